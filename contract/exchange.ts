@@ -1,0 +1,47 @@
+import { z } from 'zod';
+import { route, STEER, READ_RECORDS } from './route.ts';
+
+/** The files the book reads and writes (CSV after RFC 4180, UTF-8, first line names the columns). */
+export const FILE_KINDS = ['fleet', 'hours', 'parts', 'service'] as const;
+export const fileKind = z.enum(FILE_KINDS);
+export type FileKind = z.infer<typeof fileKind>;
+
+export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: readonly string[] }> = {
+  fleet: {
+    required: ['base', 'boat', 'position', 'maker', 'model', 'serial'],
+    optional: [
+      'time_zone', 'hemisphere', 'berth', 'power_hp', 'stroke', 'cylinders', 'sump_volume', 'sump_unit',
+      'gear_volume', 'gear_unit', 'in_service_on', 'bought_new', 'meter', 'meter_offset',
+    ],
+  },
+  hours: { required: ['serial', 'read_on', 'count'], optional: ['model', 'reason'] },
+  parts: {
+    required: ['part', 'name', 'kind', 'unit'],
+    optional: ['price', 'base', 'count', 'model', 'task', 'quantity', 'serial_from', 'serial_to'],
+  },
+  service: { required: ['serial', 'task', 'done_on'], optional: ['model', 'hours', 'done_by', 'remark'] },
+};
+
+export const previewRow = z.object({
+  line: z.int().meta({ description: 'Line in the file; the header is line 1.' }),
+  cells: z.record(z.string(), z.string()),
+  does: z.enum(['add', 'change', 'same', 'faulty']),
+  faults: z.array(z.object({ column: z.string(), text: z.string() })),
+});
+export const importResult = z.object({
+  kind: fileKind,
+  columns: z.array(z.string()),
+  ignored: z.array(z.string()).meta({ description: 'Columns of the file the book does not know.' }),
+  counts: z.object({ add: z.int(), change: z.int(), same: z.int(), faulty: z.int() }),
+  rows: z.array(previewRow).meta({ description: 'Faulty rows first, at most 500 rows.' }),
+  written: z.boolean(),
+});
+export type ImportResult = z.infer<typeof importResult>;
+
+const kindParam = z.object({ kind: fileKind });
+
+export const exchangeRoutes = {
+  previewImport: route({ method: 'post', path: '/api/exchange/:kind/preview', roles: STEER, params: kindParam, csv: 'in', body: z.string(), reply: importResult, summary: 'Read a file and mark each faulty cell; nothing is written.' }),
+  importFile: route({ method: 'post', path: '/api/exchange/:kind', roles: STEER, params: kindParam, csv: 'in', body: z.string(), reply: importResult, summary: 'Read a file in, all of it or nothing; repeating it changes nothing.' }),
+  exportFile: route({ method: 'get', path: '/api/exchange/:kind', roles: READ_RECORDS, params: kindParam, csv: 'out', reply: z.string(), summary: 'Write the same file out.' }),
+};

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { exchangeRoutes } from './exchange.ts';
+import { fleetRoutes } from './fleet.ts';
+import { jobsRoutes } from './jobs.ts';
+import { peopleRoutes } from './people.ts';
+import { recordsRoutes } from './records.ts';
+import { route, type Route } from './route.ts';
+import { serviceRoutes } from './service.ts';
+import { storesRoutes } from './stores.ts';
+import { usageRoutes } from './usage.ts';
+
+const systemRoutes = {
+  health: route({
+    method: 'get', path: '/api/health', roles: 'anyone',
+    reply: z.object({ ok: z.boolean(), version: z.string() }),
+    summary: 'Whether the book and its database answer.',
+  }),
+  openapi: route({
+    method: 'get', path: '/api/openapi.json', roles: 'anyone', reply: z.unknown(),
+    summary: 'This description.',
+  }),
+};
+
+/** Every route of the API by name; there are no others. */
+export const routes = {
+  ...systemRoutes,
+  ...peopleRoutes,
+  ...fleetRoutes,
+  ...usageRoutes,
+  ...serviceRoutes,
+  ...jobsRoutes,
+  ...storesRoutes,
+  ...recordsRoutes,
+  ...exchangeRoutes,
+} satisfies Record<string, Route>;
+
+export type RouteName = keyof typeof routes;
+export * from './common.ts';
+export * from './route.ts';

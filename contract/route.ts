@@ -1,0 +1,50 @@
+import type { z } from 'zod';
+import type { Role } from './common.ts';
+
+/**
+ * One route of the API: the only statement of its path, its roles and its shapes. The server
+ * registers routes from these, the web takes its types from them, OpenAPI is printed from them.
+ */
+export interface Route {
+  method: 'get' | 'post' | 'put' | 'delete';
+  path: `/api/${string}`;
+  /** Who may use it. Every route has to say so. */
+  roles: 'anyone' | 'signed in' | readonly Role[];
+  summary: string;
+  params?: z.ZodType;
+  query?: z.ZodType;
+  /** JSON unless `csv` is set. */
+  body?: z.ZodType;
+  csv?: 'in' | 'out';
+  reply: z.ZodType;
+}
+
+export function route<const R extends Route>(spec: R): R {
+  return spec;
+}
+
+type Out<T> = T extends z.ZodType ? z.output<T> : undefined;
+type In<T> = T extends z.ZodType ? z.input<T> : undefined;
+
+/** What a handler gets, parsed. */
+export type Parsed<R extends Route> = {
+  params: Out<R['params']>;
+  query: Out<R['query']>;
+  body: Out<R['body']>;
+};
+/** What a client sends. */
+export type BodyOf<R extends Route> = In<R['body']>;
+export type QueryOf<R extends Route> = In<R['query']>;
+export type ReplyOf<R extends Route> = z.output<R['reply']>;
+
+export const EVERYONE = ['administrator', 'coordinator', 'technician', 'stores', 'dock', 'manager'] as const;
+/** May change the fleet and hand out work. */
+export const STEER = ['administrator', 'coordinator'] as const;
+/** May type hours. */
+export const HOURS = ['administrator', 'coordinator', 'technician', 'dock'] as const;
+/** May work on job cards. */
+export const WORK = ['administrator', 'coordinator', 'technician'] as const;
+/** May change the shelves. */
+export const SHELVES = ['administrator', 'coordinator', 'stores'] as const;
+/** May read costs, history and the audit. */
+export const READ_RECORDS = ['administrator', 'coordinator', 'manager'] as const;

@@ -1,0 +1,113 @@
+import { DUE_STATES } from '@diurna/core/service';
+import { z } from 'zod';
+import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
+import { position, rule, taskKind } from './fleet.ts';
+import { ribbonDay } from './people.ts';
+import { EVERYONE, route, STEER, WORK } from './route.ts';
+
+export const dueStateName = z.enum(DUE_STATES);
+
+export const due = z.object({
+  task: taskKind,
+  state: dueStateName,
+  by: z.enum(['hours', 'months']).nullable(),
+  hoursLeft: z.number().nullable(),
+  limitHours: z.number().nullable(),
+  daysLeft: z.int().nullable(),
+  limitDay: day.nullable(),
+  share: z.number().nullable(),
+  hoursLimitAbout: day.nullable(),
+  last: z.object({ day, hours: z.number().nullable(), from: z.enum(['service', 'new']) }).nullable(),
+  hoursUnchecked: z.boolean(),
+});
+
+export const dueRow = z.object({
+  engineId: id,
+  boatId: id,
+  boatName: z.string(),
+  position,
+  baseId: id,
+  modelId: id,
+  modelName: z.string(),
+  lifeHours: z.number().nullable(),
+  hoursPerWeek: z.number().nullable(),
+  lastReadDay: day.nullable(),
+  due,
+  rule,
+  job: z
+    .object({ id, day, technician: z.string() })
+    .nullable()
+    .meta({ description: 'The open job that has this task, if any.' }),
+});
+export type DueRow = z.infer<typeof dueRow>;
+
+const counts = z.object({ over: z.int(), due: z.int(), soon: z.int(), unknown: z.int(), fine: z.int() });
+
+const dueFilters = {
+  baseId: z.coerce.number().int().positive().optional(),
+  modelId: z.coerce.number().int().positive().optional(),
+  engineId: z.coerce.number().int().positive().optional(),
+  boatId: z.coerce.number().int().positive().optional(),
+  task: taskKind.optional(),
+  state: dueStateName.optional(),
+  q: z.string().max(80).optional(),
+};
+
+export const entry = z.object({
+  id,
+  engineId: id,
+  engineName: z.string(),
+  serial: z.string(),
+  task: taskKind,
+  doneOn: day,
+  hours: z.number().nullable(),
+  by: z.string().nullable(),
+  jobId: id.nullable(),
+  volume: z.object({ value: z.number(), unit: z.string() }).nullable(),
+  remark: z.string().nullable(),
+  enteredAt: z.string(),
+  cancelled: z
+    .object({ by: z.string().nullable(), at: z.string(), reason: z.string() })
+    .nullable()
+    .meta({ description: 'The correcting entry, when there is one; the first entry stays.' }),
+});
+export type Entry = z.infer<typeof entry>;
+
+export const serviceRoutes = {
+  dueList: route({
+    method: 'get', path: '/api/service/due', roles: EVERYONE,
+    query: pageQuery.extend({ ...dueFilters, sort: z.enum(['worst', 'boat', 'model']).default('worst') }),
+    reply: pageOf(dueRow).extend({ counts, engines: z.int() }),
+    summary: 'What is due: every task of every engine by hours and months, with its reasons.',
+  }),
+  ribbon: route({
+    method: 'get', path: '/api/service/ribbon', roles: EVERYONE,
+    query: z.object({
+      from: day,
+      days: z.coerce.number().int().min(1).max(62).default(28),
+      baseId: z.coerce.number().int().positive().optional(),
+    }),
+    reply: z.array(ribbonDay),
+    summary: 'Work planned against hands, and calendar limits, day by day.',
+  }),
+  listEntries: route({
+    method: 'get', path: '/api/service/entries', roles: EVERYONE,
+    query: pageQuery.extend({
+      engineId: z.coerce.number().int().positive().optional(),
+      task: taskKind.optional(),
+      q: z.string().max(80).optional(),
+    }),
+    reply: pageOf(entry), summary: 'The service log, newest first.',
+  }),
+  addEntry: route({
+    method: 'post', path: '/api/service/entries', roles: STEER, reply: created.omit({ version: true }),
+    body: z.object({
+      engineId: id, task: taskKind, doneOn: day, hours: hours.nullable(), doneBy: z.string().trim().max(80).nullable(), remark: remark.nullable(),
+    }),
+    summary: 'Write down work done before the book or outside it.',
+  }),
+  cancelEntry: route({
+    method: 'post', path: '/api/service/entries/:id/cancel', roles: WORK, params: idParam, reply: done,
+    body: z.object({ reason }), summary: 'Correct a wrong entry by a further one; nothing is erased.',
+  }),
+};

@@ -1,0 +1,90 @@
+import { z } from 'zod';
+import { created, id, idParam, name, pageOf, pageQuery, version } from './common.ts';
+import { taskKind } from './fleet.ts';
+import { EVERYONE, route, SHELVES } from './route.ts';
+
+export const PART_KINDS = ['oil', 'oil filter', 'gear lube', 'plug', 'impeller', 'pump kit', 'gasket', 'washer', 'other'] as const;
+export const partKind = z.enum(PART_KINDS);
+
+export const fitment = z
+  .object({
+    modelId: id,
+    task: taskKind,
+    quantity: z
+      .number()
+      .positive('must be above 0')
+      .max(10_000)
+      .nullable()
+      .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
+    from: z.string().trim().min(1).max(40).nullable(),
+    to: z.string().trim().min(1).max(40).nullable(),
+  });
+
+export const partEdit = z.object({
+  number: z.string().trim().min(1, 'is missing').max(40),
+  name,
+  kind: partKind,
+  unit: z.enum(['each', 'mL']),
+  priceMinor: z.int().min(0).max(100_000_000).nullable().meta({ description: 'Price of one, or of one litre, in minor units of the book’s currency.' }),
+  fitments: z.array(fitment).max(200),
+});
+export const part = z.object({
+  ...partEdit.shape,
+  id,
+  version,
+  onHand: z.array(z.object({ baseId: id, quantity: z.number() })),
+});
+export type Part = z.infer<typeof part>;
+
+export const MOVEMENT_REASONS = ['received', 'counted', 'used', 'returned', 'moved', 'written off'] as const;
+export const movement = z.object({
+  id,
+  at: z.string(),
+  baseId: id,
+  baseName: z.string(),
+  quantity: z.number(),
+  balance: z.number(),
+  reason: z.enum(MOVEMENT_REASONS),
+  jobId: id.nullable(),
+  by: z.string().nullable(),
+  note: z.string().nullable(),
+  belowZero: z.boolean(),
+});
+export type Movement = z.infer<typeof movement>;
+
+export const modelShelf = z.object({
+  modelId: id,
+  modelName: z.string(),
+  engines: z.int(),
+  tasks: z.array(
+    z.object({
+      task: taskKind,
+      serials: z.string(),
+      count: z.int().nullable(),
+      limitedBy: z.object({ id, number: z.string(), name: z.string() }).nullable(),
+      dueSoon: z.int().meta({ description: 'How many of these are over, due or soon now.' }),
+    }),
+  ),
+});
+export type ModelShelf = z.infer<typeof modelShelf>;
+
+const atBase = { baseId: z.coerce.number().int().positive().optional() };
+
+export const storesRoutes = {
+  listParts: route({ method: 'get', path: '/api/stores/parts', roles: EVERYONE, query: pageQuery.extend({ ...atBase, q: z.string().max(80).optional() }), reply: pageOf(part), summary: 'Parts with what is on hand at each base.' }),
+  readPart: route({ method: 'get', path: '/api/stores/parts/:id', roles: EVERYONE, params: idParam, reply: part, summary: 'One part.' }),
+  addPart: route({ method: 'post', path: '/api/stores/parts', roles: SHELVES, body: partEdit, reply: created, summary: 'Add a part with what it fits.' }),
+  editPart: route({ method: 'put', path: '/api/stores/parts/:id', roles: SHELVES, params: idParam, body: partEdit.extend({ version }), reply: created, summary: 'Edit a part and what it fits.' }),
+  ledger: route({ method: 'get', path: '/api/stores/parts/:id/ledger', roles: EVERYONE, params: idParam, query: pageQuery.extend(atBase), reply: pageOf(movement), summary: 'Every movement of a part, newest first, with the balance after it.' }),
+  modelShelves: route({ method: 'get', path: '/api/stores/models', roles: EVERYONE, query: z.object(atBase), reply: z.array(modelShelf), summary: 'How many services of each kind the shelf can still do, by model.' }),
+  moveStock: route({
+    method: 'post', path: '/api/stores/movements', roles: SHELVES, reply: z.object({ onHand: z.number() }),
+    body: z.discriminatedUnion('act', [
+      z.object({ act: z.literal('receive'), partId: id, baseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
+      z.object({ act: z.literal('count'), partId: id, baseId: id, counted: z.number().min(0, 'cannot be below 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
+      z.object({ act: z.literal('move'), partId: id, baseId: id, toBaseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
+      z.object({ act: z.literal('write off'), partId: id, baseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().min(3, 'wants a few words why').max(200) }),
+    ]),
+    summary: 'Receive, count, move between bases or write off.',
+  }),
+};

@@ -1,0 +1,77 @@
+import { DOUBTS } from '@diurna/core/usage';
+import { z } from 'zod';
+import { day, done, hours, id, idParam, pageOf, pageQuery, reason } from './common.ts';
+import { position } from './fleet.ts';
+import { EVERYONE, HOURS, route } from './route.ts';
+
+export const hoursRow = z.object({
+  engineId: id,
+  boatId: id,
+  boatName: z.string(),
+  baseId: id,
+  position,
+  modelName: z.string(),
+  meterId: id,
+  meterOffset: z.number(),
+  /** Count on the meter, not life hours: what a person reads. */
+  lastCount: z.number().nullable(),
+  lastDay: day.nullable(),
+  daysSince: z.int().nullable(),
+  recent: z
+    .array(z.object({ day, hours: z.number() }))
+    .meta({ description: 'Life hours of the last readings, oldest first, for questioning in place.' }),
+});
+export type HoursRow = z.infer<typeof hoursRow>;
+
+export const typedReading = z.object({
+  engineId: id,
+  count: hours,
+  confirm: reason.optional().meta({ description: 'Why a questioned figure is right; it stays marked.' }),
+});
+
+export const reading = z.object({
+  id,
+  day,
+  at: z.string(),
+  count: z.number(),
+  lifeHours: z.number(),
+  source: z.enum(['typed', 'job', 'import', 'meter change']),
+  doubt: z.enum(DOUBTS).nullable(),
+  reason: z.string().nullable(),
+  by: z.string().nullable(),
+  withdrawn: z.string().nullable().meta({ description: 'Why it was taken back; null while it counts.' }),
+});
+export type Reading = z.infer<typeof reading>;
+
+/** Older than this many days, the hours of an engine are wanted. */
+export const HOURS_WANTED_DAYS = 7;
+
+export const usageRoutes = {
+  hoursSheet: route({
+    method: 'get', path: '/api/usage/hours', roles: EVERYONE, reply: pageOf(hoursRow),
+    query: pageQuery.extend({
+      baseId: z.coerce.number().int().positive().optional(),
+      q: z.string().max(80).optional(),
+      wanted: z.enum(['yes', 'no']).default('no').meta({ description: 'Only engines whose last reading is old.' }),
+      boatId: z.coerce.number().int().positive().optional(),
+    }),
+    summary: 'The sheet to type hours on: engines with a meter, their last reading and habit.',
+  }),
+  typeHours: route({
+    method: 'post', path: '/api/usage/readings', roles: HOURS,
+    body: z.object({
+      day: day.optional().meta({ description: 'The day they were read; today at the base when left out.' }),
+      readings: z.array(typedReading).min(1, 'are missing').max(500, 'are more than 500 at once'),
+    }),
+    reply: z.object({ saved: z.int(), unchanged: z.int() }),
+    summary: 'Write down many readings, all or none. A questioned one needs a reason.',
+  }),
+  listReadings: route({
+    method: 'get', path: '/api/usage/engines/:id/readings', roles: EVERYONE, params: idParam, query: pageQuery,
+    reply: pageOf(reading), summary: 'Readings of an engine, newest first.',
+  }),
+  withdrawReading: route({
+    method: 'post', path: '/api/usage/readings/:id/withdraw', roles: HOURS, params: idParam, reply: done,
+    body: z.object({ reason }), summary: 'Take a wrong reading back; it stays in the book, struck out.',
+  }),
+};

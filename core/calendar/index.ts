@@ -1,0 +1,2 @@
+export * from './day.ts';
+export * from './zone.ts';

@@ -1,0 +1,66 @@
+import type { Day } from './day.ts';
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatFor(zone: string): Intl.DateTimeFormat {
+  let format = formats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-CA', {
+      timeZone: zone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      second: '2-digit',
+    });
+    formats.set(zone, format);
+  }
+  return format;
+}
+
+function partsIn(instant: Date, zone: string): Record<string, string> {
+  return Object.fromEntries(formatFor(zone).formatToParts(instant).map((p) => [p.type, p.value]));
+}
+
+/** True when the name is a time zone of the IANA data this machine carries. */
+export function isTimeZone(zone: string): boolean {
+  try {
+    formatFor(zone);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** The calendar day it is at `zone` at that instant. */
+export function dayInZone(instant: Date, zone: string): Day {
+  const p = partsIn(instant, zone);
+  return `${p.year}-${p.month}-${p.day}`;
+}
+
+/** The clock at `zone` at that instant, `HH:MM`. */
+export function clockInZone(instant: Date, zone: string): string {
+  const p = partsIn(instant, zone);
+  return `${p.hour}:${p.minute}`;
+}
+
+function offsetMs(instantMs: number, zone: string): number {
+  const p = partsIn(new Date(instantMs), zone);
+  const wall = Date.UTC(+p.year!, +p.month! - 1, +p.day!, +p.hour!, +p.minute!, +p.second!);
+  return wall - Math.floor(instantMs / 1000) * 1000;
+}
+
+/**
+ * The instant at which the wall clock at `zone` shows `minutes` after midnight of `day`.
+ * An hour skipped by a clock change gives the instant just after the gap; an hour that comes
+ * twice gives its first pass.
+ */
+export function instantInZone(day: Day, minutes: number, zone: string): Date {
+  const wall = Date.parse(`${day}T00:00:00Z`) + minutes * 60_000;
+  const before = offsetMs(wall - 86_400_000, zone);
+  const after = offsetMs(wall + 86_400_000, zone);
+  const candidates = [wall - before, wall - after].filter((ms) => ms + offsetMs(ms, zone) === wall);
+  return new Date(candidates.length > 0 ? Math.min(...candidates) : wall - before);
+}

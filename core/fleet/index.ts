@@ -1,0 +1,2 @@
+export * from './serial.ts';
+export * from './position.ts';

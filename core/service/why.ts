@@ -1,0 +1,68 @@
+import type { Due, ServiceRule } from './due.ts';
+import { TASKS } from './tasks.ts';
+
+/** The nearest limit in the words of the yard: "6 h over", "9 h left", "12 days left", "no history". */
+export function nearestLimit(due: Due): string {
+  if (due.state === 'unknown') return due.last === null ? 'no history' : 'hours wanted';
+  if (due.by === 'hours' && due.hoursLeft !== null) {
+    if (due.hoursLeft < 0) return `${-due.hoursLeft} h over`;
+    return due.hoursLeft === 0 ? 'due now' : `${due.hoursLeft} h left`;
+  }
+  if (due.by === 'months' && due.daysLeft !== null) {
+    const days = Math.abs(due.daysLeft);
+    const text = days === 1 ? '1 day' : `${days} days`;
+    if (due.daysLeft < 0) return `${text} over`;
+    return due.daysLeft === 0 ? 'due today' : `${text} left`;
+  }
+  return 'no limit';
+}
+
+/** "100 h or 12 months", "24 months", "300 h". */
+export function ruleText(rule: ServiceRule): string {
+  const parts: string[] = [];
+  if (rule.everyHours !== null) parts.push(`${rule.everyHours} h`);
+  if (rule.everyMonths !== null) {
+    parts.push(rule.everyMonths === 1 ? '1 month' : `${rule.everyMonths} months`);
+  }
+  return parts.length > 0 ? parts.join(' or ') : 'no limit';
+}
+
+/**
+ * Why the task stands as it does, as sentences: the rule, the last time, both limits.
+ * `formatDay` is the reader's way to write a day.
+ */
+export function whyDue(
+  due: Due,
+  rule: ServiceRule,
+  lifeHours: number | null,
+  formatDay: (day: string) => string,
+): string[] {
+  const both = rule.everyHours !== null && rule.everyMonths !== null;
+  const lines = [`${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}.`];
+  if (due.last === null) {
+    lines.push('Nobody has written down when this was last done, so it counts as unknown, not as fine.');
+    return lines;
+  }
+  const at = due.last.hours === null ? 'hours not written down' : `${due.last.hours} h`;
+  lines.push(
+    due.last.from === 'new'
+      ? `New on ${formatDay(due.last.day)} at ${at}; not done since.`
+      : `Last done ${formatDay(due.last.day)} at ${at}.`,
+  );
+  if (rule.everyHours !== null) {
+    if (due.hoursLeft !== null) {
+      const left = due.hoursLeft < 0 ? `${-due.hoursLeft} h over` : `${due.hoursLeft} h left`;
+      const about = due.hoursLimitAbout ? `, about ${formatDay(due.hoursLimitAbout)} at its present rate` : '';
+      lines.push(`By hours: limit ${due.limitHours} h, now ${lifeHours} h, ${left}${about}.`);
+    } else if (lifeHours === null) {
+      lines.push('By hours: no reading for this engine, so only the calendar is checked.');
+    } else {
+      lines.push('By hours: the hours of the last time are not known, so only the calendar is checked.');
+    }
+  }
+  if (due.daysLeft !== null && due.limitDay !== null) {
+    const left = due.daysLeft < 0 ? `${-due.daysLeft} days over` : `${due.daysLeft} days left`;
+    lines.push(`By calendar: limit ${formatDay(due.limitDay)}, ${left}.`);
+  }
+  return lines;
+}

@@ -1,0 +1,67 @@
+import { serialInRange, type SerialRange } from '../fleet/index.ts';
+import { TASKS, type TaskKind } from '../service/index.ts';
+
+/** Which part a task takes on engines of a model. */
+export interface Fitment extends SerialRange {
+  partId: number;
+  modelId: number;
+  task: TaskKind;
+  /** How many, or mL; null = the volume the task fills on this model. */
+  quantity: number | null;
+}
+
+export interface ModelVolumes {
+  sumpMl: number | null;
+  gearCaseMl: number | null;
+}
+
+export interface PartNeed {
+  partId: number;
+  task: TaskKind;
+  quantity: number;
+}
+
+/** Quantity of one fitment on a model, or null when the model's volume is not known. */
+export function fitmentQuantity(fitment: Fitment, volumes: ModelVolumes): number | null {
+  if (fitment.quantity !== null) return fitment.quantity;
+  const fills = TASKS[fitment.task].fills;
+  if (fills === 'sump') return volumes.sumpMl;
+  if (fills === 'gear case') return volumes.gearCaseMl;
+  return null;
+}
+
+export interface PartsForEngine {
+  needs: PartNeed[];
+  /** Tasks for which no part is known to fit this serial, or whose volume is unknown: a person has to say. */
+  unknown: TaskKind[];
+}
+
+/**
+ * The parts the tasks take on one engine, by its serial. A task without any fitting part is named
+ * in `unknown` instead of being counted as needing nothing.
+ */
+export function partsForEngine(
+  serial: string,
+  volumes: ModelVolumes,
+  tasks: readonly TaskKind[],
+  fitments: readonly Fitment[],
+): PartsForEngine {
+  const needs: PartNeed[] = [];
+  const unknown: TaskKind[] = [];
+  for (const task of tasks) {
+    const fitting = fitments.filter((f) => f.task === task && serialInRange(serial, f));
+    const found = fitting.map((f) => ({ partId: f.partId, task, quantity: fitmentQuantity(f, volumes) }));
+    if (found.length === 0 || found.some((n) => n.quantity === null)) unknown.push(task);
+    for (const need of found) {
+      if (need.quantity !== null) needs.push({ ...need, quantity: need.quantity });
+    }
+  }
+  return { needs, unknown };
+}
+
+/** Sum of needs by part. */
+export function sumByPart(needs: readonly PartNeed[]): Map<number, number> {
+  const sum = new Map<number, number>();
+  for (const need of needs) sum.set(need.partId, (sum.get(need.partId) ?? 0) + need.quantity);
+  return sum;
+}

@@ -1,0 +1,2 @@
+export * from './fitment.ts';
+export * from './shelf.ts';

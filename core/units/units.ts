@@ -1,0 +1,82 @@
+/**
+ * Exact conversions. Inside the book everything is SI (mL, N.m, kPa); outside it is shown as printed.
+ * Source of the factors: NIST Special Publication 811, appendix B.
+ */
+export const VOLUME_UNITS = ['mL', 'L', 'US qt', 'US fl oz', 'US gal'] as const;
+export type VolumeUnit = (typeof VOLUME_UNITS)[number];
+
+/** 1 US gal = 231 in3 exactly, 1 in = 25.4 mm exactly. */
+const US_GALLON_ML = 3785.411784;
+
+const ML_PER: Record<VolumeUnit, number> = {
+  mL: 1,
+  L: 1000,
+  'US qt': US_GALLON_ML / 4,
+  'US fl oz': US_GALLON_ML / 128,
+  'US gal': US_GALLON_ML,
+};
+
+const NM_PER_LBF_FT = 1.3558179483314004;
+const KPA_PER_PSI = 6.894757293168361;
+
+/** Millilitres in `value` of `unit`. */
+export function toMillilitres(value: number, unit: VolumeUnit): number {
+  return value * ML_PER[unit];
+}
+
+/** What `ml` millilitres are in `unit`. */
+export function fromMillilitres(ml: number, unit: VolumeUnit): number {
+  return ml / ML_PER[unit];
+}
+
+export function newtonMetres(poundForceFeet: number): number {
+  return poundForceFeet * NM_PER_LBF_FT;
+}
+
+export function poundForceFeet(newtonMetresValue: number): number {
+  return newtonMetresValue / NM_PER_LBF_FT;
+}
+
+export function kilopascals(psi: number): number {
+  return psi * KPA_PER_PSI;
+}
+
+/** A volume as it stands on a label: the figure and the unit printed there. */
+export interface PrintedVolume {
+  value: number;
+  unit: VolumeUnit;
+}
+
+/** "3 L = 3.17 US qt": the printed figure first, then the other school's unit. */
+export function inBothUnits(printed: PrintedVolume): string {
+  const ml = toMillilitres(printed.value, printed.unit);
+  const metric = printed.unit === 'L' || printed.unit === 'mL';
+  const other = metric
+    ? `${round(fromMillilitres(ml, 'US qt'), 2)} US qt`
+    : `${round(ml / 1000, 2)} L`;
+  return `${round(printed.value, 3)} ${printed.unit} = ${other}`;
+}
+
+/** Millilitres for people: below a litre in mL, from there in L with two decimals at most. */
+export function volumeText(ml: number): string {
+  return Math.abs(ml) < 1000 ? `${round(ml, 0)} mL` : `${round(ml / 1000, 2)} L`;
+}
+
+export function round(value: number, decimals: number): number {
+  const factor = 10 ** decimals;
+  return Math.round((value + Number.EPSILON * Math.sign(value)) * factor) / factor;
+}
+
+/**
+ * The unit trap: a figure that fits the label in the *other* unit much better than in its own.
+ * 7.1 US qt is 6.72 L, and people fill "6.7" quarts from the wrong column (common practice, no source).
+ *
+ * @returns the unit the figure was probably meant in, or null when its own unit fits well enough.
+ */
+export function unitTrap(entered: PrintedVolume, label: PrintedVolume): VolumeUnit | null {
+  const wanted = toMillilitres(label.value, label.unit);
+  const off = (unit: VolumeUnit) => Math.abs(toMillilitres(entered.value, unit) / wanted - 1);
+  const other: VolumeUnit = entered.unit === 'L' ? 'US qt' : 'L';
+  const asEntered = off(entered.unit);
+  return asEntered > 0.03 && off(other) < asEntered / 3 && off(other) < 0.02 ? other : null;
+}

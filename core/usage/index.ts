@@ -1,0 +1,2 @@
+export * from './reading.ts';
+export * from './question.ts';

@@ -1,0 +1,107 @@
+import type { Role } from '@diurna/contract';
+import { addDays, dayInZone } from '@diurna/core/calendar';
+import { BASES, scenario } from './scenario.ts';
+
+const PASSWORD = 'shorebird-demo';
+
+/** The invented people of the yard; the sign-in page offers them in demo mode. */
+export const DEMO_ACCOUNTS: { username: string; password: string; name: string; role: Role; base: number }[] = [
+  { username: 'ilse', name: 'Ilse Maren', role: 'coordinator' as const, base: 0 },
+  { username: 'ines', name: 'Ines Okoye', role: 'technician' as const, base: 0 },
+  { username: 'tomasz', name: 'Tomasz Wil', role: 'technician' as const, base: 0 },
+  { username: 'reva', name: 'Reva Sand', role: 'technician' as const, base: 1 },
+  { username: 'jory', name: 'Jory Pell', role: 'technician' as const, base: 2 },
+  { username: 'hanne', name: 'Hanne Brook', role: 'stores' as const, base: 0 },
+  { username: 'bram', name: 'Bram Tidewell', role: 'dock' as const, base: 0 },
+  { username: 'odile', name: 'Odile Farrow', role: 'manager' as const, base: 0 },
+  { username: 'wyn', name: 'Wyn Aldous', role: 'administrator' as const, base: 0 },
+].map((a) => ({ ...a, password: PASSWORD }));
+
+interface Session { csrfToken: string }
+interface DueRow { engineId: number; boatId: number; boatName: string; baseId: number; due: { task: string; state: string } }
+
+/** A person at the public door of the app: the same requests a browser sends. */
+class Visitor {
+  readonly #address: string;
+  #cookie = '';
+  #token = '';
+
+  constructor(address: string) {
+    this.#address = address;
+  }
+
+  async send<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const csv = typeof body === 'string';
+    const reply = await fetch(`${this.#address}/api${path}`, {
+      method,
+      headers: {
+        ...(this.#cookie && { cookie: this.#cookie }),
+        ...(this.#token && { 'x-diurna-token': this.#token }),
+        ...(body !== undefined && { 'content-type': csv ? 'text/csv; charset=utf-8' : 'application/json' }),
+      },
+      ...(body !== undefined && { body: csv ? body : JSON.stringify(body) }),
+    });
+    const cookie = reply.headers.get('set-cookie');
+    if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
+    if (!reply.ok) throw new Error(`${method} ${path}: ${await reply.text()}`);
+    return (await reply.json()) as T;
+  }
+
+  async signIn(username: string, password: string): Promise<void> {
+    this.#token = (await this.send<Session>('POST', '/session', { username, password })).csrfToken;
+  }
+
+  take(session: Session): void {
+    this.#token = session.csrfToken;
+  }
+}
+
+/** Fills an empty book with the demo fleet, by its public API only. */
+export async function fillDemo(address: string, now: Date): Promise<void> {
+  const zone = 'Atlantic/Madeira';
+  const today = dayInZone(now, zone);
+  const files = scenario(today);
+  const admin = DEMO_ACCOUNTS.find((a) => a.role === 'administrator')!;
+  const visitor = new Visitor(address);
+  visitor.take(await visitor.send<Session>('POST', '/first-run', {
+    company: 'Larkspur Boats', currency: 'EUR', baseName: BASES[0], timeZone: zone, hemisphere: 'south',
+    name: admin.name, username: admin.username, password: admin.password,
+  }));
+  for (const kind of ['fleet', 'hours', 'parts', 'service'] as const) await visitor.send('POST', `/exchange/${kind}`, files[kind]);
+
+  const bases = await visitor.send<{ id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]>('GET', '/fleet/bases');
+  const baseId = (n: number) => bases.find((b) => b.name === BASES[n])!.id;
+  const hemisphere = files.fleet.includes(',north,') ? 'north' : 'south';
+  for (const b of bases) {
+    await visitor.send('PUT', `/fleet/bases/${b.id}`, {
+      name: b.name, timeZone: b.timeZone, hemisphere, dayMinutes: 480, workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5], version: b.version,
+    });
+  }
+  const ids = new Map<string, number>();
+  for (const a of DEMO_ACCOUNTS) {
+    if (a === admin) continue;
+    const made = await visitor.send<{ id: number }>('POST', '/people', { name: a.name, username: a.username, role: a.role, baseId: baseId(a.base), active: true, password: a.password });
+    ids.set(a.username, made.id);
+  }
+  await handOutWork(visitor, ids, baseId, today);
+}
+
+/** The worst work of each base, handed to its technicians today and on the next days. */
+async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string): Promise<void> {
+  const hands: [string, number][] = [['ines', 0], ['tomasz', 0], ['reva', 1], ['jory', 2]];
+  const held = new Set<string>(['Avocet', 'Turnstone']);
+  for (const [username, base] of hands) {
+    const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
+    const boats = [...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName))].filter((b) => !held.has(b));
+    for (const [i, offset] of [0, 0, 1, 2, 5].entries()) {
+      const boat = boats[i];
+      if (boat === undefined) break;
+      held.add(boat);
+      const rows = due.rows.filter((r) => r.boatName === boat && ['over', 'due', 'soon'].includes(r.due.state));
+      await visitor.send('POST', '/jobs', {
+        boatId: rows[0]!.boatId, technicianId: ids.get(username), day: addDays(today, offset),
+        tasks: rows.map((r) => ({ engineId: r.engineId, task: r.due.task })),
+      });
+    }
+  }
+}

@@ -1,0 +1,57 @@
+// Builds the web app and the server when a source is newer than the last build.
+// @ts-check
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
+
+const SOURCES = ['core', 'contract', 'server', 'web', 'demo', 'package-lock.json'];
+
+/** @param {string} path @returns {string[]} */
+function filesBelow(path) {
+  if (!existsSync(path)) return [];
+  if (statSync(path).isFile()) return [path];
+  return readdirSync(path, { withFileTypes: true }).flatMap((entry) =>
+    ['node_modules', 'dist', 'migrations'].includes(entry.name) || /\.test\.tsx?$/.test(entry.name) ? [] : filesBelow(join(path, entry.name)),
+  );
+}
+
+/** @param {string} root */
+function fingerprint(root) {
+  const hash = createHash('sha256');
+  for (const file of SOURCES.flatMap((s) => filesBelow(join(root, s))).sort()) {
+    hash.update(relative(root, file)).update(readFileSync(file));
+  }
+  return hash.digest('hex');
+}
+
+/** Bundles our own packages, leaves those of node_modules outside. */
+const ownOnly = {
+  name: 'own-only',
+  /** @param {import('esbuild').PluginBuild} build */
+  setup(build) {
+    build.onResolve({ filter: /^[^./]/ }, (args) => (args.path.startsWith('@diurna/') || args.kind === 'entry-point' ? undefined : { path: args.path, external: true }));
+  },
+};
+
+/** @param {string} root @returns {Promise<boolean>} whether something was built */
+export async function build(root) {
+  const dist = join(root, 'dist');
+  const stamp = join(dist, 'fingerprint');
+  const print = fingerprint(root);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === print) return false;
+  const esbuild = await import('esbuild');
+  const vite = await import('vite');
+  mkdirSync(dist, { recursive: true });
+  await esbuild.build({
+    absWorkingDir: root,
+    entryPoints: { server: 'server/main.ts', demo: 'demo/fill.ts' },
+    bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
+  });
+  await vite.build({ root: join(root, 'web'), logLevel: 'warn' });
+  writeFileSync(stamp, print);
+  return true;
+}
+
+if (process.argv[1]?.endsWith('scripts/build.mjs')) {
+  await build(join(import.meta.dirname, '..'));
+}

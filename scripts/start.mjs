@@ -1,0 +1,92 @@
+// `npm start`: from a fresh clone to the open book.
+// @ts-check
+import { readFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { needModules } from './install.mjs';
+import { Trouble } from './trouble.mjs';
+
+const root = join(import.meta.dirname, '..');
+const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
+/** @type {(() => Promise<void>)[]} */
+const stops = [];
+let stopping = false;
+
+async function stopAll(/** @type {number} */ status) {
+  if (stopping) return;
+  stopping = true;
+  for (const stop of stops.reverse()) await stop().catch((error) => { console.error(String(error)); });
+  process.exit(status);
+}
+
+function readPort() {
+  const text = process.env.DIURNA_PORT ?? '4150';
+  const port = Number(text);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new Trouble(`DIURNA_PORT is "${text}", which is no port. Use a number like 4150.`);
+  return port;
+}
+
+/** @param {unknown} error @param {number} port @param {any} [server] */
+function sentence(error, port, server) {
+  if (error instanceof Trouble || (server && error instanceof server.NewerDatabase)) return /** @type {Error} */ (error).message;
+  const { code, message } = /** @type {{ code?: string, message?: string }} */ (error);
+  const cause = /** @type {{ cause?: { code?: string, message?: string } }} */ (error).cause;
+  const codes = [code, cause?.code];
+  if (codes.includes('EADDRINUSE')) return `Port ${port} is taken by another program. Stop that, or choose another: DIURNA_PORT=4151 npm start`;
+  if (codes.includes('EACCES')) return `Port ${port} may not be opened by this user. Choose one above 1024: DIURNA_PORT=4150 npm start`;
+  if (codes.includes('ENOSPC') || codes.includes('53100')) return 'The disk is full. Make room and start again; what was in the book is unharmed.';
+  if (codes.some((c) => c === 'ECONNREFUSED' || c === 'ENOTFOUND' || c === 'ETIMEDOUT' || c === 'EHOSTUNREACH') || message?.includes('timeout')) {
+    return 'The database does not answer. Check DATABASE_URL and that PostgreSQL runs there.';
+  }
+  if (codes.includes('28P01') || codes.includes('28000')) return 'The database refuses the name or password in DATABASE_URL.';
+  if (codes.includes('3D000')) return 'The database named in DATABASE_URL does not exist. Make it first: createdb NAME';
+  if (codes.includes('42501')) return 'The database user in DATABASE_URL may not make tables there. Give it the right to CREATE.';
+  return `Diurna could not start: ${cause?.message ?? message}`;
+}
+
+process.on('SIGINT', () => void stopAll(0));
+process.on('SIGTERM', () => void stopAll(0));
+
+const port = (() => {
+  try {
+    return readPort();
+  } catch (error) {
+    console.error(sentence(error, 0));
+    process.exit(1);
+  }
+})();
+/** @type {any} */
+let server;
+try {
+  needModules(root);
+  const { build } = await import('./build.mjs');
+  await build(root);
+  let databaseUrl = process.env.DATABASE_URL;
+  if (!databaseUrl) {
+    const { startCluster } = await import('./cluster.mjs');
+    const cluster = await startCluster(resolve(process.env.DIURNA_DATA ?? join(root, 'data')));
+    stops.push(cluster.stop);
+    databaseUrl = cluster.url;
+  }
+  server = await import(join(root, 'dist/server.js'));
+  const demo = process.env.DIURNA_DEMO !== '0';
+  const { fillDemo, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
+  const running = await server.start({
+    databaseUrl, port, version,
+    migrations: join(root, 'server/db/migrations'),
+    webRoot: join(root, 'dist/web'),
+    demoAccounts: demo ? DEMO_ACCOUNTS : [],
+    secureCookie: process.env.DIURNA_SECURE_COOKIE === '1',
+    logLevel: process.env.DIURNA_LOG ?? 'warn',
+  });
+  stops.push(running.stop);
+  const address = `http://127.0.0.1:${running.port}`;
+  if (running.empty && demo) {
+    console.log('The book is empty: filling it with the demo fleet ...');
+    await fillDemo(address, new Date());
+  }
+  console.log(`Diurna is ready at ${address}`);
+} catch (error) {
+  console.error(sentence(error, port, server));
+  if (process.env.DIURNA_LOG === 'debug') console.error(error);
+  await stopAll(1);
+}

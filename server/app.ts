@@ -1,0 +1,159 @@
+import type { Session } from '@diurna/contract/people';
+import compression from 'compression';
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import type pg from 'pg';
+import { pino, type Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import type { Db } from './db/index.ts';
+import { exchangeHandlers } from './exchange/index.ts';
+import { fleetHandlers } from './fleet/index.ts';
+import { Api } from './http/api.ts';
+import { HttpProblem, problemOfDatabase } from './http/problem.ts';
+import { COOKIE_NAME, csrfProtection, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { jobsHandlers } from './jobs/index.ts';
+import { peopleHandlers } from './people/index.ts';
+import { recordsHandlers } from './records/index.ts';
+import { dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
+import { storesHandlers } from './stores/index.ts';
+import { systemHandlers } from './system/index.ts';
+import { usageHandlers } from './usage/index.ts';
+
+export interface AppOptions {
+  pool: pg.Pool;
+  db: Db;
+  version: string;
+  /** Folder of the built web app; left out in tests of the API. */
+  webRoot?: string | undefined;
+  demoAccounts?: Session['demoAccounts'];
+  secureCookie?: boolean;
+  /** Validate every reply against the contract: on in tests. */
+  checkReplies?: boolean;
+  clock?: () => Date;
+  logger?: Logger;
+}
+
+/** Logs carry ids and paths, never bodies, cookies, tokens or passwords. */
+export function makeLogger(level: string): Logger {
+  return pino({
+    level,
+    redact: ['req.headers.cookie', 'req.headers["x-diurna-token"]', 'res.headers["set-cookie"]'],
+  });
+}
+
+function securityHeaders() {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        'default-src': ["'none'"],
+        'script-src': ["'self'"],
+        // Emotion writes its styles into the page.
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'font-src': ["'self'"],
+        'img-src': ["'self'", 'data:', 'blob:'],
+        'connect-src': ["'self'"],
+        'manifest-src': ["'self'"],
+        'worker-src': ["'self'"],
+        'form-action': ["'self'"],
+        'base-uri': ["'none'"],
+        'frame-ancestors': ["'none'"],
+      },
+    },
+    strictTransportSecurity: false,
+    crossOriginEmbedderPolicy: false,
+  });
+}
+
+export async function createApp(options: AppOptions): Promise<{ app: Express; api: Api; memory: FleetMemory; stop: () => void }> {
+  const { pool, db } = options;
+  const logger = options.logger ?? makeLogger('silent');
+  const memory = new FleetMemory(db, options.clock ?? (() => new Date()));
+  const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
+  const api = new Api(db, options.checkReplies ?? false)
+    .add(systemHandlers(options.version))
+    .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
+    .add(fleetHandlers(memory))
+    .add(usageHandlers(memory))
+    .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
+    .add(jobsHandlers(memory))
+    .add(storesHandlers(memory))
+    .add(recordsHandlers)
+    .add(exchangeHandlers(memory));
+  if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);
+
+  const app = express();
+  app.disable('x-powered-by');
+  if (options.secureCookie) app.set('trust proxy', 1);
+  app.use(securityHeaders());
+  app.use(compression());
+  app.use('/api', (_req, res, next) => {
+    res.set('cache-control', 'no-store');
+    next();
+  });
+  app.use(
+    pinoHttp({
+      logger,
+      genReqId: (_req, res) => {
+        const id = randomUUID();
+        res.setHeader('x-request-id', id);
+        return id;
+      },
+      customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : res.statusCode >= 400 ? 'warn' : 'info'),
+      serializers: { req: (r: { id: string; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url.split('?')[0] }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
+    }),
+  );
+  app.use('/api', express.json({ limit: '1mb' }), express.text({ type: 'text/csv', limit: '24mb' }));
+  app.use('/api', (req, res, next) => {
+    // Health and description need no session.
+    if (req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) next();
+    else sessions.middleware(req, res, next);
+  });
+  app.use((req, res, next) => {
+    if (req.path.startsWith('/api/')) csrfProtection(req, res, next);
+    else next();
+  });
+  app.use(api.router);
+  app.use('/api', (req) => {
+    throw new HttpProblem(404, `There is nothing at ${req.originalUrl.split('?')[0]}.`);
+  });
+  if (options.webRoot) serveWeb(app, options.webRoot);
+  app.use(errors(logger));
+  return { app, api, memory, stop: sessions.stop };
+}
+
+function serveWeb(app: Express, root: string): void {
+  app.use('/assets', express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  app.use(express.static(root, { index: false, maxAge: 0 }));
+  app.get('/{*path}', (_req, res) => {
+    res.set('cache-control', 'no-cache').sendFile(join(root, 'index.html'));
+  });
+}
+
+function errors(logger: Logger): ErrorRequestHandler {
+  return (error: unknown, req, res, _next) => {
+    const problem = asProblem(error);
+    if (problem.status >= 500) logger.error({ err: error, id: req.id }, 'request failed');
+    if (res.headersSent) {
+      res.destroy();
+      return;
+    }
+    res.status(problem.status).type('application/problem+json').json(problem.body(String(req.id)));
+  };
+}
+
+function asProblem(error: unknown): HttpProblem {
+  if (error instanceof HttpProblem) return error;
+  const known = problemOfDatabase(error);
+  if (known) return known;
+  const { status, type, code } = error as { status?: number; type?: string; code?: string };
+  if (type === 'entity.parse.failed') return new HttpProblem(400, 'What was sent is not readable. Reload the page and try again.');
+  if (type === 'entity.too.large') return new HttpProblem(413, 'The file is larger than 24 MB. Split it and read the parts in one after the other.');
+  if (typeof status === 'number' && status >= 400 && status < 500) return new HttpProblem(status, 'The request could not be read.');
+  if (code === 'ECONNREFUSED' || code === 'ECONNRESET' || code === '57P01' || (error instanceof Error && error.message.includes('timeout exceeded when trying to connect'))) {
+    return new HttpProblem(503, 'The database does not answer. What you typed is kept on your screen; try again in a minute.');
+  }
+  return new HttpProblem(500, 'Something went wrong on our side and nothing was written. Try again; if it stays, tell the administrator the number below.');
+}

@@ -1,0 +1,42 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { sql } from 'drizzle-orm';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import type { Db } from './index.ts';
+
+/** The database was written by a newer Diurna than this one. */
+export class NewerDatabase extends Error {}
+
+/**
+ * Brings the database to this version's schema. A database from a newer version is left untouched.
+ * @param folder the migrations (passed in, because bundling moves this module).
+ * @throws NewerDatabase
+ */
+export async function migrateDatabase(db: Db, folder: string): Promise<void> {
+  const journal = JSON.parse(readFileSync(join(folder, 'meta/_journal.json'), 'utf8')) as {
+    entries: { when: number }[];
+  };
+  const newest = Math.max(...journal.entries.map((e) => e.when));
+  const known = await db.execute<{ exists: boolean }>(
+    sql`select to_regclass('drizzle.__drizzle_migrations') is not null as exists`,
+  );
+  if (known.rows[0]?.exists) {
+    const applied = await db.execute<{ newest: string | null }>(
+      sql`select max(created_at) as newest from drizzle.__drizzle_migrations`,
+    );
+    if (Number(applied.rows[0]?.newest ?? 0) > newest) {
+      throw new NewerDatabase(
+        'This book was written by a newer Diurna. Start that version, or restore a backup made before the update; nothing was changed.',
+      );
+    }
+  }
+  // One process at a time, when several start together.
+  await db.execute(sql`select pg_advisory_lock(4150)`).catch(() => undefined);
+  try {
+    await migrate(db, { migrationsFolder: folder });
+    // After a restore into another cluster the marks of the old one mean nothing.
+    await db.execute(sql`delete from engine_touch_cache where xid > pg_current_xact_id()`);
+  } finally {
+    await db.execute(sql`select pg_advisory_unlock_all()`).catch(() => undefined);
+  }
+}

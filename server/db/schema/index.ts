@@ -1,0 +1,6 @@
+export * from './fleet.ts';
+export * from './people.ts';
+export * from './usage.ts';
+export * from './service.ts';
+export * from './stores.ts';
+export * from './records.ts';

@@ -1,0 +1,22 @@
+import { bigint, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
+import { instant, now } from './columns.ts';
+import { person } from './people.ts';
+
+/** Who changed what, when, before and after. Rows are never changed or erased (a trigger refuses it). */
+export const audit = pgTable(
+  'audit',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    at: instant().notNull().default(now),
+    personId: integer().references(() => person.id),
+    requestId: text(),
+    act: text().notNull(),
+    subject: text().notNull(),
+    subjectId: integer(),
+    /** A name people know it by, as it was then. */
+    title: text(),
+    before: jsonb(),
+    after: jsonb(),
+  },
+  (t) => [index('audit_subject').on(t.subject, t.subjectId), index('audit_person').on(t.personId)],
+);

@@ -1,0 +1,80 @@
+import { desc, sql } from 'drizzle-orm';
+import { boolean, check, date, foreignKey, index, integer, pgEnum, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
+import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
+import { person } from './people.ts';
+
+export const jobStatusEnum = pgEnum('job_status', ['open', 'done', 'cancelled']);
+export const jobTaskStateEnum = pgEnum('job_task_state', ['open', 'done', 'left']);
+
+/** The card of a visit: one technician at one boat on one day. */
+export const job = pgTable(
+  'job',
+  {
+    id: identity(),
+    boatId: integer().notNull().references(() => boat.id),
+    technicianId: integer().notNull().references(() => person.id),
+    day: date({ mode: 'string' }).notNull(),
+    status: jobStatusEnum().notNull().default('open'),
+    remark: text(),
+    finishedAt: instant(),
+    version: versionColumn(),
+  },
+  (t) => [
+    index('job_day').on(t.day),
+    index('job_technician_day').on(t.technicianId, t.day),
+    index('job_boat').on(t.boatId),
+    check('job_finished', sql`(${t.status} = 'done') = (${t.finishedAt} is not null)`),
+  ],
+);
+
+export const jobTask = pgTable(
+  'job_task',
+  {
+    jobId: integer().notNull().references(() => job.id),
+    engineId: integer().notNull().references(() => engine.id),
+    task: taskKindEnum().notNull(),
+    state: jobTaskStateEnum().notNull().default('open'),
+    /** True while the job is open: a task of an engine stands on one open card only. */
+    onOpenJob: boolean().notNull().default(true),
+  },
+  (t) => [
+    primaryKey({ columns: [t.jobId, t.engineId, t.task] }),
+    uniqueIndex('job_task_once').on(t.engineId, t.task).where(sql`${t.onOpenJob}`),
+  ],
+);
+
+/**
+ * The service log. Rows are never changed or erased (a trigger refuses it); a wrong one is cancelled
+ * by a further row that names it and says why.
+ */
+export const serviceEntry = pgTable(
+  'service_entry',
+  {
+    id: identity(),
+    engineId: integer().notNull().references(() => engine.id),
+    task: taskKindEnum().notNull(),
+    doneOn: date({ mode: 'string' }).notNull(),
+    /** Life hours when it was done; null when nobody wrote them down. */
+    hours: hoursColumn(),
+    personId: integer().references(() => person.id),
+    doneBy: text(),
+    jobId: integer().references(() => job.id),
+    volumeValue: decimal(7, 3)(),
+    volumeUnit: volumeUnitEnum(),
+    remark: text(),
+    enteredAt: instant().notNull().default(now),
+    /** The entry this one cancels. */
+    cancels: integer(),
+    reason: text(),
+  },
+  (t) => [
+    foreignKey({ columns: [t.cancels], foreignColumns: [t.id] }),
+    index('service_entry_of_engine').on(t.engineId, t.task, desc(t.doneOn), desc(t.id)),
+    uniqueIndex('service_entry_cancelled_once').on(t.cancels),
+    index('service_entry_job').on(t.jobId),
+    check('service_entry_hours', sql`${t.hours} >= 0`),
+    check('service_entry_cancel_reason', sql`${t.cancels} is null or btrim(${t.reason}) <> ''`),
+    check('service_entry_volume', sql`(${t.volumeValue} is null) = (${t.volumeUnit} is null)`),
+  ],
+);

@@ -1,0 +1,55 @@
+import { desc, sql } from 'drizzle-orm';
+import { bigint, check, customType, date, foreignKey, index, integer, pgEnum, pgTable, text } from 'drizzle-orm/pg-core';
+import { DOUBTS } from '@diurna/core/usage';
+import { hoursColumn, instant, now } from './columns.ts';
+import { engine, meter } from './fleet.ts';
+import { person } from './people.ts';
+
+export const readingSourceEnum = pgEnum('reading_source', ['typed', 'job', 'import', 'meter change']);
+export const doubtEnum = pgEnum('doubt', DOUBTS);
+
+/** What a meter showed. Never changed; a wrong one is taken back and stays in the book. */
+export const reading = pgTable(
+  'reading',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    engineId: integer().notNull(),
+    meterId: integer().notNull(),
+    /** The day at the base on which it was read. */
+    day: date({ mode: 'string' }).notNull(),
+    at: instant().notNull().default(now),
+    count: hoursColumn().notNull(),
+    source: readingSourceEnum().notNull(),
+    doubt: doubtEnum(),
+    reason: text(),
+    personId: integer().references(() => person.id),
+    withdrawnAt: instant(),
+    withdrawnBy: integer().references(() => person.id),
+    withdrawnReason: text(),
+  },
+  (t) => [
+    foreignKey({ columns: [t.meterId, t.engineId], foreignColumns: [meter.id, meter.engineId] }),
+    foreignKey({ columns: [t.engineId], foreignColumns: [engine.id] }),
+    index('reading_of_engine').on(t.engineId, desc(t.day), desc(t.id)).where(sql`${t.withdrawnAt} is null`),
+    index('reading_of_meter').on(t.meterId),
+    check('reading_count', sql`${t.count} >= 0`),
+    check('reading_doubt_has_reason', sql`${t.doubt} is null or btrim(${t.reason}) <> ''`),
+    check('reading_withdrawn', sql`(${t.withdrawnAt} is null) = (${t.withdrawnReason} is null)`),
+  ],
+);
+
+const xid8 = customType<{ data: string }>({ dataType: () => 'xid8' });
+
+/**
+ * A cache's marks: the last transaction that touched anything an engine's due dates are made of.
+ * Written by triggers, read to refresh what the server keeps in memory. May be emptied at any time
+ * while no server runs.
+ */
+export const engineTouch = pgTable(
+  'engine_touch_cache',
+  {
+    engineId: integer().primaryKey(),
+    xid: xid8().notNull(),
+  },
+  (t) => [index('engine_touch_xid').on(t.xid)],
+);

@@ -1,0 +1,127 @@
+import { isDay } from '@diurna/core/calendar';
+import { TASKS, TASK_KINDS, type TaskKind } from '@diurna/core/service';
+import { COLUMNS, type FileKind } from '@diurna/contract/exchange';
+import Papa from 'papaparse';
+import { HttpProblem } from '../http/problem.ts';
+
+export type Does = 'add' | 'change' | 'same';
+
+/** One line of a file while it is being read; collects the faults of its cells. */
+export class Line {
+  readonly line: number;
+  readonly cells: Record<string, string>;
+  readonly faults: { column: string; text: string }[] = [];
+  does: Does = 'same';
+
+  constructor(line: number, cells: Record<string, string>) {
+    this.line = line;
+    this.cells = cells;
+  }
+
+  fault(column: string, text: string): void {
+    this.faults.push({ column, text });
+  }
+
+  text(column: string): string | null {
+    const cell = this.cells[column]?.trim() ?? '';
+    return cell === '' ? null : cell;
+  }
+
+  required(column: string): string {
+    const cell = this.text(column);
+    if (cell === null) this.fault(column, 'is empty and has to be filled');
+    else if (cell.length > 200) this.fault(column, 'is longer than 200 characters');
+    return cell ?? '';
+  }
+
+  /** A number with a point or a comma as its decimal mark. */
+  number(column: string, limits: { min?: number; max?: number; whole?: boolean; decimals?: number } = {}): number | null {
+    const cell = this.text(column);
+    if (cell === null) return null;
+    const value = /^-?\d+([.,]\d+)?$/.test(cell) ? Number(cell.replace(',', '.')) : Number.NaN;
+    if (!Number.isFinite(value)) this.fault(column, `"${short(cell)}" is no number; write figures only, like 412.6`);
+    else if (limits.whole && !Number.isInteger(value)) this.fault(column, `${cell} has to be a whole number`);
+    else if (limits.min !== undefined && value < limits.min) this.fault(column, `${cell} is below ${limits.min}`);
+    else if (limits.max !== undefined && value > limits.max) this.fault(column, `${cell} is above ${limits.max}`);
+    else if (limits.decimals !== undefined && Math.abs(value * 10 ** limits.decimals - Math.round(value * 10 ** limits.decimals)) > 1e-6) {
+      this.fault(column, `${cell} has more than ${limits.decimals} decimal${limits.decimals === 1 ? '' : 's'}`);
+    } else return value;
+    return null;
+  }
+
+  day(column: string): string | null {
+    const cell = this.text(column);
+    if (cell === null) return null;
+    if (isDay(cell)) return cell;
+    this.fault(column, `"${short(cell)}" is no day; write it as 2026-04-15`);
+    return null;
+  }
+
+  choice<T extends string>(column: string, choices: readonly T[]): T | null {
+    const cell = this.text(column)?.toLowerCase();
+    if (cell === undefined) return null;
+    const found = choices.find((c) => c.toLowerCase() === cell);
+    if (!found) this.fault(column, `"${short(cell)}" is none of: ${choices.join(', ')}`);
+    return found ?? null;
+  }
+
+  /** A task by its kind ("gear-lube") or its word ("Gear lube"). */
+  task(column: string): TaskKind | null {
+    const cell = this.text(column)?.toLowerCase();
+    if (cell === undefined) return null;
+    const found = TASK_KINDS.find((k) => k === cell || TASKS[k].word.toLowerCase() === cell);
+    if (!found) this.fault(column, `"${short(cell)}" is none of: ${TASK_KINDS.join(', ')}`);
+    return found ?? null;
+  }
+}
+
+const short = (text: string) => (text.length > 40 ? `${text.slice(0, 40)}...` : text);
+
+const MAX_ROWS = 200_000;
+
+/**
+ * Reads a CSV file (RFC 4180; comma, semicolon or tab) into lines with named cells.
+ * @throws 422 when it is no such file: not UTF-8, empty, columns missing or twice, too many rows.
+ */
+export function readCsv(kind: FileKind, text: string): { columns: string[]; ignored: string[]; lines: Line[] } {
+  const refuse = (sentence: string) => new HttpProblem(422, `${sentence} Nothing was read.`);
+  if (text.includes('\uFFFD') || text.includes('\u0000')) {
+    throw refuse('The file is not UTF-8 text. Save it from the spreadsheet as "CSV UTF-8" and try again.');
+  }
+  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  const broken = parsed.errors.find((e) => e.type === 'Quotes');
+  if (broken) throw refuse(`A quotation mark is opened and never closed near row ${(broken.row ?? 0) + 1}.`);
+  const [header, ...rows] = parsed.data;
+  if (!header || rows.length === 0) throw refuse('The file is empty: it needs a first line with the names of the columns, and rows below it.');
+  if (rows.length > MAX_ROWS) throw refuse(`The file has ${rows.length} rows; ${MAX_ROWS} at most. Split it.`);
+  const names = header.map((h) => h.trim().toLowerCase().replaceAll(/[\s-]+/g, '_'));
+  const { required, optional } = COLUMNS[kind];
+  const missing = required.filter((c) => !names.includes(c));
+  if (missing.length > 0) {
+    throw refuse(`The first line lacks the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}. A ${kind} file needs: ${required.join(', ')}.`);
+  }
+  const known = [...required, ...optional];
+  const twice = known.find((c) => names.indexOf(c) !== names.lastIndexOf(c));
+  if (twice) throw refuse(`The column ${twice} stands in the first line twice.`);
+  const columns = known.filter((c) => names.includes(c));
+  const at = columns.map((c) => names.indexOf(c));
+  return {
+    columns,
+    ignored: names.filter((n) => n !== '' && !known.includes(n)),
+    lines: rows.map((cells, i) => new Line(i + 2, Object.fromEntries(columns.map((c, k) => [c, unguard(cells[at[k]!] ?? '')])))),
+  };
+}
+
+/** Spreadsheets run cells that begin like a formula; such text goes out with a quote before it, and comes back without. */
+const FORMULA = /^[=@+\t\r]|^-(?!\d)/;
+const guard = (cell: string) => (FORMULA.test(cell) ? `'${cell}` : cell);
+const unguard = (cell: string) => (cell.startsWith("'") && FORMULA.test(cell.slice(1)) ? cell.slice(1) : cell);
+
+export type Cell = string | number | boolean | null | undefined;
+
+/** Rows as CSV text, each line ended as RFC 4180 has it. */
+export function csvText(rows: Cell[][]): string {
+  if (rows.length === 0) return '';
+  const text = rows.map((row) => row.map((c) => (c === null || c === undefined ? '' : typeof c === 'string' ? guard(c) : typeof c === 'boolean' ? (c ? 'yes' : 'no') : String(c))));
+  return `${Papa.unparse(text, { newline: '\r\n' })}\r\n`;
+}

@@ -1,0 +1,71 @@
+import type { FileKind, ImportResult } from '@diurna/contract/exchange';
+import { sql } from 'drizzle-orm';
+import type { Db, Tx } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { HttpProblem } from '../http/problem.ts';
+import type { FleetMemory } from '../service/index.ts';
+import { readCsv, type Line } from './csv.ts';
+import { analyseFleet, fleetFile } from './fleet-file.ts';
+import { analyseHours, hoursFile } from './hours-file.ts';
+import { analyseParts, partsFile } from './parts-file.ts';
+import { analyseService, serviceFile } from './service-file.ts';
+
+/** Reads the lines against the book, marks faults, and returns what would write them. */
+type Analyse = (tx: Tx, lines: Line[], personId: number, now: Date) => Promise<() => Promise<void>>;
+
+const FILES: Record<FileKind, { analyse: Analyse; write: (db: Db) => AsyncGenerator<string> }> = {
+  fleet: { analyse: (tx, lines, _person, now) => analyseFleet(tx, lines, now), write: fleetFile },
+  hours: { analyse: analyseHours, write: hoursFile },
+  parts: { analyse: analyseParts, write: partsFile },
+  service: { analyse: analyseService, write: serviceFile },
+};
+
+const SHOWN_ROWS = 500;
+
+function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boolean): ImportResult {
+  const counts = { add: 0, change: 0, same: 0, faulty: 0 };
+  for (const line of file.lines) counts[line.faults.length > 0 ? 'faulty' : line.does]++;
+  const shown = [...file.lines.filter((l) => l.faults.length > 0), ...file.lines.filter((l) => l.faults.length === 0)].slice(0, SHOWN_ROWS);
+  return {
+    kind, columns: file.columns, ignored: file.ignored, counts, written,
+    rows: shown.map((l) => ({ line: l.line, cells: l.cells, does: l.faults.length > 0 ? 'faulty' : l.does, faults: l.faults })),
+  };
+}
+
+export function exchangeHandlers(memory: FleetMemory): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
+  return {
+    async previewImport({ db, params, body, who }) {
+      const file = readCsv(params.kind, body);
+      await db.transaction((tx) => FILES[params.kind].analyse(tx, file.lines, who.id, memory.now()), { accessMode: 'read only' });
+      return result(params.kind, file, false);
+    },
+
+    importFile: ({ params, body, write, who }) =>
+      write(async (tx, audit) => {
+        const file = readCsv(params.kind, body);
+        // One file at a time, so that the second of two readers sees what the first wrote.
+        await tx.execute(sql`select pg_advisory_xact_lock(4151)`);
+        const apply = await FILES[params.kind].analyse(tx, file.lines, who.id, memory.now());
+        const outcome = result(params.kind, file, true);
+        if (outcome.counts.faulty > 0) {
+          throw new HttpProblem(
+            422,
+            `${outcome.counts.faulty} of ${file.lines.length} rows cannot be read. Nothing was written; mend the marked cells and try again.`,
+            outcome.rows.slice(0, 100).flatMap((r) => r.faults.map((f) => ({ path: `${r.line}.${f.column}`, text: `line ${r.line}, ${f.column}: ${f.text}` }))),
+          );
+        }
+        await apply();
+        if (outcome.counts.add + outcome.counts.change > 0) await audit({ act: 'imported', subject: 'file', title: params.kind, after: outcome.counts });
+        return outcome;
+      }),
+
+    async exportFile({ db, params, res }) {
+      res.type('text/csv; charset=utf-8').attachment(`diurna-${params.kind}.csv`);
+      for await (const text of FILES[params.kind].write(db)) {
+        if (!res.write(text)) await new Promise((resolve) => res.once('drain', resolve));
+      }
+      res.end();
+      return '';
+    },
+  };
+}

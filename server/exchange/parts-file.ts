@@ -1,0 +1,146 @@
+import { serialInRange } from '@diurna/core/fleet';
+import { taskApplies } from '@diurna/core/service';
+import { COLUMNS } from '@diurna/contract/exchange';
+import { PART_KINDS } from '@diurna/contract/stores';
+import { asc, eq, sql } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { lockShelves } from '../stores/index.ts';
+import { csvText, type Cell, type Line } from './csv.ts';
+
+const { part, fitment, stockMovement, base, engineModel } = tables;
+const low = (text: string) => text.trim().toLowerCase();
+
+/**
+ * Reads parts: each line names a part and may give a count at a base, a fitment, or both. A count is
+ * what stands on the shelf: the difference to the ledger is booked, so reading it twice books nothing.
+ */
+export async function analyseParts(tx: Tx, lines: Line[], personId: number, now: Date): Promise<() => Promise<void>> {
+  const parts = await tx.select().from(part);
+  const bases = await tx.select().from(base);
+  const models = await tx.select().from(engineModel);
+  const fitments = await tx.select().from(fitment);
+  const shelves = await tx.execute<{ part_id: number; base_id: number; n: string }>(sql`
+    select part_id, base_id, sum(quantity) as n from stock_movement group by 1, 2`);
+  const partBy = new Map(parts.map((p) => [low(p.number), p]));
+  const baseBy = new Map(bases.map((b) => [low(b.name), b]));
+  const modelBy = new Map(models.map((m) => [low(`${m.maker} ${m.name}`), m]));
+  const fitKey = (f: { partId: number; modelId: number; task: string; serialFrom: string | null; serialTo: string | null }) =>
+    `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
+  const fits = new Set(fitments.map(fitKey));
+  const onHand = new Map(shelves.rows.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
+  interface Wanted { line: Line; number: string; name: string; kind: (typeof PART_KINDS)[number]; unit: 'each' | 'mL'; priceMinor: number | null }
+  const firstOf = new Map<string, Wanted>();
+  const counts = new Map<string, { part: string; baseId: number; counted: number; line: number }>();
+  const newFits: { part: string; modelId: number; task: (typeof fitment.$inferInsert)['task']; quantity: number | null; serialFrom: string | null; serialTo: string | null }[] = [];
+
+  for (const line of lines) {
+    const number = line.required('part');
+    const name = line.required('name');
+    const kind = line.choice('kind', PART_KINDS);
+    const unit = line.choice('unit', ['each', 'mL'] as const);
+    if (line.text('kind') === null) line.fault('kind', `is empty; write one of: ${PART_KINDS.join(', ')}`);
+    if (line.text('unit') === null) line.fault('unit', 'is empty; write each or mL');
+    const price = line.number('price', { min: 0, max: 1_000_000, decimals: 2 });
+    const known = partBy.get(low(number));
+    const first = firstOf.get(low(number));
+    if (known && unit !== null && known.unit !== unit) line.fault('unit', `the book counts ${number} in ${known.unit}`);
+    if (first && unit !== null && first.unit !== unit) line.fault('unit', `line ${first.line.line} counts ${number} in ${first.unit}`);
+    if (!first && kind !== null && unit !== null) {
+      const wanted: Wanted = { line, number, name, kind, unit, priceMinor: price === null ? null : Math.round(price * 100) };
+      firstOf.set(low(number), wanted);
+      if (!known) line.does = 'add';
+      else if (known.name !== name || known.kind !== kind || (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)) line.does = 'change';
+    }
+    readCount(line, number, unit);
+    readFitment(line, number);
+  }
+
+  function readCount(line: Line, number: string, unit: 'each' | 'mL' | null): void {
+    const at = line.text('base');
+    const counted = line.number('count', { min: 0, max: 1_000_000, whole: unit === 'each', decimals: 2 });
+    if (at === null && line.text('count') !== null) line.fault('base', 'is empty; a count needs the base where it was made');
+    if (at === null || counted === null) return;
+    const where = baseBy.get(low(at));
+    if (!where) {
+      line.fault('base', `no base "${at}" in the book; read the fleet file in first`);
+      return;
+    }
+    const key = `${low(number)}|${where.id}`;
+    const earlier = counts.get(key);
+    if (earlier) line.fault('count', `line ${earlier.line} counts this part at ${where.name} already`);
+    counts.set(key, { part: low(number), baseId: where.id, counted, line: line.line });
+    const known = partBy.get(low(number));
+    if (line.does === 'same' && (!known || (onHand.get(`${known.id}|${where.id}`) ?? 0) !== counted)) line.does = known ? 'change' : 'add';
+  }
+
+  function readFitment(line: Line, number: string): void {
+    const modelName = line.text('model');
+    const task = line.task('task');
+    if (modelName === null && task === null) return;
+    if (modelName === null) line.fault('model', 'is empty; a fitment needs the engine model, like "Corvane 60"');
+    if (task === null && line.text('task') === null) line.fault('task', 'is empty; a fitment needs the task that takes the part');
+    const found = modelName === null ? undefined : modelBy.get(low(modelName));
+    if (modelName !== null && !found) line.fault('model', `no model "${modelName}" in the book; read the fleet file in first`);
+    if (found && task !== null && !taskApplies(task, found.stroke)) line.fault('task', 'a two-stroke does not have this task');
+    const quantity = line.number('quantity', { min: 0.01, max: 10_000, decimals: 2 });
+    const serialFrom = line.text('serial_from');
+    const serialTo = line.text('serial_to');
+    if (serialFrom !== null && serialTo !== null && !serialInRange(serialFrom, { from: null, to: serialTo })) line.fault('serial_to', 'comes before serial_from');
+    if (!found || task === null) return;
+    const known = partBy.get(low(number));
+    if (known && fits.has(fitKey({ partId: known.id, modelId: found.id, task, serialFrom, serialTo }))) return;
+    if (newFits.some((f) => f.part === low(number) && f.modelId === found.id && f.task === task && f.serialFrom === serialFrom && f.serialTo === serialTo)) return;
+    newFits.push({ part: low(number), modelId: found.id, task, quantity, serialFrom, serialTo });
+    if (line.does === 'same') line.does = known ? 'change' : 'add';
+  }
+
+  return async () => {
+    const ids = new Map(parts.map((p) => [low(p.number), p.id]));
+    for (const [key, w] of firstOf) {
+      const known = partBy.get(key);
+      const values = { number: w.number, name: w.name, kind: w.kind, unit: w.unit };
+      if (!known) {
+        const [made] = await tx.insert(part).values({ ...values, priceMinor: w.priceMinor }).returning({ id: part.id });
+        ids.set(key, made!.id);
+      } else if (w.line.does === 'change') {
+        await tx.update(part).set({ ...values, priceMinor: w.priceMinor ?? known.priceMinor, version: sql`${part.version} + 1` }).where(eq(part.id, known.id));
+      }
+    }
+    if (newFits.length > 0) await tx.insert(fitment).values(newFits.map(({ part: key, ...f }) => ({ ...f, partId: ids.get(key)! })));
+    for (const c of counts.values()) {
+      const partId = ids.get(c.part)!;
+      await lockShelves(tx, c.baseId, [partId]);
+      const change = c.counted - (onHand.get(`${partId}|${c.baseId}`) ?? 0);
+      if (change !== 0) await tx.insert(stockMovement).values({ partId, baseId: c.baseId, quantity: change, reason: 'counted', personId, note: 'read in from a file', at: now });
+    }
+  };
+}
+
+/** Parts with their counts and fitments, side by side in as few lines as they take. */
+export async function* partsFile(db: Db): AsyncGenerator<string> {
+  const columns = [...COLUMNS.parts.required, ...COLUMNS.parts.optional];
+  yield csvText([columns]);
+  const [parts, fitments, shelves] = await Promise.all([
+    db.select().from(part).orderBy(asc(part.number)),
+    db.select({ f: fitment, maker: engineModel.maker, model: engineModel.name }).from(fitment).innerJoin(engineModel, eq(engineModel.id, fitment.modelId)).orderBy(asc(fitment.id)),
+    db.execute<{ part_id: number; name: string; n: string }>(sql`
+      select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2 order by 2`),
+  ]);
+  for (const p of parts) {
+    const counts = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
+    const own = fitments.filter(({ f }) => f.partId === p.id);
+    const rows: Cell[][] = [];
+    for (let i = 0; i < Math.max(1, counts.length, own.length); i++) {
+      const shelf = counts[i];
+      const fit = own[i];
+      const cells: Record<string, Cell> = {
+        part: p.number, name: p.name, kind: p.kind, unit: p.unit, price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
+        base: shelf?.name, count: shelf ? Number(shelf.n) : null,
+        model: fit ? `${fit.maker} ${fit.model}` : null, task: fit?.f.task, quantity: fit?.f.quantity,
+        serial_from: fit?.f.serialFrom, serial_to: fit?.f.serialTo,
+      };
+      rows.push(columns.map((c) => cells[c]));
+    }
+    yield csvText(rows);
+  }
+}

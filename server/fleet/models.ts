@@ -1,0 +1,76 @@
+import type { modelEdit, Model } from '@diurna/contract/fleet';
+import { taskApplies, TASKS } from '@diurna/core/service';
+import { asc, eq, sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { HttpProblem } from '../http/problem.ts';
+import { lockVersion, nextVersion } from '../http/version.ts';
+
+const { engineModel, programmeRule } = tables;
+type ModelEdit = z.output<typeof modelEdit>;
+type Volume = { value: number; unit: NonNullable<(typeof engineModel.$inferSelect)['sumpUnit']> };
+
+export function printedVolume(value: number | null, unit: Volume['unit'] | null): Volume | null {
+  return value !== null && unit !== null ? { value, unit } : null;
+}
+
+const columnsOf = (m: ModelEdit) => ({
+  maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
+  sumpValue: m.sump?.value ?? null, sumpUnit: m.sump?.unit ?? null,
+  gearValue: m.gearCase?.value ?? null, gearUnit: m.gearCase?.unit ?? null,
+});
+
+/** Models with their rules and how many engines there are of each. */
+export async function listModels(db: Db | Tx): Promise<Model[]> {
+  const [models, rules, engines] = await Promise.all([
+    db.select().from(engineModel).orderBy(asc(engineModel.maker), asc(engineModel.name)).limit(2000),
+    db.select().from(programmeRule).orderBy(asc(programmeRule.task)),
+    db.execute<{ model_id: number; n: number }>(sql`select model_id, count(*)::int as n from engine where not retired group by model_id`),
+  ]);
+  const counts = new Map(engines.rows.map((r) => [r.model_id, r.n]));
+  return models.map((m) => ({
+    id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
+    sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
+    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths }) => ({ task, everyHours, everyMonths })),
+    engines: counts.get(m.id) ?? 0,
+  }));
+}
+
+async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
+  const wrong = model.rules.findIndex((r) => !taskApplies(r.task, model.stroke));
+  if (wrong >= 0) {
+    const word = TASKS[model.rules[wrong]!.task].word.toLowerCase();
+    throw new HttpProblem(422, `A two-stroke has no ${word} to change.`, [{ path: `rules.${wrong}.task`, text: `not on a two-stroke` }]);
+  }
+  await tx.delete(programmeRule).where(eq(programmeRule.modelId, modelId));
+  if (model.rules.length > 0) await tx.insert(programmeRule).values(model.rules.map((r) => ({ ...r, modelId })));
+}
+
+export async function insertModel(tx: Tx, model: ModelEdit) {
+  const [row] = await tx.insert(engineModel).values(columnsOf(model)).returning();
+  await writeRules(tx, row!.id, model);
+  return row!;
+}
+
+export const modelHandlers: Handlers<'listModels' | 'addModel' | 'editModel'> = {
+  listModels: ({ db }) => listModels(db),
+
+  addModel: ({ body, write }) =>
+    write(async (tx, audit) => {
+      const row = await insertModel(tx, body);
+      await audit({ act: 'added', subject: 'model', subjectId: row.id, title: `${row.maker} ${row.name}`, after: body });
+      return { id: row.id, version: row.version };
+    }),
+
+  editModel: ({ params, body, write }) =>
+    write(async (tx, audit) => {
+      const { version, ...model } = body;
+      const before = await lockVersion(tx, engineModel, params.id, version, 'model');
+      const rules = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, params.id));
+      const [row] = await tx.update(engineModel).set({ ...columnsOf(model), ...nextVersion(engineModel) }).where(eq(engineModel.id, params.id)).returning();
+      await writeRules(tx, params.id, model);
+      await audit({ act: 'changed', subject: 'model', subjectId: row!.id, title: `${row!.maker} ${row!.name}`, before: { ...before, rules }, after: model });
+      return { id: row!.id, version: row!.version };
+    }),
+};

@@ -1,0 +1,156 @@
+import type { Parsed, ReplyOf, Role, Route, RouteName } from '@diurna/contract';
+import { routes } from '@diurna/contract';
+import { Router, type Request, type Response } from 'express';
+import { eq } from 'drizzle-orm';
+import type { Logger } from 'pino';
+import type { z } from 'zod';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { HttpProblem } from './problem.ts';
+
+declare module 'express-session' {
+  interface SessionData {
+    personId: number;
+  }
+}
+
+export interface Who {
+  id: number;
+  name: string;
+  role: Role;
+  baseId: number | null;
+}
+
+export interface AuditLine {
+  act: 'added' | 'changed' | 'retired' | 'taken back' | 'cancelled' | 'finished' | 'undone' | 'imported' | 'signed in' | 'signed out';
+  subject: string;
+  subjectId?: number | null;
+  title?: string | null;
+  before?: unknown;
+  after?: unknown;
+}
+
+/** What a handler works with. */
+export interface Context<R extends Route> extends Parsed<R> {
+  db: Db;
+  /** Signed-in person; set on every route but those for anyone. */
+  who: Who;
+  req: Request;
+  res: Response;
+  log: Logger;
+  /** One transaction; what it writes down in `audit` stands or falls with it. */
+  write<T>(work: (tx: Tx, audit: (line: AuditLine) => Promise<void>) => Promise<T>): Promise<T>;
+}
+
+type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R>>;
+export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
+
+/** Columns that never leave the server, not even into the audit. */
+const SECRET = new Set(['passwordHash', 'password', 'current', 'next']);
+function withoutSecrets(value: unknown): unknown {
+  if (value === null || typeof value !== 'object' || Array.isArray(value)) return value ?? null;
+  return Object.fromEntries(Object.entries(value).filter(([key]) => !SECRET.has(key)));
+}
+
+export async function writeAudit(tx: Tx | Db, personId: number | null, requestId: string | null, line: AuditLine): Promise<void> {
+  await tx.insert(tables.audit).values({
+    personId,
+    requestId,
+    act: line.act,
+    subject: line.subject,
+    subjectId: line.subjectId ?? null,
+    title: line.title ?? null,
+    before: withoutSecrets(line.before),
+    after: withoutSecrets(line.after),
+  });
+}
+
+/** The person of the session, read anew each time so that a changed role or leaving counts at once. */
+export async function personOf(db: Db, req: Request): Promise<Who | null> {
+  const id = req.session.personId;
+  if (id === undefined) return null;
+  const { person } = tables;
+  const [found] = await db
+    .select({ id: person.id, name: person.name, role: person.role, baseId: person.baseId, active: person.active })
+    .from(person)
+    .where(eq(person.id, id));
+  return found?.active ? found : null;
+}
+
+export function mayUse(route: Route, who: Who | null): boolean {
+  if (route.roles === 'anyone') return true;
+  if (who === null) return false;
+  return route.roles === 'signed in' || route.roles.includes(who.role);
+}
+
+function parse(schema: z.ZodType | undefined, value: unknown, place: string): unknown {
+  if (!schema) return undefined;
+  const result = schema.safeParse(value);
+  if (result.success) return result.data;
+  const faults = result.error.issues.slice(0, 100).map((issue) => ({
+    path: issue.path.join('.') || place,
+    text: `${String(issue.path.at(-1) ?? place)} ${issue.message}`,
+  }));
+  throw new HttpProblem(
+    place === 'address' ? 400 : 422,
+    `Some of what was sent cannot be used: ${faults.slice(0, 3).map((f) => f.text).join('; ')}.`,
+    faults,
+  );
+}
+
+/**
+ * Registers handlers on the routes of the contract. There is no other way to add a route, so none can
+ * exist without its roles stated.
+ */
+export class Api {
+  readonly router = Router();
+  readonly #handled = new Set<string>();
+  readonly #db: Db;
+  readonly #checkReplies: boolean;
+
+  constructor(db: Db, checkReplies: boolean) {
+    this.#db = db;
+    this.#checkReplies = checkReplies;
+  }
+
+  add<N extends RouteName>(handlers: Handlers<N>): this {
+    for (const name of Object.keys(handlers) as N[]) this.#register(name, handlers[name] as Handler<Route>);
+    return this;
+  }
+
+  /** Names of contract routes nobody handles; must be empty before serving. */
+  missing(): string[] {
+    return Object.keys(routes).filter((name) => !this.#handled.has(name));
+  }
+
+  #register(name: RouteName, handler: Handler<Route>): void {
+    const route: Route = routes[name];
+    this.#handled.add(name);
+    this.router[route.method](route.path, async (req: Request, res: Response) => {
+      const db = this.#db;
+      const who = route.roles === 'anyone' ? null : await personOf(db, req);
+      if (!mayUse(route, who)) {
+        throw who === null
+          ? new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.')
+          : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
+      }
+      const params = parse(route.params, req.params, 'address');
+      const query = parse(route.query, req.query, 'address');
+      const body = parse(route.body, req.body, 'the form');
+      const context: Context<Route> = {
+        params, query, body, db, req, res,
+        who: who!,
+        log: req.log as unknown as Logger,
+        write: (work) =>
+          db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, String(req.id), line))),
+      };
+      const reply = await handler(context);
+      if (res.headersSent) return;
+      if (route.csv === 'out') {
+        res.type('text/csv; charset=utf-8').send(reply);
+        return;
+      }
+      if (this.#checkReplies) route.reply.parse(reply);
+      res.json(reply);
+    });
+  }
+}

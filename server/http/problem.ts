@@ -1,0 +1,80 @@
+import type { Fault, Problem } from '@diurna/contract';
+import { STATUS_CODES } from 'node:http';
+
+/** An error meant for the person: a status and sentences that say what to do (RFC 9457). */
+export class HttpProblem extends Error {
+  readonly status: number;
+  readonly faults: Fault[] | undefined;
+  readonly type: 'about:blank' | 'questioned' | 'short';
+
+  /**
+   * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
+   *             little, a person may go on and mark it where the book allows it.
+   */
+  constructor(status: number, detail: string, faults?: Fault[], type: HttpProblem['type'] = 'about:blank') {
+    super(detail);
+    this.status = status;
+    this.faults = faults;
+    this.type = type;
+  }
+
+  body(instance?: string): Problem {
+    return {
+      type: this.type,
+      title: STATUS_CODES[this.status] ?? 'Error',
+      status: this.status,
+      detail: this.message,
+      ...(instance && { instance }),
+      ...(this.faults && { faults: this.faults }),
+    };
+  }
+}
+
+export const notFound = (what: string) =>
+  new HttpProblem(404, `There is no such ${what}. It may have been removed, or the link is old.`);
+
+/** Two people at once: the later one is told, nothing is overwritten. */
+export const stale = (what: string) =>
+  new HttpProblem(409, `Someone else changed this ${what} while you had it open. Load it again, then make your change.`);
+
+/** One fault at one place. */
+export const faulty = (path: string, text: string) => new HttpProblem(422, text, [{ path, text }]);
+
+/** Unique and foreign keys in words; by the constraint's name. */
+const CONSTRAINTS: Record<string, [path: string, text: string]> = {
+  base_name: ['name', 'Another base has this name. Choose a different one.'],
+  boat_name: ['name', 'Another boat in the fleet has this name. Choose a different one, or retire the other first.'],
+  engine_model_name: ['name', 'This maker already has a model of that name.'],
+  engine_serial: ['serial', 'An engine of this model with this serial is already in the book.'],
+  engine_position_once: ['position', 'That position on the boat is taken. Move or retire the engine there first.'],
+  engine_new_has_day: ['inServiceOn', 'An engine bought new needs the day it went into service.'],
+  person_username: ['username', 'Someone already signs in with this name. Choose a different one.'],
+  part_number: ['number', 'This part number is already on the shelf list.'],
+  fitment_once: ['fitments', 'The same fitment stands twice: same model, task and serials.'],
+  job_task_once: ['tasks', 'One of these tasks is already on another open job. Load the list again.'],
+  meter_days: ['day', 'The meter cannot come off before it was fitted.'],
+  service_entry_cancelled_once: ['id', 'This entry is already cancelled.'],
+};
+
+/** The sentence for a constraint the database refused, or null when it is not one of ours. */
+export function problemOfDatabase(error: unknown): HttpProblem | null {
+  const cause = (error as { cause?: unknown }).cause ?? error;
+  const { code, constraint } = cause as { code?: string; constraint?: string };
+  if (constraint && CONSTRAINTS[constraint]) {
+    const [path, text] = CONSTRAINTS[constraint];
+    return new HttpProblem(code === '23505' ? 409 : 422, text, [{ path, text }]);
+  }
+  if (code === '23503') {
+    return new HttpProblem(422, 'Something this names is no longer in the book. Load the page again.');
+  }
+  if (code === '23514' || code === '22003' || code === '22P02') {
+    return new HttpProblem(422, 'A figure is outside of what the book can hold. Check what was typed.');
+  }
+  if (code === '40P01' || code === '40001') {
+    return new HttpProblem(409, 'Two people wrote at the same moment. Nothing was lost; try again.');
+  }
+  if (code === '53100') {
+    return new HttpProblem(507, 'The disk is full, nothing was written. Make room, then try again.');
+  }
+  return null;
+}

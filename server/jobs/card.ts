@@ -1,0 +1,116 @@
+import type { JobCard, JobSummary, PartLine } from '@diurna/contract/jobs';
+import { POSITIONS, type Position } from '@diurna/core/fleet';
+import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
+import { partsForEngine } from '@diurna/core/stores';
+import { toMillilitres } from '@diurna/core/units';
+import { lifeHours } from '@diurna/core/usage';
+import { visitMinutes } from '@diurna/core/visit';
+import { and, asc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { notFound } from '../http/problem.ts';
+import { printedVolume } from '../fleet/index.ts';
+import { fitmentsOf, onHandByPart } from '../stores/index.ts';
+import { recentReadings } from '../usage/index.ts';
+
+const { job, jobTask, boat, base, person, engine, engineModel, part, meter } = tables;
+
+/** Jobs with their tasks and minutes, in the order given. */
+export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: number, offset: number): Promise<JobSummary[]> {
+  const jobs = await db.select({ j: job, boatName: boat.name, berth: boat.berth, baseId: base.id, baseName: base.name, technician: person.name })
+    .from(job).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(base, eq(base.id, boat.baseId)).innerJoin(person, eq(person.id, job.technicianId))
+    .where(where).orderBy(asc(job.day), asc(person.name), asc(job.id)).limit(limit).offset(offset);
+  if (jobs.length === 0) return [];
+  const tasks = await db.select({ t: jobTask, position: engine.position, cylinders: engineModel.cylinders })
+    .from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .where(inArray(jobTask.jobId, jobs.map(({ j }) => j.id)));
+  return jobs.map(({ j, boatName, berth, baseId, baseName, technician }) => {
+    const own = tasks.filter(({ t }) => t.jobId === j.id).sort((a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task));
+    const minutes = visitMinutes(own.map(({ t, cylinders }) => ({ engineId: t.engineId, task: t.task, cylinders })));
+    return {
+      id: j.id, version: j.version, boatId: j.boatId, boatName, berth, baseId, baseName, technicianId: j.technicianId, technician,
+      day: j.day, status: j.status,
+      tasks: own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state })),
+      minutes: minutes.elapsed, savedMinutes: minutes.saved,
+    };
+  });
+}
+
+const byPosition = (a: Position, b: Position) => POSITIONS.indexOf(a) - POSITIONS.indexOf(b);
+
+interface TaskKey { engineId: number; task: TaskKind }
+
+/** The parts a set of tasks takes at a base, by each engine's serial, with what the shelf has. */
+export async function partsOfTasks(db: Db | Tx, tasks: readonly TaskKey[], baseId: number): Promise<{ parts: PartLine[]; partsUnknown: TaskKey[] }> {
+  const engineIds = [...new Set(tasks.map((t) => t.engineId))];
+  if (engineIds.length === 0) return { parts: [], partsUnknown: [] };
+  const engines = await db.select({ e: engine, m: engineModel }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(engine.id, engineIds));
+  const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
+  const lines = new Map<number, { quantity: number; tasks: TaskKey[] }>();
+  const partsUnknown: TaskKey[] = [];
+  for (const { e, m } of engines) {
+    const volumes = {
+      sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
+      gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+    };
+    const own = tasks.filter((t) => t.engineId === e.id).map((t) => t.task);
+    const { needs, unknown } = partsForEngine(e.serial, volumes, own, fitments.filter((f) => f.modelId === m.id));
+    partsUnknown.push(...unknown.map((task) => ({ engineId: e.id, task })));
+    for (const need of needs) {
+      const line = lines.get(need.partId) ?? { quantity: 0, tasks: [] };
+      line.quantity += need.quantity;
+      line.tasks.push({ engineId: e.id, task: need.task });
+      lines.set(need.partId, line);
+    }
+  }
+  const ids = [...lines.keys()];
+  if (ids.length === 0) return { parts: [], partsUnknown };
+  const [parts, onHand] = await Promise.all([
+    db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number)),
+    onHandByPart(db, baseId, ids),
+  ]);
+  return {
+    parts: parts.map((p) => ({
+      partId: p.id, number: p.number, name: p.name, unit: p.unit, onHand: onHand.get(p.id) ?? 0,
+      quantity: Math.round(lines.get(p.id)!.quantity * 100) / 100, tasks: lines.get(p.id)!.tasks,
+    })),
+    partsUnknown,
+  };
+}
+
+export async function readCard(db: Db, id: number): Promise<JobCard> {
+  const [summary] = await jobSummaries(db, eq(job.id, id), 1, 0);
+  if (!summary) throw notFound('job');
+  const engineIds = [...new Set(summary.tasks.map((t) => t.engineId))];
+  const [[row], [settings], parts, engines, recent, used] = await Promise.all([
+    db.select().from(job).where(eq(job.id, id)),
+    db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
+    partsOfTasks(db, summary.tasks, summary.baseId),
+    db.select({ e: engine, m: engineModel, t: meter }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+      .leftJoin(meter, and(eq(meter.engineId, engine.id), isNull(meter.removedOn))).where(inArray(engine.id, engineIds)),
+    recentReadings(db, engineIds, '9999-12-31'),
+    db.execute<{ part_id: number; number: string; name: string; unit: 'each' | 'mL'; quantity: string; below_zero: boolean }>(sql`
+      select m.part_id, p.number, p.name, p.unit, -sum(m.quantity) as quantity, bool_or(m.below_zero) as below_zero
+      from stock_movement m join part p on p.id = m.part_id where m.job_id = ${id}
+      group by m.part_id, p.number, p.name, p.unit having sum(m.quantity) <> 0 order by p.number`),
+  ]);
+  return {
+    ...summary,
+    remark: row!.remark,
+    finishedAt: row!.finishedAt?.toISOString() ?? null,
+    engines: engines
+      .map(({ e, m, t }) => {
+        const own = recent.get(e.id) ?? [];
+        const last = own.at(-1);
+        return {
+          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`,
+          sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
+          meter: t ? { id: t.id, offset: t.hoursOffset, lastCount: last ? lifeHours(-t.hoursOffset, last.hours) : null, lastDay: last?.day ?? null } : null,
+          recent: own,
+        };
+      })
+      .sort((a, b) => byPosition(a.position, b.position)),
+    ...parts,
+    used: used.rows.map((u) => ({ partId: u.part_id, number: u.number, name: u.name, unit: u.unit, quantity: Number(u.quantity), belowZero: u.below_zero })),
+    shelfPolicy: settings?.policy ?? 'refuse',
+  };
+}

@@ -1,0 +1,125 @@
+import { dayInZone } from '@diurna/core/calendar';
+import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { visitMinutes } from '@diurna/core/visit';
+import { and, count, eq, gte, inArray, lte } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { lockVersion, nextVersion } from '../http/version.ts';
+import type { FleetMemory } from '../service/index.ts';
+import { jobSummaries, partsOfTasks, readCard } from './card.ts';
+import { finish, refuseOthersCard, undo } from './finish.ts';
+
+const { job, jobTask, boat, base, person, engine, engineModel } = tables;
+type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'tickTask' | 'finishJob' | 'undoJob';
+interface TaskKey { engineId: number; task: TaskKind }
+
+/** The boat and the engines of the tasks, checked: all on this boat, all tasks known to the engine. */
+async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[]) {
+  const [place] = await tx.select({ name: boat.name, retired: boat.retired, baseId: base.id, zone: base.timeZone })
+    .from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, boatId));
+  if (!place) throw notFound('boat');
+  if (place.retired) throw new HttpProblem(422, `${place.name} is retired. Take it back into the fleet first.`);
+  const engines = await tx.select({ id: engine.id, stroke: engineModel.stroke, cylinders: engineModel.cylinders })
+    .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(and(eq(engine.boatId, boatId), eq(engine.retired, false)));
+  const seen = new Set<string>();
+  tasks.forEach((t, i) => {
+    const found = engines.find((e) => e.id === t.engineId);
+    if (!found) throw faulty(`tasks.${i}.engineId`, `One of the engines is not on ${place.name} any more. Load the list again.`);
+    if (!taskApplies(t.task, found.stroke)) throw faulty(`tasks.${i}.task`, `A two-stroke has no ${TASKS[t.task].word.toLowerCase()} to change.`);
+    if (seen.has(`${t.engineId} ${t.task}`)) throw faulty(`tasks.${i}.task`, 'The same task stands twice.');
+    seen.add(`${t.engineId} ${t.task}`);
+  });
+  return { place, cylinders: new Map(engines.map((e) => [e.id, e.cylinders])) };
+}
+
+async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
+  const [found] = await tx.select().from(person).where(eq(person.id, technicianId));
+  if (!found?.active || !['technician', 'coordinator', 'administrator'].includes(found.role)) {
+    throw faulty('technicianId', 'Choose a technician who is in the yard.');
+  }
+  return found.name;
+}
+
+export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
+  return {
+    async listJobs({ db, query }) {
+      const where = and(
+        query.from ? gte(job.day, query.from) : undefined,
+        query.to ? lte(job.day, query.to) : undefined,
+        query.technicianId === undefined ? undefined : eq(job.technicianId, query.technicianId),
+        query.boatId === undefined ? undefined : eq(job.boatId, query.boatId),
+        query.status === undefined ? undefined : eq(job.status, query.status),
+        query.baseId === undefined ? undefined : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
+      );
+      const [rows, [total]] = await Promise.all([
+        jobSummaries(db, where, query.size, (query.page - 1) * query.size),
+        db.select({ n: count() }).from(job).where(where),
+      ]);
+      return { rows, total: total!.n, page: query.page, size: query.size };
+    },
+
+    readJob: ({ db, params }) => readCard(db, params.id),
+
+    async previewJob({ db, body }) {
+      const { place, cylinders } = await checkWork(db, body.boatId, body.tasks);
+      const minutes = visitMinutes(body.tasks.map((t) => ({ ...t, cylinders: cylinders.get(t.engineId)! })));
+      return { minutes: minutes.elapsed, savedMinutes: minutes.saved, ...(await partsOfTasks(db, body.tasks, place.baseId)) };
+    },
+
+    addJob: ({ body, write }) =>
+      write(async (tx, audit) => {
+        const { place } = await checkWork(tx, body.boatId, body.tasks);
+        const technician = await checkTechnician(tx, body.technicianId);
+        if (body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
+        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day }).returning();
+        await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t })));
+        await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: place.name, after: { ...body, technician } });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    editJob: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, job, params.id, body.version, 'job');
+        if (before.status !== 'open') throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
+        const { place } = await checkWork(tx, before.boatId, body.tasks);
+        const technician = await checkTechnician(tx, body.technicianId);
+        if (body.day < before.day && body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
+        const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
+        await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
+        await tx.insert(jobTask).values(body.tasks.map((t) => ({
+          jobId: params.id, ...t, state: old.find((o) => o.engineId === t.engineId && o.task === t.task)?.state ?? ('open' as const),
+        })));
+        const [row] = await tx.update(job).set({ technicianId: body.technicianId, day: body.day, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
+        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place.name, before: { ...before, tasks: old }, after: { ...body, technician } });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    cancelJob: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, job, params.id, body.version, 'job');
+        if (before.status !== 'open') throw new HttpProblem(409, 'Only an open job can be called off.');
+        await tx.update(job).set({ status: 'cancelled', remark: body.reason, ...nextVersion(job) }).where(eq(job.id, params.id));
+        await tx.update(jobTask).set({ onOpenJob: false }).where(eq(jobTask.jobId, params.id));
+        await audit({ act: 'cancelled', subject: 'job', subjectId: params.id, before, after: { reason: body.reason } });
+        return { ok: true as const };
+      }),
+
+    tickTask: ({ params, body, write, who }) =>
+      write(async (tx, audit) => {
+        const [found] = await tx.select().from(job).where(eq(job.id, params.id)).for('share');
+        if (!found) throw notFound('job');
+        refuseOthersCard(who, found.technicianId);
+        if (found.status !== 'open') throw new HttpProblem(409, 'This job is not open any more. Load it again.');
+        const [row] = await tx.update(jobTask).set({ state: body.ticked ? 'done' : 'open' })
+          .where(and(eq(jobTask.jobId, params.id), eq(jobTask.engineId, body.engineId), eq(jobTask.task, body.task))).returning();
+        if (!row) throw new HttpProblem(409, 'This task is not on the card any more. Load it again.');
+        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: TASKS[body.task].word, after: { engineId: body.engineId, task: body.task, ticked: body.ticked } });
+        return { ok: true as const };
+      }),
+
+    finishJob: ({ params, body, write, who }) => write((tx, audit) => finish(tx, audit, params.id, body, who, memory.now())),
+
+    undoJob: ({ params, body, write, who }) => write((tx, audit) => undo(tx, audit, params.id, body.version, body.reason, who, memory.now())),
+  };
+}

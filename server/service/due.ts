@@ -1,0 +1,112 @@
+import { addDays, dayNumber } from '@diurna/core/calendar';
+import { engineName } from '@diurna/core/fleet';
+import { DUE_STATES } from '@diurna/core/service';
+import { visitMinutes } from '@diurna/core/visit';
+import type { DueRow } from '@diurna/contract/service';
+import { weekday } from '@diurna/core/calendar';
+import { sql } from 'drizzle-orm';
+import type { Db } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+
+/** The open jobs that hold the tasks of these engines, by "engine task". */
+async function openJobs(db: Db, engineIds: number[]): Promise<Map<string, { id: number; day: string; technician: string }>> {
+  if (engineIds.length === 0) return new Map();
+  const found = await db.execute<{ engine_id: number; task: string; id: number; day: string; technician: string }>(sql`
+    select t.engine_id, t.task, j.id, j.day, p.name as technician
+    from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
+    where t.on_open_job and t.engine_id = any(${sql.param([...new Set(engineIds)])}::int[])`);
+  return new Map(found.rows.map((r) => [`${r.engine_id} ${r.task}`, { id: r.id, day: r.day, technician: r.technician }]));
+}
+
+function rowOf({ facts, rule, due }: EngineDue): Omit<DueRow, 'job'> {
+  return {
+    engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position,
+    baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
+    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due, rule,
+  };
+}
+
+export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'> {
+  return {
+    async dueList({ db, query }) {
+      await memory.refresh();
+      const wanted = query.q?.trim().toLowerCase();
+      const matching = memory.allDue().filter(
+        ({ facts, due }) =>
+          (query.baseId === undefined || facts.baseId === query.baseId) &&
+          (query.modelId === undefined || facts.modelId === query.modelId) &&
+          (query.engineId === undefined || facts.id === query.engineId) &&
+          (query.boatId === undefined || facts.boatId === query.boatId) &&
+          (query.task === undefined || due.task === query.task) &&
+          (!wanted ||
+            engineName(facts.boatName, facts.position).toLowerCase().includes(wanted) ||
+            facts.serial.toLowerCase().includes(wanted) ||
+            facts.modelName.toLowerCase().includes(wanted)),
+      );
+      const counts = Object.fromEntries(DUE_STATES.map((s) => [s, 0])) as Record<(typeof DUE_STATES)[number], number>;
+      for (const { due } of matching) counts[due.state]++;
+      const shown = query.state === undefined ? matching : matching.filter(({ due }) => due.state === query.state);
+      if (query.sort === 'boat') shown.sort((a, b) => byBoat(a.facts, b.facts));
+      if (query.sort === 'model') shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
+      const page = shown.slice((query.page - 1) * query.size, query.page * query.size);
+      const jobs = await openJobs(db, page.map((r) => r.facts.id));
+      return {
+        rows: page.map((r) => ({ ...rowOf(r), job: jobs.get(`${r.facts.id} ${r.due.task}`) ?? null })),
+        total: shown.length, page: query.page, size: query.size, counts,
+        engines: new Set(matching.map((r) => r.facts.id)).size,
+      };
+    },
+
+    async ribbon({ db, query }) {
+      await memory.refresh();
+      const last = addDays(query.from, query.days - 1);
+      const [tasks, bases, hands] = await Promise.all([
+        db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task']; cylinders: number }>(sql`
+          select j.id, j.day, t.engine_id, t.task, m.cylinders
+          from job j join boat b on b.id = j.boat_id join job_task t on t.job_id = j.id
+          join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
+          where j.status <> 'cancelled' and j.day between ${query.from} and ${last}
+            and (${query.baseId ?? null}::int is null or b.base_id = ${query.baseId ?? null}::int)`),
+        db.execute<{ id: number; day_minutes: number; workdays: number[] }>(sql`select id, day_minutes, workdays from base`),
+        db.execute<{ base_id: number | null; n: number }>(sql`
+          select base_id, count(*)::int as n from person where active and role = 'technician' group by base_id`),
+      ]);
+      const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task']; cylinders: number }[] }>();
+      for (const t of tasks.rows) {
+        const job = jobs.get(t.id) ?? { day: t.day, tasks: [] };
+        job.tasks.push({ engineId: t.engine_id, task: t.task, cylinders: t.cylinders });
+        jobs.set(t.id, job);
+      }
+      const load = new Map<string, { jobs: number; minutes: number }>();
+      for (const job of jobs.values()) {
+        const on = load.get(job.day) ?? { jobs: 0, minutes: 0 };
+        on.jobs++;
+        on.minutes += visitMinutes(job.tasks).elapsed;
+        load.set(job.day, on);
+      }
+      const limits = new Map<string, number>();
+      for (const { facts, due } of memory.allDue()) {
+        if (due.limitDay === null || (query.baseId !== undefined && facts.baseId !== query.baseId)) continue;
+        limits.set(due.limitDay, (limits.get(due.limitDay) ?? 0) + 1);
+      }
+      return Array.from({ length: query.days }, (_, i) => {
+        const day = addDays(query.from, i);
+        const capacity = bases.rows
+          .filter((b) => b.workdays.includes(weekday(day)) && (query.baseId === undefined || b.id === query.baseId))
+          .reduce((sum, b) => sum + b.day_minutes * (hands.rows.find((h) => h.base_id === b.id)?.n ?? 0), 0);
+        const on = load.get(day);
+        return {
+          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: capacity, limits: limits.get(day) ?? 0,
+        };
+      });
+    },
+  };
+}
+
+/** Days since the last reading, or null when there is none. */
+export function daysSinceReading(memory: FleetMemory, engineId: number): number | null {
+  const facts = memory.engines.get(engineId);
+  if (!facts?.lastReadDay) return null;
+  return dayNumber(memory.today(facts)) - dayNumber(facts.lastReadDay);
+}

@@ -1,0 +1,86 @@
+import { takeFromShelf, type Fitment } from '@diurna/core/stores';
+import type { Fault } from '@diurna/contract';
+import { inArray, sql } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { HttpProblem } from '../http/problem.ts';
+
+/** On hand by part id, at one base or over all; the sum of the ledger. */
+export async function onHandByPart(db: Db | Tx, baseId: number | null, partIds?: number[]): Promise<Map<number, number>> {
+  const found = await db.execute<{ part_id: number; n: string }>(sql`
+    select part_id, sum(quantity) as n from stock_movement
+    where (${baseId}::int is null or base_id = ${baseId}::int)
+      and (${partIds === undefined} or part_id = any(${sql.param(partIds ?? [])}::int[]))
+    group by part_id`);
+  return new Map(found.rows.map((r) => [r.part_id, Number(r.n)]));
+}
+
+/** Fitments of these models, or of all. */
+export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitment[]> {
+  const { fitment } = tables;
+  if (modelIds?.length === 0) return [];
+  const rows = await db.select().from(fitment).where(modelIds ? inArray(fitment.modelId, modelIds) : undefined).limit(50_000);
+  return rows.map((f) => ({ partId: f.partId, modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo }));
+}
+
+/**
+ * Holds the shelves of these parts at a base until the transaction ends, so that two people cannot both
+ * take the last one. Always in the same order, so that nobody waits crosswise.
+ */
+export async function lockShelves(tx: Tx, baseId: number, partIds: number[]): Promise<void> {
+  for (const partId of [...new Set(partIds)].sort((a, b) => a - b)) {
+    await tx.execute(sql`select pg_advisory_xact_lock(${partId}::int, ${baseId}::int)`);
+  }
+}
+
+export interface Taking {
+  partId: number;
+  quantity: number;
+}
+
+/**
+ * Books parts out of a base. When the shelf has less, it is refused with type `short`, or marked where
+ * the person says the part was there and the book allows it.
+ *
+ * @returns the parts that went below zero.
+ */
+export async function takeParts(
+  tx: Tx,
+  taking: readonly Taking[],
+  how: { baseId: number; jobId: number | null; personId: number; reason: 'used' | 'written off'; note: string | null; belowZero: boolean; now: Date },
+): Promise<number[]> {
+  if (taking.length === 0) return [];
+  const ids = taking.map((t) => t.partId);
+  if (new Set(ids).size < ids.length) throw new HttpProblem(422, 'The same part stands in the list twice. Put it in one line.');
+  const parts = await tx.select().from(tables.part).where(inArray(tables.part.id, ids));
+  const missing = ids.find((id) => !parts.some((p) => p.id === id));
+  if (missing !== undefined) throw new HttpProblem(422, 'One of the parts is not on the shelf list any more. Load the card again.');
+  await lockShelves(tx, how.baseId, ids);
+  const onHand = await onHandByPart(tx, how.baseId, ids);
+  const [settings] = await tx.select({ policy: tables.setting.shelfPolicy }).from(tables.setting);
+  const faults: Fault[] = [];
+  const short: number[] = [];
+  taking.forEach(({ partId, quantity }, i) => {
+    const part = parts.find((p) => p.id === partId)!;
+    const have = onHand.get(partId) ?? 0;
+    if (part.unit === 'each' && !Number.isInteger(quantity)) {
+      throw new HttpProblem(422, `${part.number} is counted in whole pieces.`, [{ path: `parts.${i}.quantity`, text: 'takes whole pieces' }]);
+    }
+    if (takeFromShelf(have, quantity).short > 0) {
+      short.push(partId);
+      faults.push({ path: `parts.${i}.quantity`, text: `${part.number} ${part.name}: the shelf has ${Math.max(0, have)}, ${quantity} wanted` });
+    }
+  });
+  if (short.length > 0 && !(how.belowZero && settings?.policy === 'mark')) {
+    const next = settings?.policy === 'mark'
+      ? 'Count the shelf, use less, or say that the parts were there and go on; it will be marked.'
+      : 'Count the shelf or use less; this book does not let a shelf go below zero.';
+    throw new HttpProblem(409, `The shelf has too little: ${faults.map((f) => f.text).join('; ')}. ${next}`, faults, 'short');
+  }
+  await tx.insert(tables.stockMovement).values(
+    taking.map((t) => ({
+      partId: t.partId, baseId: how.baseId, quantity: -t.quantity, reason: how.reason, jobId: how.jobId,
+      personId: how.personId, note: how.note, belowZero: short.includes(t.partId), at: how.now,
+    })),
+  );
+  return short;
+}
