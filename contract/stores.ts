@@ -6,6 +6,9 @@ import { EVERYONE, route, SHELVES } from './route.ts';
 export const PART_KINDS = ['oil', 'oil filter', 'gear lube', 'plug', 'impeller', 'pump kit', 'gasket', 'washer', 'other'] as const;
 export const partKind = z.enum(PART_KINDS);
 
+/** One end of a serial range; empty = open. */
+const serialEnd = z.string().trim().max(40).nullable().transform((text) => text || null);
+
 export const fitment = z
   .object({
     modelId: id,
@@ -16,8 +19,8 @@ export const fitment = z
       .max(10_000)
       .nullable()
       .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
-    from: z.string().trim().min(1).max(40).nullable(),
-    to: z.string().trim().min(1).max(40).nullable(),
+    from: serialEnd,
+    to: serialEnd,
   });
 
 export const partEdit = z.object({

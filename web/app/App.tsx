@@ -1,0 +1,79 @@
+import { ThemeProvider } from '@mui/material/styles';
+import { lazy, useMemo } from 'react';
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
+import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
+import { api } from './api.ts';
+import { HOME } from './rooms.ts';
+import { Shell } from './Shell.tsx';
+import { SignIn } from './SignIn.tsx';
+import { useAppSelector } from './store.ts';
+import { makeTheme } from './theme.ts';
+import { useMe } from './useBook.ts';
+
+/** Each room is a file of its own, fetched when it is opened. */
+const Day = lazy(() => import('../day/Day.tsx').then((m) => ({ default: m.Day })));
+const Hours = lazy(() => import('../day/Hours.tsx').then((m) => ({ default: m.Hours })));
+const Due = lazy(() => import('../due/Due.tsx').then((m) => ({ default: m.Due })));
+const Jobs = lazy(() => import('../jobs/Jobs.tsx').then((m) => ({ default: m.Jobs })));
+const JobCard = lazy(() => import('../jobs/JobCard.tsx').then((m) => ({ default: m.JobCard })));
+const Stores = lazy(() => import('../stores/Stores.tsx').then((m) => ({ default: m.Stores })));
+const Part = lazy(() => import('../stores/Part.tsx').then((m) => ({ default: m.Part })));
+const Boats = lazy(() => import('../fleet/Boats.tsx').then((m) => ({ default: m.Boats })));
+const Boat = lazy(() => import('../fleet/Boat.tsx').then((m) => ({ default: m.Boat })));
+const Engine = lazy(() => import('../fleet/Engine.tsx').then((m) => ({ default: m.Engine })));
+const Models = lazy(() => import('../fleet/Models.tsx').then((m) => ({ default: m.Models })));
+const Model = lazy(() => import('../fleet/Model.tsx').then((m) => ({ default: m.Model })));
+const Bases = lazy(() => import('../fleet/Bases.tsx').then((m) => ({ default: m.Bases })));
+const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
+const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
+const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
+const Yard = lazy(() => import('../people/Yard.tsx').then((m) => ({ default: m.Yard })));
+
+function Home() {
+  return <Navigate to={HOME[useMe().role]} replace />;
+}
+
+function Door() {
+  const { data: session, error, refetch } = api.useSessionQuery();
+  const { pathname } = useLocation();
+  if (error && !session) {
+    return <main className="door"><Wrong error={error}><button type="button" onClick={() => void refetch()}>Try again</button></Wrong></main>;
+  }
+  if (!session) return <Waiting />;
+  if (session.person === null) return pathname === '/' ? <SignIn /> : <Routes><Route path="*" element={<SignIn />} /></Routes>;
+  return (
+    <Routes>
+      <Route element={<Shell />}>
+        <Route index element={<Home />} />
+        <Route path="day" element={<Day />} />
+        <Route path="day/hours" element={<Hours />} />
+        <Route path="due" element={<Due />} />
+        <Route path="jobs" element={<Jobs />} />
+        <Route path="jobs/:id" element={<JobCard />} />
+        <Route path="stores" element={<Stores />} />
+        <Route path="stores/parts/:id" element={<Part />} />
+        <Route path="fleet" element={<Boats />} />
+        <Route path="fleet/boats/:id" element={<Boat />} />
+        <Route path="fleet/engines/:id" element={<Engine />} />
+        <Route path="fleet/models" element={<Models />} />
+        <Route path="fleet/models/:id" element={<Model />} />
+        <Route path="fleet/bases" element={<Bases />} />
+        <Route path="fleet/files" element={<Files />} />
+        <Route path="records" element={<Log />} />
+        <Route path="records/audit" element={<Audit />} />
+        <Route path="yard" element={<Yard />} />
+        <Route path="*" element={<Empty title="This page is not in the book.">The link may be old. Choose a tab at the left, or press / to find something.</Empty>} />
+      </Route>
+    </Routes>
+  );
+}
+
+export function App() {
+  const mode = useAppSelector((s) => s.book.mode);
+  const theme = useMemo(() => makeTheme(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <BrowserRouter><Door /></BrowserRouter>
+    </ThemeProvider>
+  );
+}

@@ -1,0 +1,143 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { Waiting } from '../ui/parts.tsx';
+import { api } from './api.ts';
+import { DayRibbon } from './DayRibbon.tsx';
+import { MODES, type Mode } from './palette.ts';
+import { ROOMS } from './rooms.ts';
+import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
+import { useBases, useMe, useSession } from './useBook.ts';
+
+const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })));
+const MODE_WORD: Record<Mode, string> = { day: 'Paper', dark: 'Dark', sun: 'Sun' };
+
+function typing(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+}
+
+/** The open book: tabs at the left, the ribbon on top, the page. */
+export function Shell() {
+  const me = useMe();
+  const rooms = ROOMS.filter((r) => r.roles.includes(me.role));
+  const [finding, setFinding] = useState(false);
+  const [help, setHelp] = useState(false);
+  const navigate = useNavigate();
+  const dispatch = useAppDispatch();
+  const { pathname } = useLocation();
+  const over = api.useDueQuery({ size: 1 }).data?.counts.over ?? 0;
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+      const room = ROOMS.find((r) => r.key === e.key && r.roles.includes(me.role));
+      if (room) void navigate(room.path);
+      else if (e.key === '/') setFinding(true);
+      else if (e.key === '?') setHelp(true);
+      else if (e.key === '.') dispatch(turnTo(null));
+      else return;
+      e.preventDefault();
+    };
+    addEventListener('keydown', onKey);
+    return () => { removeEventListener('keydown', onKey); };
+  }, [dispatch, me.role, navigate]);
+  useEffect(() => { scrollTo(0, 0); }, [pathname]);
+
+  return (
+    <div className="book">
+      <a className="skip" href="#page">To the page</a>
+      <aside className="spine">
+        <Link to="/" className="mark" aria-label="Diurna, to your first page">
+          <img src="/mark.svg" alt="" width="58" height="44" className="mark-drawing" />
+          <span>Diurna</span>
+        </Link>
+        <nav className="tabs" aria-label="Rooms">
+          {rooms.map((room) => (
+            <NavLink key={room.path} to={room.path} aria-keyshortcuts={room.key} className="tab">
+              {room.word}
+              {room.path === '/due' && over > 0 && <span className="badge" aria-label={`, ${over} over`}>{over}</span>}
+            </NavLink>
+          ))}
+        </nav>
+        <Corner onFind={() => { setFinding(true); }} onHelp={() => { setHelp(true); }} />
+      </aside>
+      <DayRibbon />
+      <main id="page" className="page" tabIndex={-1}>
+        <Suspense fallback={<Waiting />}><Outlet /></Suspense>
+      </main>
+      <Notice />
+      {finding && <Suspense><Find onClose={() => { setFinding(false); }} /></Suspense>}
+      <Keys open={help} onClose={() => { setHelp(false); }} />
+    </div>
+  );
+}
+
+function Corner({ onFind, onHelp }: { onFind: () => void; onHelp: () => void }) {
+  const me = useMe();
+  const mode = useAppSelector((s) => s.book.mode);
+  const dispatch = useAppDispatch();
+  const home = useBases().find((b) => b.id === me.baseId)?.name;
+  const next = MODES[(MODES.indexOf(mode) + 1) % MODES.length]!;
+  return (
+    <div className="corner">
+      <button type="button" onClick={onFind} aria-keyshortcuts="/">Find</button>
+      <button type="button" onClick={() => { dispatch(light(next)); }} aria-label={`Light: ${MODE_WORD[mode]}. Change to ${MODE_WORD[next]}`}>{MODE_WORD[mode]}</button>
+      <button type="button" className="keys-button" onClick={onHelp} aria-keyshortcuts="?">Keys</button>
+      <NavLink to="/yard" className="who">
+        <b>{me.name.split(' ')[0]}</b>
+        <span>{me.role}</span>
+        {home && <span className="where">{home}</span>}
+      </NavLink>
+    </div>
+  );
+}
+
+/** The last thing that was done or went wrong; stays until it is put away or followed. */
+function Notice() {
+  const notice = useAppSelector((s) => s.book.notice);
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    if (notice?.tone !== 'done') return undefined;
+    const timer = setTimeout(() => { dispatch(say(null)); }, 9000);
+    return () => { clearTimeout(timer); };
+  }, [dispatch, notice]);
+  return (
+    <div className="notice-place" aria-live="polite">
+      {notice && (
+        <div className={`notice ${notice.tone}`}>
+          <span>{notice.text}</span>
+          {notice.link && <Link to={notice.link.to} onClick={() => { dispatch(say(null)); }}>{notice.link.word}</Link>}
+          <button type="button" onClick={() => { dispatch(say(null)); }} aria-label="Put this away">×</button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+const KEYS: [string, string][] = [
+  ['1 2 4 5 7 9', 'Day, Due, Jobs, Stores, Fleet, Records'],
+  ['/', 'Find a boat, engine, part or person'],
+  ['.', 'Back to today'],
+  ['← →', 'On the ribbon: the day before, the day after'],
+  ['↑ ↓ Enter', 'On the hours sheet: up and down the column'],
+  ['Esc', 'Close what is open'],
+  ['?', 'This list'],
+];
+
+function Keys({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose}>
+      <DialogTitle>Keys</DialogTitle>
+      <DialogContent>
+        <table className="keys"><tbody>{KEYS.map(([key, does]) => <tr key={key}><th scope="row"><kbd>{key}</kbd></th><td>{does}</td></tr>)}</tbody></table>
+      </DialogContent>
+      <DialogActions><Button onClick={onClose}>Close</Button></DialogActions>
+    </Dialog>
+  );
+}
+
+/** Nobody gets past the door without a name. */
+export function useSignedIn(): boolean | undefined {
+  const session = useSession();
+  return session && session.person !== null;
+}

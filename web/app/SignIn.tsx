@@ -1,0 +1,65 @@
+import { Button, TextField } from '@mui/material';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { Waiting, Wrong } from '../ui/parts.tsx';
+import { api } from './api.ts';
+import { store } from './store.ts';
+import { useSession } from './useBook.ts';
+
+const FirstRun = lazy(() => import('../people/FirstRun.tsx').then((m) => ({ default: m.FirstRun })));
+
+/** Puts the answer of signing in where the rest of the app looks for it. */
+export function useEnter() {
+  const navigate = useNavigate();
+  return (session: NonNullable<ReturnType<typeof useSession>>) => {
+    store.dispatch(api.util.resetApiState());
+    void store.dispatch(api.util.upsertQueryData('session', undefined, session));
+    void navigate('/');
+  };
+}
+
+export function SignIn() {
+  const session = useSession();
+  const [signIn, { isLoading, error }] = api.useSignInMutation();
+  const [username, setUsername] = useState('');
+  const [password, setPassword] = useState('');
+  const enter = useEnter();
+  useEffect(() => { document.title = 'Sign in · Diurna'; }, []);
+
+  const open = async (name: string, secret: string) => {
+    const answer = await signIn({ username: name, password: secret });
+    if (answer.data) enter(answer.data);
+  };
+  return (
+    <main className="door">
+      <div className="door-mark">
+        <img src="/mark.svg" alt="" width="120" height="90" className="mark-drawing" />
+        <h1>Diurna</h1>
+        <p>The day book for the engines of a hire fleet{session?.company ? `: ${session.company}` : ''}.</p>
+      </div>
+      {session?.firstRun ? (
+        <Suspense fallback={<Waiting />}><FirstRun onDone={enter} /></Suspense>
+      ) : (
+        <form className="door-form" onSubmit={(e) => { e.preventDefault(); void open(username, password); }}>
+          <TextField label="Name" value={username} onChange={(e) => { setUsername(e.target.value); }} autoComplete="username" autoFocus required fullWidth slotProps={{ htmlInput: { autoCapitalize: 'none' } }} />
+          <TextField label="Password" type="password" value={password} onChange={(e) => { setPassword(e.target.value); }} autoComplete="current-password" required fullWidth />
+          <Wrong error={error} />
+          <Button type="submit" variant="contained" color="primary" disabled={isLoading} size="large">Open the book</Button>
+        </form>
+      )}
+      {session && session.demoAccounts.length > 0 && (
+        <section className="door-demo" aria-labelledby="demo-people">
+          <h2 id="demo-people">The invented yard</h2>
+          <p>This is demo data. Open the book as one of its people:</p>
+          <ul>
+            {session.demoAccounts.map((a) => (
+              <li key={a.username}>
+                <button type="button" disabled={isLoading} onClick={() => void open(a.username, a.password)}><b>{a.name}</b><span>{a.role}</span></button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,107 @@
+import type { BodyOf, Problem, QueryOf, ReplyOf, routes } from '@diurna/contract';
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+
+type R = typeof routes;
+export type Reply<N extends keyof R> = ReplyOf<R[N]>;
+export type Body<N extends keyof R> = BodyOf<R[N]>;
+export type Query<N extends keyof R> = QueryOf<R[N]>;
+type WithId<N extends keyof R> = Body<N> & { id: number };
+
+const raw = fetchBaseQuery({
+  baseUrl: '/api',
+  credentials: 'same-origin',
+  prepareHeaders: (headers, { getState }) => {
+    const session = api.endpoints.session.select()(getState() as never).data;
+    if (session?.csrfToken) headers.set('x-diurna-token', session.csrfToken);
+    return headers;
+  },
+});
+
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Due', 'Jobs', 'Stores', 'Records'] as const;
+/** What one job, reading or entry can change elsewhere on the screen. */
+const WORKED = ['Hours', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
+
+const split = <T extends { id: number }>({ id, ...body }: T) => ({ id, body });
+
+/** Every call to the server, typed by the contract. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: raw,
+  tagTypes: TAGS,
+  keepUnusedDataFor: 120,
+  endpoints: (b) => ({
+    session: b.query<Reply<'readSession'>, void>({ query: () => '/session', providesTags: ['Session'] }),
+    signIn: b.mutation<Reply<'signIn'>, Body<'signIn'>>({ query: (body) => ({ url: '/session', method: 'POST', body }) }),
+    signOut: b.mutation<Reply<'signOut'>, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
+    signOutEverywhere: b.mutation<Reply<'signOutEverywhere'>, void>({ query: () => ({ url: '/session/everywhere', method: 'DELETE' }) }),
+    changePassword: b.mutation<Reply<'changePassword'>, Body<'changePassword'>>({ query: (body) => ({ url: '/session/password', method: 'PUT', body }) }),
+    firstRun: b.mutation<Reply<'firstRun'>, Body<'firstRun'>>({ query: (body) => ({ url: '/first-run', method: 'POST', body }) }),
+    people: b.query<Reply<'listPeople'>, void>({ query: () => '/people', providesTags: ['People'] }),
+    addPerson: b.mutation<Reply<'addPerson'>, Body<'addPerson'>>({ query: (body) => ({ url: '/people', method: 'POST', body }), invalidatesTags: ['People', 'Records'] }),
+    editPerson: b.mutation<Reply<'editPerson'>, WithId<'editPerson'>>({ query: (a) => ({ url: `/people/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['People', 'Records'] }),
+    settings: b.query<Reply<'readSettings'>, void>({ query: () => '/settings', providesTags: ['People'] }),
+    editSettings: b.mutation<Reply<'editSettings'>, Body<'editSettings'>>({ query: (body) => ({ url: '/settings', method: 'PUT', body }), invalidatesTags: ['People', 'Session', 'Jobs'] }),
+
+    bases: b.query<Reply<'listBases'>, void>({ query: () => '/fleet/bases', providesTags: ['Fleet'] }),
+    addBase: b.mutation<Reply<'addBase'>, Body<'addBase'>>({ query: (body) => ({ url: '/fleet/bases', method: 'POST', body }), invalidatesTags: ['Fleet', 'Due'] }),
+    editBase: b.mutation<Reply<'editBase'>, WithId<'editBase'>>({ query: (a) => ({ url: `/fleet/bases/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Fleet', 'Due'] }),
+    models: b.query<Reply<'listModels'>, void>({ query: () => '/fleet/models', providesTags: ['Fleet'] }),
+    addModel: b.mutation<Reply<'addModel'>, Body<'addModel'>>({ query: (body) => ({ url: '/fleet/models', method: 'POST', body }), invalidatesTags: ['Fleet', 'Due', 'Stores'] }),
+    editModel: b.mutation<Reply<'editModel'>, WithId<'editModel'>>({ query: (a) => ({ url: `/fleet/models/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Fleet', 'Due', 'Stores', 'Records'] }),
+    boats: b.query<Reply<'listBoats'>, Query<'listBoats'>>({ query: (params) => ({ url: '/fleet/boats', params }), providesTags: ['Fleet'] }),
+    boat: b.query<Reply<'readBoat'>, number>({ query: (id) => `/fleet/boats/${id}`, providesTags: ['Fleet'] }),
+    addBoat: b.mutation<Reply<'addBoat'>, Body<'addBoat'>>({ query: (body) => ({ url: '/fleet/boats', method: 'POST', body }), invalidatesTags: ['Fleet', 'Records'] }),
+    editBoat: b.mutation<Reply<'editBoat'>, WithId<'editBoat'>>({ query: (a) => ({ url: `/fleet/boats/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Fleet', 'Due', 'Records'] }),
+    retireBoat: b.mutation<Reply<'retireBoat'>, WithId<'retireBoat'>>({ query: (a) => ({ url: `/fleet/boats/${a.id}/retire`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
+    engine: b.query<Reply<'readEngine'>, number>({ query: (id) => `/fleet/engines/${id}`, providesTags: ['Fleet', 'Hours'] }),
+    addEngine: b.mutation<Reply<'addEngine'>, Body<'addEngine'>>({ query: (body) => ({ url: '/fleet/engines', method: 'POST', body }), invalidatesTags: [...WORKED] }),
+    editEngine: b.mutation<Reply<'editEngine'>, WithId<'editEngine'>>({ query: (a) => ({ url: `/fleet/engines/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: [...WORKED] }),
+    retireEngine: b.mutation<Reply<'retireEngine'>, WithId<'retireEngine'>>({ query: (a) => ({ url: `/fleet/engines/${a.id}/retire`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
+    changeMeter: b.mutation<Reply<'changeMeter'>, WithId<'changeMeter'>>({ query: (a) => ({ url: `/fleet/engines/${a.id}/meters`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
+    search: b.query<Reply<'search'>, string>({ query: (q) => ({ url: '/search', params: { q } }), keepUnusedDataFor: 5 }),
+
+    hoursSheet: b.query<Reply<'hoursSheet'>, Query<'hoursSheet'>>({ query: (params) => ({ url: '/usage/hours', params }), providesTags: ['Hours'] }),
+    typeHours: b.mutation<Reply<'typeHours'>, Body<'typeHours'>>({ query: (body) => ({ url: '/usage/readings', method: 'POST', body }), invalidatesTags: ['Hours', 'Due', 'Fleet', 'Records'] }),
+    readings: b.query<Reply<'listReadings'>, { id: number } & Query<'listReadings'>>({ query: ({ id, ...params }) => ({ url: `/usage/engines/${id}/readings`, params }), providesTags: ['Hours'] }),
+    withdrawReading: b.mutation<Reply<'withdrawReading'>, WithId<'withdrawReading'>>({ query: (a) => ({ url: `/usage/readings/${a.id}/withdraw`, method: 'POST', body: split(a).body }), invalidatesTags: ['Hours', 'Due', 'Fleet', 'Records'] }),
+
+    due: b.query<Reply<'dueList'>, Query<'dueList'>>({ query: (params) => ({ url: '/service/due', params }), providesTags: ['Due'] }),
+    ribbon: b.query<Reply<'ribbon'>, Query<'ribbon'>>({ query: (params) => ({ url: '/service/ribbon', params }), providesTags: ['Jobs', 'Due'] }),
+    entries: b.query<Reply<'listEntries'>, Query<'listEntries'>>({ query: (params) => ({ url: '/service/entries', params }), providesTags: ['Due', 'Records'] }),
+    addEntry: b.mutation<Reply<'addEntry'>, Body<'addEntry'>>({ query: (body) => ({ url: '/service/entries', method: 'POST', body }), invalidatesTags: ['Due', 'Records'] }),
+    cancelEntry: b.mutation<Reply<'cancelEntry'>, WithId<'cancelEntry'>>({ query: (a) => ({ url: `/service/entries/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Due', 'Records'] }),
+
+    jobs: b.query<Reply<'listJobs'>, Query<'listJobs'>>({ query: (params) => ({ url: '/jobs', params }), providesTags: ['Jobs'] }),
+    job: b.query<Reply<'readJob'>, number>({ query: (id) => `/jobs/${id}`, providesTags: ['Jobs', 'Stores'] }),
+    previewJob: b.query<Reply<'previewJob'>, Body<'previewJob'>>({ query: (body) => ({ url: '/jobs/preview', method: 'POST', body }), providesTags: ['Stores'] }),
+    addJob: b.mutation<Reply<'addJob'>, Body<'addJob'>>({ query: (body) => ({ url: '/jobs', method: 'POST', body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
+    editJob: b.mutation<Reply<'editJob'>, WithId<'editJob'>>({ query: (a) => ({ url: `/jobs/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
+    cancelJob: b.mutation<Reply<'cancelJob'>, WithId<'cancelJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
+    tickTask: b.mutation<Reply<'tickTask'>, WithId<'tickTask'>>({ query: (a) => ({ url: `/jobs/${a.id}/tick`, method: 'POST', body: split(a).body }), invalidatesTags: ['Jobs'] }),
+    finishJob: b.mutation<Reply<'finishJob'>, WithId<'finishJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/finish`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
+    undoJob: b.mutation<Reply<'undoJob'>, WithId<'undoJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/undo`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
+
+    parts: b.query<Reply<'listParts'>, Query<'listParts'>>({ query: (params) => ({ url: '/stores/parts', params }), providesTags: ['Stores'] }),
+    part: b.query<Reply<'readPart'>, number>({ query: (id) => `/stores/parts/${id}`, providesTags: ['Stores'] }),
+    addPart: b.mutation<Reply<'addPart'>, Body<'addPart'>>({ query: (body) => ({ url: '/stores/parts', method: 'POST', body }), invalidatesTags: ['Stores', 'Jobs', 'Records'] }),
+    editPart: b.mutation<Reply<'editPart'>, WithId<'editPart'>>({ query: (a) => ({ url: `/stores/parts/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Stores', 'Jobs', 'Records'] }),
+    ledger: b.query<Reply<'ledger'>, { id: number } & Query<'ledger'>>({ query: ({ id, ...params }) => ({ url: `/stores/parts/${id}/ledger`, params }), providesTags: ['Stores'] }),
+    modelShelves: b.query<Reply<'modelShelves'>, Query<'modelShelves'>>({ query: (params) => ({ url: '/stores/models', params }), providesTags: ['Stores', 'Due'] }),
+    moveStock: b.mutation<Reply<'moveStock'>, Body<'moveStock'>>({ query: (body) => ({ url: '/stores/movements', method: 'POST', body }), invalidatesTags: ['Stores', 'Jobs', 'Records'] }),
+
+    audit: b.query<Reply<'audit'>, Query<'audit'>>({ query: (params) => ({ url: '/records/audit', params }), providesTags: ['Records'] }),
+    previewImport: b.mutation<Reply<'previewImport'>, { kind: string; text: string }>({ query: ({ kind, text }) => ({ url: `/exchange/${kind}/preview`, method: 'POST', body: text, headers: { 'content-type': 'text/csv; charset=utf-8' } }) }),
+    importFile: b.mutation<Reply<'importFile'>, { kind: string; text: string }>({ query: ({ kind, text }) => ({ url: `/exchange/${kind}`, method: 'POST', body: text, headers: { 'content-type': 'text/csv; charset=utf-8' } }), invalidatesTags: [...WORKED] }),
+  }),
+});
+
+/** What went wrong, in the server's words; a plain sentence when it did not answer at all. */
+export function problemOf(error: unknown): Problem | null {
+  if (!error) return null;
+  const { data, status } = error as { data?: unknown; status?: unknown };
+  if (data && typeof data === 'object' && 'detail' in data) return data as Problem;
+  return {
+    type: 'about:blank', title: 'No answer', status: typeof status === 'number' ? status : 0,
+    detail: 'The server does not answer. What you typed is kept here; try again in a moment.',
+  };
+}

@@ -1,0 +1,46 @@
+import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
+import { weekday } from '@diurna/core/calendar';
+import type { Role } from '@diurna/contract';
+import type { Session } from '@diurna/contract/people';
+import { api } from './api.ts';
+import { useAppSelector } from './store.ts';
+
+export function useSession(): Session | undefined {
+  return api.useSessionQuery().data;
+}
+
+/** The person signed in; rooms are only shown to one. */
+export function useMe() {
+  const person = useSession()?.person;
+  if (!person) throw new Error('nobody is signed in');
+  return person;
+}
+
+export function useMay(...roles: Role[]): boolean {
+  return roles.includes(useMe().role);
+}
+
+export function useBases() {
+  return api.useBasesQuery().data ?? [];
+}
+
+/** Today at the person's base, wherever this device is. */
+export function useToday(): Day {
+  const me = useMe();
+  const bases = useBases();
+  return (bases.find((b) => b.id === me.baseId) ?? bases[0])?.today ?? dayInZone(new Date(), Intl.DateTimeFormat().resolvedOptions().timeZone);
+}
+
+/** The day the whole book is turned to. */
+export function useDay(): Day {
+  const chosen = useAppSelector((s) => s.book.day);
+  const today = useToday();
+  return chosen ?? today;
+}
+
+/** The first day of the ribbon: the Monday of this week, or of the week turned to when that is elsewhere. */
+export function ribbonStart(today: Day, day: Day): Day {
+  const monday = (d: Day) => addDays(d, 1 - weekday(d));
+  const start = monday(today);
+  return day >= start && day < addDays(start, 28) ? start : monday(day);
+}

@@ -1,0 +1,125 @@
+import type { HoursRow } from '@diurna/contract/usage';
+import type { Day } from '@diurna/core/calendar';
+import { engineName } from '@diurna/core/fleet';
+import { round } from '@diurna/core/units';
+import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
+import { useRef } from 'react';
+import { hoursText, shortDay } from '../ui/format.ts';
+import './hours.css';
+
+/** What a person has typed for an engine, and why a questioned figure is right. */
+export interface Typed {
+  count: string;
+  reason: string;
+}
+export type Sheet = Record<number, Typed>;
+
+export interface Reading {
+  engineId: number;
+  count: number;
+  confirm?: string;
+}
+
+/** The figure typed, with a point or a comma; null when it is none. */
+export function parseCount(text: string): number | null {
+  const clean = text.trim().replace(',', '.');
+  if (!/^\d{1,5}(\.\d)?$/.test(clean)) return null;
+  return Number(clean);
+}
+
+/** The state of one line: nothing typed, no figure, questioned, or good. */
+export function judge(row: HoursRow, typed: Typed | undefined, day: Day): { state: 'empty' | 'bad' | 'question' | 'good'; text: string; question: Question | null } {
+  if (!typed || typed.count.trim() === '') return { state: 'empty', text: '', question: null };
+  const count = parseCount(typed.count);
+  if (count === null) return { state: 'bad', text: 'Figures only, one decimal: 418.9', question: null };
+  const question = questionReading(row.recent.filter((r) => r.day <= day), { day, hours: lifeHours(row.meterOffset, count) }, row.recent.find((r) => r.day > day) ?? null);
+  if (question) return { state: 'question', text: question.text, question };
+  const rise = row.lastCount === null ? null : round(count - row.lastCount, 1);
+  return { state: 'good', text: rise === null ? 'first reading' : `+${rise} h`, question: null };
+}
+
+/** The readings a sheet holds, once every figure on it is good or has its reason. */
+export function readingsOf(rows: HoursRow[], sheet: Sheet, day: Day): { readings: Reading[]; open: number } {
+  let open = 0;
+  const readings: Reading[] = [];
+  for (const row of rows) {
+    const typed = sheet[row.engineId];
+    const verdict = judge(row, typed, day);
+    if (verdict.state === 'bad' || (verdict.state === 'question' && typed!.reason.trim().length < 3)) open++;
+    else if (verdict.state !== 'empty') {
+      readings.push({ engineId: row.engineId, count: parseCount(typed!.count)!, ...(verdict.question && { confirm: typed!.reason.trim() }) });
+    }
+  }
+  return { readings, open };
+}
+
+interface Props {
+  rows: HoursRow[];
+  sheet: Sheet;
+  day: Day;
+  onType: (engineId: number, typed: Typed) => void;
+  /** The narrow form, beside other things. */
+  narrow?: boolean;
+}
+
+/** Hours typed down a column: Enter or arrow down goes on, arrow up goes back. */
+export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) {
+  const body = useRef<HTMLTableSectionElement>(null);
+  const step = (from: HTMLInputElement, by: number) => {
+    const inputs = [...(body.current?.querySelectorAll<HTMLInputElement>('input[data-count]') ?? [])];
+    const next = inputs[inputs.indexOf(from) + by];
+    next?.focus();
+    next?.select();
+  };
+  return (
+    <table className={narrow ? 'lines hours narrow' : 'lines hours'}>
+      <caption className="visually-hidden">Hours wanted</caption>
+      <thead className={narrow ? 'visually-hidden' : ''}>
+        <tr>
+          <th scope="col">Boat, engine</th>
+          {!narrow && <th scope="col">Model</th>}
+          {!narrow && <th scope="col">Read</th>}
+          <th scope="col" className="num">Was</th>
+          <th scope="col">Now shows</th>
+          <th scope="col">{narrow ? '' : 'What it means'}</th>
+        </tr>
+      </thead>
+      <tbody ref={body}>
+        {rows.map((row) => {
+          const typed = sheet[row.engineId];
+          const verdict = judge(row, typed, day);
+          const name = engineName(row.boatName, row.position);
+          return (
+            <tr key={row.engineId} className={verdict.state}>
+              <th scope="row"><b>{row.boatName}</b> {row.position === 'single' ? '' : row.position}</th>
+              {!narrow && <td className="faint model">{row.modelName}</td>}
+              {!narrow && <td className="faint read">{row.lastDay ? `${shortDay(row.lastDay)}${row.daysSince !== null && row.daysSince > 7 ? `, ${row.daysSince} days ago` : ''}` : 'never'}</td>}
+              <td className="num was">{row.lastCount === null ? 'new' : hoursText(row.lastCount)}</td>
+              <td className="now">
+                <input
+                  data-count inputMode="decimal" autoComplete="off" className="plain-input num figure" aria-label={`Hours of ${name}`}
+                  aria-invalid={verdict.state === 'bad' || verdict.state === 'question'} aria-describedby={`verdict-${row.engineId}`}
+                  value={typed?.count ?? ''} placeholder="h"
+                  onChange={(e) => { onType(row.engineId, { count: e.target.value, reason: typed?.reason ?? '' }); }}
+                  onKeyDown={(e) => {
+                    if (e.key === 'Enter' || e.key === 'ArrowDown') { e.preventDefault(); step(e.currentTarget, 1); }
+                    if (e.key === 'ArrowUp') { e.preventDefault(); step(e.currentTarget, -1); }
+                  }}
+                />
+              </td>
+              <td className="verdict" id={`verdict-${row.engineId}`}>
+                <span role={verdict.state === 'question' ? 'status' : undefined}>{verdict.text}</span>
+                {verdict.state === 'question' && (
+                  <input
+                    className="plain-input" aria-label={`Why the hours of ${name} are right`} placeholder="If it is right, why?"
+                    value={typed?.reason ?? ''} onChange={(e) => { onType(row.engineId, { count: typed?.count ?? '', reason: e.target.value }); }}
+                  />
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,74 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Button } from '@mui/material';
+import { baseEdit, type Base } from '@diurna/contract/fleet';
+import { useState } from 'react';
+import { Controller, useForm } from 'react-hook-form';
+import type { z } from 'zod';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useMay } from '../app/useBook.ts';
+import { fullDay } from '../ui/format.ts';
+import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { minutesText } from '@diurna/core/visit';
+import { FLEET_LEAVES } from './leaves.ts';
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+
+export function Bases() {
+  const { data, error } = api.useBasesQuery();
+  const maySteer = useMay('administrator', 'coordinator');
+  const [open, setOpen] = useState<Base | 'new' | null>(null);
+  return (
+    <>
+      <PageHead title="Bases" acts={maySteer && <Button onClick={() => { setOpen('new'); }}>Add a base</Button>}>Docks and yards the fleet works from. Days are counted in each base’s own time zone.</PageHead>
+      <Leaves of={FLEET_LEAVES} label="Fleet" />
+      <Wrong error={error} />
+      {!data && !error && <Waiting />}
+      {data && (
+        <table className="lines">
+          <thead><tr><th scope="col">Base</th><th scope="col">Time zone</th><th scope="col">It is there</th><th scope="col">Hemisphere</th><th scope="col">Working days</th><th scope="col" className="num">Hours a day</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
+          <tbody>{data.map((b) => (
+            <tr key={b.id}><td><b>{b.name}</b></td><td>{b.timeZone}</td><td>{fullDay(b.today)}</td><td>{b.hemisphere}</td><td>{b.workdays.map((d) => DAYS[d - 1]).join(' ')}</td><td className="num figure">{minutesText(b.dayMinutes)}</td>
+              <td>{maySteer && <button type="button" className="link-button" onClick={() => { setOpen(b); }} aria-label={`Edit ${b.name}`}>edit</button>}</td></tr>
+          ))}</tbody>
+        </table>
+      )}
+      {open && <BaseForm {...(open !== 'new' && { base: open })} onClose={() => { setOpen(null); }} />}
+    </>
+  );
+}
+
+function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
+  const [add, adding] = api.useAddBaseMutation();
+  const [edit, editing] = api.useEditBaseMutation();
+  const dispatch = useAppDispatch();
+  const { control, handleSubmit } = useForm<z.input<typeof baseEdit>>({
+    resolver: zodResolver(baseEdit),
+    defaultValues: base
+      ? { name: base.name, timeZone: base.timeZone, hemisphere: base.hemisphere, dayMinutes: base.dayMinutes, workdays: base.workdays }
+      : { name: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5] },
+  });
+  const save = handleSubmit(async (values) => {
+    const answer = base ? await edit({ id: base.id, version: base.version, ...values }) : await add(values);
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: `${values.name} is in the book.` }));
+    onClose();
+  });
+  return (
+    <FormSheet title={base ? `Edit ${base.name}` : 'A new base'} act={base ? 'Keep the changes' : 'Add the base'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+      <Field control={control} name="name" label="Name" autoFocus />
+      <Field control={control} name="timeZone" label="Time zone" help="like Atlantic/Azores" />
+      <Pick control={control} name="hemisphere" label="Hemisphere" options={[['north', 'north'], ['south', 'south']]} />
+      <Field control={control} name="dayMinutes" label="Minutes a person works a day" kind="number" />
+      <Controller control={control} name="workdays" render={({ field }) => (
+        <fieldset className="full" style={{ border: 0, padding: 0, margin: 0 }}><legend className="field-label">Working days</legend>
+          <div className="chips">{DAYS.map((word, i) => {
+            const on = field.value.includes(i + 1);
+            return <button key={word} type="button" className="chip" aria-pressed={on} onClick={() => { field.onChange(on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort()); }}>{word}</button>;
+          })}</div>
+        </fieldset>
+      )} />
+    </FormSheet>
+  );
+}

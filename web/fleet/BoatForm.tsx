@@ -1,0 +1,37 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { boatEdit, type Boat } from '@diurna/contract/fleet';
+import { useForm } from 'react-hook-form';
+import { useNavigate } from 'react-router';
+import type { z } from 'zod';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useMe } from '../app/useBook.ts';
+import { Field, FormSheet, Pick } from '../ui/form.tsx';
+
+export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }) {
+  const me = useMe();
+  const bases = useBases();
+  const [add, adding] = api.useAddBoatMutation();
+  const [edit, editing] = api.useEditBoatMutation();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const { control, handleSubmit } = useForm<z.input<typeof boatEdit>>({
+    resolver: zodResolver(boatEdit),
+    defaultValues: boat ? { name: boat.name, baseId: boat.baseId, berth: boat.berth } : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null },
+  });
+  const save = handleSubmit(async (values) => {
+    const clean = { ...values, berth: values.berth || null };
+    const answer = boat ? await edit({ id: boat.id, version: boat.version, ...clean }) : await add(clean);
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: boat ? `${values.name} is changed.` : `${values.name} is in the fleet. Hang its engines on now.` }));
+    onClose();
+    if (!boat) void navigate(`/fleet/boats/${answer.data.id}`);
+  });
+  return (
+    <FormSheet title={boat ? `Edit ${boat.name}` : 'A new boat'} act={boat ? 'Keep the changes' : 'Add the boat'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+      <Field control={control} name="name" label="Name" autoFocus />
+      <Pick control={control} name="baseId" label="Base" options={bases.map((b) => [b.id, b.name])} />
+      <Field control={control} name="berth" label="Berth" />
+    </FormSheet>
+  );
+}

@@ -1,0 +1,116 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Button } from '@mui/material';
+import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
+import { TASKS, TASK_KINDS, taskApplies, usualProgramme, type TaskKind } from '@diurna/core/service';
+import { VOLUME_UNITS } from '@diurna/core/units';
+import { Controller, useForm, useWatch } from 'react-hook-form';
+import { useNavigate, useParams } from 'react-router';
+import type { z } from 'zod';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useMay } from '../app/useBook.ts';
+import { Field, Pick } from '../ui/form.tsx';
+import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+
+/** One model and its programme; `new` makes one. */
+export function Model() {
+  const { id } = useParams();
+  const { data, error } = api.useModelsQuery();
+  if (error) return <Wrong error={error} />;
+  if (!data) return <Waiting />;
+  if (id === 'new') return <ModelForm key="new" />;
+  const model = data.find((m) => m.id === Number(id));
+  return model ? <ModelForm key={`${model.id} ${model.version}`} model={model} /> : <Empty title="There is no such model." />;
+}
+
+type Values = z.input<typeof modelEdit>;
+
+function ModelForm({ model }: { model?: ModelRow }) {
+  const maySteer = useMay('administrator', 'coordinator');
+  const [add, adding] = api.useAddModelMutation();
+  const [edit, editing] = api.useEditModelMutation();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const { control, handleSubmit, setValue, formState } = useForm<Values>({
+    resolver: zodResolver(modelEdit),
+    defaultValues: model
+      ? { maker: model.maker, name: model.name, powerHp: model.powerHp, stroke: model.stroke, cylinders: model.cylinders, sump: model.sump, gearCase: model.gearCase, rules: model.rules }
+      : { maker: '', name: '', powerHp: '' as unknown as number, stroke: 4, cylinders: 4, sump: { value: '' as unknown as number, unit: 'L' }, gearCase: { value: '' as unknown as number, unit: 'L' }, rules: usualProgramme(4) },
+  });
+  const stroke = useWatch({ control, name: 'stroke' });
+  const sump = useWatch({ control, name: 'sump' });
+  const gearCase = useWatch({ control, name: 'gearCase' });
+  const rules = useWatch({ control, name: 'rules' });
+  const save = handleSubmit(async (values) => {
+    const answer = model ? await edit({ id: model.id, version: model.version, ...values }) : await add(values);
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: `${values.maker} ${values.name} is in the book. Due dates follow the programme from now on.`, link: { to: '/due', word: 'See what is due' } }));
+    if (!model) void navigate('/fleet/models');
+  });
+  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null }> | null) => {
+    const rest = rules.filter((r) => r.task !== task);
+    const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
+    setValue('rules', part === null ? rest : [...rest, { ...old, ...part }], { shouldDirty: true });
+  };
+  const ruleFault = formState.errors.rules;
+
+  return (
+    <form noValidate onSubmit={(e) => { e.preventDefault(); void save(); }}>
+      <PageHead title={model ? `${model.maker} ${model.name}` : 'A new engine model'}>{model && `${model.engines} in the fleet`}</PageHead>
+      <fieldset disabled={!maySteer} style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
+        <section className="block form-grid" style={{ maxWidth: 900 }}>
+          <Field control={control} name="maker" label="Maker" />
+          <Field control={control} name="name" label="Model" />
+          <Field control={control} name="powerHp" label="Power, hp" kind="number" />
+          <Pick control={control} name="stroke" label="Stroke" options={[[4, 'four-stroke'], [2, 'two-stroke']]} />
+          <Field control={control} name="cylinders" label="Cylinders" kind="number" />
+        </section>
+        <section className="block">
+          <h2>Volumes as printed on the label</h2>
+          <div className="form-grid" style={{ maxWidth: 900 }}>
+            {stroke === 4 && (sump
+              ? <><Field control={control} name="sump.value" label="Engine oil" kind="number" /><Pick control={control} name="sump.unit" label="Unit" options={VOLUME_UNITS.map((u) => [u, u])} /></>
+              : <Button onClick={() => { setValue('sump', { value: '' as unknown as number, unit: 'L' }); }}>Engine oil volume is not known yet: add it</Button>)}
+            {gearCase
+              ? <><Field control={control} name="gearCase.value" label="Gear case" kind="number" /><Pick control={control} name="gearCase.unit" label="Unit" options={VOLUME_UNITS.map((u) => [u, u])} /></>
+              : <Button onClick={() => { setValue('gearCase', { value: '' as unknown as number, unit: 'L' }); }}>Gear-case volume is not known yet: add it</Button>}
+          </div>
+          {(sump || gearCase) && <p style={{ marginTop: 8 }}><Button size="small" onClick={() => { setValue('sump', null); setValue('gearCase', null); }}>Volumes are not known</Button></p>}
+        </section>
+        <section className="block" style={{ maxWidth: 760 }}>
+          <h2>Programme</h2>
+          <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. The engine maker’s manual outranks these starting figures.</p>
+          <table className="lines">
+            <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
+            <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke)).map((task) => {
+              const rule = rules.find((r) => r.task === task);
+              return (
+                <tr key={task}>
+                  <th scope="row" style={{ color: 'var(--ink)', fontSize: 'inherit' }}><span className="task"><TaskGlyph task={task} silent /> {TASKS[task].word}</span></th>
+                  {rule ? <>
+                    <td><Limit label={`${TASKS[task].word}, hours`} value={rule.everyHours} onChange={(everyHours) => { setRule(task, { everyHours }); }} /></td>
+                    <td><Limit label={`${TASKS[task].word}, months`} value={rule.everyMonths} onChange={(everyMonths) => { setRule(task, { everyMonths }); }} whole /></td>
+                    <td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button>}</td>
+                  </> : <><td colSpan={2} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12 }); }}>add it</button>}</td></>}
+                </tr>
+              );
+            })}</tbody>
+          </table>
+          <Controller control={control} name="rules" render={() => <>{ruleFault && <p className="minus" role="alert">A task in the programme needs hours, months or both, above 0.</p>}</>} />
+        </section>
+      </fieldset>
+      <Wrong error={adding.error ?? editing.error} />
+      {maySteer && <Button type="submit" variant="contained" color="primary" disabled={adding.isLoading || editing.isLoading}>{model ? 'Keep the changes' : 'Add the model'}</Button>}
+    </form>
+  );
+}
+
+function Limit({ label, value, onChange, whole = false }: { label: string; value: number | null; onChange: (value: number | null) => void; whole?: boolean }) {
+  return (
+    <input
+      className="plain-input num figure short" inputMode={whole ? 'numeric' : 'decimal'} aria-label={label} value={value ?? ''}
+      onChange={(e) => { const text = e.target.value.replace(whole ? /\D/g : /[^\d.]/g, ''); onChange(text === '' ? null : Number(text)); }}
+    />
+  );
+}

@@ -1,0 +1,271 @@
+import { Button } from '@mui/material';
+import type { JobCard as Card } from '@diurna/contract/jobs';
+import { engineName } from '@diurna/core/fleet';
+import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
+import { inBothUnits, VOLUME_UNITS, type VolumeUnit } from '@diurna/core/units';
+import { minutesText } from '@diurna/core/visit';
+import { useEffect, useState } from 'react';
+import { useParams } from 'react-router';
+import { api, problemOf } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useMay, useMe, useToday } from '../app/useBook.ts';
+import { clockText, hoursText, quantityText, shortDay } from '../ui/format.ts';
+import { AskReason, Choice, Empty, Waiting, Wrong } from '../ui/parts.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { useDraft } from '../ui/useDraft.ts';
+import { EMPTY_DRAFT, judgeHours, labelVolume, partsUsed, readVolume, taskKey, type CardDraft } from './draft.ts';
+import { MoveJob } from './MoveJob.tsx';
+import './jobs.css';
+
+/** One card: what to do on this boat, what it takes, and what was really used. */
+export function JobCard() {
+  const id = Number(useParams().id);
+  const { data: card, error } = api.useJobQuery(id);
+  useEffect(() => { if (card) document.title = `${card.boatName}, job card · Diurna`; }, [card]);
+  if (error && !card) return problemOf(error)?.status === 404 ? <Empty title="There is no such job.">It may have been called off. Look at the jobs of the day.</Empty> : <Wrong error={error} />;
+  if (!card) return <Waiting />;
+  return <OpenCard key={card.id} card={card} />;
+}
+
+function OpenCard({ card }: { card: Card }) {
+  const me = useMe();
+  const today = useToday();
+  const mayWork = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
+  const editable = mayWork && card.status === 'open';
+  const [draft, setDraft, clearDraft] = useDraft<CardDraft>(`job-${card.id}`, EMPTY_DRAFT);
+  const [tick] = api.useTickTaskMutation();
+  const dispatch = useAppDispatch();
+  const patch = (part: Partial<CardDraft>) => { setDraft((old) => ({ ...old, ...part })); };
+  const used = partsUsed(card, draft);
+
+  const flip = async (task: Card['tasks'][number]) => {
+    const ticked = task.state !== 'done';
+    const shown = dispatch(api.util.updateQueryData('job', card.id, (c) => {
+      const found = c.tasks.find((t) => taskKey(t) === taskKey(task));
+      if (found) found.state = ticked ? 'done' : 'open';
+    }));
+    const answer = await tick({ id: card.id, engineId: task.engineId, task: task.task, ticked });
+    if (answer.error) {
+      shown.undo();
+      dispatch(say({ tone: 'wrong', text: problemOf(answer.error)?.detail ?? 'The tick was not kept.' }));
+    }
+  };
+
+  return (
+    <article className="job" aria-label={`Job card, ${card.boatName}`}>
+      <header className="job-head">
+        <h1>{card.boatName} <small>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''}</small></h1>
+        <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, about {minutesText(card.minutes)}.</p>
+      </header>
+      <div className="job-caution">
+        <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
+      </div>
+      {card.engines.map((engine) => (
+        <section key={engine.id} aria-label={engineName(card.boatName, engine.position)}>
+          <div className="job-engine">
+            <h2>{engine.position === 'single' ? engine.modelName : `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}, ${engine.modelName}`}</h2>
+            <span className="faint">serial {engine.serial}</span>
+          </div>
+          <HoursStep card={card} engine={engine} draft={draft} patch={patch} editable={editable} today={today} />
+          {card.tasks.filter((t) => t.engineId === engine.id).map((task) => (
+            <TaskStep key={task.task} card={card} engine={engine} task={task} draft={draft} patch={patch} editable={editable} onFlip={() => void flip(task)} />
+          ))}
+        </section>
+      ))}
+      <Parts card={card} used={used} draft={draft} patch={patch} editable={editable} />
+      <section className="block">
+        <h2>Remark</h2>
+        {editable ? <textarea className="job-remark" aria-label="Remark" placeholder="What the next one should know" value={draft.remark} maxLength={2000} onChange={(e) => { patch({ remark: e.target.value }); }} />
+          : <p>{card.remark ?? 'none'}</p>}
+      </section>
+      {card.status === 'open' && !mayWork && <p className="faint">{me.role === 'technician' ? 'This card belongs to a colleague.' : 'Technicians and coordinators work on cards.'}</p>}
+      {editable && <FinishBar card={card} draft={draft} used={used} today={today} clearDraft={clearDraft} />}
+      {card.status === 'done' && <DoneBar card={card} mayUndo={mayWork} />}
+      {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
+      {editable && <MoveJob card={card} />}
+    </article>
+  );
+}
+
+interface StepProps {
+  card: Card;
+  engine: Card['engines'][number];
+  draft: CardDraft;
+  patch: (part: Partial<CardDraft>) => void;
+  editable: boolean;
+}
+
+function HoursStep({ card, engine, draft, patch, editable, today }: StepProps & { today: string }) {
+  if (!engine.meter || !editable) return null;
+  const typed = draft.hours[engine.id];
+  const verdict = judgeHours(engine, typed, today);
+  const set = (part: Partial<{ count: string; reason: string }>) => {
+    patch({ hours: { ...draft.hours, [engine.id]: { count: typed?.count ?? '', reason: typed?.reason ?? '', ...part } } });
+  };
+  const name = engineName(card.boatName, engine.position);
+  return (
+    <div className="step">
+      <span aria-hidden="true" className="figure" style={{ fontSize: 22, textAlign: 'center', paddingTop: 4 }}>h</span>
+      <div>
+        <p className="step-title">Hours on the meter</p>
+        <div className="field">
+          <input className="plain-input num figure" inputMode="decimal" aria-label={`Hours of ${name}`} value={typed?.count ?? ''} onChange={(e) => { set({ count: e.target.value }); }} />
+          <span className="faint">was {engine.meter.lastCount === null ? 'never read' : `${hoursText(engine.meter.lastCount)}${engine.meter.lastDay ? `, ${shortDay(engine.meter.lastDay)}` : ''}`}</span>
+        </div>
+        {verdict.bad && <p className="trap" role="status">Figures only, one decimal: 418.9</p>}
+        {verdict.question && (
+          <>
+            <p className="trap" role="status">{verdict.question.text}</p>
+            <input className="plain-input" style={{ width: '100%', marginTop: 6 }} placeholder="If it is right, why?" aria-label={`Why the hours of ${name} are right`} value={typed?.reason ?? ''} onChange={(e) => { set({ reason: e.target.value }); }} />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function TaskStep({ card, engine, task, draft, patch, editable, onFlip }: StepProps & { task: Card['tasks'][number]; onFlip: () => void }) {
+  const info = TASKS[task.task];
+  const label = labelVolume(engine, task.task);
+  const key = taskKey(task);
+  const parts = card.parts.filter((p) => p.tasks.some((t) => taskKey(t) === key));
+  const unknown = card.partsUnknown.some((t) => taskKey(t) === key);
+  const typed = draft.volumes[key];
+  const read = label ? readVolume(draft, key, label) : null;
+  const setVolume = (part: Partial<{ value: string; unit: VolumeUnit }>) => {
+    patch({ volumes: { ...draft.volumes, [key]: { value: typed?.value ?? '', unit: typed?.unit ?? label!.unit, ...part } } });
+  };
+  const name = `${info.word}${engine.position === 'single' ? '' : `, ${engine.position}`}`;
+  return (
+    <div className={task.state === 'done' ? 'step ticked' : 'step'}>
+      <button type="button" role="checkbox" className="tick" aria-checked={task.state === 'done'} aria-label={name} disabled={!editable} onClick={onFlip}>{task.state === 'done' ? '✓' : ''}</button>
+      <div>
+        <p className="step-title"><TaskGlyph task={task.task} silent /> {info.word}{task.state === 'left' && <span className="faint"> left undone</span>}</p>
+        {label && <p>{task.task === 'engine-oil' ? 'Label' : 'Case holds'} <b className="figure">{inBothUnits(label)}</b>{task.task === 'engine-oil' ? ': most of it first, the rest after the run, by the dipstick.' : ', until it shows at the vent.'}</p>}
+        {parts.length > 0 && <p>{parts.map((p) => `${p.name} (${p.number})`).join(', ')}</p>}
+        {unknown && <p className="trap">No part is known to fit this serial. Find the right one on the label, and tell Stores.</p>}
+        <p className="why-careful">{info.caution}</p>
+        {label && editable && task.state === 'done' && (
+          <div className="field">
+            <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume({ value: e.target.value }); }} />
+            <Choice label="Unit" hideLabel value={typed?.unit ?? label.unit} onChange={(v) => { if (v) setVolume({ unit: v }); }} options={VOLUME_UNITS.map((u): [VolumeUnit, string] => [u, u])} />
+            <span className="faint">put in; empty = as the label says</span>
+          </div>
+        )}
+        {read?.bad && <p className="trap" role="status">Figures only: {label!.value}</p>}
+        {read?.trap && <p className="trap" role="status">{read.volume!.value} looks like {read.trap}, not {read.volume!.unit}: the label says {inBothUnits(label!)}.</p>}
+      </div>
+    </div>
+  );
+}
+
+function Parts({ card, used, draft, patch, editable }: { card: Card; used: ReturnType<typeof partsUsed>; draft: CardDraft; patch: (part: Partial<CardDraft>) => void; editable: boolean }) {
+  if (!editable) {
+    if (card.status !== 'done') return <PartsPlanned card={card} />;
+    return (
+      <section className="block">
+        <h2 style={{ marginTop: 18 }}>Parts used</h2>
+        {card.used.length === 0 && <p className="faint">none</p>}
+        <table className="used"><tbody>{card.used.map((u) => <tr key={u.partId}><th scope="row">{u.name} <span className="faint">{u.number}</span>{u.belowZero && <b className="minus"> below zero, marked</b>}</th><td className="num figure">{quantityText(u.quantity, u.unit)}</td></tr>)}</tbody></table>
+      </section>
+    );
+  }
+  if (card.parts.length === 0) return null;
+  return (
+    <section className="block">
+      <h2 style={{ marginTop: 18 }}>Parts really used</h2>
+      <p className="faint">Worked out from the ticked tasks. Change a figure where more or less went in; 0 where none did.</p>
+      <table className="used">
+        <thead><tr><th scope="col">Part</th><th scope="col" className="num">Shelf</th><th scope="col" className="num">Used</th></tr></thead>
+        <tbody>
+          {used.map((p) => (
+            <tr key={p.partId} className={p.quantity !== null && p.quantity > p.onHand ? 'short' : ''}>
+              <th scope="row">{p.name} <span className="faint">{p.number}</span></th>
+              <td className="num figure">{quantityText(p.onHand, p.unit)}</td>
+              <td className="num"><input className="plain-input num figure" inputMode="decimal" aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`} aria-invalid={p.quantity === null} value={draft.parts[p.partId] ?? ''} placeholder={String(p.worked)} onChange={(e) => { patch({ parts: { ...draft.parts, [p.partId]: e.target.value } }); }} /> {p.unit === 'mL' ? 'mL' : ''}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function PartsPlanned({ card }: { card: Card }) {
+  return (
+    <section className="block">
+      <h2 style={{ marginTop: 18 }}>Parts to take along</h2>
+      <table className="used"><tbody>{card.parts.map((p) => <tr key={p.partId} className={p.onHand < p.quantity ? 'short' : ''}><th scope="row">{p.name} <span className="faint">{p.number}</span></th><td className="num figure">{quantityText(p.quantity, p.unit)} of {quantityText(p.onHand, p.unit)}</td></tr>)}</tbody></table>
+    </section>
+  );
+}
+
+function FinishBar({ card, draft, used, today, clearDraft }: { card: Card; draft: CardDraft; used: ReturnType<typeof partsUsed>; today: string; clearDraft: () => void }) {
+  const [finish, { isLoading, error }] = api.useFinishJobMutation();
+  const dispatch = useAppDispatch();
+  const done = card.tasks.filter((t) => t.state === 'done');
+  const hours = card.engines.map((engine) => ({ engine, typed: draft.hours[engine.id], verdict: judgeHours(engine, draft.hours[engine.id], today) }));
+  const badHours = hours.filter(({ typed, verdict }) => verdict.bad || (verdict.question && (typed?.reason.trim().length ?? 0) < 3)).length;
+  const badVolumes = card.tasks.filter((t) => {
+    const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
+    return label !== null && readVolume(draft, taskKey(t), label).bad;
+  }).length;
+  const bad = badHours + badVolumes + used.filter((p) => p.quantity === null).length;
+  const problem = problemOf(error);
+
+  const send = async (belowZero: boolean) => {
+    const answer = await finish({
+      id: card.id, version: card.version, belowZero, remark: draft.remark.trim() || null,
+      tasks: card.tasks.map((t) => {
+        const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
+        const isDone = t.state === 'done';
+        return { engineId: t.engineId, task: t.task, done: isDone, volume: isDone && label ? readVolume(draft, taskKey(t), label).volume ?? label : null };
+      }),
+      hours: hours.flatMap(({ engine, typed, verdict }) => (verdict.count === null ? [] : [{ engineId: engine.id, count: verdict.count, ...(verdict.question && { confirm: typed!.reason.trim() }) }])),
+      parts: used.flatMap((p) => (p.quantity !== null && p.quantity > 0 ? [{ partId: p.partId, quantity: p.quantity }] : [])),
+    });
+    if (!answer.data) return;
+    clearDraft();
+    dispatch(say({ tone: 'done', text: `${card.boatName} is done and in the book.`, link: { to: '/jobs', word: 'Next card' } }));
+  };
+
+  return (
+    <div className="job-bar">
+      {problem && (
+        <div className="wrong left-text" role="alert">
+          <p>{problem.detail}</p>
+          {problem.type === 'short' && card.shelfPolicy === 'mark' && <p style={{ marginTop: 8 }}><Button size="small" onClick={() => void send(true)}>They were there: go on and mark it</Button></p>}
+        </div>
+      )}
+      <p className="left-text faint" role="status">
+        {done.length} of {card.tasks.length} ticked{done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}{bad > 0 ? `; ${bad} ${bad === 1 ? 'figure wants' : 'figures want'} a second look` : ''}
+      </p>
+      <Button variant="contained" color="primary" disabled={done.length === 0 || bad > 0 || isLoading} onClick={() => void send(false)}>Finish the job</Button>
+    </div>
+  );
+}
+
+function DoneBar({ card, mayUndo }: { card: Card; mayUndo: boolean }) {
+  const [asking, setAsking] = useState(false);
+  const [undo, { error }] = api.useUndoJobMutation();
+  const dispatch = useAppDispatch();
+  return (
+    <div className="job-bar">
+      <p className="left-text"><b className="fine">✓ Finished</b> {card.finishedAt && clockText(card.finishedAt)}</p>
+      {mayUndo && <Button onClick={() => { setAsking(true); }}>Undo this card</Button>}
+      {asking && (
+        <AskReason
+          open title="Undo this card" act="Undo it" error={error} onClose={() => { setAsking(false); }}
+          sentence="The service entries are cancelled by further entries, the parts go back to the shelf, and the card is open again. The hours stay: they were read."
+          onGive={(reason) => {
+            void undo({ id: card.id, version: card.version, reason }).then((answer) => {
+              if (!answer.data) return;
+              setAsking(false);
+              dispatch(say({ tone: 'done', text: 'Undone. The card is open again.' }));
+            });
+          }}
+        />
+      )}
+    </div>
+  );
+}

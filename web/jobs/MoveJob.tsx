@@ -1,0 +1,55 @@
+import { Button } from '@mui/material';
+import type { JobCard } from '@diurna/contract/jobs';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useMay, useToday } from '../app/useBook.ts';
+import { shortDay } from '../ui/format.ts';
+import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
+
+/** The coordinator moves an open card to another day or person, or calls it off. */
+export function MoveJob({ card }: { card: JobCard }) {
+  const maySteer = useMay('administrator', 'coordinator');
+  const today = useToday();
+  const { data: people = [] } = api.usePeopleQuery();
+  const [day, setDay] = useState(card.day);
+  const [technicianId, setTechnicianId] = useState<number | ''>(card.technicianId);
+  const [edit, { isLoading, error }] = api.useEditJobMutation();
+  const [cancel, { error: notCancelled }] = api.useCancelJobMutation();
+  const [asking, setAsking] = useState(false);
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  if (!maySteer) return null;
+  const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === card.technicianId));
+  const changed = day !== card.day || technicianId !== card.technicianId;
+  const move = async () => {
+    const answer = await edit({ id: card.id, version: card.version, day, technicianId: technicianId as number, tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task })) });
+    if (answer.data) dispatch(say({ tone: 'done', text: `${card.boatName} is now with ${hands.find((h) => h.id === technicianId)?.name.split(' ')[0]} on ${shortDay(day)}.` }));
+  };
+  return (
+    <section className="block no-print" style={{ marginTop: 26 }}>
+      <h2>Move or call off</h2>
+      <div className="tools">
+        <Choice label="Technician" value={technicianId} onChange={setTechnicianId} options={hands.map((h): [number, string] => [h.id, h.name])} />
+        <label className="choice"><span className="choice-label">Day</span><input type="date" className="plain-input" value={day} min={card.day < today ? card.day : today} onChange={(e) => { setDay(e.target.value); }} /></label>
+        <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>Move the card</Button>
+        <Button color="error" onClick={() => { setAsking(true); }}>Call the job off</Button>
+      </div>
+      <Wrong error={error} />
+      {asking && (
+        <AskReason
+          open title={`Call ${card.boatName} off`} act="Call it off" error={notCancelled} onClose={() => { setAsking(false); }}
+          sentence="Its tasks are due again at once and can be handed out anew. The card stays in the records."
+          onGive={(reason) => {
+            void cancel({ id: card.id, version: card.version, reason }).then((answer) => {
+              if (!answer.data) return;
+              dispatch(say({ tone: 'done', text: `${card.boatName} is called off.`, link: { to: '/due', word: 'See what is due' } }));
+              void navigate('/jobs');
+            });
+          }}
+        />
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,138 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Button } from '@mui/material';
+import { ROLES, type Role } from '@diurna/contract';
+import { peopleRoutes, type Person } from '@diurna/contract/people';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { z } from 'zod';
+import { api } from '../app/api.ts';
+import { say, store, useAppDispatch } from '../app/store.ts';
+import { useBases, useMay, useMe } from '../app/useBook.ts';
+import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+
+const ROLE_WORD: Record<Role, string> = {
+  administrator: 'people, bases, settings', coordinator: 'decides the work', technician: 'works on job cards', stores: 'keeps the shelves', dock: 'types hours as boats come back', manager: 'reads',
+};
+
+/** The people of the yard, one's own account, and the settings of the book. */
+export function Yard() {
+  const me = useMe();
+  const bases = useBases();
+  const { data: people, error } = api.usePeopleQuery();
+  const mayKeep = useMay('administrator');
+  const [open, setOpen] = useState<Person | 'new' | 'password' | null>(null);
+  const [signOut] = api.useSignOutMutation();
+  const [everywhere] = api.useSignOutEverywhereMutation();
+  const leave = async (act: () => Promise<unknown>) => {
+    await act();
+    store.dispatch(api.util.resetApiState());
+    location.assign('/');
+  };
+  return (
+    <>
+      <PageHead title="The yard" acts={mayKeep && <Button onClick={() => { setOpen('new'); }}>Add a person</Button>}>People, your account{mayKeep ? ' and the settings' : ''}</PageHead>
+      <section className="block">
+        <h2>You are {me.name}</h2>
+        <div className="tools">
+          <Button onClick={() => void leave(() => signOut().unwrap().catch(() => undefined))}>Sign out</Button>
+          <Button onClick={() => void leave(() => everywhere().unwrap().catch(() => undefined))}>Sign out on all devices</Button>
+          <Button onClick={() => { setOpen('password'); }}>Change your password</Button>
+        </div>
+      </section>
+      <section className="block">
+        <h2>People</h2>
+        <Wrong error={error} />
+        {!people && !error && <Waiting />}
+        {people && <div className="wide"><table className="lines">
+          <thead><tr><th scope="col">Name</th><th scope="col">Signs in as</th><th scope="col">Role</th><th scope="col">Base</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
+          <tbody>{people.map((p) => (
+            <tr key={p.id} className={p.active ? '' : 'struck'}><td><b>{p.name}</b></td><td className="figure">{p.username}</td><td>{p.role} <span className="faint small">{ROLE_WORD[p.role]}</span></td><td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>
+              <td className="keep">{mayKeep && <button type="button" className="link-button" aria-label={`Edit ${p.name}`} onClick={() => { setOpen(p); }}>edit</button>}</td></tr>
+          ))}</tbody>
+        </table></div>}
+      </section>
+      {mayKeep && <Settings />}
+      {open === 'password' && <Password onClose={() => { setOpen(null); }} />}
+      {open !== null && open !== 'password' && <PersonForm {...(open !== 'new' && { person: open })} onClose={() => { setOpen(null); }} />}
+    </>
+  );
+}
+
+const personForm = peopleRoutes.addPerson.body.extend({ password: z.union([peopleRoutes.addPerson.body.shape.password, z.literal('')]) });
+
+function PersonForm({ person, onClose }: { person?: Person; onClose: () => void }) {
+  const bases = useBases();
+  const [add, adding] = api.useAddPersonMutation();
+  const [edit, editing] = api.useEditPersonMutation();
+  const dispatch = useAppDispatch();
+  const { control, handleSubmit } = useForm<z.input<typeof personForm>>({
+    resolver: zodResolver(person ? personForm : peopleRoutes.addPerson.body),
+    defaultValues: person ? { name: person.name, username: person.username, role: person.role, baseId: person.baseId, active: person.active, password: '' }
+      : { name: '', username: '', role: 'technician', baseId: bases[0]?.id ?? null, active: true, password: '' },
+  });
+  const save = handleSubmit(async ({ password, ...values }) => {
+    const answer = person ? await edit({ id: person.id, version: person.version, ...values, ...(password && { password }) }) : await add({ ...values, password });
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: `${values.name} is in the yard’s list.` }));
+    onClose();
+  });
+  return (
+    <FormSheet title={person ? `Edit ${person.name}` : 'A new person'} act={person ? 'Keep the changes' : 'Add the person'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+      <Field control={control} name="name" label="Name" autoFocus />
+      <Field control={control} name="username" label="Signs in as" />
+      <Pick control={control} name="role" label="Role" options={ROLES.map((r) => [r, r])} />
+      <Pick control={control} name="baseId" label="Base" options={[[null, 'any'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
+      <Pick control={control} name="active" label="In the yard" options={[[true, 'yes'], [false, 'has left']]} />
+      <Field control={control} name="password" label={person ? 'New password' : 'Password'} kind="password" help={person ? 'empty: stays as it is' : 'ten characters or more'} autoComplete="new-password" />
+    </FormSheet>
+  );
+}
+
+function Password({ onClose }: { onClose: () => void }) {
+  const [change, { error, isLoading }] = api.useChangePasswordMutation();
+  const dispatch = useAppDispatch();
+  const schema = peopleRoutes.changePassword.body;
+  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: { current: '', next: '' } });
+  const save = handleSubmit(async (values) => {
+    const answer = await change(values);
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: 'The password is changed; your other devices are signed out.' }));
+    onClose();
+  });
+  return (
+    <FormSheet title="Change your password" act="Change it" onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
+      <Field control={control} name="current" label="Present password" kind="password" autoFocus autoComplete="current-password" />
+      <Field control={control} name="next" label="New password" kind="password" help="ten characters or more" autoComplete="new-password" />
+    </FormSheet>
+  );
+}
+
+function Settings() {
+  const { data } = api.useSettingsQuery();
+  if (!data) return null;
+  return <SettingsForm key={data.version} settings={data} />;
+}
+
+function SettingsForm({ settings }: { settings: NonNullable<ReturnType<typeof api.useSettingsQuery>['data']> }) {
+  const [edit, { error, isLoading }] = api.useEditSettingsMutation();
+  const dispatch = useAppDispatch();
+  const schema = peopleRoutes.editSettings.body;
+  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: settings });
+  const save = handleSubmit(async (values) => {
+    const answer = await edit(values);
+    if (answer.data) dispatch(say({ tone: 'done', text: 'The settings are kept.' }));
+  });
+  return (
+    <form noValidate className="block" onSubmit={(e) => { e.preventDefault(); void save(); }}>
+      <h2>Settings</h2>
+      <div className="form-grid" style={{ maxWidth: 760, marginBottom: 12 }}>
+        <Field control={control} name="company" label="Company" />
+        <Field control={control} name="currency" label="Currency" />
+        <Pick control={control} name="shelfPolicy" label="When a job takes more than the shelf has" options={[['refuse', 'refuse until the shelf is counted'], ['mark', 'let the person go on, and mark it']]} />
+      </div>
+      <Wrong error={error} />
+      <Button type="submit" disabled={isLoading}>Keep the settings</Button>
+    </form>
+  );
+}

@@ -1,0 +1,138 @@
+import { Button } from '@mui/material';
+import type { Part as PartRow } from '@diurna/contract/stores';
+import { serialRangeText } from '@diurna/core/fleet';
+import { TASKS } from '@diurna/core/service';
+import { lazy, Suspense, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { api, problemOf } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
+import { clockText, moneyText, quantityText } from '../ui/format.ts';
+import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { parseAmount } from '../jobs/draft.ts';
+import './stores.css';
+
+const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));
+const SIZE = 40;
+
+/** One part: on hand, what it fits, its ledger, and what can be done with it. */
+export function Part() {
+  const id = Number(useParams().id);
+  const { data: part, error } = api.usePartQuery(id);
+  const { data: models = [] } = api.useModelsQuery();
+  const bases = useBases();
+  const currency = useSession()?.currency ?? 'EUR';
+  const mayKeep = useMay('administrator', 'coordinator', 'stores');
+  const [editing, setEditing] = useState(false);
+  if (error && !part) return problemOf(error)?.status === 404 ? <Empty title="There is no such part." /> : <Wrong error={error} />;
+  if (!part) return <Waiting />;
+  return (
+    <>
+      <PageHead title={part.number} acts={mayKeep && <Button onClick={() => { setEditing(true); }}>Edit the part</Button>}>{part.name}</PageHead>
+      <div className="two">
+        <section className="block">
+          <h2>On hand</h2>
+          <table className="lines"><tbody>
+            {bases.map((b) => {
+              const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
+              return <tr key={b.id}><td>{b.name}</td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td></tr>;
+            })}
+          </tbody></table>
+          <p className="faint" style={{ marginTop: 8 }}>{part.kind}{part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}</p>
+        </section>
+        <section className="block">
+          <h2>Fits</h2>
+          {part.fitments.length === 0 && <p className="faint">Nothing yet. Say under Edit which models and tasks take it, so that cards and counts know.</p>}
+          <table className="lines"><tbody>
+            {part.fitments.map((f, i) => (
+              <tr key={i}>
+                <td><Link to={`/fleet/models/${f.modelId}`}>{(() => { const m = models.find((x) => x.id === f.modelId); return m ? `${m.maker} ${m.name}` : ''; })()}</Link></td>
+                <td>{TASKS[f.task].word}</td><td className="num figure">{f.quantity === null ? 'by volume' : quantityText(f.quantity, part.unit)}</td><td className="faint">{serialRangeText(f)}</td>
+              </tr>
+            ))}
+          </tbody></table>
+        </section>
+      </div>
+      {mayKeep && <Move part={part} />}
+      <Ledger part={part} />
+      {editing && <Suspense><PartForm part={part} onClose={() => { setEditing(false); }} /></Suspense>}
+    </>
+  );
+}
+
+const ACTS = { receive: 'Receive', count: 'Count', move: 'Move to another base', 'write off': 'Write off' } as const;
+type Act = keyof typeof ACTS;
+
+function Move({ part }: { part: PartRow }) {
+  const me = useMe();
+  const bases = useBases();
+  const [act, setAct] = useState<Act | null>(null);
+  const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? bases[0]?.id ?? '');
+  const [toBaseId, setToBaseId] = useState<number | ''>('');
+  const [amount, setAmount] = useState('');
+  const [note, setNote] = useState('');
+  const [moveStock, { isLoading, error, reset }] = api.useMoveStockMutation();
+  const dispatch = useAppDispatch();
+  const open = (next: Act) => { setAct(act === next ? null : next); setAmount(''); setNote(''); reset(); };
+  const value = parseAmount(amount);
+  const ready = value !== null && (act === 'count' || value > 0) && baseId !== '' && (act !== 'move' || (toBaseId !== '' && toBaseId !== baseId)) && (act !== 'write off' || note.trim().length >= 3);
+  const send = async () => {
+    if (!ready || act === null) return;
+    const line = { partId: part.id, baseId, note: note.trim() || null };
+    const answer = await moveStock(
+      act === 'count' ? { act, ...line, counted: value }
+        : act === 'move' ? { act, ...line, quantity: value, toBaseId: toBaseId as number }
+        : act === 'write off' ? { act, ...line, quantity: value, note: note.trim() }
+        : { act, ...line, quantity: value },
+    );
+    if (!answer.data) return;
+    dispatch(say({ tone: 'done', text: `${part.number}: ${quantityText(answer.data.onHand, part.unit)} on hand now.` }));
+    setAct(null);
+  };
+  const options = bases.map((b): [number, string] => [b.id, b.name]);
+  return (
+    <section aria-label="Stock acts">
+      <div className="acts-row">{(Object.keys(ACTS) as Act[]).map((a) => <Button key={a} aria-expanded={act === a} onClick={() => { open(a); }}>{ACTS[a]}</Button>)}</div>
+      {act && (
+        <form className="shelf-form" onSubmit={(e) => { e.preventDefault(); void send(); }}>
+          <Choice label={act === 'move' ? 'From' : 'Base'} value={baseId} onChange={setBaseId} options={options} />
+          {act === 'move' && <Choice label="To" value={toBaseId} onChange={setToBaseId} options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]} />}
+          <label className="choice"><span className="choice-label">{act === 'count' ? 'On the shelf' : 'How many'}{part.unit === 'mL' ? ', mL' : ''}</span><input autoFocus className="plain-input num figure short" inputMode="decimal" value={amount} onChange={(e) => { setAmount(e.target.value); }} /></label>
+          <label className="choice"><span className="choice-label">{act === 'write off' ? 'Why' : 'Note'}</span><input className="plain-input" value={note} maxLength={200} onChange={(e) => { setNote(e.target.value); }} /></label>
+          <Button type="submit" variant="contained" color="primary" disabled={!ready || isLoading}>{ACTS[act].split(' ')[0] === 'Move' ? 'Move' : ACTS[act]}</Button>
+          {amount !== '' && value === null && <span className="minus" role="status">Figures only.</span>}
+        </form>
+      )}
+      <Wrong error={error} />
+    </section>
+  );
+}
+
+function Ledger({ part }: { part: PartRow }) {
+  const [page, setPage] = useState(1);
+  const { data } = api.useLedgerQuery({ id: part.id, page, size: SIZE });
+  if (!data) return <Waiting />;
+  return (
+    <section className="block">
+      <h2>Ledger</h2>
+      {data.rows.length === 0 && <p className="faint">No movement yet. Receive or count the first ones.</p>}
+      {data.rows.length > 0 && (
+        <div className="wide"><table className="lines">
+          <thead><tr><th scope="col">When</th><th scope="col">Base</th><th scope="col">What</th><th scope="col" className="num">In or out</th><th scope="col" className="num">Then on hand</th><th scope="col">Who</th><th scope="col">Note</th></tr></thead>
+          <tbody>
+            {data.rows.map((m) => (
+              <tr key={m.id}>
+                <td className="faint">{clockText(m.at)}</td><td>{m.baseName}</td>
+                <td>{m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}{m.belowZero && <b className="minus"> below zero, marked</b>}</td>
+                <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>{m.quantity > 0 ? '+' : ''}{quantityText(m.quantity, part.unit)}</td>
+                <td className={m.balance < 0 ? 'num figure minus' : 'num figure'}>{quantityText(m.balance, part.unit)}</td>
+                <td>{m.by}</td><td className="faint">{m.note}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table></div>
+      )}
+      <Pager page={page} size={SIZE} total={data.total} turn={setPage} />
+    </section>
+  );
+}

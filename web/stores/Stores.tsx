@@ -1,0 +1,121 @@
+import { Button } from '@mui/material';
+import { TASKS, TASK_KINDS } from '@diurna/core/service';
+import { lazy, Suspense, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { api } from '../app/api.ts';
+import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
+import { moneyText, plural, quantityText } from '../ui/format.ts';
+import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import './stores.css';
+
+const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));
+const SIZE = 60;
+
+/** By engine model: what the shelf can still do. By part: what is on hand. */
+export function Stores() {
+  const me = useMe();
+  const bases = useBases();
+  const [params, setParams] = useSearchParams();
+  const baseId = params.get('base') === 'all' ? '' : Number(params.get('base') ?? me.baseId ?? '') || '';
+  const mayKeep = useMay('administrator', 'coordinator', 'stores');
+  const [adding, setAdding] = useState(false);
+  const base = bases.find((b) => b.id === baseId);
+  return (
+    <>
+      <PageHead title="Stores" acts={<>
+        <Choice label="Base" hideLabel value={baseId} onChange={(v) => { setParams({ base: v === '' ? 'all' : String(v) }, { replace: true }); }} options={[['', 'All bases together'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
+        {mayKeep && <Button onClick={() => { setAdding(true); }}>Add a part</Button>}
+      </>}>{base ? base.name : 'All bases together'}</PageHead>
+      <Shelves baseId={baseId} />
+      <Parts baseId={baseId} />
+      {adding && <Suspense><PartForm onClose={() => { setAdding(false); }} /></Suspense>}
+    </>
+  );
+}
+
+/** How many services of each kind the shelf can still do, against how many come up. */
+function Shelves({ baseId }: { baseId: number | '' }) {
+  const { data, error } = api.useModelShelvesQuery(baseId === '' ? {} : { baseId });
+  return (
+    <section className="block">
+      <h2>Services the shelf can still do</h2>
+      <Wrong error={error} />
+      {!data && !error && <Waiting />}
+      {data?.length === 0 && <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>}
+      {data && data.length > 0 && (
+        <div className="wide">
+          <table className="lines shelves">
+            <thead><tr><th scope="col">Model</th>{TASK_KINDS.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} /> {TASKS[t].word}</span></th>)}</tr></thead>
+            <tbody>
+              {data.map((m) => (
+                <tr key={m.modelId}>
+                  <th scope="row"><Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link> <span className="faint">{plural(m.engines, 'engine')}</span></th>
+                  {TASK_KINDS.map((t) => {
+                    const rows = m.tasks.filter((r) => r.task === t);
+                    if (rows.length === 0) return <td key={t} className="faint">not on a two-stroke</td>;
+                    return (
+                      <td key={t}>
+                        {rows.map((r) => {
+                          const short = r.count !== null && r.count < r.dueSoon && rows.length === 1;
+                          return (
+                            <div key={r.serials} className={short || r.count === 0 ? 'minus' : ''}>
+                              <b className="figure">{r.count ?? '?'}</b>
+                              {r.serials !== 'all serials' && <span className="serials"> {r.serials}</span>}
+                              {r.count === null && <span className="serials"> no part known</span>}
+                              {r.count !== null && (r.count === 0 || short) && r.limitedBy && <Link className="serials" to={`/stores/parts/${r.limitedBy.id}`}> {r.limitedBy.number}</Link>}
+                            </div>
+                          );
+                        })}
+                        {rows[0]!.dueSoon > 0 && <span className="serials faint">{rows[0]!.dueSoon} come up</span>}
+                      </td>
+                    );
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Parts({ baseId }: { baseId: number | '' }) {
+  const bases = useBases();
+  const currency = useSession()?.currency ?? 'EUR';
+  const [q, setQ] = useState('');
+  const [page, setPage] = useState(1);
+  const { data, error } = api.usePartsQuery({ page, size: SIZE, ...(q.trim() && { q: q.trim() }) });
+  const shown = baseId === '' ? bases : bases.filter((b) => b.id === baseId);
+  return (
+    <section className="block">
+      <h2>Parts</h2>
+      <div className="tools"><label className="choice"><span className="choice-label">Number or name</span><input className="plain-input" value={q} onChange={(e) => { setQ(e.target.value); setPage(1); }} /></label></div>
+      <Wrong error={error} />
+      {data?.rows.length === 0 && <Empty title={q ? 'No part is called that.' : 'The shelf list is empty.'}>{q ? 'Try a piece of its number.' : 'Read a parts file in under Fleet, Files, or add the first part above.'}</Empty>}
+      {data && data.rows.length > 0 && (
+        <div className="wide">
+          <table className="lines">
+            <thead><tr><th scope="col">Number</th><th scope="col">Part</th><th scope="col">Kind</th>{shown.map((b) => <th scope="col" className="num" key={b.id}>{b.name}</th>)}<th scope="col" className="num">Price</th><th scope="col">Fits</th></tr></thead>
+            <tbody>
+              {data.rows.map((p) => (
+                <tr key={p.id}>
+                  <td><Link to={`/stores/parts/${p.id}`}><b>{p.number}</b></Link></td>
+                  <td>{p.name}</td><td className="faint">{p.kind}</td>
+                  {shown.map((b) => {
+                    const n = p.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
+                    return <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, p.unit)}</td>;
+                  })}
+                  <td className="num figure faint">{moneyText(p.priceMinor, currency)}{p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}</td>
+                  <td className="faint">{p.fitments.length === 0 ? 'nothing yet' : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
+    </section>
+  );
+}

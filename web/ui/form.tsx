@@ -1,0 +1,81 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import type { ReactNode } from 'react';
+import { Controller, type Control, type FieldPath, type FieldValues } from 'react-hook-form';
+import { Wrong } from './parts.tsx';
+
+/** Text, or a figure kept as a number (null when empty). */
+export function Field<T extends FieldValues>({ control, name, label, kind = 'text', help, autoFocus = false, autoComplete = 'off' }: {
+  control: Control<T>; name: FieldPath<T>; label: string; kind?: 'text' | 'number' | 'date' | 'password'; help?: string; autoFocus?: boolean; autoComplete?: string;
+}) {
+  return (
+    <Controller
+      control={control} name={name}
+      render={({ field, fieldState }) => (
+        <TextField
+          label={label} fullWidth autoFocus={autoFocus} type={kind === 'number' ? 'text' : kind} autoComplete={autoComplete}
+          inputRef={field.ref} error={fieldState.invalid}
+          helperText={fieldState.error ? sentence(label, fieldState.error.message) : help}
+          onBlur={() => {
+            if (kind === 'number' && FIGURE.test(String(field.value ?? ''))) field.onChange(Number(field.value));
+            field.onBlur();
+          }}
+          value={field.value ?? ''}
+          onChange={(e) => { field.onChange(kind === 'number' ? asNumber(e.target.value) : e.target.value === '' && kind === 'date' ? null : e.target.value); }}
+          slotProps={{ htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {} }}
+        />
+      )}
+    />
+  );
+}
+
+const FIGURE = /^\d+(\.\d+)?$/;
+
+/** Keeps half-typed figures as text, so that the schema can say what is wrong with them. */
+function asNumber(text: string): number | string | null {
+  const clean = text.trim().replace(',', '.');
+  if (clean === '') return null;
+  return FIGURE.test(clean) && String(Number(clean)) === clean ? Number(clean) : clean;
+}
+
+function sentence(label: string, message: string | undefined): string {
+  if (!message || message.startsWith('Invalid') || message.startsWith('Expected')) return `${label} is missing or no figure`;
+  return `${label} ${message}`;
+}
+
+export function Pick<T extends FieldValues>({ control, name, label, options }: { control: Control<T>; name: FieldPath<T>; label: string; options: [value: string | number | boolean | null, word: string][] }) {
+  return (
+    <Controller
+      control={control} name={name}
+      render={({ field, fieldState }) => (
+        <label className="choice">
+          <span className="choice-label">{label}</span>
+          <select ref={field.ref} value={String(field.value)} onBlur={field.onBlur} aria-invalid={fieldState.invalid} onChange={(e) => { field.onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? null); }}>
+            {options.map(([v, word]) => <option key={String(v)} value={String(v)}>{word}</option>)}
+          </select>
+          {fieldState.error && <span className="minus small">{sentence(label, fieldState.error.message)}</span>}
+        </label>
+      )}
+    />
+  );
+}
+
+/** A sheet to write on, over the page. */
+export function FormSheet({ title, act, onClose, onSubmit, error, busy, children, wide = false }: {
+  title: string; act: string; onClose: () => void; onSubmit: () => void; error?: unknown; busy?: boolean; children: ReactNode; wide?: boolean;
+}) {
+  return (
+    <Dialog open onClose={onClose} maxWidth={wide ? 'md' : 'sm'} fullWidth>
+      <form noValidate onSubmit={(e) => { e.preventDefault(); e.stopPropagation(); onSubmit(); }}>
+        <DialogTitle>{title}</DialogTitle>
+        <DialogContent>
+          <div className="form-grid">{children}</div>
+          <Wrong error={error} />
+        </DialogContent>
+        <DialogActions>
+          <Button type="submit" variant="contained" color="primary" disabled={busy ?? false}>{act}</Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

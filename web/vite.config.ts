@@ -1,0 +1,11 @@
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  server: { port: 4151, proxy: { '/api': 'http://127.0.0.1:4150' } },
+  build: { outDir: '../dist/web', emptyOutDir: true, target: 'es2022', manifest: true,
+    rolldownOptions: {
+      // Marks for server components, which this app has none of.
+      onwarn: (warning, warn) => { if (warning.code !== 'MODULE_LEVEL_DIRECTIVE') warn(warning); },
+    },
+  },
+});
