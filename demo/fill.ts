@@ -88,12 +88,13 @@ export async function fillDemo(address: string, now: Date): Promise<void> {
 
 /** The worst work of each base, handed to its technicians today and on the next days. */
 async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string): Promise<void> {
-  const hands: [string, number][] = [['ines', 0], ['tomasz', 0], ['reva', 1], ['jory', 2]];
-  const held = new Set<string>(['Avocet', 'Turnstone']);
-  for (const [username, base] of hands) {
+  const hands: [string, number, number[]][] = [['ines', 0, [0, 0, 2]], ['tomasz', 0, [0, 1]], ['reva', 1, [0, 1, 3]], ['jory', 2, [0]]];
+  // Left for the coordinator to decide.
+  const held = new Set<string>(['Avocet', 'Turnstone', 'Whimbrel', 'Razorbill']);
+  for (const [username, base, days] of hands) {
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
     const boats = [...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName))].filter((b) => !held.has(b));
-    for (const [i, offset] of [0, 0, 1, 2, 5].entries()) {
+    for (const [i, offset] of days.entries()) {
       const boat = boats[i];
       if (boat === undefined) break;
       held.add(boat);

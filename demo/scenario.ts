@@ -80,7 +80,8 @@ function readingsOf(random: Random, today: Day): DemoEngine['readings'] {
 function historyOf(random: Random, engine: DemoEngine, today: Day): void {
   const first = engine.readings[0] ?? { day: addDays(today, -HISTORY_WEEKS * 7), hours: null };
   for (const rule of usualProgramme(engine.model.stroke)) {
-    if (!taskApplies(rule.task, engine.model.stroke)) continue;
+    // The filter goes with the oil.
+    if (rule.task === 'oil-filter' || !taskApplies(rule.task, engine.model.stroke)) continue;
     const every = rule.everyHours ?? 100;
     let last = {
       day: addDays(first.day, -random.whole(10, 120)),
@@ -97,6 +98,7 @@ function historyOf(random: Random, engine: DemoEngine, today: Day): void {
       engine.done.push({ task: rule.task, ...last, by: random.pick(YARD) });
     }
   }
+  engine.done.push(...engine.done.filter((d) => d.task === 'engine-oil').map((d) => ({ ...d, task: 'oil-filter' as const })));
 }
 
 /** Moves the last time a task was done so that it stands where the story wants it. */
@@ -139,8 +141,10 @@ function tellTheStory(engines: DemoEngine[], today: Day): void {
   setLast(at('Turnstone', 'port'), ['engine-oil', 'oil-filter'], 91, today);
   setLast(at('Avocet'), ['engine-oil', 'oil-filter'], 94.2, today);
   setLast(at('Razorbill', 'port'), ['engine-oil', 'oil-filter'], 106.3, today);
+  setLast(at('Razorbill', 'port'), ['gear-lube'], 61, today);
   setLast(at('Razorbill', 'starboard'), ['spark-plugs'], 103.4, today);
-  setLast(at('Whimbrel'), ['impeller', 'gear-lube'], 196, today);
+  setLast(at('Whimbrel'), ['impeller'], 196, today);
+  setLast(at('Whimbrel'), ['gear-lube'], 84, today);
   setLast(at('Gannet', 'port'), ['engine-oil', 'oil-filter', 'gear-lube'], 98.5, today);
   setLast(at('Phalarope', 'port'), ['impeller'], 188, today);
   const milky = at('Fulmar', 'starboard');

@@ -47,13 +47,12 @@ export interface PrintedVolume {
   unit: VolumeUnit;
 }
 
-/** "3 L = 3.17 US qt": the printed figure first, then the other school's unit. */
+/** "3 L = 3.17 US qt", "0.6 L = 20.29 US fl oz": the printed figure first, then the other school's unit; small ones in ounces. */
 export function inBothUnits(printed: PrintedVolume): string {
   const ml = toMillilitres(printed.value, printed.unit);
   const metric = printed.unit === 'L' || printed.unit === 'mL';
-  const other = metric
-    ? `${round(fromMillilitres(ml, 'US qt'), 2)} US qt`
-    : `${round(ml / 1000, 2)} L`;
+  const american: VolumeUnit = ml < 900 ? 'US fl oz' : 'US qt';
+  const other = metric ? `${round(fromMillilitres(ml, american), 2)} ${american}` : `${round(ml / 1000, 2)} L`;
   return `${round(printed.value, 3)} ${printed.unit} = ${other}`;
 }
 

@@ -128,7 +128,7 @@ export class FleetMemory {
     const [facts, done, rules] = await Promise.all([
       this.#db.execute<FactsRow>(sql`
         select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, s.time_zone,
-               e.model_id, m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
+               e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
                t.id as meter_id, t.hours_offset,
                l.day as last_day, l.hours as last_hours, f.day as first_day, f.hours as first_hours
         from engine e

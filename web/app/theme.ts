@@ -35,7 +35,7 @@ export function makeTheme(mode: Mode): Theme {
       MuiOutlinedInput: {
         styleOverrides: {
           root: { background: p.sheet, '& fieldset': { borderColor: p.faint, borderWidth: 1 }, '&.Mui-focused fieldset': { borderColor: `${p.sea} !important` } },
-          input: { padding: '9px 11px' },
+          input: { padding: '7px 11px', height: 24, fontSize: 15 },
         },
       },
       MuiInputLabel: { defaultProps: { shrink: true }, styleOverrides: { root: { position: 'static', transform: 'none', fontSize: 14, color: p.faint, marginBottom: 3, '&.Mui-focused': { color: p.ink } }, asterisk: { display: 'none' } } },

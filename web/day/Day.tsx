@@ -73,12 +73,12 @@ export function Day() {
 }
 
 function Slip({ job }: { job: JobSummary }) {
-  const positions = [...new Set(job.tasks.map((t) => t.position))];
+  const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
   const done = job.tasks.filter((t) => t.state === 'done').length;
   return (
     <Link to={`/jobs/${job.id}`} className={`slip ${job.status}`}>
       <b>{job.boatName}</b>
-      <span className="slip-engines">{positions.join(' + ')}</span>
+      {positions.length > 0 && <span className="slip-engines">{positions.join(' + ')}</span>}
       <span className="glyphs">{[...new Set(job.tasks.map((t) => t.task))].map((task) => <TaskGlyph key={task} task={task} size={19} />)}</span>
       <span className="slip-state">{job.status === 'done' ? '✓ done' : done > 0 ? `${done} of ${job.tasks.length} ticked` : minutesText(job.minutes)}</span>
     </Link>

@@ -90,7 +90,7 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
           const verdict = judge(row, typed, day);
           const name = engineName(row.boatName, row.position);
           return (
-            <tr key={row.engineId} className={verdict.state}>
+            <tr key={row.engineId} className={`typed-${verdict.state}`}>
               <th scope="row"><b>{row.boatName}</b> {row.position === 'single' ? '' : row.position}</th>
               {!narrow && <td className="faint model">{row.modelName}</td>}
               {!narrow && <td className="faint read">{row.lastDay ? `${shortDay(row.lastDay)}${row.daysSince !== null && row.daysSince > 7 ? `, ${row.daysSince} days ago` : ''}` : 'never'}</td>}

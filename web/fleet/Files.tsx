@@ -73,6 +73,8 @@ export function Files() {
 function Preview({ result, name, onWrite, busy }: { result: ImportResult; name: string; onWrite: () => void; busy: boolean }) {
   const { counts } = result;
   const total = counts.add + counts.change + counts.same + counts.faulty;
+  // A column the file lacks can be what is wrong: it is shown too.
+  const columns = [...new Set([...result.columns, ...result.rows.flatMap((r) => r.faults.map((f) => f.column))])];
   return (
     <div>
       <p role="status" className="preview-sum">
@@ -86,11 +88,11 @@ function Preview({ result, name, onWrite, busy }: { result: ImportResult; name: 
         : <p>Everything in this file is in the book already.</p>)}
       <div className="wide" style={{ marginTop: 12 }}>
         <table className="lines preview">
-          <thead><tr><th scope="col" className="num">Line</th><th scope="col">Row</th>{result.columns.map((c) => <th scope="col" key={c}>{c}</th>)}</tr></thead>
+          <thead><tr><th scope="col" className="num">Line</th><th scope="col">Row</th>{columns.map((c) => <th scope="col" key={c}>{c}</th>)}</tr></thead>
           <tbody>{result.rows.slice(0, 200).map((row) => (
             <tr key={row.line} className={row.does}>
               <td className="num figure">{row.line}</td><td>{DOES[row.does]}</td>
-              {result.columns.map((c) => {
+              {columns.map((c) => {
                 const faults = row.faults.filter((f) => f.column === c);
                 return <td key={c} className={faults.length > 0 ? 'faulty-cell' : ''}>{row.cells[c]}{faults.map((f) => <span key={f.text} className="cell-fault">{f.text}</span>)}</td>;
               })}

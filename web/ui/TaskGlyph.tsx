@@ -5,18 +5,20 @@ import type { ReactNode } from 'react';
 const DRAWINGS: Record<TaskKind, ReactNode> = {
   // A drop.
   'engine-oil': <path d="M12 3.2C8.6 8 6.4 11 6.4 14.4a5.6 5.6 0 0 0 11.2 0C17.6 11 15.4 8 12 3.2Z" />,
-  // A ribbed canister with its cap.
+  // A spin-on canister: round top with its thread, a band, a domed foot.
   'oil-filter': (
     <>
-      <path d="M7 8.5h10V20a1.2 1.2 0 0 1-1.2 1.2H8.2A1.2 1.2 0 0 1 7 20Z" />
-      <path d="M5.6 5.6h12.8v2.9H5.6ZM9.6 5.6V3.2h4.8v2.4M10 12v5.8M14 12v5.8" />
+      <path d="M5.5 8v8.500c0 2.600 2.900 4.500 6.500 4.500s6.500-1.900 6.500-4.500V8" />
+      <ellipse cx="12" cy="8" rx="6.500" ry="2.600" />
+      <path d="M10.200 7.400V3h3.600v4.400M5.500 12.500c0 1.400 2.900 2.600 6.500 2.600s6.500-1.200 6.500-2.600" />
     </>
   ),
-  // A gear case: torpedo, skeg and shaft.
+  // A cog in its case, with the drain screw below.
   'gear-lube': (
     <>
-      <path d="M11 3h3v7h3.6a3 3 0 0 1 3 3 3 3 0 0 1-3 3H8.4c-2.4 0-4-1.2-4.8-3 .8-1.800 2.400-3 4.800-3H11Z" />
-      <path d="M11 16l-1 5h4.500l1.500-5M20.600 13H23" />
+      <path d="M4 12a8 8 0 0 1 16 0v3a4 4 0 0 1-4 4H8a4 4 0 0 1-4-4ZM10.500 19v2.500h3V19" />
+      <circle cx="12" cy="11.500" r="2.400" />
+      {[0, 60, 120, 180, 240, 300].map((angle) => <path key={angle} d="M12 9.100V7" transform={`rotate(${angle} 12 11.5)`} />)}
     </>
   ),
   // A spark plug.

@@ -1,0 +1,48 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { TASK_KINDS } from '../service/index.ts';
+import { minutesText, visitMinutes } from './index.ts';
+
+const task = (engineId: number, kind: (typeof TASK_KINDS)[number], cylinders = 4) => ({ engineId, task: kind, cylinders });
+
+describe('minutes of a visit, by the formulas of the plan problem', () => {
+  test('oil and filter share the cowl', () => {
+    // hands = 15 set-up + 8 cowl + 25 + 10 = 58; oil's chain = 15 + 8 + 25 + 20 draining = 68.
+    expect(visitMinutes([task(1, 'engine-oil'), task(1, 'oil-filter')])).toMatchObject({ hands: 58, elapsed: 68 });
+  });
+  test('twins drain beside each other: shorter than twice one engine', () => {
+    const one = visitMinutes([task(1, 'engine-oil')]).elapsed;
+    const two = visitMinutes([task(1, 'engine-oil'), task(2, 'engine-oil')]);
+    // hands = 15 + 2 x (8 + 25) = 81, longer than the chain of 68.
+    expect(two.elapsed).toBe(81);
+    expect(two.elapsed).toBeLessThan(2 * one);
+    expect(two.saved).toBe(2 * one - 81);
+  });
+  test('gear lube with the lower unit off needs its tilt only once', () => {
+    // 15 + tilt 5 + lower unit 45 + 50 + 20.
+    expect(visitMinutes([task(1, 'impeller'), task(1, 'gear-lube')]).hands).toBe(135);
+  });
+  test('plugs by the cylinder', () => {
+    expect(visitMinutes([task(1, 'spark-plugs', 6)]).hands - visitMinutes([task(1, 'spark-plugs', 4)]).hands).toBe(10);
+  });
+  test('pace stretches the work, not the draining', () => {
+    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 48 + 20);
+  });
+  test('nothing takes no time', () => { expect(visitMinutes([])).toEqual({ hands: 0, elapsed: 0, saved: 0 }); });
+
+  test('together is never longer than apart, and never shorter than any task alone', () => {
+    const anyTasks = fc.uniqueArray(fc.record({ engineId: fc.integer({ min: 1, max: 3 }), task: fc.constantFrom(...TASK_KINDS), cylinders: fc.constant(4) }), { selector: (t) => `${t.engineId}${t.task}`, minLength: 1 });
+    fc.assert(fc.property(anyTasks, fc.double({ min: 0.5, max: 2, noNaN: true }), (tasks, pace) => {
+      const together = visitMinutes(tasks, pace).elapsed;
+      const alone = tasks.map((t) => visitMinutes([t], pace).elapsed);
+      expect(together).toBeGreaterThanOrEqual(Math.max(...alone) - 1e-9);
+      expect(together).toBeLessThanOrEqual(alone.reduce((a, b) => a + b, 0) + 1e-9);
+    }));
+  });
+});
+
+test('minutes as text', () => {
+  expect(minutesText(45)).toBe('45 min');
+  expect(minutesText(125)).toBe('2 h 05');
+  expect(minutesText(59.7)).toBe('1 h 00');
+});

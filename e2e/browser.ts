@@ -1,0 +1,144 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, until, type WebElement } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+export interface Size {
+  width: number;
+  height: number;
+  phone?: boolean;
+}
+export const DESK: Size = { width: 1280, height: 800 };
+export const PHONE: Size = { width: 390, height: 844, phone: true };
+
+/** Longest wait for something to appear: generous, because machines are shared. */
+const WAIT_MS = 12_000;
+
+/** A headless Chromium as a person uses it: what is seen, clicked and typed. */
+export class Browser {
+  readonly driver: chrome.Driver;
+  readonly #address: string;
+  readonly #profile: string;
+  readonly downloads: string;
+
+  private constructor(driver: chrome.Driver, address: string, profile: string, downloads: string) {
+    this.driver = driver;
+    this.#address = address;
+    this.#profile = profile;
+    this.downloads = downloads;
+  }
+
+  static async open(address: string, size: Size = DESK): Promise<Browser> {
+    process.env.SE_OFFLINE = 'true';
+    // Chromium takes the order of day and month from here.
+    process.env.LANGUAGE = 'en_GB';
+    const profile = mkdtempSync(join(tmpdir(), 'diurna-chromium-'));
+    const downloads = mkdtempSync(join(tmpdir(), 'diurna-downloads-'));
+    const options = new chrome.Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(
+      '--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-dev-shm-usage', '--disable-background-networking',
+      '--disable-component-update', '--disable-sync', '--force-color-profile=srgb', '--lang=en-GB', `--user-data-dir=${profile}`,
+    );
+    options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    const driver = (await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build()) as chrome.Driver;
+    const browser = new Browser(driver, address, profile, downloads);
+    await browser.resize(size);
+    return browser;
+  }
+
+  async resize(size: Size): Promise<void> {
+    await this.driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+      width: size.width, height: size.height, deviceScaleFactor: size.phone ? 2 : 1, mobile: size.phone ?? false,
+    });
+    await this.driver.sendDevToolsCommand('Emulation.setTouchEmulationEnabled', { enabled: size.phone ?? false });
+  }
+
+  async close(): Promise<void> {
+    await this.driver.quit();
+    for (const folder of [this.#profile, this.downloads]) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+  }
+
+  async go(path: string): Promise<void> {
+    await this.driver.get(`${this.#address}${path}`);
+  }
+
+  async signIn(name: string): Promise<void> {
+    await this.driver.manage().deleteAllCookies();
+    await this.go('/');
+    await this.click(`//section[@aria-labelledby="demo-people"]//button[contains(., "${name}")]`);
+    await this.see('//nav[@aria-label="Rooms"]');
+  }
+
+  /** Waits until the element of the XPath is there and visible. */
+  async see(xpath: string): Promise<WebElement> {
+    const found = await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS, `not on the page: ${xpath}`);
+    await this.driver.wait(until.elementIsVisible(found), WAIT_MS, `not visible: ${xpath}`);
+    return found;
+  }
+
+  async seeText(text: string): Promise<WebElement> {
+    return this.see(`//*[not(self::script) and not(self::title) and contains(normalize-space(.), "${text}") and not(*[contains(normalize-space(.), "${text}")])]`);
+  }
+
+  async gone(xpath: string): Promise<void> {
+    await this.driver.wait(async () => (await this.driver.findElements(By.xpath(xpath))).length === 0, WAIT_MS, `still on the page: ${xpath}`);
+  }
+
+  async count(xpath: string): Promise<number> {
+    return (await this.driver.findElements(By.xpath(xpath))).length;
+  }
+
+  async text(xpath: string): Promise<string> {
+    return (await this.see(xpath)).getText();
+  }
+
+  /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
+  async click(xpath: string): Promise<void> {
+    await this.driver.wait(async () => {
+      try {
+        const found = await this.driver.findElement(By.xpath(xpath));
+        if (!(await found.isEnabled())) return false;
+        await this.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', found);
+        await found.click();
+        return true;
+      } catch (error) {
+        if (['StaleElementReferenceError', 'NoSuchElementError', 'ElementClickInterceptedError', 'ElementNotInteractableError'].includes((error as Error).name)) return false;
+        throw error;
+      }
+    }, WAIT_MS, `cannot be clicked: ${xpath}`);
+  }
+
+  button(name: string): Promise<void> {
+    return this.click(`//*[self::button or self::a][not(@disabled)][normalize-space(.)="${name}" or @aria-label="${name}"]`);
+  }
+
+  /** Types into the field with that label, after emptying it. */
+  async fill(label: string, value: string): Promise<void> {
+    const field = await this.see(`//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(.)="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
+    const type = await field.getAttribute('type');
+    if (type === 'date') {
+      await this.driver.executeScript(
+        `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
+         arguments[0].dispatchEvent(new Event('input', {bubbles: true})); arguments[0].dispatchEvent(new Event('change', {bubbles: true}));`, field, value);
+      return;
+    }
+    await this.driver.executeScript('arguments[0].focus(); arguments[0].select?.()', field);
+    await field.sendKeys(value);
+  }
+
+  async choose(label: string, option: string): Promise<void> {
+    await this.click(`//label[contains(normalize-space(.), "${label}")]//select/option[contains(normalize-space(.), "${option}")]`);
+  }
+
+  async press(...keys: string[]): Promise<void> {
+    await this.driver.actions().sendKeys(...keys).perform();
+  }
+
+  async shot(path: string): Promise<void> {
+    // Fonts and data first, so that the picture is of the finished page.
+    await this.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => setTimeout(done, 250));');
+    writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+  }
+}

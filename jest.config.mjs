@@ -1,0 +1,19 @@
+const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const project = (name, match, more = {}) => ({
+  displayName: name,
+  rootDir: import.meta.dirname,
+  testMatch: match.map((m) => `<rootDir>/${m}`),
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.tsx?$': swc },
+  modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/data'],
+  ...more,
+});
+
+export default {
+  projects: [
+    project('unit', ['{core,contract,demo}/**/*.test.ts', 'web/**/*.test.ts', 'scripts/**/*.test.mjs']),
+    project('server', ['server/**/*.test.ts'], { globalSetup: '<rootDir>/server/test/setup.mjs', globalTeardown: '<rootDir>/server/test/teardown.mjs' }),
+    project('e2e', ['e2e/**/*.test.ts'], { globalSetup: '<rootDir>/e2e/setup.mjs', globalTeardown: '<rootDir>/e2e/teardown.mjs' }),
+  ],
+};
