@@ -13,7 +13,7 @@ export const DESK: Size = { width: 1280, height: 800 };
 export const PHONE: Size = { width: 390, height: 844, phone: true };
 
 /** Longest wait for something to appear: generous, because machines are shared. */
-const WAIT_MS = 12_000;
+const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 12_000);
 
 /** A headless Chromium as a person uses it: what is seen, clicked and typed. */
 export class Browser {
@@ -42,7 +42,7 @@ export class Browser {
       '--disable-component-update', '--disable-sync', '--force-color-profile=srgb', '--lang=en-GB', `--user-data-dir=${profile}`,
     );
     options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
-    const driver = (await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build()) as chrome.Driver;
+    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build() as unknown as chrome.Driver;
     const browser = new Browser(driver, address, profile, downloads);
     await browser.resize(size);
     return browser;
@@ -116,7 +116,7 @@ export class Browser {
 
   /** Types into the field with that label, after emptying it. */
   async fill(label: string, value: string): Promise<void> {
-    const field = await this.see(`//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(.)="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
+    const field = await this.see(`//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
     const type = await field.getAttribute('type');
     if (type === 'date') {
       await this.driver.executeScript(

@@ -1,1 +1,8 @@
-export default async () => {};
+import { rmSync } from 'node:fs';
+
+export default async function teardown() {
+  const { cluster, running, folder } = globalThis.__diurnaE2e;
+  await running.stop();
+  await cluster.stop();
+  rmSync(folder, { recursive: true, force: true });
+}

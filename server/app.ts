@@ -10,7 +10,7 @@ import { pinoHttp } from 'pino-http';
 import type { Db } from './db/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
-import { Api } from './http/api.ts';
+import { Api, idOf } from './http/api.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { COOKIE_NAME, csrfProtection, sessionMiddleware, sessionSecret } from './http/session.ts';
 import { jobsHandlers } from './jobs/index.ts';
@@ -140,7 +140,7 @@ function errors(logger: Logger): ErrorRequestHandler {
       res.destroy();
       return;
     }
-    res.status(problem.status).type('application/problem+json').json(problem.body(String(req.id)));
+    res.status(problem.status).type('application/problem+json').json(problem.body(idOf(req)));
   };
 }
 

@@ -5,7 +5,7 @@ export default defineConfig({
   build: { outDir: '../dist/web', emptyOutDir: true, target: 'es2022', manifest: true,
     rolldownOptions: {
       // Marks for server components, which this app has none of.
-      onwarn: (warning, warn) => { if (warning.code !== 'MODULE_LEVEL_DIRECTIVE') warn(warning); },
+      onLog: (level, log, pass) => { if (log.code !== 'MODULE_LEVEL_DIRECTIVE') pass(level, log); },
     },
   },
 });

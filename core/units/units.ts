@@ -16,8 +16,10 @@ const ML_PER: Record<VolumeUnit, number> = {
   'US gal': US_GALLON_ML,
 };
 
-const NM_PER_LBF_FT = 1.3558179483314004;
-const KPA_PER_PSI = 6.894757293168361;
+/** One pound-force in newtons: 0.453 592 37 kg under standard gravity of 9.806 65 m/s2, both exact. */
+const LBF_N = 0.45359237 * 9.80665;
+const NM_PER_LBF_FT = LBF_N * 0.3048;
+const KPA_PER_PSI = LBF_N / 0.0254 ** 2 / 1000;
 
 /** Millilitres in `value` of `unit`. */
 export function toMillilitres(value: number, unit: VolumeUnit): number {

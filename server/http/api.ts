@@ -36,13 +36,17 @@ export interface Context<R extends Route> extends Parsed<R> {
   who: Who;
   req: Request;
   res: Response;
+  requestId: string;
   log: Logger;
   /** One transaction; what it writes down in `audit` stands or falls with it. */
-  write<T>(work: (tx: Tx, audit: (line: AuditLine) => Promise<void>) => Promise<T>): Promise<T>;
+  write: <T>(work: (tx: Tx, audit: (line: AuditLine) => Promise<void>) => Promise<T>) => Promise<T>;
 }
 
 type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R>>;
 export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
+
+/** The id a request bears in the log, the audit and its answer. */
+export const idOf = (req: Request): string => req.id as string;
 
 /** Columns that never leave the server, not even into the audit. */
 const SECRET = new Set(['passwordHash', 'password', 'current', 'next']);
@@ -113,7 +117,7 @@ export class Api {
   }
 
   add<N extends RouteName>(handlers: Handlers<N>): this {
-    for (const name of Object.keys(handlers) as N[]) this.#register(name, handlers[name] as Handler<Route>);
+    for (const name of Object.keys(handlers) as N[]) this.#register(name, handlers[name]);
     return this;
   }
 
@@ -138,10 +142,11 @@ export class Api {
       const body = parse(route.body, req.body, 'the form');
       const context: Context<Route> = {
         params, query, body, db, req, res,
+        requestId: idOf(req),
         who: who!,
-        log: req.log as unknown as Logger,
+        log: req.log,
         write: (work) =>
-          db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, String(req.id), line))),
+          db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, idOf(req), line))),
       };
       const reply = await handler(context);
       if (res.headersSent) return;

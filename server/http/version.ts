@@ -17,7 +17,9 @@ export async function lockVersion<T extends Versioned>(
   version: number,
   what: string,
 ): Promise<T['$inferSelect'] & { version: number }> {
-  const [row] = await tx.select().from(table as PgTable).where(eq(table.id, id)).for('update');
+  // Drizzle cannot see through the generic table here.
+  const plain: PgTable = table;
+  const [row] = await tx.select().from(plain).where(eq(table.id, id)).for('update');
   if (!row) throw notFound(what);
   const found = row as T['$inferSelect'] & { version: number };
   if (found.version !== version) throw stale(what);

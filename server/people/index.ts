@@ -1,18 +1,12 @@
-import type { Session } from '@diurna/contract/people';
 import { asc, count, eq, and, ne } from 'drizzle-orm';
 import type pg from 'pg';
 import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { endSessions, hashPassword, sessionHandlers } from './session.ts';
+import { endSessions, hashPassword, sessionHandlers, type PeopleOptions } from './session.ts';
 
 const { person, setting } = tables;
-
-export interface PeopleOptions {
-  demoAccounts: Session['demoAccounts'];
-  cookieName: string;
-}
 
 type Names =
   | 'readSession' | 'signIn' | 'signOut' | 'signOutEverywhere' | 'changePassword' | 'firstRun'

@@ -7,9 +7,14 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { personOf, writeAudit, type Handlers } from '../http/api.ts';
 import { newCsrfToken } from '../http/session.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { PeopleOptions } from './index.ts';
+import type { Session } from '@diurna/contract/people';
 
 const { person, setting, session, base } = tables;
+
+export interface PeopleOptions {
+  demoAccounts: Session['demoAccounts'];
+  cookieName: string;
+}
 
 type Names = 'readSession' | 'signIn' | 'signOut' | 'signOutEverywhere' | 'changePassword' | 'firstRun';
 
@@ -90,7 +95,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
   return {
     readSession: ({ db, req }) => describe(db, req),
 
-    async signIn({ db, req, body, log }) {
+    async signIn({ db, req, body, log, requestId }) {
       refuseOtherSites(req);
       const name = body.username.trim().toLowerCase();
       const address = req.ip ?? 'unknown';
@@ -104,12 +109,12 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       await byName.delete(`${name}@${address}`);
       await regenerate(req);
       req.session.personId = found.id;
-      await writeAudit(db, found.id, String(req.id), { act: 'signed in', subject: 'person', subjectId: found.id, title: found.name });
+      await writeAudit(db, found.id, requestId, { act: 'signed in', subject: 'person', subjectId: found.id, title: found.name });
       return describe(db, req);
     },
 
-    async signOut({ req, res, db, who }) {
-      await writeAudit(db, who.id, String(req.id), { act: 'signed out', subject: 'person', subjectId: who.id, title: who.name });
+    async signOut({ req, res, db, who, requestId }) {
+      await writeAudit(db, who.id, requestId, { act: 'signed out', subject: 'person', subjectId: who.id, title: who.name });
       await new Promise<void>((resolve) => { req.session.destroy(() => { resolve(); }); });
       res.clearCookie(options.cookieName);
       return { ok: true };
@@ -139,7 +144,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       return { ok: true };
     },
 
-    async firstRun({ db, req, body }) {
+    async firstRun({ db, req, body, requestId }) {
       refuseOtherSites(req);
       const passwordHash = await hashPassword(body.password);
       const personId = await db.transaction(async (tx) => {
@@ -153,7 +158,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
         const [first] = await tx.insert(person)
           .values({ name: body.name, username: body.username, role: 'administrator', baseId: home!.id, passwordHash })
           .returning({ id: person.id });
-        await writeAudit(tx, first!.id, String(req.id), { act: 'added', subject: 'book', title: body.company, after: { base: body.baseName, administrator: body.name } });
+        await writeAudit(tx, first!.id, requestId, { act: 'added', subject: 'book', title: body.company, after: { base: body.baseName, administrator: body.name } });
         return first!.id;
       });
       await regenerate(req);

@@ -166,7 +166,7 @@ export class FleetMemory {
       map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
       doneOf.set(d.engine_id, map);
     }
-    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map(), rulesOf.get(row.model_id) ?? []));
+    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(), rulesOf.get(row.model_id) ?? []));
   }
 }
 

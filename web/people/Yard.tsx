@@ -5,7 +5,7 @@ import { peopleRoutes, type Person } from '@diurna/contract/people';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
-import { api } from '../app/api.ts';
+import { api, type Reply } from '../app/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
@@ -114,11 +114,11 @@ function Settings() {
   return <SettingsForm key={data.version} settings={data} />;
 }
 
-function SettingsForm({ settings }: { settings: NonNullable<ReturnType<typeof api.useSettingsQuery>['data']> }) {
+function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
   const [edit, { error, isLoading }] = api.useEditSettingsMutation();
   const dispatch = useAppDispatch();
   const schema = peopleRoutes.editSettings.body;
-  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: settings });
+  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: { ...settings } });
   const save = handleSubmit(async (values) => {
     const answer = await edit(values);
     if (answer.data) dispatch(say({ tone: 'done', text: 'The settings are kept.' }));

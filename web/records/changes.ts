@@ -8,7 +8,7 @@ const words = (field: string) => field.replaceAll(/([A-Z])/g, (c) => ` ${c.toLow
 
 function text(value: unknown): string | null {
   if (value === undefined || value === null) return null;
-  return typeof value === 'object' ? JSON.stringify(value) : String(value);
+  return typeof value === 'string' ? value : JSON.stringify(value);
 }
 
 /** The fields that differ, in the words of the form; what only one side has is shown from that side. */

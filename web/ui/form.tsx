@@ -16,7 +16,8 @@ export function Field<T extends FieldValues>({ control, name, label, kind = 'tex
           inputRef={field.ref} error={fieldState.invalid}
           helperText={fieldState.error ? sentence(label, fieldState.error.message) : help}
           onBlur={() => {
-            if (kind === 'number' && FIGURE.test(String(field.value ?? ''))) field.onChange(Number(field.value));
+            const raw: unknown = field.value;
+            if (kind === 'number' && typeof raw === 'string' && FIGURE.test(raw)) field.onChange(Number(raw));
             field.onBlur();
           }}
           value={field.value ?? ''}

@@ -1,0 +1,27 @@
+/** The arrows of the house: web -> contract -> core; server -> contract -> core; demo -> the server's public way in. */
+const only = (name, from, allowed) => ({
+  name,
+  severity: 'error',
+  // Tests may start a database of their own.
+  from: { path: `^${from}/`, pathNot: '(\\.test\\.tsx?$|/test/)' },
+  to: { path: '^(core|contract|server|web|demo|e2e|bench|scripts)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
+});
+module.exports = {
+  forbidden: [
+    only('core-imports-nothing-of-ours', 'core', []),
+    only('contract-imports-core', 'contract', ['core']),
+    only('server-imports-contract-and-core', 'server', ['contract', 'core']),
+    only('web-imports-contract-and-core', 'web', ['contract', 'core']),
+    only('demo-imports-contract-and-core', 'demo', ['contract', 'core']),
+    { name: 'core-is-pure', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'] } },
+    { name: 'core-by-its-public-face', severity: 'error', from: { path: '^core/([^/]+)/' }, to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|data|node_modules/\\.vite)/' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'], extensions: ['.ts', '.tsx', '.mjs', '.js'] },
+  },
+};

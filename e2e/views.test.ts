@@ -1,0 +1,98 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+/** Every view through a general accessibility engine, at desk and phone size, in all three lights. */
+const address = process.env.DIURNA_E2E_ADDRESS!;
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+let browser: Browser;
+beforeAll(async () => { browser = await Browser.open(address, DESK); });
+afterAll(async () => { await browser.close(); });
+
+interface Violation { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }
+
+async function violations(): Promise<string[]> {
+  await browser.driver.executeScript(axe);
+  const found = await browser.driver.executeAsyncScript<Violation[]>(`
+    const done = arguments[0];
+    axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((r) => done(r.violations));`);
+  return found
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.failureSummary.slice(0, 200)}`));
+}
+
+const VIEWS: [path: string, there: string][] = [
+  ['/day', '//div[@class="bench"]'],
+  ['/day/hours', '//table'],
+  ['/due', '//tbody/tr'],
+  ['/jobs?whose=all', '//a[contains(@class, "card-row")]'],
+  ['/jobs/1', '//article'],
+  ['/stores', '//table[contains(@class, "shelves")]//tbody/tr'],
+  ['/stores/parts/1', '//h2[.="Ledger"]'],
+  ['/fleet', '//tbody/tr'],
+  ['/fleet/boats/1', '//h2[.="Engines"]'],
+  ['/fleet/engines/1', '//h2[.="Readings"]'],
+  ['/fleet/models', '//tbody/tr'],
+  ['/fleet/models/1', '//h2[.="Programme"]'],
+  ['/fleet/bases', '//tbody/tr'],
+  ['/fleet/files', '//input[@type="file"]'],
+  ['/records', '//tbody/tr'],
+  ['/records/audit', '//tbody/tr'],
+  ['/yard', '//tbody/tr'],
+];
+
+describe('no serious or critical violation', () => {
+  test('at the door', async () => {
+    await browser.go('/');
+    await browser.seeText('The invented yard');
+    expect(await violations()).toEqual([]);
+    await browser.signIn('Wyn Aldous');
+  });
+
+  test.each(VIEWS)('%s on the desk', async (path, there) => {
+    await browser.go(path);
+    await browser.see(there);
+    expect(await violations()).toEqual([]);
+    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+  });
+
+  test.each(['dark', 'sun'])('in %s light', async (mode) => {
+    await browser.driver.executeScript(`localStorage.setItem('diurna.mode', '${mode}')`);
+    for (const [path, there] of [VIEWS[0]!, VIEWS[1]!, VIEWS[2]!, VIEWS[4]!, VIEWS[5]!]) {
+      await browser.go(path);
+      await browser.see(there);
+      expect({ path, found: await violations() }).toEqual({ path, found: [] });
+    }
+    await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'day')");
+  });
+
+  test.each(VIEWS)('%s on the phone', async (path, there) => {
+    await browser.resize(PHONE);
+    await browser.go(path);
+    await browser.see(there);
+    expect(await violations()).toEqual([]);
+    // The page itself never scrolls sideways; wide tables do so in their own frame.
+    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+  });
+
+  test('targets on the phone are large enough for a thumb (WCAG 2.2 AA asks 24 px, we keep 40)', async () => {
+    await browser.go('/jobs/1');
+    await browser.see('//article');
+    const small = await browser.driver.executeScript<string[]>(`
+      return [...document.querySelectorAll('main button, main input, .tabs a')].filter((e) => { const r = e.getBoundingClientRect(); return r.height > 0 && r.height < 40; }).map((e) => e.outerHTML.slice(0, 80));`);
+    expect(small).toEqual([]);
+  });
+});
+
+test('each role opens where it works first, and sees only what it may do', async () => {
+  await browser.resize(DESK);
+  await browser.signIn('Hanne Brook');
+  await browser.see('//h1[normalize-space(.)="Stores"]');
+  await browser.signIn('Bram Tidewell');
+  await browser.see('//h1[normalize-space(.)="Hours"]');
+  await browser.signIn('Odile Farrow');
+  await browser.go('/due');
+  await browser.see('//tbody/tr');
+  expect(await browser.count('//button[normalize-space(.)="Hand out"]')).toBe(0);
+});

@@ -1,0 +1,115 @@
+import type { Role } from '@diurna/contract';
+import type { Problem } from '@diurna/contract';
+import { randomBytes } from 'node:crypto';
+import pg from 'pg';
+import request from 'supertest';
+import { createApp } from '../app.ts';
+import { makeDb, makePool } from '../db/index.ts';
+
+const PASSWORD = 'a-long-password';
+
+/** A signed-in person of a test. Replies that are not 2xx throw unless asked for with `refused`. */
+export class Client {
+  readonly agent: ReturnType<typeof request.agent>;
+  token = '';
+
+  constructor(agent: ReturnType<typeof request.agent>) {
+    this.agent = agent;
+  }
+
+  raw(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown) {
+    const sent = this.agent[method](`/api${path}`).set('x-diurna-token', this.token);
+    if (typeof body === 'string') return sent.set('content-type', 'text/csv').send(body);
+    return body === undefined ? sent : sent.send(body as object);
+  }
+
+  async #done<T>(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown): Promise<T> {
+    const reply = await this.raw(method, path, body);
+    if (reply.status >= 300) throw new Error(`${method} ${path}: ${reply.status} ${reply.text}`);
+    return reply.body as T;
+  }
+
+  get<T>(path: string) { return this.#done<T>('get', path); }
+  post<T>(path: string, body?: unknown) { return this.#done<T>('post', path, body); }
+  put<T>(path: string, body?: unknown) { return this.#done<T>('put', path, body); }
+
+  /** The problem a refused request answers with. */
+  async refused(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown): Promise<Problem> {
+    const reply = await this.raw(method, path, body);
+    if (reply.status < 400) throw new Error(`${method} ${path} was not refused: ${reply.text}`);
+    if (!String(reply.headers['content-type']).startsWith('application/problem+json')) throw new Error(`not a problem: ${reply.text}`);
+    return reply.body as Problem;
+  }
+
+  async signIn(username: string, password = PASSWORD): Promise<void> {
+    const reply = await this.agent.post('/api/session').send({ username, password });
+    if (reply.status !== 200) throw new Error(reply.text);
+    this.token = (reply.body as { csrfToken: string }).csrfToken;
+  }
+}
+
+/** A book of its own for one test file: database, app and people of every role. */
+export async function openYard(clock: () => Date = () => new Date()) {
+  const admin = new pg.Client({ connectionString: process.env.DIURNA_TEST_DATABASE });
+  await admin.connect();
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  // Two files at once cannot copy the template; the lock makes them take turns.
+  await admin.query('select pg_advisory_lock(1)');
+  await admin.query(`create database ${name} template diurna`).catch(async () => {
+    await admin.query('select pg_sleep(0.5)');
+    await admin.query(`create database ${name} template diurna`);
+  });
+  await admin.query('select pg_advisory_unlock(1)');
+  const url = new URL(process.env.DIURNA_TEST_DATABASE!);
+  url.pathname = `/${name}`;
+  const pool = makePool(url.toString());
+  pool.on('error', () => undefined);
+  const db = makeDb(pool);
+  const { app, api, memory, stop } = await createApp({ pool, db, version: 'test', checkReplies: true, clock });
+  const visitor = () => new Client(request.agent(app));
+
+  const first = visitor();
+  const begun = await first.agent.post('/api/first-run').send({
+    company: 'Test Boats', currency: 'EUR', baseName: 'North Quay', timeZone: 'America/Halifax', hemisphere: 'north', name: 'Ada', username: 'administrator', password: PASSWORD,
+  });
+  if (begun.status !== 200) throw new Error(begun.text);
+  first.token = (begun.body as { csrfToken: string }).csrfToken;
+  const [base] = await first.get<{ id: number }[]>('/fleet/bases');
+  const people: Partial<Record<Role, number>> = {};
+  for (const role of ['coordinator', 'technician', 'stores', 'dock', 'manager'] as const) {
+    people[role] = (await first.post<{ id: number }>('/people', { name: role, username: role, role, baseId: base!.id, active: true, password: PASSWORD })).id;
+  }
+  const as = async (role: Role) => {
+    if (role === 'administrator') return first;
+    const client = visitor();
+    await client.signIn(role);
+    return client;
+  };
+  return {
+    app, api, pool, db, memory, visitor, as, baseId: base!.id, people: people as Record<Role, number>, databaseUrl: url.toString(),
+    async close() {
+      stop();
+      await pool.end();
+      await admin.query(`drop database ${name} with (force)`);
+      await admin.end();
+    },
+  };
+}
+
+export type Yard = Awaited<ReturnType<typeof openYard>>;
+
+export const FLEET_CSV = [
+  'base,boat,berth,position,maker,model,power_hp,stroke,cylinders,sump_volume,sump_unit,gear_volume,gear_unit,serial,in_service_on,bought_new,meter',
+  'North Quay,Turnstone,14,port,Corvane,60,60,4,4,2.7,L,0.64,L,C60-40116,2024-03-01,yes,computer',
+  'North Quay,Turnstone,14,starboard,Corvane,60,60,4,4,2.7,L,0.64,L,C60-40117,2024-03-01,yes,computer',
+  'North Quay,Knot,2,single,Teal,50,50,2,3,,,0.41,L,T50-1,,no,dash',
+  'North Quay,Knot,2,kicker,Lumen,6,6,4,1,0.52,L,0.17,L,LU6-7,2025-05-01,yes,none',
+].join('\n');
+
+export const PARTS_CSV = [
+  'part,name,kind,unit,price,base,count,model,task,quantity,serial_from,serial_to',
+  'OIL,Engine oil,oil,mL,8.20,North Quay,9000,Corvane 60,engine-oil,,,',
+  'F1,Filter early,oil filter,each,9.80,North Quay,1,Corvane 60,oil-filter,1,,C60-40116',
+  'F2,Filter late,oil filter,each,10.60,North Quay,2,Corvane 60,oil-filter,1,C60-40117,',
+  'LUBE,Gear lube,gear lube,mL,12,North Quay,1000,Corvane 60,gear-lube,,,',
+].join('\n');
