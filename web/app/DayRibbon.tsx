@@ -40,15 +40,16 @@ export function DayRibbon() {
           : longDay(d);
         return (
           <button
-            key={d} type="button" ref={d === day ? open : null} title={words} aria-label={words} aria-pressed={d === day}
+            key={d} type="button" ref={d === day ? open : null} title={words} aria-pressed={d === day}
             tabIndex={d === day ? 0 : -1}
             className={['ribbon-day', d === day && 'open', d < today && 'past', d === today && 'today', rest && 'rest'].filter(Boolean).join(' ')}
             onClick={() => { dispatch(turnTo(d === today ? null : d)); }}
           >
-            <span className="letter">{dayLetter(d)}</span>
-            <span className="number">{Number(d.slice(8))}</span>
+            <span className="visually-hidden">{words}</span>
+            <span className="letter" aria-hidden="true">{dayLetter(d)}</span>
+            <span className="number" aria-hidden="true">{Number(d.slice(8))}</span>
             <span className="bar" aria-hidden="true"><span className={share > 1 ? 'load full' : 'load'} style={{ height: `${Math.min(1, share) * 100}%` }} /></span>
-            <span className="count">{figures && figures.jobs > 0 ? figures.jobs : ''}{figures && figures.limits > 0 && <i className="limit-tick" />}</span>
+            <span className="count" aria-hidden="true">{figures && figures.jobs > 0 ? figures.jobs : ''}{figures && figures.limits > 0 && <i className="limit-tick" />}</span>
           </button>
         );
       })}

@@ -26,7 +26,7 @@ export function makeTheme(mode: Mode): Theme {
         defaultProps: { disableElevation: true, variant: 'outlined', color: 'secondary' },
         styleOverrides: {
           root: {
-            minHeight: 38, padding: '5px 14px', lineHeight: 1.25, borderWidth: 1.5,
+            minHeight: 38, '@media (max-width: 760px)': { minHeight: 44 }, padding: '5px 14px', lineHeight: 1.25, borderWidth: 1.5,
             '&:focus-visible': { outline: `3px solid ${p.brass}`, outlineOffset: 2 },
           },
           contained: { '&:hover': { filter: 'brightness(0.92)' } },

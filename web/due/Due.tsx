@@ -7,7 +7,7 @@ import { api } from '../app/api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { DueMark, StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, plural, shortDay } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { VisitPanel } from './VisitPanel.tsx';
 
@@ -67,7 +67,7 @@ export function Due() {
             : <Empty title="Nothing stands like this.">Take a filter away to see more.</Empty>
         )}
         {data && data.rows.length > 0 && (
-          <div className="wide">
+          <div {...WIDE}>
             <table className="lines due-list">
               <caption className="visually-hidden">Tasks by urgency</caption>
               <thead><tr>
@@ -81,7 +81,7 @@ export function Due() {
                     <tr key={`${r.engineId} ${r.due.task}`} className={picked ? 'pick picked' : 'pick'} onClick={() => { setOpen(picked && !open.visit ? null : { row: r, visit: false }); }}>
                       <td><Link to={`/fleet/engines/${r.engineId}`} onClick={(e) => { e.stopPropagation(); }}><b>{r.boatName}</b></Link> {r.position === 'single' ? '' : r.position}</td>
                       <td><span className="task"><TaskGlyph task={r.due.task} silent /> {TASKS[r.due.task].word}</span></td>
-                      <td><button type="button" className="link-button plain" aria-expanded={picked} aria-label={`Why: ${r.boatName} ${r.position}, ${TASKS[r.due.task].word}`} onClick={(e) => { e.stopPropagation(); setOpen({ row: r, visit: false }); }}><DueMark due={r.due} /></button></td>
+                      <td><button type="button" className="link-button plain" aria-expanded={picked} onClick={(e) => { e.stopPropagation(); setOpen({ row: r, visit: false }); }}><span className="visually-hidden">Why: {r.boatName} {r.position}, {TASKS[r.due.task].word}, </span><DueMark due={r.due} /></button></td>
                       <td className="num figure">{hoursText(r.lifeHours)}</td>
                       <td className="num figure faint">{r.hoursPerWeek === null ? '' : hoursText(r.hoursPerWeek)}</td>
                       <td className="faint">{r.due.last ? `${fullDay(r.due.last.day)}${r.due.last.hours === null ? '' : `, ${hoursText(r.due.last.hours)} h`}` : 'no history'}</td>

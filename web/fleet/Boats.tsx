@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { api } from '../app/api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
@@ -33,7 +33,7 @@ export function Boats() {
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && <Empty title="No boat here.">{q || baseId !== '' ? 'Take a filter away to see more.' : <>Read a <Link to="/fleet/files">fleet file</Link> in, or add the first boat above.</>}</Empty>}
       {data && data.rows.length > 0 && (
-        <div className="wide">
+        <div {...WIDE}>
           <table className="lines">
             <thead><tr><th scope="col">Boat</th><th scope="col">Base, berth</th><th scope="col">Engine</th><th scope="col">Model</th><th scope="col">Serial</th><th scope="col" className="num">Hours</th><th scope="col">Read</th></tr></thead>
             <tbody>

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { engineName } from '@diurna/core/fleet';
-import { nearestLimit, TASKS, whyDue } from '@diurna/core/service';
+import { TASKS, whyDue } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
@@ -84,7 +84,7 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
           <tr key={r.due.task}>
             <td><span className="task"><TaskGlyph task={r.due.task} silent /> {TASKS[r.due.task].word}</span>
               {open === r.due.task && whyDue(r.due, r.rule, lifeHours, fullDay).map((line) => <p key={line} className="faint" style={{ whiteSpace: 'normal', margin: '4px 0 0' }}>{line}</p>)}</td>
-            <td style={{ verticalAlign: 'top' }}><button type="button" className="link-button plain" aria-expanded={open === r.due.task} aria-label={`Why ${TASKS[r.due.task].word}: ${nearestLimit(r.due)}`} onClick={() => { setOpen(open === r.due.task ? null : r.due.task); }}><DueMark due={r.due} /></button></td>
+            <td style={{ verticalAlign: 'top' }}><button type="button" className="link-button plain" aria-expanded={open === r.due.task} onClick={() => { setOpen(open === r.due.task ? null : r.due.task); }}><span className="visually-hidden">Why {TASKS[r.due.task].word}: </span><DueMark due={r.due} /></button></td>
           </tr>
         ))}
       </tbody></table>

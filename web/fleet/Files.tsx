@@ -5,7 +5,7 @@ import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { Choice, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
+import { Choice, Leaves, PageHead, WIDE, Wrong } from '../ui/parts.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 import './files.css';
 
@@ -86,7 +86,7 @@ function Preview({ result, name, onWrite, busy }: { result: ImportResult; name: 
       {!result.written && counts.faulty === 0 && (counts.add + counts.change > 0
         ? <Button variant="contained" color="primary" disabled={busy} onClick={onWrite}>Write {plural(counts.add + counts.change, 'row')} into the book</Button>
         : <p>Everything in this file is in the book already.</p>)}
-      <div className="wide" style={{ marginTop: 12 }}>
+      <div {...WIDE} style={{ marginTop: 12 }}>
         <table className="lines preview">
           <thead><tr><th scope="col" className="num">Line</th><th scope="col">Row</th>{columns.map((c) => <th scope="col" key={c}>{c}</th>)}</tr></thead>
           <tbody>{result.rows.slice(0, 200).map((row) => (

@@ -4,7 +4,7 @@ import { inBothUnits } from '@diurna/core/units';
 import { Link } from 'react-router';
 import { api } from '../app/api.ts';
 import { useMay } from '../app/useBook.ts';
-import { Empty, Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
@@ -20,7 +20,7 @@ export function Models() {
       {!data && !error && <Waiting />}
       {data?.length === 0 && <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>}
       {data && data.length > 0 && (
-        <div className="wide"><table className="lines">
+        <div {...WIDE}><table className="lines">
           <thead><tr><th scope="col">Model</th><th scope="col" className="num">Engines</th><th scope="col">Engine oil holds</th><th scope="col">Gear case holds</th>{TASK_KINDS.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} />{TASKS[t].word}</span></th>)}</tr></thead>
           <tbody>{data.map((m) => (
             <tr key={m.id}>

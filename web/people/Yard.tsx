@@ -9,7 +9,7 @@ import { api, type Reply } from '../app/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 
 const ROLE_WORD: Record<Role, string> = {
   administrator: 'people, bases, settings', coordinator: 'decides the work', technician: 'works on job cards', stores: 'keeps the shelves', dock: 'types hours as boats come back', manager: 'reads',
@@ -44,7 +44,7 @@ export function Yard() {
         <h2>People</h2>
         <Wrong error={error} />
         {!people && !error && <Waiting />}
-        {people && <div className="wide"><table className="lines">
+        {people && <div {...WIDE}><table className="lines">
           <thead><tr><th scope="col">Name</th><th scope="col">Signs in as</th><th scope="col">Role</th><th scope="col">Base</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
           <tbody>{people.map((p) => (
             <tr key={p.id} className={p.active ? '' : 'struck'}><td><b>{p.name}</b></td><td className="figure">{p.username}</td><td>{p.role} <span className="faint small">{ROLE_WORD[p.role]}</span></td><td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>

@@ -2,7 +2,7 @@ import type { AuditRow } from '@diurna/contract/records';
 import { useState } from 'react';
 import { api } from '../app/api.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { changesOf } from './changes.ts';
 import { RECORD_LEAVES } from './leaves.ts';
 
@@ -28,7 +28,7 @@ export function Audit() {
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && <Empty title="Nobody did anything like this yet." />}
       {data && data.rows.length > 0 && (
-        <div className="wide"><table className="lines">
+        <div {...WIDE}><table className="lines">
           <thead><tr><th scope="col">When</th><th scope="col">Who</th><th scope="col">What</th><th scope="col">Before and after</th></tr></thead>
           <tbody>{data.rows.map((row) => <Act key={row.id} row={row} />)}</tbody>
         </table></div>

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { api } from '../app/api.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RECORD_LEAVES } from './leaves.ts';
 
@@ -29,7 +29,7 @@ export function Log() {
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && <Empty title="Nothing is written down here yet.">Finished job cards come here, and service history files read in under Fleet.</Empty>}
       {data && data.rows.length > 0 && (
-        <div className="wide"><table className="lines">
+        <div {...WIDE}><table className="lines">
           <thead><tr><th scope="col">Done</th><th scope="col">Engine</th><th scope="col">Task</th><th scope="col" className="num">Hours</th><th scope="col" className="num">Put in</th><th scope="col">Who</th><th scope="col">Remark</th><th scope="col">Card</th></tr></thead>
           <tbody>{data.rows.map((e) => (
             <tr key={e.id} className={e.cancelled ? 'struck' : ''}>

@@ -8,7 +8,7 @@ import { api, problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { parseAmount } from '../jobs/draft.ts';
 import './stores.css';
 
@@ -117,7 +117,7 @@ function Ledger({ part }: { part: PartRow }) {
       <h2>Ledger</h2>
       {data.rows.length === 0 && <p className="faint">No movement yet. Receive or count the first ones.</p>}
       {data.rows.length > 0 && (
-        <div className="wide"><table className="lines">
+        <div {...WIDE}><table className="lines">
           <thead><tr><th scope="col">When</th><th scope="col">Base</th><th scope="col">What</th><th scope="col" className="num">In or out</th><th scope="col" className="num">Then on hand</th><th scope="col">Who</th><th scope="col">Note</th></tr></thead>
           <tbody>
             {data.rows.map((m) => (

@@ -5,7 +5,7 @@ import { Link, useSearchParams } from 'react-router';
 import { api } from '../app/api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './stores.css';
 
@@ -44,7 +44,7 @@ function Shelves({ baseId }: { baseId: number | '' }) {
       {!data && !error && <Waiting />}
       {data?.length === 0 && <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>}
       {data && data.length > 0 && (
-        <div className="wide">
+        <div {...WIDE}>
           <table className="lines shelves">
             <thead><tr><th scope="col">Model</th>{TASK_KINDS.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} /> {TASKS[t].word}</span></th>)}</tr></thead>
             <tbody>
@@ -95,7 +95,7 @@ function Parts({ baseId }: { baseId: number | '' }) {
       <Wrong error={error} />
       {data?.rows.length === 0 && <Empty title={q ? 'No part is called that.' : 'The shelf list is empty.'}>{q ? 'Try a piece of its number.' : 'Read a parts file in under Fleet, Files, or add the first part above.'}</Empty>}
       {data && data.rows.length > 0 && (
-        <div className="wide">
+        <div {...WIDE}>
           <table className="lines">
             <thead><tr><th scope="col">Number</th><th scope="col">Part</th><th scope="col">Kind</th>{shown.map((b) => <th scope="col" className="num" key={b.id}>{b.name}</th>)}<th scope="col" className="num">Price</th><th scope="col">Fits</th></tr></thead>
             <tbody>

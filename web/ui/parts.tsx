@@ -36,6 +36,9 @@ export function Wrong({ error, children }: { error: unknown; children?: ReactNod
   );
 }
 
+/** A frame in which a wide table scrolls sideways, by keyboard too. */
+export const WIDE = { className: 'wide', tabIndex: 0, role: 'group', 'aria-label': 'Table, scrolls sideways' } as const;
+
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <div className="empty">
