@@ -1,5 +1,4 @@
 import { addMonthsToNumber, dayFromNumber, dayNumber, type Day } from '../calendar/index.ts';
-import { round } from '../units/index.ts';
 import type { TaskKind } from './tasks.ts';
 
 /** When a task falls due on engines of a model: every so many hours or months, whichever comes first. */
@@ -45,6 +44,9 @@ export interface Due {
   /** True when an hours limit stands in the rule and could not be checked. */
   hoursUnchecked: boolean;
 }
+
+/** Meters show one decimal; sums of them do too. */
+const tenth = (hours: number) => Math.round(hours * 10) / 10;
 
 /** "Due": within this share of the interval, or this many days, of the limit. */
 const DUE_HOURS_SHARE = 0.05;
@@ -101,10 +103,10 @@ export function dueOn(
   if (rule.everyHours !== null) {
     if (last.hours === null || use.lifeHours === null) {
       due.hoursUnchecked = true;
-      if (last.hours !== null) due.limitHours = round(last.hours + rule.everyHours, 1);
+      if (last.hours !== null) due.limitHours = tenth(last.hours + rule.everyHours);
     } else {
-      due.limitHours = round(last.hours + rule.everyHours, 1);
-      due.hoursLeft = round(due.limitHours - use.lifeHours, 1);
+      due.limitHours = tenth(last.hours + rule.everyHours);
+      due.hoursLeft = tenth(due.limitHours - use.lifeHours);
       hoursShare = 1 - due.hoursLeft / rule.everyHours;
       if (use.hoursPerWeek !== null && use.hoursPerWeek > 0 && due.hoursLeft > 0) {
         const days = Math.floor((due.hoursLeft / use.hoursPerWeek) * 7);
@@ -127,7 +129,7 @@ export function dueOn(
     return due;
   }
   due.by = pickFirst(due, hoursShare, monthsShare);
-  due.share = round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity), 3);
+  due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
   due.state = stateOf(rule, due);
   return due;
 }

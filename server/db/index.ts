@@ -13,10 +13,18 @@ pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
 export function makePool(databaseUrl: string): pg.Pool {
   return new pg.Pool({
     connectionString: databaseUrl,
-    max: 16,
+    max: 10,
     connectionTimeoutMillis: 5_000,
     options: '-c timezone=UTC -c statement_timeout=60000',
   });
+}
+
+/**
+ * A statement the server runs all day, kept prepared on each connection: planning costs more than running it.
+ * The name has to belong to that text alone.
+ */
+export async function prepared<T extends pg.QueryResultRow>(db: Db, name: string, text: string, values: unknown[]): Promise<T[]> {
+  return (await (db as unknown as { $client: pg.Pool }).$client.query<T>({ name, text, values })).rows;
 }
 
 export function makeDb(pool: pg.Pool): Db {

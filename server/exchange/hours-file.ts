@@ -2,11 +2,12 @@ import { dayInZone } from '@diurna/core/calendar';
 import { lifeHours, questionReading, type LifeReading } from '@diurna/core/usage';
 import { and, asc, gt, isNull, eq, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
+import { insertReadings, type ReadingRow } from '../usage/index.ts';
 import { csvText, type Line } from './csv.ts';
 import { engineFinder } from './lookup.ts';
 
 const { reading, meter, engine, engineModel } = tables;
-const CHUNK = 2000;
+const CHUNK = 10_000;
 
 /** Where a day falls in readings sorted by day: the number of readings on or before it. */
 function countUpTo(readings: readonly LifeReading[], day: string): number {
@@ -63,7 +64,7 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
     }
   }
 
-  const values: (typeof reading.$inferInsert)[] = [];
+  const values: ReadingRow[] = [];
   wanted.sort((a, b) => a.engineId - b.engineId || (a.day < b.day ? -1 : a.day > b.day ? 1 : a.line.line - b.line.line));
   for (const w of wanted) {
     const known = inBook.get(w.engineId) ?? [];
@@ -84,7 +85,7 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
     values.push({ engineId: w.engineId, meterId: w.meterId, day: w.day, at: now, count: w.count, source: 'import', personId, doubt: question?.doubt ?? null, reason: question ? reason : null });
   }
   return async () => {
-    for (let i = 0; i < values.length; i += CHUNK) await tx.insert(reading).values(values.slice(i, i + CHUNK));
+    for (let i = 0; i < values.length; i += CHUNK) await insertReadings(tx, values.slice(i, i + CHUNK));
   };
 }
 

@@ -12,5 +12,5 @@ export const fleetHandlers = (memory: FleetMemory) => ({
   ...modelHandlers,
   ...boatHandlers(memory),
   ...engineHandlers(memory),
-  ...searchHandlers,
+  ...searchHandlers(memory),
 });

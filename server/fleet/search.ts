@@ -1,42 +1,62 @@
-import { engineName, type Position } from '@diurna/core/fleet';
+import { engineName } from '@diurna/core/fleet';
 import type { SearchHit } from '@diurna/contract/fleet';
-import { sql } from 'drizzle-orm';
+import { prepared } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
+import { byBoat, type EngineFacts, type FleetMemory } from '../service/index.ts';
 
-const LIMIT = 12;
+/**
+ * $1 = anywhere in the name, $2 = at its start; twelve of a kind, those that start with the words first.
+ * Engines on boats come from the memory of the fleet, which has them at hand.
+ */
+const HITS = `
+      select * from (
+        (select 'boat' as kind, b.id, b.name as title, s.name || coalesce(', berth ' || b.berth, '') as detail,
+                b.name ilike $2 as first
+         from boat b join base s on s.id = b.base_id where not b.retired and b.name ilike $1 order by first desc, b.name limit 12)
+        union all
+        (select 'engine', e.id, e.serial, m.maker || ' ' || m.name || ', on the shelf', e.serial ilike $2 as first
+         from engine e join engine_model m on m.id = e.model_id
+         where not e.retired and e.boat_id is null and e.serial ilike $1 order by first desc, e.serial limit 12)
+        union all
+        (select 'part', p.id, p.number, p.name, p.number ilike $2 as first
+         from part p where p.number ilike $1 or p.name ilike $1 order by first desc, p.number limit 12)
+        union all
+        (select 'model', m.id, m.maker || ' ' || m.name, m.power_hp::float8 || ' hp', m.name ilike $2 as first
+         from engine_model m where m.maker || ' ' || m.name ilike $1 order by first desc, m.name limit 12)
+        union all
+        (select 'person', p.id, p.name, p.role::text, p.name ilike $2 as first
+         from person p where p.active and p.name ilike $1 order by first desc, p.name limit 12)
+      ) hits`;
 
-interface Hit extends Record<string, unknown> { kind: SearchHit['kind']; id: number; title: string; detail: string; position: Position | null }
+interface Hit extends SearchHit { first: boolean }
+
+const MOST = 24;
+const MOST_OF_A_KIND = 12;
+const ORDER: SearchHit['kind'][] = ['boat', 'engine', 'part', 'person', 'model'];
+
+function enginesOnBoats(memory: FleetMemory, words: string): Hit[] {
+  const hits: { facts: EngineFacts; first: boolean }[] = [];
+  for (const facts of memory.engines.values()) {
+    const serial = facts.serial.toLowerCase();
+    if (serial.includes(words)) hits.push({ facts, first: serial.startsWith(words) });
+    else if (facts.boatName.toLowerCase().startsWith(words)) hits.push({ facts, first: false });
+  }
+  return hits
+    .sort((a, b) => Number(b.first) - Number(a.first) || byBoat(a.facts, b.facts))
+    .slice(0, MOST_OF_A_KIND)
+    .map(({ facts, first }) => ({ kind: 'engine', id: facts.id, title: engineName(facts.boatName, facts.position), detail: `${facts.modelName}, serial ${facts.serial}`, first }));
+}
 
 /** Text as a LIKE pattern that stands for itself. */
 const literal = (text: string) => text.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 
-export const searchHandlers: Handlers<'search'> = {
+export const searchHandlers = (memory: FleetMemory): Handlers<'search'> => ({
   async search({ db, query }) {
-    const anywhere = `%${literal(query.q)}%`;
-    const starts = `${literal(query.q)}%`;
-    const found = await db.execute<Hit>(sql`
-      select * from (
-        (select 'boat' as kind, b.id, b.name as title, s.name || coalesce(', berth ' || b.berth, '') as detail, null as position,
-                b.name ilike ${starts} as first
-         from boat b join base s on s.id = b.base_id where not b.retired and b.name ilike ${anywhere} order by first desc, b.name limit ${LIMIT})
-        union all
-        (select 'engine', e.id, coalesce(b.name, e.serial), m.maker || ' ' || m.name || ', serial ' || e.serial, e.position::text,
-                e.serial ilike ${starts} as first
-         from engine e join engine_model m on m.id = e.model_id left join boat b on b.id = e.boat_id
-         where not e.retired and (e.serial ilike ${anywhere} or b.name ilike ${starts}) order by first desc, b.name, e.id limit ${LIMIT})
-        union all
-        (select 'part', p.id, p.number, p.name, null, p.number ilike ${starts} as first
-         from part p where p.number ilike ${anywhere} or p.name ilike ${anywhere} order by first desc, p.number limit ${LIMIT})
-        union all
-        (select 'model', m.id, m.maker || ' ' || m.name, m.power_hp::float8 || ' hp', null, m.name ilike ${starts} as first
-         from engine_model m where m.maker || ' ' || m.name ilike ${anywhere} order by first desc, m.name limit ${LIMIT})
-        union all
-        (select 'person', p.id, p.name, p.role::text, null, p.name ilike ${starts} as first
-         from person p where p.active and p.name ilike ${anywhere} order by first desc, p.name limit ${LIMIT})
-      ) hits order by first desc, array_position(array['boat','engine','part','person','model'], kind), title limit ${LIMIT * 2}`);
-    return found.rows.map((h) => ({
-      kind: h.kind, id: h.id, detail: h.detail,
-      title: h.kind === 'engine' && h.position !== null ? engineName(h.title, h.position) : h.title,
-    }));
+    const words = literal(query.q);
+    const [others] = await Promise.all([prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]), memory.refresh()]);
+    return [...others, ...enginesOnBoats(memory, query.q.toLowerCase())]
+      .sort((a, b) => Number(b.first) - Number(a.first) || ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) || a.title.localeCompare(b.title))
+      .slice(0, MOST)
+      .map(({ kind, id, title, detail }) => ({ kind, id, title, detail }));
   },
-};
+});

@@ -1,10 +1,9 @@
 import type { Parsed, ReplyOf, Role, Route, RouteName } from '@diurna/contract';
 import { routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
-import { eq } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { prepared, tables, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
 
 declare module 'express-session' {
@@ -72,11 +71,7 @@ export async function writeAudit(tx: Tx | Db, personId: number | null, requestId
 export async function personOf(db: Db, req: Request): Promise<Who | null> {
   const id = req.session.personId;
   if (id === undefined) return null;
-  const { person } = tables;
-  const [found] = await db
-    .select({ id: person.id, name: person.name, role: person.role, baseId: person.baseId, active: person.active })
-    .from(person)
-    .where(eq(person.id, id));
+  const [found] = await prepared<Who & { active: boolean }>(db, 'person', 'select id, name, role, base_id as "baseId", active from person where id = $1', [id]);
   return found?.active ? found : null;
 }
 

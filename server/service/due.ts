@@ -5,18 +5,18 @@ import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow } from '@diurna/contract/service';
 import { weekday } from '@diurna/core/calendar';
 import { sql } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { prepared, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
 
 /** The open jobs that hold the tasks of these engines, by "engine task". */
 async function openJobs(db: Db, engineIds: number[]): Promise<Map<string, { id: number; day: string; technician: string }>> {
   if (engineIds.length === 0) return new Map();
-  const found = await db.execute<{ engine_id: number; task: string; id: number; day: string; technician: string }>(sql`
+  const found = await prepared<{ engine_id: number; task: string; id: number; day: string; technician: string }>(db, 'open-jobs', `
     select t.engine_id, t.task, j.id, j.day, p.name as technician
     from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
-    where t.on_open_job and t.engine_id = any(${sql.param([...new Set(engineIds)])}::int[])`);
-  return new Map(found.rows.map((r) => [`${r.engine_id} ${r.task}`, { id: r.id, day: r.day, technician: r.technician }]));
+    where t.on_open_job and t.engine_id = any($1::int[])`, [[...new Set(engineIds)]]);
+  return new Map(found.map((r) => [`${r.engine_id} ${r.task}`, { id: r.id, day: r.day, technician: r.technician }]));
 }
 
 function rowOf({ facts, rule, due }: EngineDue): Omit<DueRow, 'job'> {
@@ -27,12 +27,27 @@ function rowOf({ facts, rule, due }: EngineDue): Omit<DueRow, 'job'> {
   };
 }
 
+interface DueSelection {
+  matching: EngineDue[];
+  counts: Record<(typeof DUE_STATES)[number], number>;
+  engines: number;
+}
+
+const MOST_SELECTIONS = 200;
+
 export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'> {
+  /** A cache by the list it was taken from: gone with it when the fleet changes. */
+  const lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();
   return {
     async dueList({ db, query }) {
       await memory.refresh();
+      const dues = memory.allDue();
       const wanted = query.q?.trim().toLowerCase();
-      const matching = memory.allDue().filter(
+      // Everybody opens the same few lists; what they share is worked out once for each state of the fleet.
+      const key = JSON.stringify([query.baseId, query.modelId, query.engineId, query.boatId, query.task, wanted]);
+      const known = lists.get(dues) ?? new Map<string, DueSelection>();
+      lists.set(dues, known);
+      const { matching, counts, engines } = known.get(key) ?? select(
         ({ facts, due }) =>
           (query.baseId === undefined || facts.baseId === query.baseId) &&
           (query.modelId === undefined || facts.modelId === query.modelId) &&
@@ -44,9 +59,15 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'>
             facts.serial.toLowerCase().includes(wanted) ||
             facts.modelName.toLowerCase().includes(wanted)),
       );
-      const counts = Object.fromEntries(DUE_STATES.map((s) => [s, 0])) as Record<(typeof DUE_STATES)[number], number>;
-      for (const { due } of matching) counts[due.state]++;
-      const shown = query.state === undefined ? matching : matching.filter(({ due }) => due.state === query.state);
+      if (known.size < MOST_SELECTIONS) known.set(key, { matching, counts, engines });
+      const shown = query.state === undefined && query.sort === 'worst' ? matching : matching.filter(({ due }) => query.state === undefined || due.state === query.state);
+
+      function select(fits: (d: EngineDue) => boolean): DueSelection {
+        const found = dues.filter(fits);
+        const states = Object.fromEntries(DUE_STATES.map((s) => [s, 0])) as DueSelection['counts'];
+        for (const { due } of found) states[due.state]++;
+        return { matching: found, counts: states, engines: new Set(found.map((d) => d.facts.id)).size };
+      }
       if (query.sort === 'boat') shown.sort((a, b) => byBoat(a.facts, b.facts));
       if (query.sort === 'model') shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
       const page = shown.slice((query.page - 1) * query.size, query.page * query.size);
@@ -54,7 +75,7 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'>
       return {
         rows: page.map((r) => ({ ...rowOf(r), job: jobs.get(`${r.facts.id} ${r.due.task}`) ?? null })),
         total: shown.length, page: query.page, size: query.size, counts,
-        engines: new Set(matching.map((r) => r.facts.id)).size,
+        engines,
       };
     },
 

@@ -3,7 +3,7 @@ import { POSITIONS, type Position } from '@diurna/core/fleet';
 import { dueState, taskApplies, worstFirst, type Due, type LastDone, type ServiceRule, type Stroke, type TaskKind } from '@diurna/core/service';
 import { hoursPerWeek } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { prepared, type Db } from '../db/index.ts';
 
 /** What the due dates of one engine are made of. */
 export interface EngineFacts {
@@ -108,10 +108,10 @@ export class FleetMemory {
   async #load(): Promise<void> {
     const day = this.#clock().toISOString().slice(0, 10);
     const whole = this.#seen === null || this.#loadedOn !== day;
-    const marks = await this.#db.execute<{ xmin: string; ids: number[] }>(sql`
+    const marks = await prepared<{ xmin: string; ids: number[] }>(this.#db, 'marks', `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,
-             array(select engine_id from engine_touch_cache where xid >= ${this.#seen ?? '0'}::xid8) as ids`);
-    const { xmin, ids } = marks.rows[0]!;
+             array(select engine_id from engine_touch_cache where xid >= $1::xid8) as ids`, [this.#seen ?? '0']);
+    const { xmin, ids } = marks[0]!;
     if (whole || ids.length > 0) {
       const fresh = await this.#read(whole ? null : ids, day);
       if (whole) this.engines.clear();

@@ -9,7 +9,7 @@ import { byBoat, daysSinceReading, type FleetMemory } from '../service/index.ts'
 import { recentReadings } from './store.ts';
 import { writeReadings } from './write-readings.ts';
 
-export { lockEngines, recentReadings } from './store.ts';
+export { insertReadings, lockEngines, recentReadings, type ReadingRow } from './store.ts';
 export { writeReadings } from './write-readings.ts';
 
 const { reading, meter, person } = tables;

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { LifeReading } from '@diurna/core/usage';
+import type { Doubt, LifeReading } from '@diurna/core/usage';
 import type { Db, Tx } from '../db/index.ts';
 
 /** How many readings make the habit a new one is questioned against. */
@@ -77,4 +77,27 @@ export async function lockEngines(tx: Tx, engineIds: number[]): Promise<Map<numb
       },
     ]),
   );
+}
+
+export interface ReadingRow {
+  engineId: number;
+  meterId: number;
+  day: string;
+  at: Date;
+  count: number;
+  source: 'typed' | 'job' | 'import';
+  personId: number;
+  doubt: Doubt | null;
+  reason: string | null;
+}
+
+/** Many readings in one short statement: a column each, not a parameter for every cell. */
+export async function insertReadings(tx: Tx, rows: readonly ReadingRow[]): Promise<void> {
+  const column = <K extends keyof ReadingRow>(key: K) => sql.param(rows.map((r) => r[key]));
+  await tx.execute(sql`
+    insert into reading (engine_id, meter_id, day, at, count, source, person_id, doubt, reason)
+    select e, m, d, a, c, s::reading_source, p, q::doubt, w
+    from unnest(${column('engineId')}::int[], ${column('meterId')}::int[], ${column('day')}::date[], ${sql.param(rows.map((r) => r.at.toISOString()))}::timestamptz[],
+                ${column('count')}::numeric[], ${column('source')}::text[], ${column('personId')}::int[], ${column('doubt')}::text[], ${column('reason')}::text[])
+         as t(e, m, d, a, c, s, p, q, w)`);
 }

@@ -1,9 +1,9 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { lifeHours, questionReading } from '@diurna/core/usage';
-import { tables, type Tx } from '../db/index.ts';
+import type { Tx } from '../db/index.ts';
 import type { Fault } from '@diurna/contract';
 import { HttpProblem } from '../http/problem.ts';
-import { lockEngines, nextReadings, recentReadings, type EngineMeter } from './store.ts';
+import { insertReadings, lockEngines, nextReadings, recentReadings, type EngineMeter, type ReadingRow } from './store.ts';
 
 export interface NewReading {
   engineId: number;
@@ -51,7 +51,7 @@ export async function writeReadings(
   const faults: Fault[] = [];
   let questions = 0;
   let unchanged = 0;
-  const rows: (typeof tables.reading.$inferInsert)[] = [];
+  const rows: ReadingRow[] = [];
   const written: Written[] = [];
   readings.forEach((r, i) => {
     const engine = engines.get(r.engineId);
@@ -89,7 +89,7 @@ export async function writeReadings(
       questions === faults.length ? 'questioned' : 'about:blank',
     );
   }
-  if (rows.length > 0) await tx.insert(tables.reading).values(rows);
+  if (rows.length > 0) await insertReadings(tx, rows);
   return { written, unchanged };
 }
 

@@ -252,7 +252,6 @@ ALTER TABLE "person" ADD CONSTRAINT "person_base_id_base_id_fk" FOREIGN KEY ("ba
 ALTER TABLE "reading" ADD CONSTRAINT "reading_person_id_person_id_fk" FOREIGN KEY ("person_id") REFERENCES "public"."person"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "reading" ADD CONSTRAINT "reading_withdrawn_by_person_id_fk" FOREIGN KEY ("withdrawn_by") REFERENCES "public"."person"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "reading" ADD CONSTRAINT "reading_meter_id_engine_id_meter_id_engine_id_fk" FOREIGN KEY ("meter_id","engine_id") REFERENCES "public"."meter"("id","engine_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
-ALTER TABLE "reading" ADD CONSTRAINT "reading_engine_id_engine_id_fk" FOREIGN KEY ("engine_id") REFERENCES "public"."engine"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "job" ADD CONSTRAINT "job_boat_id_boat_id_fk" FOREIGN KEY ("boat_id") REFERENCES "public"."boat"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "job" ADD CONSTRAINT "job_technician_id_person_id_fk" FOREIGN KEY ("technician_id") REFERENCES "public"."person"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "job_task" ADD CONSTRAINT "job_task_job_id_job_id_fk" FOREIGN KEY ("job_id") REFERENCES "public"."job"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint

@@ -2,7 +2,7 @@ import { desc, sql } from 'drizzle-orm';
 import { bigint, check, customType, date, foreignKey, index, integer, pgEnum, pgTable, text } from 'drizzle-orm/pg-core';
 import { DOUBTS } from '@diurna/core/usage';
 import { hoursColumn, instant, now } from './columns.ts';
-import { engine, meter } from './fleet.ts';
+import { meter } from './fleet.ts';
 import { person } from './people.ts';
 
 export const readingSourceEnum = pgEnum('reading_source', ['typed', 'job', 'import', 'meter change']);
@@ -29,7 +29,7 @@ export const reading = pgTable(
   },
   (t) => [
     foreignKey({ columns: [t.meterId, t.engineId], foreignColumns: [meter.id, meter.engineId] }),
-    foreignKey({ columns: [t.engineId], foreignColumns: [engine.id] }),
+    // The engine stands behind its meter: the one key holds both.
     index('reading_of_engine').on(t.engineId, desc(t.day), desc(t.id)).where(sql`${t.withdrawnAt} is null`),
     index('reading_of_meter').on(t.meterId),
     check('reading_count', sql`${t.count} >= 0`),

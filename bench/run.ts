@@ -1,0 +1,117 @@
+import { spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { availableParallelism, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { Browser } from '../e2e/browser.ts';
+import { startCluster } from '../scripts/cluster.mjs';
+import { benchCore } from './core.ts';
+import { loadLargeBook, SIZE } from './large-book.ts';
+import { percentile, row } from './report.ts';
+import { together, Visitor } from './visitor.ts';
+
+const USERS = 20;
+const root = join(import.meta.dirname, '..');
+const PASSWORD = 'measure-measure';
+
+/** The server as a person starts it, in a process of its own. */
+async function startServer(databaseUrl: string): Promise<{ address: string; stop: () => Promise<void> }> {
+  const child = spawn(process.execPath, [join(root, 'scripts/start.mjs')], { env: { ...process.env, DATABASE_URL: databaseUrl, DIURNA_PORT: '0', DIURNA_DEMO: '0', DIURNA_LOG: 'error' }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const address = await new Promise<string>((resolve, reject) => {
+    let said = '';
+    child.stdout.on('data', (chunk) => {
+      said += String(chunk);
+      const found = /ready at (\S+)/.exec(said);
+      if (found) resolve(found[1]!);
+    });
+    child.once('exit', () => { reject(new Error(`the server did not start: ${said}`)); });
+  });
+  return { address, stop: () => new Promise((resolve) => { child.once('exit', () => { resolve(); }); child.kill('SIGINT'); }) };
+}
+
+async function benchApi(users: Visitor[], today: string): Promise<void> {
+  const health = await together(users, 20, (u) => u.send('GET', '/health'));
+  const reference = percentile(health, 0.95);
+  const against = (p95: number) => `${(p95 / reference).toFixed(1)} x the health route at the same load (${reference.toFixed(0)} ms)`;
+  await together(users.slice(0, 1), 3, (u) => u.send('GET', '/service/due'));
+  const due = percentile(await together(users, 20, (u) => u.send('GET', '/service/due?size=50')), 0.95);
+  row(`due list, first page, worst first, ${USERS} at once, p95`, `${due.toFixed(0)} ms`, 'under 150 ms', due < 150, against(due));
+  const words = ['Boat 00', 'G-1005', 'turn', 'Corvane', '9', 'admin'];
+  const found = percentile(await together(users, 20, (u, n, r) => u.send('GET', `/search?q=${encodeURIComponent(words[(n + r) % words.length]!)}`)), 0.95);
+  row(`search, ${USERS} at once, p95`, `${found.toFixed(0)} ms`, 'under 100 ms', found < 100, against(found));
+  const sheets = await Promise.all(users.map(async (u, n) => ((await (await u.send('GET', `/usage/hours?size=100&page=${n + 1}`)).json()) as { rows: { engineId: number; lastCount: number }[] }).rows));
+  const typed = await together(users, 6, (u, n, round) =>
+    u.send('POST', '/usage/readings', { day: today, readings: sheets[n]!.map((r) => ({ engineId: r.engineId, count: Math.round((r.lastCount + 0.1 * (round + 1)) * 10) / 10 })) }));
+  const hours = percentile(typed, 0.95);
+  row(`100 readings typed, ${USERS} at once, p95`, `${hours.toFixed(0)} ms`, 'under 300 ms', hours < 300, against(hours));
+  // What one write costs the next reader: the list is worked out again for what was touched only.
+  const after: number[] = [];
+  for (let i = 0; i < 10; i++) {
+    await users[0]!.send('POST', '/usage/readings', { day: today, readings: [{ engineId: sheets[0]![0]!.engineId, count: Math.round((sheets[0]![0]!.lastCount + 0.7 + i * 0.1) * 10) / 10 }] });
+    after.push(...(await together(users.slice(0, 1), 1, (u) => u.send('GET', '/service/due?size=50'))));
+  }
+  console.log(`         due list right after a reading, one user, median ${percentile(after, 0.5).toFixed(0)} ms`);
+}
+
+async function benchFirstView(address: string, user: Visitor): Promise<void> {
+  const browser = await Browser.open(address);
+  try {
+    await browser.go('/mark.svg');
+    await browser.driver.manage().addCookie({ ...user.cookie, path: '/' });
+    const ready = async (path: string, there: string) => {
+      const times: number[] = [];
+      for (let i = 0; i < 5; i++) {
+        await browser.driver.sendDevToolsCommand('Network.setCacheDisabled', { cacheDisabled: true });
+        await browser.go(path);
+        times.push(await browser.driver.executeAsyncScript<number>(`
+          const done = arguments[0]; const look = () => document.querySelector(${JSON.stringify(there)}) ? done(performance.now()) : requestAnimationFrame(look); look();`));
+      }
+      return percentile(times, 0.5);
+    };
+    await browser.driver.sendDevToolsCommand('Network.enable', {});
+    const bare = await ready('/api/health', 'body');
+    const view = await ready('/due', '.due-list tbody tr');
+    row('first view ready in the browser, warm server', `${view.toFixed(0)} ms`, 'under 1500 ms', view < 1500, `${(view / bare).toFixed(1)} x a page of one line (${bare.toFixed(0)} ms); browser cache off`);
+    await browser.go('/due');
+    await browser.see('//table[contains(@class, "due-list")]//tbody/tr');
+    const scripts = await browser.driver.executeScript<number[]>("return performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).map((e) => e.encodedBodySize)");
+    const kilobytes = scripts.reduce((a, b) => a + b, 0) / 1000;
+    row('JavaScript needed for the first view, compressed', `${kilobytes.toFixed(0)} kB`, 'under 300 kB', kilobytes < 300, `${scripts.length} files`);
+  } finally {
+    await browser.close();
+  }
+}
+
+const only = process.argv[2];
+console.log(`${availableParallelism()} cores, Node.js ${process.versions.node}`);
+benchCore();
+if (only !== 'core') {
+  const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
+  chmodSync(folder, 0o755);
+  // As a person's own cluster: with all its safety on.
+  const cluster = await startCluster(folder);
+  try {
+    let server = await startServer(cluster.url);
+    const admin = await new Visitor(server.address).enter('POST', '/first-run', { company: 'Measure', currency: 'EUR', baseName: 'Base 1', timeZone: 'Atlantic/Madeira', hemisphere: 'north', name: 'Admin', username: 'admin', password: PASSWORD });
+    void admin;
+    await server.stop();
+    const client = new pg.Client({ connectionString: cluster.url });
+    await client.connect();
+    const today = new Date().toISOString().slice(0, 10);
+    const began = performance.now();
+    await loadLargeBook(client, today);
+    const { rows } = await client.query<{ e: string; b: string; r: string; s: string }>('select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r, (select count(*) from service_entry) s');
+    console.log(`book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries (asked ${SIZE.engines}, ${SIZE.boats}, ${SIZE.readings}, ${SIZE.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`);
+    await client.query('vacuum analyze');
+    await client.end();
+    server = await startServer(cluster.url);
+    const users: Visitor[] = [];
+    for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }));
+    await benchApi(users, today);
+    await benchFirstView(server.address, users[0]!);
+    await server.stop();
+  } finally {
+    await cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
