@@ -1,0 +1,59 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { Browser, DESK, PHONE } from './browser.ts';
+import setup from './setup.mjs';
+import teardown from './teardown.mjs';
+
+const folder = join(import.meta.dirname, '../docs/screenshots');
+mkdirSync(folder, { recursive: true });
+await setup();
+const browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!, DESK);
+
+async function picture(name: string, path: string, there: string, act?: () => Promise<void>): Promise<void> {
+  await browser.go(path);
+  await browser.see(there);
+  await act?.();
+  await browser.driver.executeScript('scrollTo(0, 0)');
+  await browser.shot(join(folder, `${name}.png`));
+}
+
+try {
+  await picture('sign-in', '/', '//h2[@id="demo-people"]');
+  await browser.signIn('Ilse Maren');
+  await picture('day', '/day', '//div[@class="bench"]');
+  await picture('hours', '/day/hours', '//tbody/tr', async () => {
+    const was = (boat: string) => browser.text(`//tr[th[contains(., "${boat}")]]/td[contains(@class, "was")]`).then(Number);
+    await browser.fill('Hours of Avocet', ((await was('Avocet')) + 4.2).toFixed(1));
+    await browser.fill('Hours of Dunlin', ((await was('Dunlin')) + 89).toFixed(1));
+  });
+  await browser.driver.executeScript('localStorage.clear()');
+  await picture('due', '/due', '//tbody/tr', () => browser.click('//button[contains(., "Why: Razorbill port, Engine oil")]'));
+  await picture('hand-out', '/due', '//tbody/tr', async () => {
+    await browser.click('(//button[@aria-label="Hand out work on Razorbill"])[1]');
+    await browser.seeText('saved by doing it in one visit');
+  });
+  await picture('stores', '/stores', '//table[contains(@class, "shelves")]//tbody/tr');
+  await picture('part', '/stores/parts/1', '//h2[.="Ledger"]');
+  await picture('fleet', '/fleet', '//tbody/tr');
+  await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
+  await picture('models', '/fleet/models', '//tbody/tr');
+  await picture('log', '/records', '//tbody/tr');
+  await picture('audit', '/records/audit', '//tbody/tr');
+  await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
+  await picture('day-dark', '/day', '//div[@class="bench"]');
+  await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'day')");
+  await browser.resize(PHONE);
+  await browser.signIn('Ines Okoye');
+  await picture('phone-jobs', '/jobs', '//a[contains(@class, "card-row")]');
+  await browser.click('(//a[contains(@class, "card-row")])[1]');
+  await browser.see('//article');
+  await browser.click('(//button[@role="checkbox"])[1]');
+  await browser.see('//button[@aria-checked="true"]');
+  await browser.driver.executeScript('scrollTo(0, 0)');
+  await browser.shot(join(folder, 'phone-card.png'));
+  await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'sun')");
+  await picture('phone-hours-sun', '/day/hours', '//tbody/tr');
+} finally {
+  await browser.close();
+  await teardown();
+}

@@ -1,0 +1,1 @@
+export default function teardown(): Promise<void>;

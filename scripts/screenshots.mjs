@@ -1,0 +1,12 @@
+// `npm run screenshots`: the pictures of docs/screenshots, made anew from the demo data.
+// @ts-check
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { needModules } from './install.mjs';
+
+const root = join(import.meta.dirname, '..');
+needModules(root);
+const { build } = await import('./build.mjs');
+await build(root);
+const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], { cwd: root, stdio: 'inherit' });
+process.exit(done.status ?? 1);
