@@ -12,7 +12,7 @@ const project = (name, match, more = {}) => ({
 
 export default {
   projects: [
-    project('unit', ['{core,contract,demo}/**/*.test.ts', 'web/**/*.test.ts', 'scripts/**/*.test.mjs']),
+    project('unit', ['{core,contract,demo,web}/**/*.test.ts']),
     project('server', ['server/**/*.test.ts'], { globalSetup: '<rootDir>/server/test/setup.mjs', globalTeardown: '<rootDir>/server/test/teardown.mjs' }),
     project('e2e', ['e2e/**/*.test.ts'], { globalSetup: '<rootDir>/e2e/setup.mjs', globalTeardown: '<rootDir>/e2e/teardown.mjs' }),
   ],

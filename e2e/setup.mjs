@@ -18,5 +18,6 @@ export default async function setup() {
   const address = `http://127.0.0.1:${running.port}`;
   await fillDemo(address, new Date());
   process.env.DIURNA_E2E_ADDRESS = address;
+  process.env.DIURNA_E2E_DATABASE = cluster.url;
   globalThis.__diurnaE2e = { cluster, running, folder };
 }

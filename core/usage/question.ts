@@ -65,7 +65,7 @@ export function questionReading(
     if (rise > expected) {
       return {
         doubt: 'off habit',
-        text: `+${rise} h in ${daysText(days)}; at its busiest this engine made ${round(usual * Math.max(1, days), 1)} h. Typo?`,
+        text: `+${rise} h in ${daysText(days)}; at its busiest pace it would be ${round(usual * Math.max(1, days), 1)} h. Typo?`,
       };
     }
   }

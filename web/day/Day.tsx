@@ -13,7 +13,8 @@ import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { TASKS } from '@diurna/core/service';
-import { HoursSheet, readingsOf, type Sheet } from './HoursSheet.tsx';
+import { HoursSheet } from './HoursSheet.tsx';
+import { readingsOf, type Sheet } from './judge.ts';
 import './day.css';
 
 /** Who works on what today, what is over and not handed out, and the hours still wanted. */

@@ -6,7 +6,8 @@ import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
-import { HoursSheet, readingsOf, type Sheet, type Typed } from './HoursSheet.tsx';
+import { HoursSheet } from './HoursSheet.tsx';
+import { readingsOf, type Sheet, type Typed } from './judge.ts';
 
 const SIZE = 100;
 

@@ -2,7 +2,7 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { TASKS, type TaskKind } from '@diurna/core/service';
 import { toMillilitres, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
-import { parseCount } from '../day/HoursSheet.tsx';
+import { parseCount } from '../day/judge.ts';
 
 /** What the technician has typed on a card, kept on the phone until the job is finished. */
 export interface CardDraft {
