@@ -114,9 +114,10 @@ export class Browser {
     return this.click(`//*[self::button or self::a][not(@disabled)][normalize-space(.)="${name}" or @aria-label="${name}"]`);
   }
 
-  /** Types into the field with that label, after emptying it. */
+  /** Types into the field with that label, after emptying it; where a dialog is open, into the dialog's. */
   async fill(label: string, value: string): Promise<void> {
-    const field = await this.see(`//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
+    const within = (await this.count('//*[@role="dialog"]')) > 0 ? '//*[@role="dialog"]' : '';
+    const field = await this.see(`${within}//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
     const type = await field.getAttribute('type');
     if (type === 'date') {
       await this.driver.executeScript(

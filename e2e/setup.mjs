@@ -2,6 +2,7 @@
 import { chmodSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { startCluster } from '../scripts/cluster.mjs';
 
 export default async function setup() {
@@ -11,13 +12,21 @@ export default async function setup() {
   const cluster = await startCluster(folder, { fast: true });
   const server = await import(join(root, 'dist/server.js'));
   const { fillDemo, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
-  const running = await server.start({
-    databaseUrl: cluster.url, port: 0, version: JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version,
-    migrations: join(root, 'server/db/migrations'), webRoot: join(root, 'dist/web'), demoAccounts: DEMO_ACCOUNTS, secureCookie: false, logLevel: 'error',
+  const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
+  const serve = (databaseUrl, demoAccounts) => server.start({
+    databaseUrl, port: 0, version, migrations: join(root, 'server/db/migrations'), webRoot: join(root, 'dist/web'), demoAccounts, secureCookie: false, logLevel: 'error',
   });
+  const running = await serve(cluster.url, DEMO_ACCOUNTS);
+  // A second, empty book for the first-run page.
+  const client = new pg.Client({ connectionString: cluster.url });
+  await client.connect();
+  await client.query('create database empty_book');
+  await client.end();
+  const empty = await serve(cluster.url.replace(/\/diurna$/, '/empty_book'), []);
+  process.env.DIURNA_E2E_EMPTY = `http://127.0.0.1:${empty.port}`;
   const address = `http://127.0.0.1:${running.port}`;
   await fillDemo(address, new Date());
   process.env.DIURNA_E2E_ADDRESS = address;
   process.env.DIURNA_E2E_DATABASE = cluster.url;
-  globalThis.__diurnaE2e = { cluster, running, folder };
+  globalThis.__diurnaE2e = { cluster, running, empty, folder };
 }

@@ -1,8 +1,9 @@
 import { rmSync } from 'node:fs';
 
 export default async function teardown() {
-  const { cluster, running, folder } = globalThis.__diurnaE2e;
+  const { cluster, running, empty, folder } = globalThis.__diurnaE2e;
   await running.stop();
+  await empty.stop();
   await cluster.stop();
   rmSync(folder, { recursive: true, force: true });
 }

@@ -106,7 +106,9 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
         log.warn({ username: name }, 'sign-in refused');
         throw new HttpProblem(401, 'Name and password do not belong together. Check both, capitals count in the password.');
       }
+      // Only refused attempts count: a whole yard may sign in from one address.
       await byName.delete(`${name}@${address}`);
+      await byAddress.reward(address);
       await regenerate(req);
       req.session.personId = found.id;
       await writeAudit(db, found.id, requestId, { act: 'signed in', subject: 'person', subjectId: found.id, title: found.name });

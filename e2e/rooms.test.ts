@@ -1,0 +1,185 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+/** The other people of the yard at their own work, and a book that begins empty. */
+const address = process.env.DIURNA_E2E_ADDRESS!;
+let browser: Browser;
+beforeAll(async () => { browser = await Browser.open(address, DESK); });
+afterAll(async () => { await browser.close(); });
+
+describe('the stores keeper', () => {
+  const onHand = (base: string) => browser.text(`//h2[.="On hand"]/following::tr[td[1][normalize-space(.)="${base}"]][1]/td[2]`);
+
+  test('receives a delivery, counts the shelf, and the ledger tells both', async () => {
+    await browser.signIn('Hanne Brook');
+    await browser.click('//a[normalize-space(.)="PK-SK90"]');
+    await browser.see('//h1[normalize-space(.)="PK-SK90"]');
+    const before = Number(await onHand('Brindle Quay'));
+    await browser.button('Receive');
+    await browser.fill('How many', '4');
+    await browser.fill('Note', 'delivery of Tuesday');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Receive"]');
+    await browser.seeText(`PK-SK90: ${before + 4} on hand now.`);
+    await browser.button('Count');
+    await browser.fill('On the shelf', String(before + 3));
+    await browser.click('//button[@type="submit"][normalize-space(.)="Count"]');
+    await browser.seeText(`PK-SK90: ${before + 3} on hand now.`);
+    const ledger = await browser.text('//h2[.="Ledger"]/following::tbody[1]');
+    expect(ledger).toMatch(/counted -1 \d+ Hanne Brook/);
+    expect(ledger).toMatch(/received \+4 \d+ Hanne Brook delivery of Tuesday/);
+  });
+
+  test('cannot move more than the shelf has: it is said, and nothing moves', async () => {
+    const before = await onHand('Brindle Quay');
+    await browser.button('Move to another base');
+    await browser.fill('How many', '99');
+    await browser.choose('To', 'Outer Mole');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Move"]');
+    await browser.seeText('99 cannot leave it. Count it first if that is wrong.');
+    expect(await onHand('Brindle Quay')).toBe(before);
+  });
+
+  test('sees what is short for what comes up, by model', async () => {
+    await browser.go('/stores');
+    const cell = await browser.text('//table[contains(@class, "shelves")]//tr[contains(., "Corvane 60")]/td[2]');
+    expect(cell).toContain('up to C60-40116');
+    expect(cell).toContain('from C60-40117');
+  });
+});
+
+describe('the coordinator keeps the fleet', () => {
+  test('adds a boat and an engine, corrects a form, and the engine falls due as unknown', async () => {
+    await browser.signIn('Ilse Maren');
+    await browser.go('/fleet');
+    await browser.button('Add a boat');
+    await browser.see('//*[@role="dialog"]');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the boat"]');
+    await browser.seeText('Name is missing');
+    await browser.fill('Name', 'Whimbrel');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the boat"]');
+    await browser.seeText('Another boat in the fleet has this name.');
+    await browser.fill('Name', 'Bittern');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the boat"]');
+    await browser.see('//h1[normalize-space(.)="Bittern"]');
+    await browser.button('Add an engine');
+    await browser.see('//*[@role="dialog"]');
+    await browser.fill('Serial', 'C60-77001');
+    await browser.choose('Model', 'Corvane 60');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the engine"]');
+    await browser.see('//td[normalize-space(.)="C60-77001"]');
+    await browser.go('/due?q=Bittern');
+    await browser.see('//tbody/tr[contains(., "Bittern")][contains(., "no history")]');
+  });
+
+  test('writes down earlier work: the engine is no longer unknown; the wrong entry is corrected, not erased', async () => {
+    await browser.click('//tbody/tr[1]//a[contains(., "Bittern")]');
+    await browser.button('Write down earlier work');
+    await browser.choose('Task', 'Gear lube');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Write it down"]');
+    await browser.seeText('Gear lube is in the log.');
+    await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//span[contains(@class, "fine")]');
+    await browser.click('//h2[.="Service history"]/following::button[normalize-space(.)="wrong?"][1]');
+    await browser.fill('Why', 'it was the boat beside it');
+    await browser.button('Cancel the entry');
+    await browser.see('//tr[contains(@class, "struck")][contains(., "it was the boat beside it")]');
+    await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//span[contains(@class, "unknown")]');
+  });
+
+  test('changes a programme, and due dates follow at once', async () => {
+    await browser.go('/due?task=impeller&q=Whimbrel');
+    await browser.see('//tbody/tr[contains(., "4 h left")]');
+    await browser.go('/fleet/models');
+    await browser.click('//a[normalize-space(.)="Skarn 90"]');
+    await browser.fill('Impeller, hours', '150');
+    await browser.button('Keep the changes');
+    await browser.seeText('Due dates follow the programme from now on.');
+    await browser.go('/due?task=impeller&q=Whimbrel');
+    await browser.see('//tbody/tr[contains(., "46 h over")]');
+  });
+
+  test('changes a meter; life hours go on', async () => {
+    await browser.go('/fleet');
+    await browser.click('//tr[contains(., "Skua")]//a[normalize-space(.)="single"]');
+    const hours = Number(/([\d.]+) h/.exec(await browser.text('//dl'))![1]);
+    await browser.button('Change the meter');
+    await browser.fill('Old meter showed', (hours + 2).toFixed(1));
+    await browser.fill('New meter shows', '0');
+    await browser.fill('Why', 'the display went blank');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Change it"]');
+    await browser.seeText('life hours go on without a step');
+    await browser.see(`//dl[contains(., "${(hours + 2).toFixed(1)} h")]`);
+  });
+
+  test('calls a job off: its work is due again, with nobody', async () => {
+    await browser.go('/jobs?whose=all&show=open');
+    const boat = await browser.text('(//a[contains(@class, "card-row")])[1]//b');
+    await browser.click('(//a[contains(@class, "card-row")])[1]');
+    await browser.button('Call the job off');
+    await browser.fill('Why', 'the boat went out early');
+    await browser.button('Call it off');
+    await browser.seeText(`${boat} is called off.`);
+    await browser.go(`/due?q=${boat}`);
+    await browser.see('//button[starts-with(@aria-label, "Hand out work on")]');
+  });
+});
+
+describe('the dock hand, on a phone', () => {
+  test('types the hours of a boat that came back, in two taps and a figure', async () => {
+    await browser.resize(PHONE);
+    await browser.signIn('Bram Tidewell');
+    await browser.see('//h1[normalize-space(.)="Hours"]');
+    const was = Number(await browser.text('//tr[th[contains(., "Sanderling")]]/td[contains(@class, "was")]'));
+    await browser.fill('Hours of Sanderling', (was + 1).toFixed(1));
+    await browser.button('Write 1 figure into the book');
+    await browser.seeText('1 figure in the book.');
+    await browser.resize(DESK);
+  });
+});
+
+describe('the administrator', () => {
+  test('lets a person in, and the person signs in', async () => {
+    await browser.signIn('Wyn Aldous');
+    await browser.go('/yard');
+    await browser.button('Add a person');
+    await browser.fill('Name', 'Nils Reed');
+    await browser.fill('Signs in as', 'nils');
+    await browser.fill('Password', 'short');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the person"]');
+    await browser.seeText('Password is too short: ten characters or more');
+    await browser.fill('Password', 'long-enough-for-nils');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Add the person"]');
+    await browser.seeText('Nils Reed is in the yard’s list.');
+    await browser.button('Sign out');
+    await browser.seeText('The invented yard');
+    await browser.fill('Name', 'nils');
+    await browser.fill('Password', 'long-enough-for-nils');
+    await browser.button('Open the book');
+    await browser.see('//h1[normalize-space(.)="Jobs today"]');
+    await browser.seeText('Nothing for you here.');
+  });
+});
+
+describe('an empty book', () => {
+  test('begins with its administrator, and each empty room says what comes next', async () => {
+    const empty = await Browser.open(process.env.DIURNA_E2E_EMPTY!, DESK);
+    try {
+      await empty.go('/');
+      await empty.seeText('This book is empty. Begin it.');
+      expect(await empty.count('//h2[@id="demo-people"]')).toBe(0);
+      for (const [label, value] of [['Company', 'Reed Hire'], ['First base', 'Reed Quay'], ['Its time zone', 'Europe/Lisbon'], ['Your name', 'Ada Reed'], ['Name to sign in with', 'ada'], ['Password', 'a-password-of-ada']] as const) await empty.fill(label, value);
+      await empty.button('Begin the book');
+      await empty.see('//nav[@aria-label="Rooms"]');
+      await empty.seeText('Nobody works here yet.');
+      await empty.go('/due');
+      await empty.seeText('No engines yet.');
+      await empty.go('/stores');
+      await empty.seeText('The shelf list is empty.');
+      await empty.go('/fleet');
+      await empty.seeText('No boat here.');
+      await empty.go('/records');
+      await empty.seeText('Nothing is written down here yet.');
+    } finally {
+      await empty.close();
+    }
+  });
+});
