@@ -3,8 +3,9 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
+import { gzipSync } from 'node:zlib';
 
-const SOURCES = ['core', 'contract', 'server', 'web', 'demo', 'package-lock.json'];
+const SOURCES = ['core', 'contract', 'server', 'web', 'demo', 'scripts/build.mjs', 'package-lock.json'];
 
 /** @param {string} path @returns {string[]} */
 function filesBelow(path) {
@@ -48,6 +49,10 @@ export async function build(root) {
     bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
   });
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });
+  const assets = join(dist, 'web/assets');
+  for (const name of readdirSync(assets).filter((n) => /\.(js|css)$/.test(n))) {
+    writeFileSync(join(assets, `${name}.gz`), gzipSync(readFileSync(join(assets, name)), { level: 9 }));
+  }
   writeFileSync(stamp, print);
   return true;
 }

@@ -3,7 +3,8 @@ import compression from 'compression';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
+import { readdirSync } from 'node:fs';
+import { extname, join } from 'node:path';
 import type pg from 'pg';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -88,7 +89,9 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   app.disable('x-powered-by');
   if (options.secureCookie) app.set('trust proxy', 1);
   app.use(securityHeaders());
-  app.use(compression());
+  // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.
+  app.use(compression({ level: 1 }));
+  app.set('etag', false);
   app.use('/api', (_req, res, next) => {
     res.set('cache-control', 'no-store');
     next();
@@ -125,7 +128,19 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
 }
 
 function serveWeb(app: Express, root: string): void {
-  app.use('/assets', express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  const packed = new Set(readdirSync(join(root, 'assets')).filter((name) => name.endsWith('.gz')));
+  app.use(
+    '/assets',
+    (req, res, next) => {
+      // The build packs scripts and styles once, so that no reader waits for it.
+      if (packed.has(`${req.path.slice(1)}.gz`) && req.acceptsEncodings('gzip')) {
+        res.set('content-encoding', 'gzip').vary('accept-encoding').type(extname(req.path));
+        req.url = `${req.path}.gz`;
+      }
+      next();
+    },
+    express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }),
+  );
   app.use(express.static(root, { index: false, maxAge: 0 }));
   app.get('/{*path}', (_req, res) => {
     res.set('cache-control', 'no-cache').sendFile(join(root, 'index.html'));
