@@ -45,7 +45,9 @@ export async function writeReadings(
   for (const day of days) {
     const those = readings.filter((r) => dayOf(r) === day).map((r) => r.engineId);
     earlier.set(day, await recentReadings(tx, those, day));
-    later.set(day, await nextReadings(tx, those, day));
+    // What is read today has nothing after it: days to come are refused below.
+    const past = readings.some((r) => dayOf(r) === day && day < dayInZone(how.now, engines.get(r.engineId)?.timeZone ?? 'UTC'));
+    if (past) later.set(day, await nextReadings(tx, those, day));
   }
 
   const faults: Fault[] = [];
