@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import type pg from 'pg';
 import type { Db } from './index.ts';
 
 /** The database was written by a newer Diurna than this one. */
@@ -30,13 +31,16 @@ export async function migrateDatabase(db: Db, folder: string): Promise<void> {
       );
     }
   }
-  // One process at a time, when several start together.
-  await db.execute(sql`select pg_advisory_lock(4150)`).catch(() => undefined);
+  // One process at a time, when several start together. The lock belongs to a connection, so it is taken
+  // and given back on the same one; the pool would hand out another.
+  const keeper = await (db as unknown as { $client: pg.Pool }).$client.connect();
   try {
+    await keeper.query('select pg_advisory_lock(4150)');
     await migrate(db, { migrationsFolder: folder });
     // After a restore into another cluster the marks of the old one mean nothing.
     await db.execute(sql`delete from engine_touch_cache where xid > pg_current_xact_id()`);
   } finally {
-    await db.execute(sql`select pg_advisory_unlock_all()`).catch(() => undefined);
+    await keeper.query('select pg_advisory_unlock(4150)').catch(() => undefined);
+    keeper.release();
   }
 }

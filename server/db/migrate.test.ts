@@ -1,0 +1,36 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from 'node:path';
+import pg from 'pg';
+import { makeDb, makePool } from './index.ts';
+import { migrateDatabase, NewerDatabase } from './migrate.ts';
+
+const FOLDER = join(import.meta.dirname, 'migrations');
+const admin = new pg.Client({ connectionString: process.env.DIURNA_TEST_DATABASE });
+const url = new URL(process.env.DIURNA_TEST_DATABASE!);
+url.pathname = '/migrate_test';
+beforeAll(async () => {
+  await admin.connect();
+  await admin.query('create database migrate_test template template0');
+});
+afterAll(async () => {
+  await admin.query('drop database migrate_test with (force)');
+  await admin.end();
+});
+
+test('several processes starting on one empty database at once all succeed, and leave no lock behind', async () => {
+  const pools = [1, 2, 3].map(() => makePool(url.toString()));
+  await Promise.all(pools.map((pool) => migrateDatabase(makeDb(pool), FOLDER)));
+  const { rows } = await pools[0]!.query<{ tables: number; locks: number; applied: number }>(`
+    select (select count(*)::int from information_schema.tables where table_schema = 'public' and table_name in ('engine', 'audit', 'sign_in_throttle')) as tables,
+           (select count(*)::int from pg_locks where locktype = 'advisory' and database = (select oid from pg_database where datname = current_database())) as locks,
+           (select count(*)::int from drizzle.__drizzle_migrations) as applied`);
+  expect(rows[0]).toEqual({ tables: 3, locks: 0, applied: 2 });
+  await Promise.all(pools.map((pool) => pool.end()));
+});
+
+test('a database of a newer version is refused before anything is touched', async () => {
+  const pool = makePool(url.toString());
+  await pool.query("insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)");
+  await expect(migrateDatabase(makeDb(pool), FOLDER)).rejects.toThrow(NewerDatabase);
+  await pool.end();
+});
