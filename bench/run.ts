@@ -39,7 +39,7 @@ async function benchApi(users: Visitor[], today: string): Promise<void> {
   const words = ['Boat 00', 'G-1005', 'turn', 'Corvane', '9', 'admin'];
   const found = percentile(await together(users, 20, (u, n, r) => u.send('GET', `/search?q=${encodeURIComponent(words[(n + r) % words.length]!)}`)), 0.95);
   row(`search, ${USERS} at once, p95`, `${found.toFixed(0)} ms`, 'under 100 ms', found < 100, against(found));
-  const sheets = await Promise.all(users.map(async (u, n) => ((await (await u.send('GET', `/usage/hours?size=100&page=${n + 1}`)).json()) as { rows: { engineId: number; lastCount: number }[] }).rows));
+  const sheets = await Promise.all(users.map(async (u, n) => (await u.json<{ rows: { engineId: number; lastCount: number }[] }>('GET', `/usage/hours?size=100&page=${n + 1}`)).rows));
   const typed = await together(users, 6, (u, n, round) =>
     u.send('POST', '/usage/readings', { day: today, readings: sheets[n]!.map((r) => ({ engineId: r.engineId, count: Math.round((r.lastCount + 0.1 * (round + 1)) * 10) / 10 })) }));
   const hours = percentile(typed, 0.95);

@@ -34,10 +34,19 @@ export function isTimeZone(zone: string): boolean {
   }
 }
 
+/** The last answer for each zone: whole fleets ask for the same minute again and again. */
+const lastDay = new Map<string, { minute: number; day: Day }>();
+
 /** The calendar day it is at `zone` at that instant. */
 export function dayInZone(instant: Date, zone: string): Day {
+  // A day begins on a whole minute everywhere but in the local mean times of the nineteenth century.
+  const minute = Math.floor(instant.getTime() / 60_000);
+  const known = lastDay.get(zone);
+  if (known?.minute === minute) return known.day;
   const p = partsIn(instant, zone);
-  return `${p.year}-${p.month}-${p.day}`;
+  const day = `${p.year}-${p.month}-${p.day}`;
+  lastDay.set(zone, { minute, day });
+  return day;
 }
 
 /** The clock at `zone` at that instant, `HH:MM`. */

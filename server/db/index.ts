@@ -21,10 +21,12 @@ export function makePool(databaseUrl: string): pg.Pool {
 
 /**
  * A statement the server runs all day, kept prepared on each connection: planning costs more than running it.
- * The name has to belong to that text alone.
+ * The name has to belong to that text alone. In a transaction it runs on that transaction's connection.
  */
-export async function prepared<T extends pg.QueryResultRow>(db: Db, name: string, text: string, values: unknown[]): Promise<T[]> {
-  return (await (db as unknown as { $client: pg.Pool }).$client.query<T>({ name, text, values })).rows;
+export async function prepared<T extends pg.QueryResultRow>(db: Db | Tx, name: string, text: string, values: unknown[]): Promise<T[]> {
+  // Drizzle names statements of its query builder only, not of plain SQL; what it runs on is not in its types.
+  const { $client, session } = db as unknown as { $client?: pg.Pool; session: { client: pg.Pool | pg.PoolClient } };
+  return (await ($client ?? session.client).query<T>({ name, text, values })).rows;
 }
 
 export function makeDb(pool: pg.Pool): Db {

@@ -2,7 +2,7 @@ import { engineName } from '@diurna/core/fleet';
 import type { SearchHit } from '@diurna/contract/fleet';
 import { prepared } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { byBoat, type EngineFacts, type FleetMemory } from '../service/index.ts';
+import { names, type EngineFacts, type FleetMemory } from '../service/index.ts';
 
 /**
  * $1 = anywhere in the name, $2 = at its start; twelve of a kind, those that start with the words first.
@@ -12,7 +12,8 @@ const HITS = `
       select * from (
         (select 'boat' as kind, b.id, b.name as title, s.name || coalesce(', berth ' || b.berth, '') as detail,
                 b.name ilike $2 as first
-         from boat b join base s on s.id = b.base_id where not b.retired and b.name ilike $1 order by first desc, b.name limit 12)
+         from boat b join base s on s.id = b.base_id
+         where not b.retired and b.name ilike $1 order by first desc, b.name limit 12)
         union all
         (select 'engine', e.id, e.serial, m.maker || ' ' || m.name || ', on the shelf', e.serial ilike $2 as first
          from engine e join engine_model m on m.id = e.model_id
@@ -34,17 +35,32 @@ const MOST = 24;
 const MOST_OF_A_KIND = 12;
 const ORDER: SearchHit['kind'][] = ['boat', 'engine', 'part', 'person', 'model'];
 
-function enginesOnBoats(memory: FleetMemory, words: string): Hit[] {
-  const hits: { facts: EngineFacts; first: boolean }[] = [];
-  for (const facts of memory.engines.values()) {
-    const serial = facts.serial.toLowerCase();
-    if (serial.includes(words)) hits.push({ facts, first: serial.startsWith(words) });
-    else if (facts.boatName.toLowerCase().startsWith(words)) hits.push({ facts, first: false });
+interface Words { facts: EngineFacts; name: string; serial: string }
+
+/** A cache by the list it was made from: gone with it when the fleet changes. */
+const wordsOf = new WeakMap<readonly EngineFacts[], Words[]>();
+
+function fleetWords(memory: FleetMemory): Words[] {
+  const engines = memory.inOrder();
+  const known = wordsOf.get(engines);
+  if (known) return known;
+  const words = engines.map((facts) => ({ facts, name: facts.boatName.toLowerCase(), serial: facts.serial.toLowerCase() }));
+  wordsOf.set(engines, words);
+  return words;
+}
+
+/** In the order of boats; it stops looking when there is enough. */
+function enginesOnBoats(memory: FleetMemory, wanted: string): Hit[] {
+  const bySerial: EngineFacts[] = [];
+  const others: EngineFacts[] = [];
+  for (const { facts, name, serial } of fleetWords(memory)) {
+    if (serial.startsWith(wanted)) bySerial.push(facts);
+    else if (others.length < MOST_OF_A_KIND && (name.startsWith(wanted) || serial.includes(wanted))) others.push(facts);
+    if (bySerial.length === MOST_OF_A_KIND) break;
   }
-  return hits
-    .sort((a, b) => Number(b.first) - Number(a.first) || byBoat(a.facts, b.facts))
-    .slice(0, MOST_OF_A_KIND)
-    .map(({ facts, first }) => ({ kind: 'engine', id: facts.id, title: engineName(facts.boatName, facts.position), detail: `${facts.modelName}, serial ${facts.serial}`, first }));
+  const hit = (first: boolean) => (f: EngineFacts): Hit =>
+    ({ kind: 'engine', id: f.id, title: engineName(f.boatName, f.position), detail: `${f.modelName}, serial ${f.serial}`, first });
+  return [...bySerial.map(hit(true)), ...others.map(hit(false))].slice(0, MOST_OF_A_KIND);
 }
 
 /** Text as a LIKE pattern that stands for itself. */
@@ -55,7 +71,7 @@ export const searchHandlers = (memory: FleetMemory): Handlers<'search'> => ({
     const words = literal(query.q);
     const [others] = await Promise.all([prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]), memory.refresh()]);
     return [...others, ...enginesOnBoats(memory, query.q.toLowerCase())]
-      .sort((a, b) => Number(b.first) - Number(a.first) || ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) || a.title.localeCompare(b.title))
+      .sort((a, b) => Number(b.first) - Number(a.first) || ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) || names.compare(a.title, b.title))
       .slice(0, MOST)
       .map(({ kind, id, title, detail }) => ({ kind, id, title, detail }));
   },

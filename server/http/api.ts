@@ -1,23 +1,13 @@
-import type { Parsed, ReplyOf, Role, Route, RouteName } from '@diurna/contract';
+import type { Parsed, ReplyOf, Route, RouteName } from '@diurna/contract';
 import { routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
-import { prepared, tables, type Db, type Tx } from '../db/index.ts';
+import { tables, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
+import type { Who } from './session.ts';
 
-declare module 'express-session' {
-  interface SessionData {
-    personId: number;
-  }
-}
-
-export interface Who {
-  id: number;
-  name: string;
-  role: Role;
-  baseId: number | null;
-}
+export type { Who } from './session.ts';
 
 export interface AuditLine {
   act: 'added' | 'changed' | 'retired' | 'taken back' | 'cancelled' | 'finished' | 'undone' | 'imported' | 'signed in' | 'signed out';
@@ -67,13 +57,8 @@ export async function writeAudit(tx: Tx | Db, personId: number | null, requestId
   });
 }
 
-/** The person of the session, read anew each time so that a changed role or leaving counts at once. */
-export async function personOf(db: Db, req: Request): Promise<Who | null> {
-  const id = req.session.personId;
-  if (id === undefined) return null;
-  const [found] = await prepared<Who & { active: boolean }>(db, 'person', 'select id, name, role, base_id as "baseId", active from person where id = $1', [id]);
-  return found?.active ? found : null;
-}
+/** The person of the session, if there is one who may still use the book. */
+export const personOf = (req: Request): Who | null => req.session.who ?? null;
 
 export function mayUse(route: Route, who: Who | null): boolean {
   if (route.roles === 'anyone') return true;
@@ -126,7 +111,7 @@ export class Api {
     this.#handled.add(name);
     this.router[route.method](route.path, async (req: Request, res: Response) => {
       const db = this.#db;
-      const who = route.roles === 'anyone' ? null : await personOf(db, req);
+      const who = route.roles === 'anyone' ? null : personOf(req);
       if (!mayUse(route, who)) {
         throw who === null
           ? new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.')

@@ -5,8 +5,24 @@ import { eq } from 'drizzle-orm';
 import session from 'express-session';
 import type { Request, RequestHandler } from 'express';
 import type pg from 'pg';
+import type { Role } from '@diurna/contract';
 import { tables, type Db } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
+
+export interface Who {
+  id: number;
+  name: string;
+  role: Role;
+  baseId: number | null;
+}
+
+declare module 'express-session' {
+  interface SessionData {
+    personId: number;
+    /** The person as the book has them now; read with the session, never stored in it. */
+    who: Who | null;
+  }
+}
 
 export const COOKIE_NAME = 'diurna';
 const WEEK_MS = 7 * 86_400_000;
@@ -19,9 +35,32 @@ export async function sessionSecret(db: Db): Promise<string> {
   return row!.value;
 }
 
+/**
+ * Sessions in PostgreSQL, each read together with its person in one statement, so that a changed role or
+ * leaving counts at the next request.
+ */
+function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSimple>> {
+  class PersonStore extends connectPgSimple(session) {
+    override get(sid: string, done: (error: unknown, found?: session.SessionData | null) => void): void {
+      pool.query<{ sess: session.SessionData; who: Who | null }>({
+        name: 'session',
+        text: `select s.sess, case when p.active then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
+               from session s left join person p on p.id = (s.sess ->> 'personId')::int
+               where s.sid = $1 and s.expire >= localtimestamp`,
+        values: [sid],
+      }).then(({ rows: [row] }) => { done(null, row ? { ...row.sess, who: row.who } : null); }, done);
+    }
+
+    override set(sid: string, found: session.SessionData, done?: (error?: unknown) => void): void {
+      const { who: _, ...kept } = found;
+      super.set(sid, kept as session.SessionData, done);
+    }
+  }
+  return new PersonStore({ pool, tableName: 'session', disableTouch: true });
+}
+
 export function sessionMiddleware(pool: pg.Pool, secret: string, secureCookie: boolean): { middleware: RequestHandler; stop: () => void } {
-  const Store = connectPgSimple(session);
-  const store = new Store({ pool, tableName: 'session', disableTouch: true });
+  const store = personStore(pool);
   return {
     middleware: session({
       name: COOKIE_NAME,

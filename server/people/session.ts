@@ -4,7 +4,7 @@ import type { Request } from 'express';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import type pg from 'pg';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { personOf, writeAudit, type Handlers } from '../http/api.ts';
+import { personOf, writeAudit, type Handlers, type Who } from '../http/api.ts';
 import { newCsrfToken } from '../http/session.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { Session } from '@diurna/contract/people';
@@ -40,6 +40,12 @@ function regenerate(req: Request): Promise<void> {
   });
 }
 
+/** From here on the session is this person's. */
+function enter(req: Request, { id, name, role, baseId }: Who): void {
+  req.session.personId = id;
+  req.session.who = { id, name, role, baseId };
+}
+
 /** Browsers say where a request comes from; a sign-in sent by another site is refused. */
 function refuseOtherSites(req: Request): void {
   const site = req.get('sec-fetch-site');
@@ -59,7 +65,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
   const decoy = hashPassword('nobody-has-this-password');
 
   async function describe(db: Db, req: Request) {
-    const who = await personOf(db, req);
+    const who = personOf(req);
     const [settings] = await db.select().from(setting);
     const [me] = who ? await db.select().from(person).where(eq(person.id, who.id)) : [];
     const accounts = settings?.demo ? options.demoAccounts : [];
@@ -110,7 +116,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       await byName.delete(`${name}@${address}`);
       await byAddress.reward(address);
       await regenerate(req);
-      req.session.personId = found.id;
+      enter(req, found);
       await writeAudit(db, found.id, requestId, { act: 'signed in', subject: 'person', subjectId: found.id, title: found.name });
       return describe(db, req);
     },
@@ -149,7 +155,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
     async firstRun({ db, req, body, requestId }) {
       refuseOtherSites(req);
       const passwordHash = await hashPassword(body.password);
-      const personId = await db.transaction(async (tx) => {
+      const administrator = await db.transaction(async (tx) => {
         await tx.execute(sql`lock table ${setting} in exclusive mode`);
         const [exists] = await tx.select({ id: setting.id }).from(setting);
         if (exists) throw new HttpProblem(409, 'The book is already set up. Sign in instead.');
@@ -159,12 +165,12 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
           .returning({ id: base.id });
         const [first] = await tx.insert(person)
           .values({ name: body.name, username: body.username, role: 'administrator', baseId: home!.id, passwordHash })
-          .returning({ id: person.id });
+          .returning();
         await writeAudit(tx, first!.id, requestId, { act: 'added', subject: 'book', title: body.company, after: { base: body.baseName, administrator: body.name } });
-        return first!.id;
+        return first!;
       });
       await regenerate(req);
-      req.session.personId = personId;
+      enter(req, administrator);
       return describe(db, req);
     },
   };

@@ -5,25 +5,15 @@ import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow } from '@diurna/contract/service';
 import { weekday } from '@diurna/core/calendar';
 import { sql } from 'drizzle-orm';
-import { prepared, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
 
-/** The open jobs that hold the tasks of these engines, by "engine task". */
-async function openJobs(db: Db, engineIds: number[]): Promise<Map<string, { id: number; day: string; technician: string }>> {
-  if (engineIds.length === 0) return new Map();
-  const found = await prepared<{ engine_id: number; task: string; id: number; day: string; technician: string }>(db, 'open-jobs', `
-    select t.engine_id, t.task, j.id, j.day, p.name as technician
-    from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
-    where t.on_open_job and t.engine_id = any($1::int[])`, [[...new Set(engineIds)]]);
-  return new Map(found.map((r) => [`${r.engine_id} ${r.task}`, { id: r.id, day: r.day, technician: r.technician }]));
-}
-
-function rowOf({ facts, rule, due }: EngineDue): Omit<DueRow, 'job'> {
+function rowOf({ facts, rule, due }: EngineDue): DueRow {
   return {
     engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position,
     baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
     lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due, rule,
+    job: facts.openJobs.get(due.task) ?? null,
   };
 }
 
@@ -39,7 +29,7 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'>
   /** A cache by the list it was taken from: gone with it when the fleet changes. */
   const lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();
   return {
-    async dueList({ db, query }) {
+    async dueList({ query }) {
       await memory.refresh();
       const dues = memory.allDue();
       const wanted = query.q?.trim().toLowerCase();
@@ -71,9 +61,8 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'>
       if (query.sort === 'boat') shown.sort((a, b) => byBoat(a.facts, b.facts));
       if (query.sort === 'model') shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
       const page = shown.slice((query.page - 1) * query.size, query.page * query.size);
-      const jobs = await openJobs(db, page.map((r) => r.facts.id));
       return {
-        rows: page.map((r) => ({ ...rowOf(r), job: jobs.get(`${r.facts.id} ${r.due.task}`) ?? null })),
+        rows: page.map(rowOf),
         total: shown.length, page: query.page, size: query.size, counts,
         engines,
       };

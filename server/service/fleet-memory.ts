@@ -27,6 +27,14 @@ export interface EngineFacts {
   hoursPerWeek: number | null;
   lastDone: Map<TaskKind, LastDone>;
   rules: ServiceRule[];
+  openJobs: Map<TaskKind, OpenJob>;
+}
+
+/** The card a task stands on. */
+export interface OpenJob {
+  id: number;
+  day: Day;
+  technician: string;
 }
 
 export interface EngineDue {
@@ -58,6 +66,10 @@ export class FleetMemory {
   #queued: Promise<void> | null = null;
   #dues: EngineDue[] | null = null;
   #duesDay = '';
+  #zones: string[] = [];
+  #inOrder: EngineFacts[] = [];
+  /** A cache of each engine's tasks, gone with the facts they were worked out from. */
+  readonly #duesOf = new WeakMap<EngineFacts, { today: Day; dues: EngineDue[] }>();
 
   constructor(db: Db, clock: () => Date) {
     this.#db = db;
@@ -89,20 +101,34 @@ export class FleetMemory {
 
   /** Every task of every engine in use, worst first. Call after `refresh`. */
   allDue(): EngineDue[] {
-    const zones = [...new Set([...this.engines.values()].map((e) => e.timeZone))].sort();
-    const days = zones.map((zone) => dayInZone(this.#clock(), zone)).join();
+    const now = this.#clock();
+    const todayOf = new Map(this.#zones.map((zone) => [zone, dayInZone(now, zone)]));
+    const days = [...todayOf.values()].join();
     if (this.#dues && this.#duesDay === days) return this.#dues;
-    const todayOf = new Map(zones.map((zone) => [zone, dayInZone(this.#clock(), zone)]));
-    this.#dues = [...this.engines.values()]
-      .flatMap((facts) => dueOfEngine(facts, todayOf.get(facts.timeZone)!))
-      .sort((a, b) => worstFirst(a.due, b.due) || byBoat(a.facts, b.facts));
+    // The sort keeps the order of boats among equals.
+    this.#dues = this.#inOrder
+      .flatMap((facts) => this.#duesOn(facts, todayOf.get(facts.timeZone)!))
+      .sort((a, b) => worstFirst(a.due, b.due));
     this.#duesDay = days;
     return this.#dues;
   }
 
   dueOf(engineId: number): EngineDue[] {
     const facts = this.engines.get(engineId);
-    return facts ? dueOfEngine(facts, this.today(facts)) : [];
+    return facts ? this.#duesOn(facts, this.today(facts)) : [];
+  }
+
+  /** Engines by boat, port to starboard. */
+  inOrder(): readonly EngineFacts[] {
+    return this.#inOrder;
+  }
+
+  #duesOn(facts: EngineFacts, today: Day): EngineDue[] {
+    const known = this.#duesOf.get(facts);
+    if (known?.today === today) return known.dues;
+    const dues = dueOfEngine(facts, today);
+    this.#duesOf.set(facts, { today, dues });
+    return dues;
   }
 
   async #load(): Promise<void> {
@@ -110,13 +136,19 @@ export class FleetMemory {
     const whole = this.#seen === null || this.#loadedOn !== day;
     const marks = await prepared<{ xmin: string; ids: number[] }>(this.#db, 'marks', `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,
-             array(select engine_id from engine_touch_cache where xid >= $1::xid8) as ids`, [this.#seen ?? '0']);
+             array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids`, [this.#seen ?? '0']);
     const { xmin, ids } = marks[0]!;
+    if (whole) {
+      // Every process reads the whole fleet once a day, so nobody asks for older marks again.
+      await this.#db.execute(sql`delete from engine_touch_cache where at < now() - interval '2 days'`);
+    }
     if (whole || ids.length > 0) {
       const fresh = await this.#read(whole ? null : ids, day);
       if (whole) this.engines.clear();
       else for (const id of ids) this.engines.delete(id);
       for (const facts of fresh) this.engines.set(facts.id, facts);
+      this.#inOrder = merged(whole ? [] : this.#inOrder.filter((facts) => this.engines.get(facts.id) === facts), fresh.sort(byBoat));
+      this.#zones = [...new Set([...this.engines.values()].map((e) => e.timeZone))].sort();
       this.#dues = null;
     }
     this.#seen = xmin;
@@ -125,7 +157,7 @@ export class FleetMemory {
 
   async #read(ids: number[] | null, day: Day): Promise<EngineFacts[]> {
     const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
-    const [facts, done, rules] = await Promise.all([
+    const [facts, done, rules, open] = await Promise.all([
       this.#db.execute<FactsRow>(sql`
         select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, s.time_zone,
                e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
@@ -152,6 +184,10 @@ export class FleetMemory {
         order by d.engine_id, d.task, d.done_on desc, d.id desc`),
       this.#db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null }>(sql`
         select model_id, task, every_hours, every_months from programme_rule order by model_id, task`),
+      this.#db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
+        select t.engine_id, t.task, j.id, j.day, p.name as technician
+        from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
+        where t.on_open_job and ${these(sql`t.engine_id`)}`),
     ]);
 
     const rulesOf = new Map<number, ServiceRule[]>();
@@ -166,13 +202,19 @@ export class FleetMemory {
       map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
       doneOf.set(d.engine_id, map);
     }
-    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(), rulesOf.get(row.model_id) ?? []));
+    const openOf = new Map<number, Map<TaskKind, OpenJob>>();
+    for (const { engine_id, task, ...job } of open.rows) {
+      const map = openOf.get(engine_id) ?? new Map<TaskKind, OpenJob>();
+      map.set(task, job);
+      openOf.set(engine_id, map);
+    }
+    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map(), rulesOf.get(row.model_id) ?? [], openOf.get(row.id) ?? new Map()));
   }
 }
 
 const number = (text: string | null) => (text === null ? null : Number(text));
 
-function factsOfRow(row: FactsRow, day: Day, lastDone: Map<TaskKind, LastDone>, rules: ServiceRule[]): EngineFacts {
+function factsOfRow(row: FactsRow, day: Day, lastDone: Map<TaskKind, LastDone>, rules: ServiceRule[], openJobs: Map<TaskKind, OpenJob>): EngineFacts {
   const readings =
     row.first_day !== null && row.last_day !== null
       ? [{ day: row.first_day, hours: Number(row.first_hours) }, { day: row.last_day, hours: Number(row.last_hours) }]
@@ -185,6 +227,7 @@ function factsOfRow(row: FactsRow, day: Day, lastDone: Map<TaskKind, LastDone>, 
     lifeHours: number(row.last_hours), lastReadDay: row.last_day,
     hoursPerWeek: hoursPerWeek(readings, day), lastDone,
     rules: rules.filter((r) => taskApplies(r.task, row.stroke)),
+    openJobs,
   };
 }
 
@@ -198,7 +241,22 @@ function dueOfEngine(facts: EngineFacts, today: Day): EngineDue[] {
   }));
 }
 
+/** Numbers in names count as numbers: Tern 2 comes before Tern 10. */
+export const names = new Intl.Collator('en', { numeric: true });
+
 /** Boats by name, engines from port to starboard. */
 export function byBoat(a: EngineFacts, b: EngineFacts): number {
-  return a.boatName.localeCompare(b.boatName) || POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) || a.id - b.id;
+  return names.compare(a.boatName, b.boatName) || POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) || a.id - b.id;
+}
+
+/** Two lists in order made one, in one pass. */
+function merged(kept: EngineFacts[], fresh: EngineFacts[]): EngineFacts[] {
+  const all: EngineFacts[] = [];
+  let at = 0;
+  for (const facts of fresh) {
+    while (at < kept.length && byBoat(kept[at]!, facts) <= 0) all.push(kept[at++]!);
+    all.push(facts);
+  }
+  for (; at < kept.length; at++) all.push(kept[at]!);
+  return all;
 }

@@ -1,3 +1,3 @@
-export { FleetMemory, byBoat, type EngineDue, type EngineFacts } from './fleet-memory.ts';
+export { FleetMemory, byBoat, names, type EngineDue, type EngineFacts } from './fleet-memory.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { entryHandlers } from './entries.ts';

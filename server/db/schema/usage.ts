@@ -41,15 +41,17 @@ export const reading = pgTable(
 const xid8 = customType<{ data: string }>({ dataType: () => 'xid8' });
 
 /**
- * A cache's marks: the last transaction that touched anything an engine's due dates are made of.
- * Written by triggers, read to refresh what the server keeps in memory. May be emptied at any time
- * while no server runs.
+ * A cache's marks: which engines a transaction touched in anything their due dates are made of. Written by
+ * triggers, read to refresh what the server keeps in memory. Rows are only added, so that two people who
+ * write at the same time never wait here; those of days gone by are thrown away.
  */
-export const engineTouch = pgTable(
+export const engineTouchCache = pgTable(
   'engine_touch_cache',
   {
-    engineId: integer().primaryKey(),
+    id: bigint({ mode: 'bigint' }).primaryKey().generatedAlwaysAsIdentity(),
     xid: xid8().notNull(),
+    engineIds: integer().array().notNull(),
+    at: instant().notNull().default(now),
   },
   (t) => [index('engine_touch_xid').on(t.xid)],
 );

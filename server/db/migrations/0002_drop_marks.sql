@@ -1,0 +1,1 @@
+DROP TABLE "engine_touch_cache" CASCADE;
