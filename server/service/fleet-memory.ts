@@ -208,7 +208,7 @@ export class FleetMemory {
       map.set(task, job);
       openOf.set(engine_id, map);
     }
-    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map(), rulesOf.get(row.model_id) ?? [], openOf.get(row.id) ?? new Map()));
+    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(), rulesOf.get(row.model_id) ?? [], openOf.get(row.id) ?? new Map<TaskKind, OpenJob>()));
   }
 }
 
