@@ -1,4 +1,4 @@
-// `npm run bench`: the measures with their references; `npm run bench -- core` only those of the core.
+// `npm run bench`: the measures with their references; `npm run bench -- core`, `forecast` or `api` only those.
 // @ts-check
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
@@ -6,6 +6,8 @@ import { needModules } from './install.mjs';
 
 const root = join(import.meta.dirname, '..');
 needModules(root);
+const { needChromium } = await import('./cluster.mjs');
+needChromium();
 const { build } = await import('./build.mjs');
 await build(root);
 const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench/run.ts'), ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' });

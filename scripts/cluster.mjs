@@ -56,6 +56,11 @@ export function needPostgres() {
   return /** @type {string} */ (findPostgres());
 }
 
+/** The browser that tests, measures and pictures are made with. */
+export function needChromium() {
+  needPackages(['chromium', 'chromium-driver'], () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver'));
+}
+
 /** PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. */
 function serverUser() {
   if (process.getuid?.() !== 0) return {};

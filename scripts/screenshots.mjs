@@ -6,6 +6,8 @@ import { needModules } from './install.mjs';
 
 const root = join(import.meta.dirname, '..');
 needModules(root);
+const { needChromium } = await import('./cluster.mjs');
+needChromium();
 const { build } = await import('./build.mjs');
 await build(root);
 const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], { cwd: root, stdio: 'inherit' });

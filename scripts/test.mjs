@@ -65,9 +65,9 @@ try {
   const lint = step('lint', () => node([bin('eslint/bin/eslint.js'), '.']));
   await jest('unit');
   if (!quick) {
-    const { needPackages, needPostgres } = await import('./cluster.mjs');
+    const { needChromium, needPostgres } = await import('./cluster.mjs');
     needPostgres();
-    needPackages(['chromium', 'chromium-driver'], () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver'));
+    needChromium();
     await jest('server');
     const { build } = await import('./build.mjs');
     await step('build', async () => {

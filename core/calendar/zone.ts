@@ -49,6 +49,34 @@ export function dayInZone(instant: Date, zone: string): Day {
   return day;
 }
 
+const DAY_MS = 86_400_000;
+
+/** By zone and UTC day: the offset that holds from its beginning to its end, or null on a day on which it changes. */
+const offsets = new Map<string, Map<number, number | null>>();
+
+/** `offsetMs`, looked up: whole years of hires go through it. */
+function knownOffsetMs(instantMs: number, zone: string): number {
+  const utcDay = Math.floor(instantMs / DAY_MS);
+  let days = offsets.get(zone);
+  if (!days) offsets.set(zone, (days = new Map<number, number | null>()));
+  let offset = days.get(utcDay);
+  if (offset === undefined) {
+    const atStart = offsetMs(utcDay * DAY_MS, zone);
+    // No zone changes its clock twice in a day and ends where it was.
+    offset = atStart === offsetMs((utcDay + 1) * DAY_MS, zone) ? atStart : null;
+    if (days.size > 20_000) days.clear();
+    days.set(utcDay, offset);
+  }
+  return offset ?? offsetMs(instantMs, zone);
+}
+
+/** The day number and the minute after its midnight that the wall clock at `zone` shows at that instant (ms since 1970). */
+export function minuteInZone(instantMs: number, zone: string): { dayNo: number; minute: number } {
+  const wall = instantMs + knownOffsetMs(instantMs, zone);
+  const dayNo = Math.floor(wall / DAY_MS);
+  return { dayNo, minute: Math.floor((wall - dayNo * DAY_MS) / 60_000) };
+}
+
 /** The clock at `zone` at that instant, `HH:MM`. */
 export function clockInZone(instant: Date, zone: string): string {
   const p = partsIn(instant, zone);

@@ -1,0 +1,8 @@
+// The part of jStat the tests compare with; the package brings no types.
+declare module 'jstat' {
+  const jstat: {
+    gamma: { inv(p: number, shape: number, scale: number): number; mean(shape: number, scale: number): number };
+    normal: { inv(p: number, mean: number, deviation: number): number };
+  };
+  export default jstat;
+}

@@ -1,0 +1,137 @@
+import { crossing, hoursBetween, bookedBetween, outlook, type Crossing, type EngineRates, type HoursAhead, type Outlook } from './forecast.ts';
+import { bookingCurve, type BookingCurve, type HireSpan } from './hires.ts';
+import { Pools, type PoolMember } from './pools.ts';
+import { NO_USE, ONE, rateOf, summarise, USUAL_HIRES, USUAL_HOURS, USUAL_SHARE, type UseSummary } from './rate.ts';
+import { BASE_LEANS, BOAT_LEANS, busyDays, learnSeason, seasonCurve, usualSeason, type SeasonCurve, type SeasonProfile } from './season.ts';
+import { addMonthlyUse, noMonthlyUse, useSteps, type ReadingSeries } from './steps.ts';
+
+/** How far back habits are learned, and how far ahead limits are looked for (days). */
+export const DAYS_BEHIND = 740;
+export const DAYS_AHEAD = 400;
+
+/** The days the fleet is looked at over, around the day number of today. */
+export interface Window {
+  today: number;
+  first: number;
+  days: number;
+}
+
+export const windowAround = (today: number): Window => ({ today, first: today - DAYS_BEHIND, days: DAYS_BEHIND + DAYS_AHEAD });
+
+/** What is known of a boat's use and its engines'. */
+export interface BoatUse {
+  baseId: number;
+  hemisphere: 'north' | 'south';
+  /** Hours on hire of each day of the window, kept since day number `from`; null for a boat without hires. */
+  hires: { hours: Float64Array; from: number } | null;
+  engines: readonly { modelId: number; readings: ReadingSeries }[];
+}
+
+/** What the fleet's past teaches, worked out once a day: seasons, how far ahead people book, what engines have in common. */
+export interface Habits {
+  seasons: ReadonlyMap<number, SeasonProfile>;
+  bookings: BookingCurve;
+  hirePools: Pools;
+  hourPools: Pools;
+  sharePools: Pools;
+}
+
+/** How a boat's engines will run. Rates stand in the order of its engines. */
+export interface BoatForecast {
+  outlook: Outlook;
+  rates: EngineRates[];
+}
+
+const NO_READINGS: ReadingSeries = { days: [], hours: [] };
+const likenessOfEngine = (baseId: number, modelId: number) => [`base ${baseId} model ${modelId}`, `model ${modelId}`];
+const likenessOfBoat = (baseId: number) => [`base ${baseId}`];
+
+/** Learns from the whole fleet. `past` are hires that are over, for how far ahead people book. */
+export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[], window: Window): Habits {
+  const bookings = bookingCurve(past);
+  const usual = { north: usualCurve('north', window), south: usualCurve('south', window) };
+  const months = new Map<number, { use: ReturnType<typeof noMonthlyUse>; hemisphere: 'north' | 'south' }>();
+  for (const boat of boats) {
+    let base = months.get(boat.baseId);
+    if (!base) months.set(boat.baseId, (base = { use: noMonthlyUse(), hemisphere: boat.hemisphere }));
+    addMonthlyUse(base.use, seriesOf(boat, window), usual[boat.hemisphere]);
+  }
+  const seasons = new Map([...months].map(([id, { use, hemisphere }]) => [id, learnSeason(use, usualSeason(hemisphere), BASE_LEANS)]));
+  const hired: PoolMember[] = [];
+  const own: PoolMember[] = [];
+  const shares: PoolMember[] = [];
+  for (const boat of boats) {
+    const season = seasonOfBoat(boat, seasons.get(boat.baseId)!, window);
+    if (boat.hires) hired.push({ likeness: likenessOfBoat(boat.baseId), use: demandOf(seriesOf(boat, window), season, window, USUAL_HIRES.mean) });
+    const boatOutlook = boat.hires && outlookOf(boat, season, bookings, window);
+    for (const engine of boat.engines) {
+      const likeness = likenessOfEngine(boat.baseId, engine.modelId);
+      if (boatOutlook) shares.push({ likeness, use: shareOf(engine.readings, boatOutlook, window) });
+      else own.push({ likeness, use: demandOf(engine.readings, season, window, USUAL_HOURS.mean) });
+    }
+  }
+  return { seasons, bookings, hirePools: new Pools(hired, USUAL_HIRES), hourPools: new Pools(own, USUAL_HOURS), sharePools: new Pools(shares, USUAL_SHARE) };
+}
+
+/** The outlook of one boat and the rates of its engines, from the habits of the fleet and its own past. */
+export function forecastBoat(boat: BoatUse, habits: Habits, window: Window): BoatForecast {
+  const season = seasonOfBoat(boat, habits.seasons.get(boat.baseId) ?? usualSeason(boat.hemisphere), window);
+  const boatOutlook = outlookOf(boat, season, habits.bookings, window);
+  const hired = boat.hires && rateOf(demandOf(seriesOf(boat, window), season, window, USUAL_HIRES.mean), habits.hirePools.of(likenessOfBoat(boat.baseId)));
+  return {
+    outlook: boatOutlook,
+    rates: boat.engines.map(({ modelId, readings }) => {
+      const likeness = likenessOfEngine(boat.baseId, modelId);
+      return hired
+        ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, window), habits.sharePools.of(likeness)) }
+        : { demand: rateOf(demandOf(readings, season, window, USUAL_HOURS.mean), habits.hourPools.of(likeness)), share: ONE };
+    }),
+  };
+}
+
+const usualCurve = (hemisphere: 'north' | 'south', { first, days }: Window) => seasonCurve(usualSeason(hemisphere), first, days);
+
+function seasonOfBoat(boat: BoatUse, base: SeasonProfile, window: Window): SeasonCurve {
+  const own = noMonthlyUse();
+  addMonthlyUse(own, seriesOf(boat, window), usualCurve(boat.hemisphere, window));
+  return seasonCurve(learnSeason(own, base, BOAT_LEANS), window.first, window.days);
+}
+
+const outlookOf = (boat: BoatUse, season: SeasonCurve, bookings: BookingCurve, { first, days, today }: Window): Outlook =>
+  outlook(first, days, today, season, boat.hires && { ...boat.hires, bookings });
+
+function demandOf(series: ReadingSeries, season: SeasonCurve, { today }: Window, usual: number): UseSummary {
+  return summarise(useSteps(series, (from, to) => busyDays(season, from, to)), today, usual);
+}
+
+function shareOf(readings: ReadingSeries, boat: Outlook, { today }: Window): UseSummary {
+  if (readings.days.length === 0) return NO_USE;
+  return summarise(useSteps(readings, (from, to) => bookedBetween(boat, from, to)), today, USUAL_SHARE.mean);
+}
+
+/** The boat's use as one series: hours on hire week by week, or what its most read engine ran. */
+function seriesOf({ hires, engines }: BoatUse, { first, today }: Window): ReadingSeries {
+  if (!hires) return engines.reduce((most, e) => (e.readings.days.length > most.days.length ? e.readings : most), NO_READINGS);
+  const from = Math.max(first, hires.from);
+  const days = [from - 1];
+  const hours = [0];
+  let sum = 0;
+  for (let day = from; day < today; day++) {
+    sum += hires.hours[day - first]!;
+    if ((day - from) % 7 === 6) {
+      days.push(day);
+      hours.push(sum);
+    }
+  }
+  return { days, hours };
+}
+
+/** When an engine has run `hours` more than at the end of day number `day`; null where nothing is known of it. */
+export function crossingAfter({ outlook: boat, rates }: BoatForecast, engine: number, day: number, hours: number): Crossing {
+  return crossing(boat, rates[engine]!, day + 1, hours);
+}
+
+/** Hours run after the end of day number `day` up to the start of day `to`. */
+export function hoursAfter({ outlook: boat, rates }: BoatForecast, engine: number, day: number, to: number): HoursAhead {
+  return hoursBetween(boat, rates[engine]!, day + 1, to);
+}
