@@ -1,4 +1,5 @@
-import { crossingAfter, DAYS_AHEAD, DAYS_BEHIND, forecastBoat, hireHoursByDay, learnHabits, windowAround, type BoatUse } from '@diurna/core/usage';
+import { crossingAfter, DAYS_AHEAD, DAYS_BEHIND, forecastBoat, learnHabits, windowAround, type BoatUse } from '@diurna/core/usage';
+import { hireHoursByDay } from '@diurna/core/hires';
 import { usageFleet, USE_KINDS, type KnownFleet } from '@diurna/demo/usage-fleet';
 import { seeded } from '@diurna/demo/random';
 import { median, row } from './report.ts';
@@ -17,17 +18,17 @@ function casesOn(fleet: KnownFleet, today: number, random: ReturnType<typeof see
     const to = e.kind === 'meterless' ? from : e.readings.days.findLastIndex((d) => d < today) + 1;
     return { days: e.readings.days.slice(from, to), hours: e.readings.hours.slice(from, to) };
   });
+  const window = { today, first, days };
   const boats: BoatUse[] = fleet.hires.map((all, b) => {
     const known = all.filter((h) => h.madeOn! < today * DAY_MS);
     return {
-      baseId: 1, hemisphere: 'north',
+      window, baseId: 1, hemisphere: 'north',
       hires: known.length === 0 ? null : { hours: hireHoursByDay(known, first, days, ZONE), from: first },
       engines: fleet.engines.flatMap((e, i) => (e.boat === b ? [{ modelId: e.modelId, readings: seen[i]! }] : [])),
     };
   });
-  const window = { today, first, days };
-  const habits = learnHabits(boats, fleet.hires.flat().filter((h) => h.back < today * DAY_MS), window);
-  const forecasts = boats.map((boat) => forecastBoat(boat, habits, window));
+  const habits = learnHabits(boats, fleet.hires.flat().filter((h) => h.back < today * DAY_MS));
+  const forecasts = boats.map((boat) => forecastBoat(boat, habits));
   const cases: Case[] = [];
   fleet.engines.forEach((e, i) => {
     const { days: readOn, hours } = e.kind === 'meterless' ? { days: [today - random.whole(5, 120)], hours: [0] } : seen[i]!;
@@ -89,20 +90,20 @@ export function benchFleetForecast(): void {
   let boats: BoatUse[] = [];
   const layOut = () => {
     boats = spans.map((hires, b) => ({
-      baseId: b % 8, hemisphere: 'north', hires: hires.length === 0 ? null : { hours: hireHoursByDay(hires, window.first, window.days, 'Atlantic/Madeira'), from: hires[0] ? Math.floor(hires[0].out / DAY_MS) : today },
+      window, baseId: b % 8, hemisphere: 'north', hires: hires.length === 0 ? null : { hours: hireHoursByDay(hires, window.first, window.days, 'Atlantic/Madeira'), from: hires[0] ? Math.floor(hires[0].out / DAY_MS) : today },
       engines: [{ modelId: fleet.engines[b]!.modelId, readings: readings[b]! }],
     }));
   };
   const days = time(layOut);
-  let habits = learnHabits(boats, past, window);
-  const learning = median([0, 1, 2].map(() => time(() => { habits = learnHabits(boats, past, window); })));
+  let habits = learnHabits(boats, past);
+  const learning = median([0, 1, 2].map(() => time(() => { habits = learnHabits(boats, past); })));
   const all = () => boats.map((boat, b) => {
-    const forecast = forecastBoat(boat, habits, window);
+    const forecast = forecastBoat(boat, habits);
     return limits[b]!.map((hours) => crossingAfter(forecast, 0, today - 3, hours));
   });
   const whole = median([0, 1, 2].map(() => time(all)));
   const one = median(Array.from({ length: 51 }, (_, i) => time(() => {
-    const forecast = forecastBoat(boats[i]!, habits, window);
+    const forecast = forecastBoat(boats[i]!, habits);
     for (const hours of limits[i]!) crossingAfter(forecast, 0, today - 3, hours);
   })));
   const total = days + learning + whole;

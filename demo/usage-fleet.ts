@@ -1,5 +1,5 @@
 import { addDays, dayNumber, type Day } from '@diurna/core/calendar';
-import type { HireSpan } from '@diurna/core/usage';
+import type { HireSpan } from '@diurna/core/hires';
 import { seeded, type Random } from './random.ts';
 
 export const USE_KINDS = ['busy', 'quiet', 'seasonal', 'meterless'] as const;

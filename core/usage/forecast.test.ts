@@ -3,9 +3,10 @@ import fc from 'fast-check';
 import jstat from 'jstat';
 import { mean, sampleVariance } from 'simple-statistics';
 import { dayNumber } from '../calendar/index.ts';
+import { bookingCurve, hireHoursByDay, type HireSpan } from '../hires/index.ts';
 import {
-  bookingCurve, busyDays, crossing, crossingAfter, forecastBoat, gammaQuantile, hireHoursByDay, hoursBetween, learnHabits, learnSeason, NO_USE, noMonthlyUse, ONE, outlook,
-  poolOf, rateOf, seasonCurve, spreadOf, summarise, USUAL_HOURS, useSteps, usualSeason, windowAround, Z, type BoatUse, type EngineRates, type HireSpan, type UseStep,
+  busyDays, crossing, crossingAfter, forecastBoat, gammaQuantile, hoursBetween, learnHabits, learnSeason, NO_USE, noMonthlyUse, ONE, outlook,
+  poolOf, rateOf, seasonCurve, spreadOf, summarise, USUAL_HOURS, useSteps, usualSeason, windowAround, Z, type BoatUse, type EngineRates, type UseStep,
 } from './index.ts';
 
 const today = dayNumber('2026-06-15');
@@ -165,7 +166,7 @@ describe('when a limit is reached', () => {
   test('typed hours that are higher never move the likely day later', () => {
     const window = windowAround(today);
     // Learned before the reading in question came, as in the book: once a day.
-    const habits = learnHabits([{ baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] } }] }], [], window);
+    const habits = learnHabits([{ window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] } }] }], []);
     fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 20, noNaN: true }), { minLength: 2, maxLength: 40 }), fc.double({ min: 0, max: 30, noNaN: true }), fc.double({ min: 1, max: 90, noNaN: true }), (rises, extra, left) => {
       const says = (more: number) => {
         const days: number[] = [];
@@ -176,9 +177,9 @@ describe('when a limit is reached', () => {
           days.push(today - 7 * (rises.length - i));
           hours.push(life);
         });
-        const boat: BoatUse = { baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days, hours } }] };
+        const boat: BoatUse = { window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days, hours } }] };
         const limit = life - more + left;
-        return day(crossingAfter(forecastBoat(boat, habits, window), 0, days.at(-1)!, limit - life).likely);
+        return day(crossingAfter(forecastBoat(boat, habits), 0, days.at(-1)!, limit - life).likely);
       };
       expect(says(extra)).toBeLessThanOrEqual(says(0));
     }), { numRuns: 60 });
@@ -201,14 +202,14 @@ describe('when a limit is reached', () => {
       }
       return { days, hours };
     };
-    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({ baseId: 1, hemisphere: 'north', hires: { hours: hires, from: today - 200 }, engines: [{ modelId: 7, readings }] });
+    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({ window, baseId: 1, hemisphere: 'north', hires: { hours: hires, from: today - 200 }, engines: [{ modelId: 7, readings }] });
     const metered = Array.from({ length: 12 }, (_, i) => boat(series(0.44 + 0.01 * i, today - 200)));
     const unmetered = boat({ days: [], hours: [] });
-    const habits = learnHabits([...metered, unmetered], [], window);
-    const share = forecastBoat(unmetered, habits, window).rates[0]!.share;
+    const habits = learnHabits([...metered, unmetered], []);
+    const share = forecastBoat(unmetered, habits).rates[0]!.share;
     expect(share.mean).toBeCloseTo(0.495, 1);
     const logged = boat({ days: [today - 60, today - 1], hours: [0, 59 * 4 * 0.7] });
-    const better = forecastBoat(logged, habits, window).rates[0]!.share;
+    const better = forecastBoat(logged, habits).rates[0]!.share;
     expect(better.mean).toBeGreaterThan(share.mean + 0.05);
     expect(better.variance / better.mean ** 2).toBeLessThan(share.variance / share.mean ** 2 + 1e-3);
   });

@@ -1,5 +1,5 @@
 import { gammaQuantile, Z } from './gamma.ts';
-import type { BookingCurve } from './hires.ts';
+import type { BookingCurve } from '../hires/index.ts';
 import { FRESH_HALF_LIFE, type Rate } from './rate.ts';
 import { busyDays, type SeasonCurve } from './season.ts';
 
@@ -63,7 +63,8 @@ export interface HoursAhead {
 export function hoursOver({ demand, share }: EngineRates, booked: number, open: number): HoursAhead {
   const coming = demand.mean * open;
   const out = booked + coming;
-  const unsure = demand.variance + demand.drift * (1 - 0.5 ** (open / FRESH_HALF_LIFE));
+  // Half of the drift is there after the half-life of what is known of the present.
+  const unsure = demand.variance + demand.drift * (open / (open + FRESH_HALF_LIFE));
   return {
     mean: share.mean * out,
     // Of the share: by chance from day to day, and for not being sure of it. Of the demand: likewise, seen through the share.

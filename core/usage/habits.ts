@@ -1,5 +1,5 @@
 import { crossing, hoursBetween, bookedBetween, outlook, type Crossing, type EngineRates, type HoursAhead, type Outlook } from './forecast.ts';
-import { bookingCurve, type BookingCurve, type HireSpan } from './hires.ts';
+import { bookingCurve, type BookingCurve, type HireSpan } from '../hires/index.ts';
 import { Pools, type PoolMember } from './pools.ts';
 import { NO_USE, ONE, rateOf, summarise, USUAL_HIRES, USUAL_HOURS, USUAL_SHARE, type UseSummary } from './rate.ts';
 import { BASE_LEANS, BOAT_LEANS, busyDays, learnSeason, seasonCurve, usualSeason, type SeasonCurve, type SeasonProfile } from './season.ts';
@@ -20,6 +20,8 @@ export const windowAround = (today: number): Window => ({ today, first: today - 
 
 /** What is known of a boat's use and its engines'. */
 export interface BoatUse {
+  /** Around the day it is at the base. */
+  window: Window;
   baseId: number;
   hemisphere: 'north' | 'south';
   /** Hours on hire of each day of the window, kept since day number `from`; null for a boat without hires. */
@@ -47,58 +49,68 @@ const likenessOfEngine = (baseId: number, modelId: number) => [`base ${baseId} m
 const likenessOfBoat = (baseId: number) => [`base ${baseId}`];
 
 /** Learns from the whole fleet. `past` are hires that are over, for how far ahead people book. */
-export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[], window: Window): Habits {
+export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[]): Habits {
   const bookings = bookingCurve(past);
-  const usual = { north: usualCurve('north', window), south: usualCurve('south', window) };
   const months = new Map<number, { use: ReturnType<typeof noMonthlyUse>; hemisphere: 'north' | 'south' }>();
   for (const boat of boats) {
     let base = months.get(boat.baseId);
     if (!base) months.set(boat.baseId, (base = { use: noMonthlyUse(), hemisphere: boat.hemisphere }));
-    addMonthlyUse(base.use, seriesOf(boat, window), usual[boat.hemisphere]);
+    addMonthlyUse(base.use, seriesOf(boat), usualCurve(boat.hemisphere, boat.window));
   }
   const seasons = new Map([...months].map(([id, { use, hemisphere }]) => [id, learnSeason(use, usualSeason(hemisphere), BASE_LEANS)]));
   const hired: PoolMember[] = [];
   const own: PoolMember[] = [];
   const shares: PoolMember[] = [];
   for (const boat of boats) {
-    const season = seasonOfBoat(boat, seasons.get(boat.baseId)!, window);
-    if (boat.hires) hired.push({ likeness: likenessOfBoat(boat.baseId), use: demandOf(seriesOf(boat, window), season, window, USUAL_HIRES.mean) });
-    const boatOutlook = boat.hires && outlookOf(boat, season, bookings, window);
+    const season = seasonOfBoat(boat, seasons.get(boat.baseId)!);
+    if (boat.hires) hired.push({ likeness: likenessOfBoat(boat.baseId), use: demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean) });
+    const boatOutlook = boat.hires && outlookOf(boat, season, bookings);
     for (const engine of boat.engines) {
       const likeness = likenessOfEngine(boat.baseId, engine.modelId);
-      if (boatOutlook) shares.push({ likeness, use: shareOf(engine.readings, boatOutlook, window) });
-      else own.push({ likeness, use: demandOf(engine.readings, season, window, USUAL_HOURS.mean) });
+      if (boatOutlook) shares.push({ likeness, use: shareOf(engine.readings, boatOutlook, boat.window) });
+      else own.push({ likeness, use: demandOf(engine.readings, season, boat.window, USUAL_HOURS.mean) });
     }
   }
   return { seasons, bookings, hirePools: new Pools(hired, USUAL_HIRES), hourPools: new Pools(own, USUAL_HOURS), sharePools: new Pools(shares, USUAL_SHARE) };
 }
 
 /** The outlook of one boat and the rates of its engines, from the habits of the fleet and its own past. */
-export function forecastBoat(boat: BoatUse, habits: Habits, window: Window): BoatForecast {
-  const season = seasonOfBoat(boat, habits.seasons.get(boat.baseId) ?? usualSeason(boat.hemisphere), window);
-  const boatOutlook = outlookOf(boat, season, habits.bookings, window);
-  const hired = boat.hires && rateOf(demandOf(seriesOf(boat, window), season, window, USUAL_HIRES.mean), habits.hirePools.of(likenessOfBoat(boat.baseId)));
+export function forecastBoat(boat: BoatUse, habits: Habits): BoatForecast {
+  const season = seasonOfBoat(boat, habits.seasons.get(boat.baseId) ?? usualSeason(boat.hemisphere));
+  const boatOutlook = outlookOf(boat, season, habits.bookings);
+  const hired = boat.hires && rateOf(demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean), habits.hirePools.of(likenessOfBoat(boat.baseId)));
   return {
     outlook: boatOutlook,
     rates: boat.engines.map(({ modelId, readings }) => {
       const likeness = likenessOfEngine(boat.baseId, modelId);
       return hired
-        ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, window), habits.sharePools.of(likeness)) }
-        : { demand: rateOf(demandOf(readings, season, window, USUAL_HOURS.mean), habits.hourPools.of(likeness)), share: ONE };
+        ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, boat.window), habits.sharePools.of(likeness)) }
+        : { demand: rateOf(demandOf(readings, season, boat.window, USUAL_HOURS.mean), habits.hourPools.of(likeness)), share: ONE };
     }),
   };
 }
 
-const usualCurve = (hemisphere: 'north' | 'south', { first, days }: Window) => seasonCurve(usualSeason(hemisphere), first, days);
+/** By hemisphere and first day: the same few for all boats of a day. */
+const curves = new Map<string, SeasonCurve>();
 
-function seasonOfBoat(boat: BoatUse, base: SeasonProfile, window: Window): SeasonCurve {
-  const own = noMonthlyUse();
-  addMonthlyUse(own, seriesOf(boat, window), usualCurve(boat.hemisphere, window));
-  return seasonCurve(learnSeason(own, base, BOAT_LEANS), window.first, window.days);
+function usualCurve(hemisphere: 'north' | 'south', { first, days }: Window): SeasonCurve {
+  const key = `${hemisphere} ${first} ${days}`;
+  let curve = curves.get(key);
+  if (!curve) {
+    if (curves.size > 50) curves.clear();
+    curves.set(key, (curve = seasonCurve(usualSeason(hemisphere), first, days)));
+  }
+  return curve;
 }
 
-const outlookOf = (boat: BoatUse, season: SeasonCurve, bookings: BookingCurve, { first, days, today }: Window): Outlook =>
-  outlook(first, days, today, season, boat.hires && { ...boat.hires, bookings });
+function seasonOfBoat(boat: BoatUse, base: SeasonProfile): SeasonCurve {
+  const own = noMonthlyUse();
+  addMonthlyUse(own, seriesOf(boat), usualCurve(boat.hemisphere, boat.window));
+  return seasonCurve(learnSeason(own, base, BOAT_LEANS), boat.window.first, boat.window.days);
+}
+
+const outlookOf = (boat: BoatUse, season: SeasonCurve, bookings: BookingCurve): Outlook =>
+  outlook(boat.window.first, boat.window.days, boat.window.today, season, boat.hires && { ...boat.hires, bookings });
 
 function demandOf(series: ReadingSeries, season: SeasonCurve, { today }: Window, usual: number): UseSummary {
   return summarise(useSteps(series, (from, to) => busyDays(season, from, to)), today, usual);
@@ -110,7 +122,7 @@ function shareOf(readings: ReadingSeries, boat: Outlook, { today }: Window): Use
 }
 
 /** The boat's use as one series: hours on hire week by week, or what its most read engine ran. */
-function seriesOf({ hires, engines }: BoatUse, { first, today }: Window): ReadingSeries {
+function seriesOf({ hires, engines, window: { first, today } }: BoatUse): ReadingSeries {
   if (!hires) return engines.reduce((most, e) => (e.readings.days.length > most.days.length ? e.readings : most), NO_READINGS);
   const from = Math.max(first, hires.from);
   const days = [from - 1];

@@ -1,7 +1,6 @@
 export * from './reading.ts';
 export * from './question.ts';
 export * from './season.ts';
-export * from './hires.ts';
 export * from './gamma.ts';
 export * from './rate.ts';
 export * from './forecast.ts';
