@@ -11,7 +11,7 @@ export function benchCore(): void {
   const todayNo = dayNumber(today);
   const rules: ServiceRule[] = Array.from({ length: 10 }, (_, i) => ({ task: TASK_KINDS[i % TASK_KINDS.length]!, everyHours: 50 + 25 * i, everyMonths: 6 + 3 * i }));
   const engines = Array.from({ length: 2000 }, () => ({
-    use: { lifeHours: random.whole(0, 2000), hoursPerWeek: random.between(0, 20) },
+    use: { lifeHours: random.whole(0, 2000), lastReadDay: today, ahead: null },
     last: rules.map(() => ({ day: `202${random.whole(4, 5)}-${String(random.whole(1, 12)).padStart(2, '0')}-${String(random.whole(1, 28)).padStart(2, '0')}`, hours: random.whole(0, 2000), from: 'service' as const })),
   }));
   const ours = () => {

@@ -7,6 +7,9 @@ import { EVERYONE, route, STEER, WORK } from './route.ts';
 
 export const dueStateName = z.enum(DUE_STATES);
 
+/** One case in ten is before `early`, one in ten after `late`; null = more than a year ahead. */
+export const daySpread = z.object({ early: day.nullable(), likely: day.nullable(), late: day.nullable() });
+
 export const due = z.object({
   task: taskKind,
   state: dueStateName,
@@ -16,7 +19,8 @@ export const due = z.object({
   daysLeft: z.int().nullable(),
   limitDay: day.nullable(),
   share: z.number().nullable(),
-  hoursLimitAbout: day.nullable(),
+  hoursOn: daySpread.nullable().meta({ description: 'When the hours limit will be reached.' }),
+  estimated: z.boolean().meta({ description: 'The hours come from hires: the engine has no meter.' }),
   last: z.object({ day, hours: z.number().nullable(), from: z.enum(['service', 'new']) }).nullable(),
   hoursUnchecked: z.boolean(),
 });

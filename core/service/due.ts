@@ -1,4 +1,5 @@
 import { addMonthsToNumber, dayFromNumber, dayNumber, type Day } from '../calendar/index.ts';
+import type { Crossing, HoursAhead } from '../usage/index.ts';
 import type { TaskKind } from './tasks.ts';
 
 /** When a task falls due on engines of a model: every so many hours or months, whichever comes first. */
@@ -15,10 +16,26 @@ export interface LastDone {
   from: 'service' | 'new';
 }
 
-/** What is known of the engine on the day asked about. `lifeHours` is null without a meter. */
+/** What is known of the engine on the day asked about. `lifeHours` and its day are those of the last reading, null without one. */
 export interface EngineUse {
   lifeHours: number | null;
-  hoursPerWeek: number | null;
+  lastReadDay: Day | null;
+  /** How it will run; null where nobody has worked it out. */
+  ahead: UseAhead | null;
+}
+
+export interface UseAhead {
+  /** When it has run so many hours more than at the end of day number `day`. */
+  crossing(day: number, hours: number): Crossing;
+  /** Hours run from the end of day number `day` to the start of day `to`; null where neither readings nor hires reach back so far. */
+  hours(day: number, to: number): HoursAhead | null;
+}
+
+/** Three days of one event: one case in ten is before `early`, one in ten after `late`; null = more than a year ahead. */
+export interface DaySpread {
+  early: Day | null;
+  likely: Day | null;
+  late: Day | null;
 }
 
 /** From worst to best. */
@@ -38,8 +55,10 @@ export interface Due {
   limitDay: Day | null;
   /** Share of the interval used, of the limit that comes first: 1 = exactly at the limit; null when unknown. */
   share: number | null;
-  /** The day the hours limit is reached at the present rate; null when it cannot be said. */
-  hoursLimitAbout: Day | null;
+  /** When the hours limit will be reached; null when it cannot be said. */
+  hoursOn: DaySpread | null;
+  /** True where the hours come from hires, because the engine has no meter. */
+  estimated: boolean;
   last: LastDone | null;
   /** True when an hours limit stands in the rule and could not be checked. */
   hoursUnchecked: boolean;
@@ -54,6 +73,8 @@ const DUE_DAYS = 7;
 /** "Soon": within this share of the interval, or the six weeks people plan ahead. */
 const SOON_HOURS_SHARE = 0.2;
 const SOON_DAYS = 42;
+/** An hours limit is soon too when one case in ten reaches it within so many days. */
+const SOON_EARLY_DAYS = 14;
 
 /**
  * When the task falls due: hours and months, whichever comes first. The calendar limit counts for
@@ -89,7 +110,8 @@ export function dueOn(
     daysLeft: null,
     limitDay: null,
     share: null,
-    hoursLimitAbout: null,
+    hoursOn: null,
+    estimated: false,
     last,
     hoursUnchecked: false,
   };
@@ -100,17 +122,20 @@ export function dueOn(
   }
 
   let hoursShare: number | null = null;
+  let likely: number | null = null;
+  let early: number | null = null;
   if (rule.everyHours !== null) {
-    if (last.hours === null || use.lifeHours === null) {
+    const found = hoursLimit(rule.everyHours, last, use, todayNo);
+    if (last.hours !== null) due.limitHours = tenth(last.hours + rule.everyHours);
+    if (found === null) {
       due.hoursUnchecked = true;
-      if (last.hours !== null) due.limitHours = tenth(last.hours + rule.everyHours);
     } else {
-      due.limitHours = tenth(last.hours + rule.everyHours);
-      due.hoursLeft = tenth(due.limitHours - use.lifeHours);
+      due.hoursLeft = found.left;
+      due.estimated = found.estimated;
       hoursShare = 1 - due.hoursLeft / rule.everyHours;
-      if (use.hoursPerWeek !== null && use.hoursPerWeek > 0 && due.hoursLeft > 0) {
-        const days = Math.floor((due.hoursLeft / use.hoursPerWeek) * 7);
-        if (days < 3650) due.hoursLimitAbout = dayFromNumber(todayNo + days);
+      if (found.on) {
+        ({ likely, early } = found.on);
+        due.hoursOn = { early: dayOrNull(early), likely: dayOrNull(likely), late: dayOrNull(found.on.late) };
       }
     }
   }
@@ -128,42 +153,67 @@ export function dueOn(
     due.state = 'unknown';
     return due;
   }
-  due.by = pickFirst(due, hoursShare, monthsShare);
+  due.by = pickFirst(due, hoursShare, monthsShare, likely === null ? null : likely - todayNo);
   due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
-  due.state = stateOf(rule, due);
+  due.state = stateOf(rule, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
   return due;
 }
 
-/** The limit that is nearer in time; without a rate to compare by, the one more used up. */
-function pickFirst(due: Due, hoursShare: number | null, monthsShare: number | null): 'hours' | 'months' {
+const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));
+
+/** Hours left to the limit and when they are gone: from the meter, or without one from the hires since the last time. */
+function hoursLimit(every: number, last: LastDone, use: EngineUse, todayNo: number): { left: number; estimated: boolean; on: Crossing | null } | null {
+  if (last.hours !== null && use.lifeHours !== null) {
+    const left = tenth(last.hours + every - use.lifeHours);
+    return { left, estimated: false, on: left < 0 || use.lastReadDay === null || use.ahead === null ? null : use.ahead.crossing(dayNumber(use.lastReadDay), left) };
+  }
+  if (use.lifeHours !== null || use.ahead === null) return null;
+  const doneOn = dayNumber(last.day);
+  const run = use.ahead.hours(doneOn, todayNo);
+  // Estimates are not told in tenths.
+  return run && { left: Math.round(every - run.mean), estimated: true, on: use.ahead.crossing(doneOn, every) };
+}
+
+/** The limit that is nearer in time; without a forecast to compare by, the one more used up. */
+function pickFirst(due: Due, hoursShare: number | null, monthsShare: number | null, likelyIn: number | null): 'hours' | 'months' {
   if (hoursShare === null) return 'months';
   if (monthsShare === null) return 'hours';
   const hoursOver = due.hoursLeft! < 0;
   const daysOver = due.daysLeft! < 0;
   if (hoursOver !== daysOver) return hoursOver ? 'hours' : 'months';
-  if (!hoursOver && due.hoursLimitAbout !== null) {
-    return due.hoursLimitAbout <= due.limitDay! ? 'hours' : 'months';
-  }
+  if (!hoursOver && due.hoursOn !== null) return likelyIn !== null && likelyIn <= due.daysLeft! ? 'hours' : 'months';
   return hoursShare >= monthsShare ? 'hours' : 'months';
 }
 
-function stateOf(rule: ServiceRule, due: Due): DueState {
+function stateOf(rule: ServiceRule, due: Due, earlyIn: number | null, likelyIn: number | null): DueState {
   const { hoursLeft, daysLeft } = due;
   const every = rule.everyHours ?? 0;
   if ((hoursLeft !== null && hoursLeft < 0) || (daysLeft !== null && daysLeft < 0)) return 'over';
   if (
     (hoursLeft !== null && hoursLeft <= every * DUE_HOURS_SHARE) ||
+    (likelyIn !== null && likelyIn <= DUE_DAYS) ||
     (daysLeft !== null && daysLeft <= DUE_DAYS)
   ) {
     return 'due';
   }
   if (
     (hoursLeft !== null && hoursLeft <= every * SOON_HOURS_SHARE) ||
+    (earlyIn !== null && earlyIn <= SOON_EARLY_DAYS) ||
     (daysLeft !== null && daysLeft <= SOON_DAYS)
   ) {
     return 'soon';
   }
   return 'fine';
+}
+
+/**
+ * When the task falls due, whichever limit comes first: each of the three days is the earlier of the hours
+ * limit's and the calendar's, which is exact. Null when nothing can be said.
+ */
+export function dueDays(due: Due): DaySpread | null {
+  if (due.hoursOn === null) return due.limitDay === null || (due.hoursLeft !== null && due.hoursLeft < 0) ? null : { early: due.limitDay, likely: due.limitDay, late: due.limitDay };
+  const first = (day: Day | null) => (due.limitDay === null ? day : day === null || due.limitDay < day ? due.limitDay : day);
+  return { early: first(due.hoursOn.early), likely: first(due.hoursOn.likely), late: first(due.hoursOn.late) };
 }
 
 const rank = Object.fromEntries(DUE_STATES.map((s, i) => [s, i])) as Record<DueState, number>;

@@ -3,12 +3,17 @@ import { UTCDate } from '@date-fns/utc';
 import * as dateFns from 'date-fns';
 import fc from 'fast-check';
 import { addDays } from '../calendar/index.ts';
-import { dueState, nearestLimit, ruleText, TASK_KINDS, taskApplies, TASKS, usualProgramme, whyDue, worstFirst, type Due, type LastDone, type ServiceRule } from './index.ts';
+import { dueDays, dueState, nearestLimit, ruleText, TASK_KINDS, taskApplies, TASKS, usualProgramme, whenText, whyDue, worstFirst, type Due, type LastDone, type ServiceRule, type UseAhead } from './index.ts';
 
 const oil: ServiceRule = { task: 'engine-oil', everyHours: 100, everyMonths: 12 };
 const impeller: ServiceRule = { task: 'impeller', everyHours: null, everyMonths: 24 };
 const done = (day: string, hours: number | null): LastDone => ({ day, hours, from: 'service' });
-const use = (lifeHours: number | null, hoursPerWeek: number | null = null) => ({ lifeHours, hoursPerWeek });
+/** Runs so many hours a day, without any doubt about it. */
+const steady = (perDay: number): UseAhead => ({
+  crossing: (day, hours) => { const on = day + Math.ceil(hours / perDay); return { early: on, likely: on, late: on }; },
+  hours: (day, to) => ({ mean: (to - day - 1) * perDay, variance: 0 }),
+});
+const use = (lifeHours: number | null, ahead: UseAhead | null = null, lastReadDay: string | null = null) => ({ lifeHours, lastReadDay, ahead });
 
 describe('100 h or 12 months, whichever comes first (common practice, no source)', () => {
   test('by hours', () => {
@@ -28,8 +33,9 @@ describe('100 h or 12 months, whichever comes first (common practice, no source)
   });
   test('the nearer limit in time decides at the present rate', () => {
     // 40 h left at 4 h a week are ten weeks; the calendar allows three.
-    const due = dueState(oil, done('2025-05-06', 300), use(360, 4), '2026-04-15');
-    expect(due).toMatchObject({ by: 'months', daysLeft: 21, state: 'soon', hoursLimitAbout: '2026-06-24' });
+    const due = dueState(oil, done('2025-05-06', 300), use(360, steady(4 / 7), '2026-04-15'), '2026-04-15');
+    expect(due).toMatchObject({ by: 'months', daysLeft: 21, state: 'soon', hoursOn: { likely: '2026-06-24' } });
+    expect(dueDays(due)).toEqual({ early: '2026-05-06', likely: '2026-05-06', late: '2026-05-06' });
   });
   test('24 months regardless of use, for an engine that ran twice', () => {
     expect(dueState(impeller, done('2024-05-01', 100), use(103), '2026-04-15')).toMatchObject({ state: 'soon', by: 'months', limitDay: '2026-05-01' });
@@ -41,6 +47,30 @@ describe('100 h or 12 months, whichever comes first (common practice, no source)
   });
   test('a leap-day service falls due on 28 February', () => {
     expect(dueState(oil, done('2028-02-29', 0), use(0), '2028-03-01').limitDay).toBe('2029-02-28');
+  });
+});
+
+describe('when, and how sure', () => {
+  const unsure: UseAhead = { crossing: (day) => ({ early: day + 20, likely: day + 40, late: null }), hours: () => null };
+  test('each of the three days is the earlier of the two limits', () => {
+    const due = dueState(oil, done('2025-05-20', 300), use(360, unsure, '2026-04-10'), '2026-04-15');
+    expect(due.hoursOn).toEqual({ early: '2026-04-30', likely: '2026-05-20', late: null });
+    expect(dueDays(due)).toEqual({ early: '2026-04-30', likely: '2026-05-20', late: '2026-05-20' });
+  });
+  test('what one case in ten reaches within two weeks is soon, what is likely within one is due', () => {
+    expect(dueState({ ...oil, everyMonths: null }, done('2026-03-20', 300), use(320, unsure, '2026-04-08'), '2026-04-15').state).toBe('soon');
+    expect(dueState({ ...oil, everyMonths: null }, done('2026-03-20', 300), use(320, unsure, '2026-03-10'), '2026-04-15').state).toBe('due');
+    expect(dueState({ ...oil, everyMonths: null }, done('2026-03-20', 300), use(320, unsure, '2026-04-14'), '2026-04-15').state).toBe('fine');
+  });
+  test('an engine without a meter is counted by its hires since the last time, and says so', () => {
+    const due = dueState(oil, done('2026-03-01', null), use(null, steady(2)), '2026-04-15');
+    expect(due).toMatchObject({ estimated: true, hoursLeft: 12, hoursUnchecked: false, hoursOn: { likely: '2026-04-20' }, state: 'due', by: 'hours' });
+    expect(whyDue(due, oil, null, (d) => `[${d}]`).join(' ')).toContain('no meter; by its hires about 88 h since, so about 12 h left, on [2026-04-20]');
+  });
+  test('the sentence says what is not within a year', () => {
+    expect(whenText({ early: null, likely: null, late: null }, String)).toBe('more than a year ahead');
+    expect(whenText({ early: '2026-05-01', likely: null, late: null }, String)).toBe('not before 2026-05-01');
+    expect(whenText({ early: '2026-05-01', likely: '2026-06-01', late: '2026-06-20' }, String)).toBe('likely 2026-06-01, between 2026-05-01 and 2026-06-20');
   });
 });
 
@@ -112,11 +142,11 @@ describe('tasks', () => {
     expect(ruleText(impeller)).toBe('24 months');
   });
   test('why says the rule, the last time and both limits', () => {
-    const why = whyDue(dueState(oil, done('2025-05-06', 300), use(360, 4), '2026-04-15'), oil, 360, (d) => `[${d}]`);
+    const why = whyDue(dueState(oil, done('2025-05-06', 300), use(360, steady(4 / 7), '2026-04-15'), '2026-04-15'), oil, 360, (d) => `[${d}]`);
     expect(why).toEqual([
       'Engine oil: every 100 h or 12 months, whichever comes first.',
       'Last done [2025-05-06] at 300 h.',
-      'By hours: limit 400 h, now 360 h, 40 h left, about [2026-06-24] at its present rate.',
+      'By hours: limit 400 h, now 360 h, 40 h left, on [2026-06-24].',
       'By calendar: limit [2026-05-06], 21 days left.',
     ]);
   });

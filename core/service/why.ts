@@ -1,4 +1,4 @@
-import type { Due, ServiceRule } from './due.ts';
+import type { DaySpread, Due, ServiceRule } from './due.ts';
 import { TASKS } from './tasks.ts';
 
 /** The nearest limit in the words of the yard: "6 h over", "9 h left", "12 days left", "no history". */
@@ -27,6 +27,14 @@ export function ruleText(rule: ServiceRule): string {
   return parts.length > 0 ? parts.join(' or ') : 'no limit';
 }
 
+/** "likely 3 June, between 28 May and 11 June"; where only part of it lies within a year, it says so. */
+export function whenText({ early, likely, late }: DaySpread, formatDay: (day: string) => string): string {
+  if (early === null) return 'more than a year ahead';
+  if (likely === null) return `not before ${formatDay(early)}`;
+  if (late === null) return `likely ${formatDay(likely)}, not before ${formatDay(early)}`;
+  return early === late ? `on ${formatDay(likely)}` : `likely ${formatDay(likely)}, between ${formatDay(early)} and ${formatDay(late)}`;
+}
+
 /**
  * Why the task stands as it does, as sentences: the rule, the last time, both limits.
  * `formatDay` is the reader's way to write a day.
@@ -52,8 +60,12 @@ export function whyDue(
   if (rule.everyHours !== null) {
     if (due.hoursLeft !== null) {
       const left = due.hoursLeft < 0 ? `${-due.hoursLeft} h over` : `${due.hoursLeft} h left`;
-      const about = due.hoursLimitAbout ? `, about ${formatDay(due.hoursLimitAbout)} at its present rate` : '';
-      lines.push(`By hours: limit ${due.limitHours} h, now ${lifeHours} h, ${left}${about}.`);
+      const when = due.hoursOn ? `, ${whenText(due.hoursOn, formatDay)}` : '';
+      lines.push(
+        due.estimated
+          ? `By hours: no meter; by its hires about ${rule.everyHours - due.hoursLeft} h since, so about ${left}${when}.`
+          : `By hours: limit ${due.limitHours} h, now ${lifeHours} h, ${left}${when}.`,
+      );
     } else if (lifeHours === null) {
       lines.push('By hours: no reading for this engine, so only the calendar is checked.');
     } else {

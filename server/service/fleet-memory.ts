@@ -1,53 +1,15 @@
 import { dayInZone, type Day } from '@diurna/core/calendar';
-import { POSITIONS, type Position } from '@diurna/core/fleet';
-import { dueState, taskApplies, worstFirst, type Due, type LastDone, type ServiceRule, type Stroke, type TaskKind } from '@diurna/core/service';
-import { hoursPerWeek } from '@diurna/core/usage';
-import { sql, type SQL } from 'drizzle-orm';
+import { POSITIONS } from '@diurna/core/fleet';
+import { dueState, worstFirst, type Due, type LastDone, type ServiceRule } from '@diurna/core/service';
+import { learnHabits, type Habits } from '@diurna/core/usage';
+import { sql } from 'drizzle-orm';
 import { prepared, type Db } from '../db/index.ts';
-
-/** What the due dates of one engine are made of. */
-export interface EngineFacts {
-  id: number;
-  serial: string;
-  position: Position;
-  boatId: number;
-  boatName: string;
-  baseId: number;
-  timeZone: string;
-  modelId: number;
-  modelName: string;
-  stroke: Stroke;
-  cylinders: number;
-  meterId: number | null;
-  meterOffset: number;
-  inServiceOn: Day | null;
-  boughtNew: boolean;
-  lifeHours: number | null;
-  lastReadDay: Day | null;
-  hoursPerWeek: number | null;
-  lastDone: Map<TaskKind, LastDone>;
-  rules: ServiceRule[];
-  openJobs: Map<TaskKind, OpenJob>;
-}
-
-/** The card a task stands on. */
-export interface OpenJob {
-  id: number;
-  day: Day;
-  technician: string;
-}
+import { aheadOf, boatOf, foresee, readEngines, readHires, type BoatFacts, type EngineFacts } from './fleet-facts.ts';
 
 export interface EngineDue {
   facts: EngineFacts;
   rule: ServiceRule;
   due: Due;
-}
-
-interface FactsRow extends Record<string, unknown> {
-  id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string;
-  model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
-  meter_id: number | null; hours_offset: string | null;
-  last_day: string | null; last_hours: string | null; first_day: string | null; first_hours: string | null;
 }
 
 /**
@@ -60,12 +22,15 @@ export class FleetMemory {
   readonly #db: Db;
   readonly #clock: () => Date;
   readonly engines = new Map<number, EngineFacts>();
+  readonly boats = new Map<number, BoatFacts>();
   #seen: string | null = null;
   #loadedOn = '';
   #running: Promise<void> | null = null;
   #queued: Promise<void> | null = null;
   #dues: EngineDue[] | null = null;
   #duesDay = '';
+  #habits: Habits | null = null;
+  readonly #touchedSince = new Set<number>();
   #zones: string[] = [];
   #inOrder: EngineFacts[] = [];
   /** A cache of each engine's tasks, gone with the facts they were worked out from. */
@@ -126,14 +91,16 @@ export class FleetMemory {
   #duesOn(facts: EngineFacts, today: Day): EngineDue[] {
     const known = this.#duesOf.get(facts);
     if (known?.today === today) return known.dues;
-    const dues = dueOfEngine(facts, today);
+    const dues = dueOfEngine(facts, this.boats.get(facts.boatId)!, today);
     this.#duesOf.set(facts, { today, dues });
     return dues;
   }
 
   async #load(): Promise<void> {
-    const day = this.#clock().toISOString().slice(0, 10);
-    const whole = this.#seen === null || this.#loadedOn !== day;
+    const now = this.#clock();
+    // A day that begins at any base moves what is ahead of it.
+    const days = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
+    const whole = this.#seen === null || this.#loadedOn !== days;
     const marks = await prepared<{ xmin: string; ids: number[] }>(this.#db, 'marks', `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,
              array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids`, [this.#seen ?? '0']);
@@ -141,103 +108,99 @@ export class FleetMemory {
     if (whole) {
       // Every process reads the whole fleet once a day, so nobody asks for older marks again.
       await this.#db.execute(sql`delete from engine_touch_cache where at < now() - interval '2 days'`);
-    }
-    if (whole || ids.length > 0) {
-      const fresh = await this.#read(whole ? null : ids, day);
-      if (whole) this.engines.clear();
-      else for (const id of ids) this.engines.delete(id);
-      for (const facts of fresh) this.engines.set(facts.id, facts);
-      this.#inOrder = merged(whole ? [] : this.#inOrder.filter((facts) => this.engines.get(facts.id) === facts), fresh.sort(byBoat));
-      this.#zones = [...new Set([...this.engines.values()].map((e) => e.timeZone))].sort();
-      this.#dues = null;
+      await this.#readAll(now);
+    } else if (ids.length > 0) {
+      await this.#readAgain(ids, now);
     }
     this.#seen = xmin;
-    this.#loadedOn = day;
+    if (whole) this.#loadedOn = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
   }
 
-  async #read(ids: number[] | null, day: Day): Promise<EngineFacts[]> {
-    const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
-    const [facts, done, rules, open] = await Promise.all([
-      this.#db.execute<FactsRow>(sql`
-        select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, s.time_zone,
-               e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
-               t.id as meter_id, t.hours_offset,
-               l.day as last_day, l.hours as last_hours, f.day as first_day, f.hours as first_hours
-        from engine e
-        join boat b on b.id = e.boat_id and not b.retired
-        join base s on s.id = b.base_id
-        join engine_model m on m.id = e.model_id
-        left join meter t on t.engine_id = e.id and t.removed_on is null
-        left join lateral (
-          select r.day, r.count + rm.hours_offset as hours from reading r join meter rm on rm.id = r.meter_id
-          where r.engine_id = e.id and r.withdrawn_at is null order by r.day desc, r.id desc limit 1) l on true
-        left join lateral (
-          select r.day, r.count + rm.hours_offset as hours from reading r join meter rm on rm.id = r.meter_id
-          where r.engine_id = e.id and r.withdrawn_at is null and r.day >= ${day}::date - 56
-          order by r.day, r.id limit 1) f on true
-        where not e.retired and ${these(sql`e.id`)}`),
-      this.#db.execute<{ engine_id: number; task: TaskKind; done_on: string; hours: string | null }>(sql`
-        select distinct on (d.engine_id, d.task) d.engine_id, d.task, d.done_on, d.hours
-        from service_entry d
-        where d.cancels is null and ${these(sql`d.engine_id`)}
-          and not exists (select 1 from service_entry c where c.cancels = d.id)
-        order by d.engine_id, d.task, d.done_on desc, d.id desc`),
-      this.#db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null }>(sql`
-        select model_id, task, every_hours, every_months from programme_rule order by model_id, task`),
-      this.#db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
-        select t.engine_id, t.task, j.id, j.day, p.name as technician
-        from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
-        where t.on_open_job and ${these(sql`t.engine_id`)}`),
-    ]);
+  async #readAll(now: Date): Promise<void> {
+    const [fresh, hires] = await Promise.all([readEngines(this.#db, null, now), readHires(this.#db, null, now)]);
+    this.engines.clear();
+    this.boats.clear();
+    for (const facts of fresh) this.engines.set(facts.id, facts);
+    for (const [boatId, engines] of byBoatId(fresh)) this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
+    this.#settle(fresh.sort(byBoat));
+    await this.#learn(now);
+  }
 
-    const rulesOf = new Map<number, ServiceRule[]>();
-    for (const r of rules.rows) {
-      const list = rulesOf.get(r.model_id) ?? [];
-      list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months });
-      rulesOf.set(r.model_id, list);
+  async #readAgain(ids: number[], now: Date): Promise<void> {
+    const fresh = await readEngines(this.#db, ids, now);
+    // Where they were and where they are now.
+    const boatIds = [...new Set([...ids.flatMap((id) => this.engines.get(id)?.boatId ?? []), ...fresh.map((f) => f.boatId)])];
+    const hires = await readHires(this.#db, boatIds, now);
+    const touched = new Set(ids);
+    for (const id of ids) this.engines.delete(id);
+    for (const facts of fresh) this.engines.set(facts.id, facts);
+    const freshOf = byBoatId(fresh);
+    for (const boatId of boatIds) {
+      const engines = [...(this.boats.get(boatId)?.engines ?? []).filter((e) => !touched.has(e.id)), ...(freshOf.get(boatId) ?? [])].sort(byBoat);
+      if (engines.length === 0) this.boats.delete(boatId);
+      else this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
+      // Its other engines run as the boat does: their tasks are worked out again.
+      for (const engine of engines) this.#duesOf.delete(engine);
     }
-    const doneOf = new Map<number, Map<TaskKind, LastDone>>();
-    for (const d of done.rows) {
-      const map = doneOf.get(d.engine_id) ?? new Map<TaskKind, LastDone>();
-      map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
-      doneOf.set(d.engine_id, map);
+    this.#settle(merged(this.#inOrder.filter((facts) => this.engines.get(facts.id) === facts), fresh.sort(byBoat)));
+    for (const id of ids) this.#touchedSince.add(id);
+    if (this.#habits === null || this.#touchedSince.size > this.engines.size / 2) await this.#learn(now);
+    else for (const boatId of boatIds) this.#foresee(boatId);
+  }
+
+  #settle(inOrder: EngineFacts[]): void {
+    this.#inOrder = inOrder;
+    this.#zones = [...new Set(inOrder.map((e) => e.timeZone))].sort();
+    this.#dues = null;
+  }
+
+  /** What engines have in common is learned once a day, and again when half of the fleet has changed. */
+  async #learn(now: Date): Promise<void> {
+    const before = now.getTime();
+    const boats = [...this.boats.values()];
+    this.#habits = learnHabits(boats.map((b) => b.use), boats.flatMap((b) => b.hires.filter((h) => h.back < before)));
+    this.#touchedSince.clear();
+    let i = 0;
+    for (const { id } of boats) {
+      // Others get their turn in between: a large fleet takes a second.
+      if (++i % BOATS_AT_ONCE === 0) await new Promise(setImmediate);
+      this.#foresee(id);
     }
-    const openOf = new Map<number, Map<TaskKind, OpenJob>>();
-    for (const { engine_id, task, ...job } of open.rows) {
-      const map = openOf.get(engine_id) ?? new Map<TaskKind, OpenJob>();
-      map.set(task, job);
-      openOf.set(engine_id, map);
+    // Somebody may have made the list while this was under way.
+    this.#dues = null;
+  }
+
+  #foresee(boatId: number): void {
+    const boat = this.boats.get(boatId);
+    if (!boat) return;
+    foresee(boat, this.#habits!);
+    for (const engine of boat.engines) {
+      this.#duesOf.delete(engine);
+      this.#duesOn(engine, this.today(engine));
     }
-    return facts.rows.map((row) => factsOfRow(row, day, doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(), rulesOf.get(row.model_id) ?? [], openOf.get(row.id) ?? new Map<TaskKind, OpenJob>()));
   }
 }
 
-const number = (text: string | null) => (text === null ? null : Number(text));
+const BOATS_AT_ONCE = 50;
 
-function factsOfRow(row: FactsRow, day: Day, lastDone: Map<TaskKind, LastDone>, rules: ServiceRule[], openJobs: Map<TaskKind, OpenJob>): EngineFacts {
-  const readings =
-    row.first_day !== null && row.last_day !== null
-      ? [{ day: row.first_day, hours: Number(row.first_hours) }, { day: row.last_day, hours: Number(row.last_hours) }]
-      : [];
-  return {
-    id: row.id, serial: row.serial, position: row.position, boatId: row.boat_id, boatName: row.boat_name,
-    baseId: row.base_id, timeZone: row.time_zone, modelId: row.model_id, modelName: row.model_name,
-    stroke: row.stroke, cylinders: row.cylinders, meterId: row.meter_id, meterOffset: number(row.hours_offset) ?? 0,
-    inServiceOn: row.in_service_on, boughtNew: row.bought_new,
-    lifeHours: number(row.last_hours), lastReadDay: row.last_day,
-    hoursPerWeek: hoursPerWeek(readings, day), lastDone,
-    rules: rules.filter((r) => taskApplies(r.task, row.stroke)),
-    openJobs,
-  };
+function byBoatId(engines: readonly EngineFacts[]): Map<number, EngineFacts[]> {
+  const found = new Map<number, EngineFacts[]>();
+  for (const facts of engines) {
+    const list = found.get(facts.boatId);
+    if (list) list.push(facts);
+    else found.set(facts.boatId, [facts]);
+  }
+  return found;
 }
 
-function dueOfEngine(facts: EngineFacts, today: Day): EngineDue[] {
+function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
   const isNew: LastDone | null =
     facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
+  const use = { lifeHours: facts.lifeHours, lastReadDay: facts.lastReadDay, ahead: boat.forecast && aheadOf(boat, facts) };
   return facts.rules.map((rule) => ({
     facts,
     rule,
-    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, facts, today),
+    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
   }));
 }
 

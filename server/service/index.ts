@@ -1,3 +1,4 @@
-export { FleetMemory, byBoat, names, type EngineDue, type EngineFacts } from './fleet-memory.ts';
+export { FleetMemory, byBoat, names, type EngineDue } from './fleet-memory.ts';
+export type { BoatFacts, EngineFacts } from './fleet-facts.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { entryHandlers } from './entries.ts';

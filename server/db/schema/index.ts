@@ -4,3 +4,4 @@ export * from './usage.ts';
 export * from './service.ts';
 export * from './stores.ts';
 export * from './records.ts';
+export * from './hires.ts';

@@ -1,0 +1,206 @@
+import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
+import type { Position } from '@diurna/core/fleet';
+import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
+import { taskApplies, type LastDone, type ServiceRule, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
+import { crossingAfter, DAYS_BEHIND, forecastBoat, hoursAfter, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../db/index.ts';
+
+/** What the due dates of one engine are made of. */
+export interface EngineFacts {
+  id: number;
+  serial: string;
+  position: Position;
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  timeZone: string;
+  hemisphere: 'north' | 'south';
+  modelId: number;
+  modelName: string;
+  stroke: Stroke;
+  cylinders: number;
+  meterId: number | null;
+  meterOffset: number;
+  inServiceOn: Day | null;
+  boughtNew: boolean;
+  lifeHours: number | null;
+  lastReadDay: Day | null;
+  hoursPerWeek: number | null;
+  /** The last reading of each week in life hours, as far back as habits are learned. */
+  readings: ReadingSeries;
+  lastDone: Map<TaskKind, LastDone>;
+  rules: ServiceRule[];
+  openJobs: Map<TaskKind, OpenJob>;
+}
+
+/** The card a task stands on. */
+export interface OpenJob {
+  id: number;
+  day: Day;
+  technician: string;
+}
+
+/** A boat with engines, its hires that are not cancelled, and how its engines will run. */
+export interface BoatFacts {
+  id: number;
+  engines: EngineFacts[];
+  hires: HireSpan[];
+  use: BoatUse;
+  forecast: BoatForecast | null;
+}
+
+interface FactsRow extends Record<string, unknown> {
+  id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string; hemisphere: 'north' | 'south';
+  model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
+  meter_id: number | null; hours_offset: string | null; last_day: string | null; last_hours: string | null;
+}
+
+const number = (text: string | null) => (text === null ? null : Number(text));
+
+/** Two numbers after each other in one text, because a row for each reading or hire costs several times as much. */
+const numbers = (text: string) => text.split(' ').map(Number);
+
+/** The facts of these engines, or of all. */
+export async function readEngines(db: Db, ids: number[] | null, now: Date): Promise<EngineFacts[]> {
+  const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
+  const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
+  const [facts, series, done, rules, open] = await Promise.all([
+    db.execute<FactsRow>(sql`
+      select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, s.time_zone, s.hemisphere,
+             e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
+             t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
+      from engine e
+      join boat b on b.id = e.boat_id and not b.retired
+      join base s on s.id = b.base_id
+      join engine_model m on m.id = e.model_id
+      left join meter t on t.engine_id = e.id and t.removed_on is null
+      left join lateral (
+        select r.day, r.count + rm.hours_offset as hours from reading r join meter rm on rm.id = r.meter_id
+        where r.engine_id = e.id and r.withdrawn_at is null order by r.day desc, r.id desc limit 1) l on true
+      where not e.retired and ${these(sql`e.id`)}`),
+    // Weeks since a Monday; the last reading of each.
+    db.execute<{ engine_id: number; series: string }>(sql`
+      select w.engine_id, string_agg(w.day || ' ' || w.hours, ' ' order by w.day) as series from (
+        select distinct on (r.engine_id, (r.day - date '2000-01-03') / 7)
+               r.engine_id, r.day - date '1970-01-01' as day, r.count + m.hours_offset as hours
+        from reading r join meter m on m.id = r.meter_id
+        where r.withdrawn_at is null and r.day >= ${since}::date and ${these(sql`r.engine_id`)}
+        order by r.engine_id, (r.day - date '2000-01-03') / 7, r.day desc, r.id desc) w
+      group by w.engine_id`),
+    db.execute<{ engine_id: number; task: TaskKind; done_on: string; hours: string | null }>(sql`
+      select distinct on (d.engine_id, d.task) d.engine_id, d.task, d.done_on, d.hours
+      from service_entry d
+      where d.cancels is null and ${these(sql`d.engine_id`)}
+        and not exists (select 1 from service_entry c where c.cancels = d.id)
+      order by d.engine_id, d.task, d.done_on desc, d.id desc`),
+    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null }>(sql`
+      select model_id, task, every_hours, every_months from programme_rule order by model_id, task`),
+    db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
+      select t.engine_id, t.task, j.id, j.day, p.name as technician
+      from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
+      where t.on_open_job and ${these(sql`t.engine_id`)}`),
+  ]);
+
+  const rulesOf = new Map<number, ServiceRule[]>();
+  for (const r of rules.rows) {
+    const list = rulesOf.get(r.model_id) ?? [];
+    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months });
+    rulesOf.set(r.model_id, list);
+  }
+  const seriesOf = new Map(series.rows.map((r) => [r.engine_id, r.series]));
+  const doneOf = new Map<number, Map<TaskKind, LastDone>>();
+  for (const d of done.rows) {
+    const map = doneOf.get(d.engine_id) ?? new Map<TaskKind, LastDone>();
+    map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
+    doneOf.set(d.engine_id, map);
+  }
+  const openOf = new Map<number, Map<TaskKind, OpenJob>>();
+  for (const { engine_id, task, ...job } of open.rows) {
+    const map = openOf.get(engine_id) ?? new Map<TaskKind, OpenJob>();
+    map.set(task, job);
+    openOf.set(engine_id, map);
+  }
+  return facts.rows.map((row) => {
+    const readings = readingSeries(seriesOf.get(row.id));
+    return {
+      id: row.id, serial: row.serial, position: row.position, boatId: row.boat_id, boatName: row.boat_name,
+      baseId: row.base_id, timeZone: row.time_zone, hemisphere: row.hemisphere, modelId: row.model_id, modelName: row.model_name,
+      stroke: row.stroke, cylinders: row.cylinders, meterId: row.meter_id, meterOffset: number(row.hours_offset) ?? 0,
+      inServiceOn: row.in_service_on, boughtNew: row.bought_new,
+      lifeHours: number(row.last_hours), lastReadDay: row.last_day,
+      hoursPerWeek: weekly(readings, dayNumber(dayInZone(now, row.time_zone))),
+      readings,
+      lastDone: doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(),
+      rules: (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke)),
+      openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
+    };
+  });
+}
+
+function readingSeries(text: string | undefined): ReadingSeries {
+  const all = text === undefined ? [] : numbers(text);
+  const days = new Int32Array(all.length / 2);
+  const hours = new Float64Array(all.length / 2);
+  for (let i = 0; i < days.length; i++) {
+    days[i] = all[2 * i]!;
+    hours[i] = all[2 * i + 1]!;
+  }
+  return { days, hours };
+}
+
+/** Over the last eight weeks. */
+function weekly({ days, hours }: ReadingSeries, today: number): number | null {
+  const recent: { day: Day; hours: number }[] = [];
+  for (let i = Math.max(0, days.length - 10); i < days.length; i++) recent.push({ day: dayFromNumber(days[i]!), hours: hours[i]! });
+  return hoursPerWeek(recent, dayFromNumber(today));
+}
+
+/** Hires of these boats, or of all, as far back as habits are learned; cancelled ones are left out. */
+export async function readHires(db: Db, boatIds: number[] | null, now: Date): Promise<Map<number, HireSpan[]>> {
+  const since = new Date(now.getTime() - DAYS_BEHIND * 86_400_000).toISOString();
+  const { rows } = await db.execute<{ boat_id: number; spans: string }>(sql`
+    select boat_id, string_agg(extract(epoch from out_at)::bigint || ' ' || extract(epoch from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1), ' ' order by out_at) as spans
+    from hire
+    where cancelled_at is null and back_at > ${since}::timestamptz and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
+    group by boat_id`);
+  return new Map(rows.map((r) => {
+    const all = numbers(r.spans);
+    const spans: HireSpan[] = [];
+    for (let i = 0; i < all.length; i += 3) spans.push({ out: all[i]! * 1000, back: all[i + 1]! * 1000, madeOn: all[i + 2]! < 0 ? null : all[i + 2]! * 1000 });
+    return [r.boat_id, spans];
+  }));
+}
+
+/** Hires must have been kept for so many days before forecasts lean on them. */
+const HIRES_TRUSTED_DAYS = 28;
+
+/** The boat as forecasts see it. Its engines share a base, so any of them tells it. */
+export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): BoatFacts {
+  const { boatId, baseId, timeZone, hemisphere } = engines[0]!;
+  const window = windowAround(dayNumber(dayInZone(now, timeZone)));
+  const from = hires[0] ? Math.max(window.first, dayNumber(dayInZone(new Date(hires[0].out), timeZone))) : Infinity;
+  return {
+    id: boatId, engines, hires, forecast: null,
+    use: {
+      window, baseId, hemisphere,
+      hires: from <= window.today - HIRES_TRUSTED_DAYS ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from } : null,
+      engines,
+    },
+  };
+}
+
+export function foresee(boat: BoatFacts, habits: Habits): void {
+  boat.forecast = forecastBoat(boat.use, habits);
+}
+
+/** How one engine of the boat will run, for its due dates. */
+export function aheadOf(boat: BoatFacts, engine: EngineFacts): UseAhead {
+  const index = boat.engines.indexOf(engine);
+  const forecast = boat.forecast!;
+  const known = boat.use.hires?.from ?? Infinity;
+  return {
+    crossing: (day, hours) => crossingAfter(forecast, index, day, hours),
+    hours: (day, to) => (day + 1 < known ? null : hoursAfter(forecast, index, day, to)),
+  };
+}
