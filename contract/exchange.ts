@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { route, STEER, READ_RECORDS } from './route.ts';
 
 /** The files the book reads and writes (CSV after RFC 4180, UTF-8, first line names the columns). */
-export const FILE_KINDS = ['fleet', 'hours', 'parts', 'service'] as const;
+export const FILE_KINDS = ['fleet', 'hours', 'parts', 'service', 'hires'] as const;
 export const fileKind = z.enum(FILE_KINDS);
 export type FileKind = z.infer<typeof fileKind>;
 
@@ -20,6 +20,7 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
     optional: ['price', 'base', 'count', 'model', 'task', 'quantity', 'serial_from', 'serial_to'],
   },
   service: { required: ['serial', 'task', 'done_on'], optional: ['model', 'hours', 'done_by', 'remark'] },
+  hires: { required: ['boat', 'out', 'back'], optional: ['booked_on', 'reference'] },
 };
 
 export const previewRow = z.object({
@@ -41,7 +42,7 @@ export type ImportResult = z.infer<typeof importResult>;
 const kindParam = z.object({ kind: fileKind });
 
 export const exchangeRoutes = {
-  previewImport: route({ method: 'post', path: '/api/exchange/:kind/preview', roles: STEER, params: kindParam, csv: 'in', body: z.string(), reply: importResult, summary: 'Read a file and mark each faulty cell; nothing is written.' }),
-  importFile: route({ method: 'post', path: '/api/exchange/:kind', roles: STEER, params: kindParam, csv: 'in', body: z.string(), reply: importResult, summary: 'Read a file in, all of it or nothing; repeating it changes nothing.' }),
-  exportFile: route({ method: 'get', path: '/api/exchange/:kind', roles: READ_RECORDS, params: kindParam, csv: 'out', reply: z.string(), summary: 'Write the same file out.' }),
+  previewImport: route({ method: 'post', path: '/api/exchange/:kind/preview', roles: STEER, params: kindParam, takes: 'text/csv', body: z.string(), reply: importResult, summary: 'Read a file and mark each faulty cell; nothing is written.' }),
+  importFile: route({ method: 'post', path: '/api/exchange/:kind', roles: STEER, params: kindParam, takes: 'text/csv', body: z.string(), reply: importResult, summary: 'Read a file in, all of it or nothing; repeating it changes nothing.' }),
+  exportFile: route({ method: 'get', path: '/api/exchange/:kind', roles: READ_RECORDS, params: kindParam, gives: 'text/csv', reply: z.string(), summary: 'Write the same file out.' }),
 };

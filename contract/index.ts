@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { exchangeRoutes } from './exchange.ts';
 import { fleetRoutes } from './fleet.ts';
+import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { peopleRoutes } from './people.ts';
 import { recordsRoutes } from './records.ts';
@@ -27,6 +28,7 @@ export const routes = {
   ...peopleRoutes,
   ...fleetRoutes,
   ...usageRoutes,
+  ...hiresRoutes,
   ...serviceRoutes,
   ...jobsRoutes,
   ...storesRoutes,

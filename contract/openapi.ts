@@ -23,7 +23,7 @@ function parametersOf(type: z.ZodType | undefined, place: 'path' | 'query'): Jso
 }
 
 function operation(name: string, route: Route): Json {
-  const reply = route.csv === 'out' ? { 'text/csv': { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.reply, 'output') } };
+  const reply = route.gives ? { [route.gives]: { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.reply, 'output') } };
   return {
     operationId: name,
     summary: route.summary,
@@ -32,7 +32,7 @@ function operation(name: string, route: Route): Json {
     ...(route.body && {
       requestBody: {
         required: true,
-        content: route.csv === 'in' ? { 'text/csv': { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.body, 'input') } },
+        content: route.takes ? { [route.takes]: { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.body, 'input') } },
       },
     }),
     responses: {

@@ -13,9 +13,10 @@ export interface Route {
   summary: string;
   params?: z.ZodType;
   query?: z.ZodType;
-  /** JSON unless `csv` is set. */
+  /** JSON unless `takes` names another format; the answer likewise by `gives`. */
   body?: z.ZodType;
-  csv?: 'in' | 'out';
+  takes?: 'text/csv' | 'text/calendar';
+  gives?: 'text/csv';
   reply: z.ZodType;
 }
 

@@ -1,6 +1,6 @@
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone } from '@diurna/core/calendar';
-import { BASES, scenario } from './scenario.ts';
+import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 
 const PASSWORD = 'shorebird-demo';
 
@@ -56,9 +56,13 @@ class Visitor {
   }
 }
 
-/** Fills an empty book with the demo fleet, by its public API only. */
-export async function fillDemo(address: string, now: Date): Promise<void> {
-  const zone = 'Atlantic/Madeira';
+/**
+ * Fills an empty book with the demo fleet, by its public API only.
+ *
+ * @param deskUrl where the booking desk's calendar is, when it runs
+ */
+export async function fillDemo(address: string, now: Date, deskUrl?: string): Promise<void> {
+  const zone = DEMO_ZONE;
   const today = dayInZone(now, zone);
   const files = scenario(today);
   const admin = DEMO_ACCOUNTS.find((a) => a.role === 'administrator')!;
@@ -67,7 +71,7 @@ export async function fillDemo(address: string, now: Date): Promise<void> {
     company: 'Larkspur Boats', currency: 'EUR', baseName: BASES[0], timeZone: zone, hemisphere: 'south',
     name: admin.name, username: admin.username, password: admin.password,
   }));
-  for (const kind of ['fleet', 'hours', 'parts', 'service'] as const) await visitor.send('POST', `/exchange/${kind}`, files[kind]);
+  for (const kind of ['fleet', 'hours', 'parts', 'service', 'hires'] as const) await visitor.send('POST', `/exchange/${kind}`, files[kind]);
 
   const bases = await visitor.send<{ id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]>('GET', '/fleet/bases');
   const baseId = (n: number) => bases.find((b) => b.name === BASES[n])!.id;
@@ -76,6 +80,10 @@ export async function fillDemo(address: string, now: Date): Promise<void> {
     await visitor.send('PUT', `/fleet/bases/${b.id}`, {
       name: b.name, timeZone: b.timeZone, hemisphere, dayMinutes: 480, workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5], version: b.version,
     });
+  }
+  if (deskUrl !== undefined) {
+    const feed = await visitor.send<{ id: number }>('POST', '/hires/feeds', { name: 'Larkspur booking desk', url: deskUrl, baseId: baseId(2), active: true });
+    await visitor.send('POST', `/hires/feeds/${feed.id}/read`);
   }
   const ids = new Map<string, number>();
   for (const a of DEMO_ACCOUNTS) {

@@ -2,11 +2,12 @@ import { addDays, addMonths, daysBetween, type Day } from '@diurna/core/calendar
 import { taskApplies, usualProgramme, type TaskKind } from '@diurna/core/service';
 import type { Position } from '@diurna/core/fleet';
 import Papa from 'papaparse';
+import { demoHires, type DemoHire } from './hires.ts';
 import { MODELS, PARTS, type DemoModel, type ModelKey } from './models.ts';
 import { seeded, type Random } from './random.ts';
 
 export const BASES = ['Brindle Quay', 'Outer Mole', 'Larkspur Slip'] as const;
-const ZONE = 'Atlantic/Madeira';
+export const DEMO_ZONE = 'Atlantic/Madeira';
 
 /** Boat, base, berth, engines by position. Named after shore birds. */
 const BOATS: [string, 0 | 1 | 2, string, Partial<Record<Position, ModelKey>>][] = [
@@ -166,7 +167,14 @@ export interface Scenario {
   hours: string;
   parts: string;
   service: string;
+  hires: string;
+  /** Kept by the booking desk of one base, and read from its calendar. */
+  desk: DemoHire[];
 }
+
+/** Bookings of the base with a desk come from there from this many days ago on. */
+const DESK_DAYS = 28;
+const DESK_BASE = 2;
 
 const csv = (rows: Record<string, string | number | null>[], fields: string[]) => Papa.unparse({ fields, data: rows.map((r) => fields.map((f) => r[f] ?? '')) }, { newline: '\r\n' });
 
@@ -181,7 +189,7 @@ export function scenario(today: Day): Scenario {
   const month = Number(today.slice(5, 7));
   const hemisphere = month >= 3 && month <= 8 ? 'north' : 'south';
   const fleet = engines.map((e) => ({
-    base: BASES[e.base]!, time_zone: ZONE, hemisphere, boat: e.boat, berth: e.berth, position: e.position,
+    base: BASES[e.base]!, time_zone: DEMO_ZONE, hemisphere, boat: e.boat, berth: e.berth, position: e.position,
     maker: e.model.maker, model: e.model.name, power_hp: e.model.powerHp, stroke: e.model.stroke, cylinders: e.model.cylinders,
     sump_volume: e.model.sump?.[0] ?? null, sump_unit: e.model.sump?.[1] ?? null, gear_volume: e.model.gear[0], gear_unit: e.model.gear[1],
     serial: e.serial, in_service_on: e.inService, bought_new: 'no', meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none', meter_offset: e.model.metered ? 0 : null,
@@ -200,7 +208,14 @@ export function scenario(today: Day): Scenario {
       };
     }),
   );
+  const boats = BOATS.map(([boat]) => ({ boat, readings: engines.find((e) => e.boat === boat && e.readings.length > 0)?.readings ?? [] }));
+  const atDesk = new Set(BOATS.filter(([, base]) => base === DESK_BASE).map(([boat]) => boat));
+  const hires = demoHires(boats, today);
+  const desk = hires.filter((h) => atDesk.has(h.boat) && h.out > addDays(today, -DESK_DAYS));
+  const own = hires.filter((h) => !desk.includes(h)).map((h) => ({ boat: h.boat, out: h.out, back: h.back, booked_on: h.bookedOn, reference: h.reference }));
   return {
+    desk,
+    hires: csv(own, ['boat', 'out', 'back', 'booked_on', 'reference']),
     fleet: csv(fleet, Object.keys(fleet[0]!)),
     hours: csv(hours, Object.keys(hours[0]!)),
     parts: csv(parts, Object.keys(parts[0]!)),

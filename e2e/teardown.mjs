@@ -1,7 +1,8 @@
 import { rmSync } from 'node:fs';
 
 export default async function teardown() {
-  const { cluster, running, empty, folder } = globalThis.__diurnaE2e;
+  const { cluster, running, empty, desk, folder } = globalThis.__diurnaE2e;
+  await desk.stop();
   await running.stop();
   await empty.stop();
   await cluster.stop();

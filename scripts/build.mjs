@@ -45,7 +45,7 @@ export async function build(root) {
   mkdirSync(dist, { recursive: true });
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { server: 'server/main.ts', demo: 'demo/fill.ts' },
+    entryPoints: { server: 'server/main.ts', demo: 'demo/index.ts' },
     bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
   });
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });

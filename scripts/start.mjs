@@ -69,7 +69,7 @@ try {
   }
   server = await import(join(root, 'dist/server.js'));
   const demo = process.env.DIURNA_DEMO !== '0';
-  const { fillDemo, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
+  const { fillDemo, startBookingDesk, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
   const running = await server.start({
     databaseUrl, port, version,
     migrations: join(root, 'server/db/migrations'),
@@ -80,9 +80,17 @@ try {
   });
   stops.push(running.stop);
   const address = `http://127.0.0.1:${running.port}`;
+  /** @type {string | undefined} */
+  let deskUrl;
+  if (demo) {
+    // A stand-in for a service elsewhere; without it the book only says that the desk does not answer.
+    const desk = await startBookingDesk(port === 0 ? 0 : running.port + 1).catch(() => null);
+    if (desk) stops.push(desk.stop);
+    deskUrl = desk?.url;
+  }
   if (running.empty && demo) {
     console.log('The book is empty: filling it with the demo fleet ...');
-    await fillDemo(address, new Date());
+    await fillDemo(address, new Date(), deskUrl);
   }
   console.log(`Diurna is ready at ${address}`);
 } catch (error) {

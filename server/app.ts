@@ -12,6 +12,7 @@ import type { Db } from './db/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
+import { hiresHandlers } from './hires/index.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { COOKIE_NAME, csrfProtection, sessionMiddleware, sessionSecret } from './http/session.ts';
 import { jobsHandlers } from './jobs/index.ts';
@@ -78,6 +79,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
     .add(fleetHandlers(memory))
     .add(usageHandlers(memory))
+    .add(hiresHandlers(memory))
     .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))
     .add(storesHandlers(memory))
@@ -108,7 +110,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
       serializers: { req: (r: { id: string; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url.split('?')[0] }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
     }),
   );
-  app.use('/api', express.json({ limit: '1mb' }), express.text({ type: 'text/csv', limit: '24mb' }));
+  app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
   app.use('/api', (req, res, next) => {
     // Health and description need no session.
     if (req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) next();

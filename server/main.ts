@@ -2,6 +2,7 @@ import type { Session } from '@diurna/contract/people';
 import { createServer, type Server } from 'node:http';
 import { createApp, makeLogger } from './app.ts';
 import { makeDb, makePool } from './db/index.ts';
+import { followFeeds } from './hires/index.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
 
 export { NewerDatabase };
@@ -38,6 +39,7 @@ export async function start(options: StartOptions): Promise<Running> {
     const server = createServer(app);
     await listen(server, options.port);
     memory.refresh().catch((error: unknown) => { logger.error({ err: error }, 'fleet not read'); });
+    const unfollow = followFeeds(db, () => new Date(), logger);
     const people = await pool.query<{ n: number }>('select count(*)::int as n from person');
     return {
       port: (server.address() as { port: number }).port,
@@ -47,7 +49,7 @@ export async function start(options: StartOptions): Promise<Running> {
         const closed = new Promise((resolve) => server.close(resolve));
         server.closeIdleConnections();
         setTimeout(() => { server.closeAllConnections(); }, 3000).unref();
-        await closed;
+        await Promise.all([closed, unfollow()]);
         stop();
         await pool.end();
       },

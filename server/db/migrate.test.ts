@@ -14,6 +14,12 @@ beforeAll(async () => {
   await admin.query('create database migrate_test template template0');
 });
 afterAll(async () => {
+  // The server ends a session a moment after the client has left; dropped under it, it would complain to nobody.
+  for (let i = 0; i < 100; i++) {
+    const { rows } = await admin.query<{ n: number }>("select count(*)::int as n from pg_stat_activity where datname = 'migrate_test'");
+    if (rows[0]!.n === 0) break;
+    await new Promise((r) => setTimeout(r, 50));
+  }
   await admin.query('drop database migrate_test with (force)');
   await admin.end();
 });

@@ -6,6 +6,7 @@ import { HttpProblem } from '../http/problem.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { readCsv, type Line } from './csv.ts';
 import { analyseFleet, fleetFile } from './fleet-file.ts';
+import { analyseHires, hiresFile } from './hires-file.ts';
 import { analyseHours, hoursFile } from './hours-file.ts';
 import { analyseParts, partsFile } from './parts-file.ts';
 import { analyseService, serviceFile } from './service-file.ts';
@@ -18,6 +19,7 @@ const FILES: Record<FileKind, { analyse: Analyse; write: (db: Db) => AsyncGenera
   hours: { analyse: analyseHours, write: hoursFile },
   parts: { analyse: analyseParts, write: partsFile },
   service: { analyse: analyseService, write: serviceFile },
+  hires: { analyse: analyseHires, write: hiresFile },
 };
 
 const SHOWN_ROWS = 500;

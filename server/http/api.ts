@@ -130,8 +130,8 @@ export class Api {
       };
       const reply = await handler(context);
       if (res.headersSent) return;
-      if (route.csv === 'out') {
-        res.type('text/csv; charset=utf-8').send(reply);
+      if (route.gives) {
+        res.type(`${route.gives}; charset=utf-8`).send(reply);
         return;
       }
       if (this.#checkReplies) route.reply.parse(reply);

@@ -34,7 +34,7 @@ describe('every route states its roles', () => {
       expect({ path, status: (await stranger.raw(route.method, path, route.body ? {} : undefined)).status }).toEqual({ path, status: 401 });
       for (const role of ROLES) {
         const may = route.roles === 'signed in' || route.roles.includes(role);
-        const { status } = await clients.get(role)!.raw(route.method, path, route.csv === 'in' ? 'x' : route.body ? {} : undefined);
+        const { status } = await clients.get(role)!.raw(route.method, path, route.takes ? 'x' : route.body ? {} : undefined);
         expect({ path, role, refused: status === 403 }).toEqual({ path, role, refused: !may });
         expect(status).toBeLessThan(500);
       }

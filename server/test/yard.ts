@@ -19,7 +19,7 @@ export class Client {
 
   raw(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown) {
     const sent = this.agent[method](`/api${path}`).set('x-diurna-token', this.token);
-    if (typeof body === 'string') return sent.set('content-type', 'text/csv').send(body);
+    if (typeof body === 'string') return sent.set('content-type', body.startsWith('BEGIN:') ? 'text/calendar' : 'text/csv').send(body);
     return body === undefined ? sent : sent.send(body as object);
   }
 

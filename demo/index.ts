@@ -1,0 +1,2 @@
+export { DEMO_ACCOUNTS, fillDemo } from './fill.ts';
+export { startBookingDesk } from './booking-desk.ts';

@@ -1,0 +1,158 @@
+import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
+import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
+import { and, asc, count, eq, gt, gte, isNull, lt, type SQL } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { lockVersion, nextVersion } from '../http/version.ts';
+import type { FleetMemory } from '../service/index.ts';
+import { comingByFeed, readFeed } from './feeds.ts';
+import { lockHires, overlapping, writeCalendar } from './write-hires.ts';
+
+export { followFeeds, readFeedsDue } from './feeds.ts';
+
+const { hire, hireFeed, boat, base } = tables;
+const PAGE = 500;
+const LONGEST_DAYS = 400;
+
+type Names = 'listHires' | 'addHire' | 'editHire' | 'cancelHire' | 'previewCalendar' | 'importCalendar' | 'listFeeds' | 'addFeed' | 'editFeed' | 'readFeed';
+
+interface Edit { boatId: number; outDay: string; outTime: string; backDay: string; backTime: string; reference: string | null }
+
+const minutes = (clock: string) => Number(clock.slice(0, 2)) * 60 + Number(clock.slice(3, 5));
+
+/** The times of the form as instants, by the clock of the boat's base. */
+async function timesOf(tx: Tx, edit: Edit): Promise<{ boatName: string; timeZone: string; fields: { boatId: number; outAt: Date; backAt: Date; reference: string | null } }> {
+  const [found] = await tx.select({ name: boat.name, retired: boat.retired, timeZone: base.timeZone }).from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, edit.boatId));
+  if (!found || found.retired) throw faulty('boatId', 'This boat is not in the fleet any more. Choose another.');
+  const outAt = instantInZone(edit.outDay, minutes(edit.outTime), found.timeZone);
+  const backAt = instantInZone(edit.backDay, minutes(edit.backTime), found.timeZone);
+  if (backAt <= outAt) throw faulty('backTime', 'The boat is back before it is out. Check both days and times.');
+  if (backAt.getTime() - outAt.getTime() > LONGEST_DAYS * 86_400_000) throw faulty('backDay', `A hire of more than ${LONGEST_DAYS} days is a slip; check the year.`);
+  return { boatName: found.name, timeZone: found.timeZone, fields: { boatId: edit.boatId, outAt, backAt, reference: edit.reference === '' ? null : edit.reference } };
+}
+
+const spanText = (outAt: Date, backAt: Date, zone: string) => `${dayInZone(outAt, zone)} ${clockInZone(outAt, zone)} to ${dayInZone(backAt, zone)} ${clockInZone(backAt, zone)}`;
+
+async function overlapsText(tx: Tx, fields: { boatId: number; outAt: Date; backAt: Date }, zone: string, except: number | null): Promise<string[]> {
+  const found = await overlapping(tx, fields.boatId, fields.outAt, fields.backAt, except);
+  return found.map((o) => `${spanText(o.outAt, o.backAt, zone)}${o.reference ? ` (${o.reference})` : ''}`);
+}
+
+export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
+  const zoneOfBase = async (db: Db | Tx, baseId: number) => {
+    const [found] = await db.select({ timeZone: base.timeZone }).from(base).where(eq(base.id, baseId));
+    if (!found) throw notFound('base');
+    return found.timeZone;
+  };
+  return {
+    async listHires({ db, query }) {
+      const zones = await db.select({ timeZone: base.timeZone }).from(base);
+      // Days begin at different instants at different bases: from the first of them to the last.
+      const starts = zones.map((z) => instantInZone(query.from, 0, z.timeZone).getTime());
+      const ends = zones.map((z) => instantInZone(addDays(query.from, Math.min(query.days, MOST_HIRE_DAYS)), 0, z.timeZone).getTime());
+      const where: SQL | undefined = and(
+        gt(hire.backAt, new Date(Math.min(...starts))),
+        lt(hire.outAt, new Date(Math.max(...ends))),
+        // The longest hire bounds how far back one that still runs may have begun.
+        gte(hire.outAt, new Date(Math.min(...starts) - LONGEST_DAYS * 86_400_000)),
+        query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
+        query.boatId === undefined ? undefined : eq(hire.boatId, query.boatId),
+        query.cancelled === 'yes' ? undefined : isNull(hire.cancelledAt),
+      );
+      const [rows, [total]] = await Promise.all([
+        db.select({ h: hire, boatName: boat.name, baseId: boat.baseId, timeZone: base.timeZone, feed: hireFeed.name })
+          .from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).innerJoin(base, eq(base.id, boat.baseId)).leftJoin(hireFeed, eq(hireFeed.id, hire.feedId))
+          .where(where).orderBy(asc(hire.outAt), asc(hire.id)).limit(PAGE).offset((query.page - 1) * PAGE),
+        db.select({ n: count() }).from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).where(where),
+      ]);
+      return {
+        rows: rows.map(({ h, boatName, baseId, timeZone, feed }): Hire => ({
+          id: h.id, boatId: h.boatId, boatName, baseId, out: h.outAt.toISOString(), back: h.backAt.toISOString(),
+          outDay: dayInZone(h.outAt, timeZone), outTime: clockInZone(h.outAt, timeZone), backDay: dayInZone(h.backAt, timeZone), backTime: clockInZone(h.backAt, timeZone),
+          madeAt: h.madeAt?.toISOString() ?? null, reference: h.reference, source: feed ?? (h.uid === null ? null : 'calendar file'), fromFeed: h.feedId !== null,
+          cancelled: h.cancelledAt !== null, version: h.version,
+        })),
+        total: total!.n, page: query.page, size: PAGE,
+      };
+    },
+
+    addHire: ({ body, write }) =>
+      write(async (tx, audit) => {
+        const { boatName, timeZone, fields } = await timesOf(tx, body);
+        const overlaps = await overlapsText(tx, fields, timeZone, null);
+        const [row] = await tx.insert(hire).values({ ...fields, madeAt: memory.now() }).returning();
+        await audit({ act: 'added', subject: 'hire', subjectId: row!.id, title: boatName, after: { hire: spanText(fields.outAt, fields.backAt, timeZone), reference: fields.reference } });
+        return { id: row!.id, version: row!.version, overlaps };
+      }),
+
+    editHire: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const { version, ...edit } = body;
+        const before = await lockVersion(tx, hire, params.id, version, 'hire');
+        refuseFeed(before.feedId);
+        const { boatName, timeZone, fields } = await timesOf(tx, edit);
+        const overlaps = await overlapsText(tx, fields, timeZone, params.id);
+        const [row] = await tx.update(hire).set({ ...fields, ...nextVersion(hire) }).where(eq(hire.id, params.id)).returning();
+        await audit({
+          act: 'changed', subject: 'hire', subjectId: row!.id, title: boatName,
+          before: { boatId: before.boatId, hire: spanText(before.outAt, before.backAt, timeZone), reference: before.reference },
+          after: { boatId: fields.boatId, hire: spanText(fields.outAt, fields.backAt, timeZone), reference: fields.reference },
+        });
+        return { id: row!.id, version: row!.version, overlaps };
+      }),
+
+    cancelHire: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, hire, params.id, body.version, 'hire');
+        refuseFeed(before.feedId);
+        const [place] = await tx.select({ name: boat.name, timeZone: base.timeZone }).from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, before.boatId));
+        const [row] = await tx.update(hire).set({ cancelledAt: body.cancelled ? memory.now() : null, ...nextVersion(hire) }).where(eq(hire.id, params.id)).returning();
+        await audit({ act: body.cancelled ? 'cancelled' : 'taken back', subject: 'hire', subjectId: row!.id, title: place!.name, before: { hire: spanText(before.outAt, before.backAt, place!.timeZone) } });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    async previewCalendar({ db, query, body }) {
+      const timeZone = await zoneOfBase(db, query.baseId);
+      return db.transaction((tx) => writeCalendar(tx, body, { feedId: null, timeZone }, memory.now(), false), { accessMode: 'read only' });
+    },
+
+    importCalendar: ({ query, body, write }) =>
+      write(async (tx, audit) => {
+        await lockHires(tx);
+        const result = await writeCalendar(tx, body, { feedId: null, timeZone: await zoneOfBase(tx, query.baseId) }, memory.now(), true);
+        const { add, change, cancel } = result.counts;
+        if (add + change + cancel > 0) await audit({ act: 'imported', subject: 'hires', title: 'calendar file', after: result.counts });
+        return result;
+      }),
+
+    async listFeeds({ db }) {
+      const [rows, coming] = await Promise.all([db.select().from(hireFeed).orderBy(asc(hireFeed.name)), comingByFeed(db, memory.now())]);
+      return rows.map((f) => ({ ...f, readAt: f.readAt?.toISOString() ?? null, hires: coming.get(f.id) ?? 0 }));
+    },
+
+    addFeed: ({ body, write }) =>
+      write(async (tx, audit) => {
+        const [row] = await tx.insert(hireFeed).values(body).returning();
+        await audit({ act: 'added', subject: 'feed', subjectId: row!.id, title: row!.name, after: body });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    editFeed: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const { version, ...rest } = body;
+        const before = await lockVersion(tx, hireFeed, params.id, version, 'feed');
+        const [row] = await tx.update(hireFeed).set({ ...rest, ...nextVersion(hireFeed) }).where(eq(hireFeed.id, params.id)).returning();
+        await audit({ act: 'changed', subject: 'feed', subjectId: row!.id, title: row!.name, before: { name: before.name, url: before.url, baseId: before.baseId, active: before.active }, after: rest });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    async readFeed({ db, params, who, requestId }) {
+      return { ok: true as const, ...(await readFeed(db, params.id, memory.now(), { personId: who.id, requestId })) };
+    },
+  };
+}
+
+function refuseFeed(feedId: number | null): void {
+  if (feedId !== null) throw new HttpProblem(409, 'This hire is kept by a calendar feed and would be changed back at its next reading. Change it where the bookings are kept.');
+}
