@@ -57,6 +57,38 @@ const dueFilters = {
   q: z.string().max(80).optional(),
 };
 
+const offset = z.int().nullable();
+
+/** One engine's line of the chart. Days are counted from the first day shown. */
+export const outlookRow = z.object({
+  engineId: id,
+  boatId: id,
+  boatName: z.string(),
+  position,
+  baseId: id,
+  modelName: z.string(),
+  lifeHours: z.number().nullable(),
+  hoursPerWeek: z.number().nullable(),
+  nearest: z.object({ task: taskKind, state: dueStateName, text: z.string() }).nullable(),
+  tasks: z
+    .array(z.object({ task: taskKind, state: dueStateName, early: offset, likely: offset, late: offset, text: z.string() }))
+    .meta({ description: 'Tasks that may fall due in the days shown, or are over; three days of which one case in ten is before the first and one after the last.' }),
+  jobs: z.array(z.object({ id, day: z.int(), technician: z.string(), tasks: z.array(taskKind) })),
+});
+export type OutlookRow = z.infer<typeof outlookRow>;
+
+export const outlookReply = z.object({
+  from: day,
+  days: z.int(),
+  rows: z.array(outlookRow),
+  hires: z.record(z.string(), z.array(z.tuple([z.number(), z.number()]))).meta({ description: 'By boat: out and back, in days from the first day shown, by the clock of its base.' }),
+  counts,
+});
+export type Outlook = z.infer<typeof outlookReply>;
+
+/** The most days the chart shows. */
+export const MOST_OUTLOOK_DAYS = 190;
+
 export const entry = z.object({
   id,
   engineId: id,
@@ -83,6 +115,16 @@ export const serviceRoutes = {
     query: pageQuery.extend({ ...dueFilters, sort: z.enum(['worst', 'boat', 'model']).default('worst') }),
     reply: pageOf(dueRow).extend({ counts, engines: z.int() }),
     summary: 'What is due: every task of every engine by hours and months, with its reasons.',
+  }),
+  outlook: route({
+    method: 'get', path: '/api/service/outlook', roles: EVERYONE,
+    query: z.object({
+      ...dueFilters, from: day,
+      days: z.coerce.number().int().min(7).max(MOST_OUTLOOK_DAYS).default(42),
+      sort: z.enum(['worst', 'boat', 'model', 'base']).default('worst'),
+    }),
+    reply: outlookReply,
+    summary: 'Every engine over some weeks: hires of its boat, when its tasks fall due and how surely, and jobs handed out.',
   }),
   ribbon: route({
     method: 'get', path: '/api/service/ribbon', roles: EVERYONE,

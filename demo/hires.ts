@@ -27,7 +27,7 @@ const SEASON_DAYS = 56;
 const WINTER_DAYS = 182;
 const LOOK_AHEAD = 75;
 /** Bookings come about this many days ahead, on average. */
-const LEAD = 16;
+const LEAD = 26;
 
 const time = (hour: number) => `${String(Math.floor(hour)).padStart(2, '0')}:${hour % 1 < 0.5 ? '00' : '30'}`;
 

@@ -67,7 +67,7 @@ describe('the coordinator keeps the fleet', () => {
     await browser.choose('Model', 'Corvane 60');
     await browser.click('//button[@type="submit"][normalize-space(.)="Add the engine"]');
     await browser.see('//td[normalize-space(.)="C60-77001"]');
-    await browser.go('/due?q=Bittern');
+    await browser.go('/due?view=list&q=Bittern');
     await browser.see('//tbody/tr[contains(., "Bittern")][contains(., "no history")]');
   });
 
@@ -86,14 +86,14 @@ describe('the coordinator keeps the fleet', () => {
   });
 
   test('changes a programme, and due dates follow at once', async () => {
-    await browser.go('/due?task=impeller&q=Whimbrel');
+    await browser.go('/due?view=list&task=impeller&q=Whimbrel');
     await browser.see('//tbody/tr[contains(., "4 h left")]');
     await browser.go('/fleet/models');
     await browser.click('//a[normalize-space(.)="Skarn 90"]');
     await browser.fill('Impeller, hours', '150');
     await browser.button('Keep the changes');
     await browser.seeText('Due dates follow the programme from now on.');
-    await browser.go('/due?task=impeller&q=Whimbrel');
+    await browser.go('/due?view=list&task=impeller&q=Whimbrel');
     await browser.see('//tbody/tr[contains(., "46 h over")]');
   });
 
@@ -118,7 +118,7 @@ describe('the coordinator keeps the fleet', () => {
     await browser.fill('Why', 'the boat went out early');
     await browser.button('Call it off');
     await browser.seeText(`${boat} is called off.`);
-    await browser.go(`/due?q=${boat}`);
+    await browser.go(`/due?view=list&q=${boat}`);
     await browser.see('//button[starts-with(@aria-label, "Hand out work on")]');
   });
 });

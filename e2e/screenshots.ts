@@ -27,8 +27,9 @@ try {
     await browser.fill('Hours of Dunlin', ((await was('Dunlin')) + 89).toFixed(1));
   });
   await browser.driver.executeScript('localStorage.clear()');
-  await picture('due', '/due', '//tbody/tr', () => browser.click('//button[contains(., "Why: Razorbill port, Engine oil")]'));
-  await picture('hand-out', '/due', '//tbody/tr', async () => {
+  await picture('due', '/due', '//*[@role="grid"]//button');
+  await picture('due-why', '/due', '//*[@role="grid"]//button', () => browser.click('//button[contains(@aria-label, "Whimbrel") and contains(@aria-label, "Gear lube")]'));
+  await picture('hand-out', '/due?view=list', '//tbody/tr', async () => {
     await browser.click('(//button[@aria-label="Hand out work on Razorbill"])[1]');
     await browser.seeText('saved by doing it in one visit');
   });

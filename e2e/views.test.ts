@@ -25,7 +25,10 @@ async function violations(): Promise<string[]> {
 const VIEWS: [path: string, there: string][] = [
   ['/day', '//div[@class="bench"]'],
   ['/day/hours', '//table'],
-  ['/due', '//tbody/tr'],
+  ['/due?view=weeks', '//*[@role="grid"]//button'],
+  ['/due?view=list', '//tbody/tr'],
+  ['/fleet/hires', '//tbody/tr'],
+  ['/fleet/hires/calendars', '//tbody/tr'],
   ['/jobs?whose=all', '//a[contains(@class, "card-row")]'],
   ['/jobs/1', '//article'],
   ['/stores', '//table[contains(@class, "shelves")]//tbody/tr'],
@@ -59,7 +62,7 @@ describe('no serious or critical violation', () => {
 
   test.each(['dark', 'sun'])('in %s light', async (mode) => {
     await browser.driver.executeScript(`localStorage.setItem('diurna.mode', '${mode}')`);
-    for (const [path, there] of [VIEWS[0]!, VIEWS[1]!, VIEWS[2]!, VIEWS[4]!, VIEWS[5]!]) {
+    for (const [path, there] of [VIEWS[0]!, VIEWS[1]!, VIEWS[2]!, VIEWS[7]!, VIEWS[8]!]) {
       await browser.go(path);
       await browser.see(there);
       expect({ path, found: await violations() }).toEqual({ path, found: [] });
@@ -92,7 +95,7 @@ test('each role opens where it works first, and sees only what it may do', async
   await browser.signIn('Bram Tidewell');
   await browser.see('//h1[normalize-space(.)="Hours"]');
   await browser.signIn('Odile Farrow');
-  await browser.go('/due');
+  await browser.go('/due?view=list');
   await browser.see('//tbody/tr');
   expect(await browser.count('//button[normalize-space(.)="Hand out"]')).toBe(0);
 });

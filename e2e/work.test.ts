@@ -33,18 +33,18 @@ describe('the coordinator', () => {
 
   test('types hours down the column by keyboard; a slip is questioned in place and corrected', async () => {
     await desk.go('/day/hours');
-    const was = Number(await desk.text('//tr[th[contains(., "Avocet")]]/td[contains(@class, "was")]'));
-    const next = Number(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "was")]'));
-    await desk.fill('Hours of Avocet', (was - 5).toFixed(1));
-    expect(await desk.text('//tr[th[contains(., "Avocet")]]/td[contains(@class, "verdict")]')).toContain('5 h below the last reading');
-    await desk.fill('Hours of Avocet', (was + 2.5).toFixed(1));
+    const was = Number(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "was")]'));
+    const next = Number(await desk.text('//tr[th[contains(., "Fulmar") and contains(., "port")]]/td[contains(@class, "was")]'));
+    await desk.fill('Hours of Dunlin', (was - 5).toFixed(1));
+    expect(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "verdict")]')).toContain('5 h below the last reading');
+    await desk.fill('Hours of Dunlin', (was + 2.5).toFixed(1));
     await desk.press(Key.ENTER);
     await desk.press(String(next + 1));
     await desk.seeText('+2.5 h');
-    expect(await desk.count('//input[@aria-label="Hours of Dunlin"][@value!=""]')).toBe(1);
+    await desk.see('//input[@aria-label="Hours of Fulmar port"][@value!=""]');
     await desk.button('Write 2 figures into the book');
     await desk.seeText('2 figures in the book.');
-    expect(await desk.text('//tr[th[contains(., "Avocet")]]/td[contains(@class, "was")]')).toBe((was + 2.5).toFixed(1));
+    expect(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "was")]')).toBe((was + 2.5).toFixed(1));
   });
 
   test('what was typed survives a reload', async () => {
@@ -57,7 +57,7 @@ describe('the coordinator', () => {
 
   test('sees what is due, worst first, and why', async () => {
     await desk.press(Key.ESCAPE);
-    await desk.go('/due?task=gear-lube');
+    await desk.go('/due?view=list&task=gear-lube');
     await desk.click('//button[contains(., "Why: Turnstone starboard")]');
     const why = await desk.text('//aside[@aria-label="Why"]');
     expect(why).toContain('6 h over');
@@ -126,7 +126,7 @@ describe('the technician, on a phone', () => {
     expect(used).not.toBe('');
     const ledger = await desk.text('//tr[contains(., "used on a job")]');
     expect(ledger).toContain('-600 mL');
-    await desk.go('/due?task=gear-lube&q=Turnstone');
+    await desk.go('/due?view=list&task=gear-lube&q=Turnstone');
     await desk.see('//tr[contains(., "starboard")]//span[contains(@class, "fine")][contains(., "100 h left")]');
     await desk.go('/records');
     expect(await desk.text('//tbody/tr[contains(., "Turnstone")][1]')).toContain('Ines Okoye');
@@ -139,7 +139,7 @@ describe('the technician, on a phone', () => {
     await phone.seeText('Undone. The card is open again.');
     await desk.go('/records');
     await desk.see('//tr[contains(@class, "struck")][contains(., "it was the port engine")]');
-    await desk.go('/due?task=gear-lube&q=Turnstone');
+    await desk.go('/due?view=list&task=gear-lube&q=Turnstone');
     await desk.see('//tr[contains(., "starboard")]//span[contains(@class, "over")][contains(., "9 h over")]');
     await desk.go('/records/audit?');
     expect(await desk.text('//tbody/tr[1]')).toContain('undone job');

@@ -64,3 +64,19 @@ export function bookingCurve(past: readonly HireSpan[]): BookingCurve {
   }
   return share;
 }
+
+/** From and to, in any unit of time. */
+export type Span = readonly [from: number, to: number];
+
+/** The gaps between hires from `from` to `to`, in order; hires in any order, overlaps allowed. */
+export function gapsBetween(hires: readonly Span[], from: number, to: number): Span[] {
+  const gaps: Span[] = [];
+  let free = from;
+  for (const [out, back] of [...hires].sort((a, b) => a[0] - b[0])) {
+    if (out >= to) break;
+    if (out > free) gaps.push([free, out]);
+    free = Math.max(free, back);
+  }
+  if (free < to) gaps.push([free, to]);
+  return gaps;
+}

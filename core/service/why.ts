@@ -5,8 +5,9 @@ import { TASKS } from './tasks.ts';
 export function nearestLimit(due: Due): string {
   if (due.state === 'unknown') return due.last === null ? 'no history' : 'hours wanted';
   if (due.by === 'hours' && due.hoursLeft !== null) {
-    if (due.hoursLeft < 0) return `${-due.hoursLeft} h over`;
-    return due.hoursLeft === 0 ? 'due now' : `${due.hoursLeft} h left`;
+    const about = due.estimated ? 'about ' : '';
+    if (due.hoursLeft < 0) return `${about}${-due.hoursLeft} h over`;
+    return due.hoursLeft === 0 ? 'due now' : `${about}${due.hoursLeft} h left`;
   }
   if (due.by === 'months' && due.daysLeft !== null) {
     const days = Math.abs(due.daysLeft);

@@ -1,12 +1,12 @@
 import { addDays, dayNumber } from '@diurna/core/calendar';
-import { engineName } from '@diurna/core/fleet';
-import { DUE_STATES } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow } from '@diurna/contract/service';
 import { weekday } from '@diurna/core/calendar';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../http/api.ts';
+import { DueSelections } from './due-selection.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+import { outlookOf } from './outlook.ts';
 
 function rowOf({ facts, rule, due }: EngineDue): DueRow {
   return {
@@ -17,47 +17,13 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
   };
 }
 
-interface DueSelection {
-  matching: EngineDue[];
-  counts: Record<(typeof DUE_STATES)[number], number>;
-  engines: number;
-}
-
-const MOST_SELECTIONS = 200;
-
-export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'> {
-  /** A cache by the list it was taken from: gone with it when the fleet changes. */
-  const lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();
+export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook' | 'ribbon'> {
+  const selections = new DueSelections();
   return {
     async dueList({ query }) {
       await memory.refresh();
-      const dues = memory.allDue();
-      const wanted = query.q?.trim().toLowerCase();
-      // Everybody opens the same few lists; what they share is worked out once for each state of the fleet.
-      const key = JSON.stringify([query.baseId, query.modelId, query.engineId, query.boatId, query.task, wanted]);
-      const known = lists.get(dues) ?? new Map<string, DueSelection>();
-      lists.set(dues, known);
-      const { matching, counts, engines } = known.get(key) ?? select(
-        ({ facts, due }) =>
-          (query.baseId === undefined || facts.baseId === query.baseId) &&
-          (query.modelId === undefined || facts.modelId === query.modelId) &&
-          (query.engineId === undefined || facts.id === query.engineId) &&
-          (query.boatId === undefined || facts.boatId === query.boatId) &&
-          (query.task === undefined || due.task === query.task) &&
-          (!wanted ||
-            engineName(facts.boatName, facts.position).toLowerCase().includes(wanted) ||
-            facts.serial.toLowerCase().includes(wanted) ||
-            facts.modelName.toLowerCase().includes(wanted)),
-      );
-      if (known.size < MOST_SELECTIONS) known.set(key, { matching, counts, engines });
+      const { matching, counts, engines } = selections.choose(memory, query);
       const shown = query.state === undefined && query.sort === 'worst' ? matching : matching.filter(({ due }) => query.state === undefined || due.state === query.state);
-
-      function select(fits: (d: EngineDue) => boolean): DueSelection {
-        const found = dues.filter(fits);
-        const states = Object.fromEntries(DUE_STATES.map((s) => [s, 0])) as DueSelection['counts'];
-        for (const { due } of found) states[due.state]++;
-        return { matching: found, counts: states, engines: new Set(found.map((d) => d.facts.id)).size };
-      }
       if (query.sort === 'boat') shown.sort((a, b) => byBoat(a.facts, b.facts));
       if (query.sort === 'model') shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
       const page = shown.slice((query.page - 1) * query.size, query.page * query.size);
@@ -66,6 +32,11 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'ribbon'>
         total: shown.length, page: query.page, size: query.size, counts,
         engines,
       };
+    },
+
+    async outlook({ query }) {
+      await memory.refresh();
+      return outlookOf(memory, selections.choose(memory, query), query);
     },
 
     async ribbon({ db, query }) {

@@ -24,6 +24,8 @@ const Engine = lazy(() => import('../fleet/Engine.tsx').then((m) => ({ default: 
 const Models = lazy(() => import('../fleet/Models.tsx').then((m) => ({ default: m.Models })));
 const Model = lazy(() => import('../fleet/Model.tsx').then((m) => ({ default: m.Model })));
 const Bases = lazy(() => import('../fleet/Bases.tsx').then((m) => ({ default: m.Bases })));
+const Hires = lazy(() => import('../hires/Hires.tsx').then((m) => ({ default: m.Hires })));
+const Calendars = lazy(() => import('../hires/Calendars.tsx').then((m) => ({ default: m.Calendars })));
 const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
 const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
@@ -58,6 +60,8 @@ function Door() {
         <Route path="fleet/models" element={<Models />} />
         <Route path="fleet/models/:id" element={<Model />} />
         <Route path="fleet/bases" element={<Bases />} />
+        <Route path="fleet/hires" element={<Hires />} />
+        <Route path="fleet/hires/calendars" element={<Calendars />} />
         <Route path="fleet/files" element={<Files />} />
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />

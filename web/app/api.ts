@@ -17,9 +17,10 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Due', 'Jobs', 'Stores', 'Records'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
-const WORKED = ['Hours', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
+const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
+const HIRED = ['Hires', 'Due', 'Records'] as const;
 
 const split = <T extends { id: number }>({ id, ...body }: T) => ({ id, body });
 
@@ -65,7 +66,19 @@ export const api = createApi({
     readings: b.query<Reply<'listReadings'>, { id: number } & Query<'listReadings'>>({ query: ({ id, ...params }) => ({ url: `/usage/engines/${id}/readings`, params }), providesTags: ['Hours'] }),
     withdrawReading: b.mutation<Reply<'withdrawReading'>, WithId<'withdrawReading'>>({ query: (a) => ({ url: `/usage/readings/${a.id}/withdraw`, method: 'POST', body: split(a).body }), invalidatesTags: ['Hours', 'Due', 'Fleet', 'Records'] }),
 
+    hires: b.query<Reply<'listHires'>, Query<'listHires'>>({ query: (params) => ({ url: '/hires', params }), providesTags: ['Hires'] }),
+    addHire: b.mutation<Reply<'addHire'>, Body<'addHire'>>({ query: (body) => ({ url: '/hires', method: 'POST', body }), invalidatesTags: [...HIRED] }),
+    editHire: b.mutation<Reply<'editHire'>, WithId<'editHire'>>({ query: (a) => ({ url: `/hires/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: [...HIRED] }),
+    cancelHire: b.mutation<Reply<'cancelHire'>, WithId<'cancelHire'>>({ query: (a) => ({ url: `/hires/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: [...HIRED] }),
+    previewCalendar: b.mutation<Reply<'previewCalendar'>, { baseId: number; text: string }>({ query: ({ baseId, text }) => ({ url: '/hires/calendar/preview', params: { baseId }, method: 'POST', body: text, headers: { 'content-type': 'text/calendar; charset=utf-8' } }) }),
+    importCalendar: b.mutation<Reply<'importCalendar'>, { baseId: number; text: string }>({ query: ({ baseId, text }) => ({ url: '/hires/calendar', params: { baseId }, method: 'POST', body: text, headers: { 'content-type': 'text/calendar; charset=utf-8' } }), invalidatesTags: [...HIRED] }),
+    feeds: b.query<Reply<'listFeeds'>, void>({ query: () => '/hires/feeds', providesTags: ['Hires'] }),
+    addFeed: b.mutation<Reply<'addFeed'>, Body<'addFeed'>>({ query: (body) => ({ url: '/hires/feeds', method: 'POST', body }), invalidatesTags: ['Hires', 'Records'] }),
+    editFeed: b.mutation<Reply<'editFeed'>, WithId<'editFeed'>>({ query: (a) => ({ url: `/hires/feeds/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Hires', 'Records'] }),
+    readFeed: b.mutation<Reply<'readFeed'>, number>({ query: (id) => ({ url: `/hires/feeds/${id}/read`, method: 'POST' }), invalidatesTags: [...HIRED] }),
+
     due: b.query<Reply<'dueList'>, Query<'dueList'>>({ query: (params) => ({ url: '/service/due', params }), providesTags: ['Due'] }),
+    outlook: b.query<Reply<'outlook'>, Query<'outlook'>>({ query: (params) => ({ url: '/service/outlook', params }), providesTags: ['Due', 'Jobs'] }),
     ribbon: b.query<Reply<'ribbon'>, Query<'ribbon'>>({ query: (params) => ({ url: '/service/ribbon', params }), providesTags: ['Jobs', 'Due'] }),
     entries: b.query<Reply<'listEntries'>, Query<'listEntries'>>({ query: (params) => ({ url: '/service/entries', params }), providesTags: ['Due', 'Records'] }),
     addEntry: b.mutation<Reply<'addEntry'>, Body<'addEntry'>>({ query: (body) => ({ url: '/service/entries', method: 'POST', body }), invalidatesTags: ['Due', 'Records'] }),

@@ -1,23 +1,32 @@
-import { Button } from '@mui/material';
-import type { DueRow } from '@diurna/contract/service';
-import { DUE_STATES, TASKS, TASK_KINDS, whyDue, type DueState, type TaskKind } from '@diurna/core/service';
-import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { DUE_STATES, TASKS, TASK_KINDS, type DueState, type TaskKind } from '@diurna/core/service';
+import { useMediaQuery } from '@mui/material';
+import { useEffect, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { api } from '../app/api.ts';
-import { useBases, useMay } from '../app/useBook.ts';
-import { DueMark, StateShape, STATE_WORD } from '../ui/DueMark.tsx';
-import { fullDay, hoursText, plural, shortDay } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
-import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { ribbonStart, useBases, useDay, useToday } from '../app/useBook.ts';
+import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
+import { plural } from '../ui/format.ts';
+import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { DueChart } from './DueChart.tsx';
+import { DueList } from './DueList.tsx';
 import { VisitPanel } from './VisitPanel.tsx';
+import { Why } from './Why.tsx';
 
-const SIZE = 50;
-type Sort = 'worst' | 'boat' | 'model';
+/** What the side panel tells of. */
+export interface Picked { engineId: number; boatId: number; task: TaskKind; visit: boolean }
 
-/** What falls due, worst first, with its reasons. */
+const VIEWS = { weeks: 'Six weeks', season: 'Season', list: 'List' } as const;
+type View = keyof typeof VIEWS;
+const DAYS: Record<Exclude<View, 'list'>, number> = { weeks: 42, season: 182 };
+type Sort = 'worst' | 'boat' | 'model' | 'base';
+
+/** What falls due and when: every engine over the weeks to come, or task by task as a list. */
 export function Due() {
   const bases = useBases();
+  const today = useToday();
+  const day = useDay();
   const { data: models = [] } = api.useModelsQuery();
+  const narrow = useMediaQuery('(max-width: 900px)');
   const [params, setParams] = useSearchParams();
   const set = (name: string, value: string | number | null) => {
     const next = new URLSearchParams(params);
@@ -31,20 +40,33 @@ export function Due() {
   const modelId = number('model');
   const task = (params.get('task') ?? '') as TaskKind | '';
   const state = (params.get('state') ?? '') as DueState | '';
+  const q = params.get('q') ?? '';
+  const view = (params.get('view') ?? (narrow ? 'list' : 'weeks')) as View;
   const sort = (params.get('sort') ?? 'worst') as Sort;
-  const page = Number(params.get('page') ?? 1);
-  const { data, error } = api.useDueQuery({
-    page, size: SIZE, sort,
-    ...(baseId !== '' && { baseId }), ...(modelId !== '' && { modelId }), ...(task && { task }), ...(state && { state }), ...(params.get('q') && { q: params.get('q')! }),
-  });
-  const [open, setOpen] = useState<{ row: DueRow; visit: boolean } | null>(null);
-  const maySteer = useMay('administrator', 'coordinator');
-  const counts = data?.counts;
+  const filters = { ...(baseId !== '' && { baseId }), ...(modelId !== '' && { modelId }), ...(task && { task }), ...(state && { state }), ...(q && { q }) };
+  const from = ribbonStart(today, day);
+  const chart = api.useOutlookQuery({ ...filters, from, days: view === 'list' ? 42 : DAYS[view], sort }, { skip: view === 'list' });
+  const list = api.useDueQuery({ ...filters, page: 1, size: 50, sort: sort === 'base' ? 'boat' : sort }, { skip: view !== 'list' });
+  const [picked, setPicked] = useState<Picked | null>(null);
+  useEffect(() => {
+    const close = (e: KeyboardEvent) => { if (e.key === 'Escape') setPicked(null); };
+    window.addEventListener('keydown', close);
+    return () => { window.removeEventListener('keydown', close); };
+  }, []);
+  const counts = view === 'list' ? list.data?.counts : chart.data?.counts;
+  const engines = view === 'list' ? list.data?.engines : chart.data?.rows.length;
+  const error = view === 'list' ? undefined : chart.error;
+  const filtered = Object.keys(filters).length > 0;
 
   return (
-    <div className={open ? 'with-side' : ''}>
+    <div className={picked ? 'with-side' : ''}>
       <section>
-        <PageHead title="What falls due">{data && `${plural(data.engines, 'engine')}, ${data.counts.over} over, ${data.counts.due} due, ${data.counts.soon} soon`}</PageHead>
+        <PageHead
+          title="What falls due"
+          acts={<div className="segments" role="group" aria-label="View">{(Object.keys(VIEWS) as View[]).map((v) => <button type="button" key={v} aria-pressed={view === v} onClick={() => { set('view', v === 'weeks' && !narrow ? null : v); }}>{VIEWS[v]}</button>)}</div>}
+        >
+          {counts && engines !== undefined && `${plural(engines, 'engine')}, ${plural(counts.over, 'task')} over, ${counts.due} due, ${counts.soon} soon`}
+        </PageHead>
         <div className="tools">
           <div className="chips" role="group" aria-label="State">
             {DUE_STATES.map((s) => (
@@ -53,71 +75,42 @@ export function Due() {
               </button>
             ))}
           </div>
-        </div>
-        <div className="tools">
-          <Choice label="Base" value={baseId} onChange={(v) => { set('base', v); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-          <Choice label="Task" value={task} onChange={(v) => { set('task', v); }} options={[['', 'All tasks'], ...TASK_KINDS.map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
-          <Choice label="Model" value={modelId} onChange={(v) => { set('model', v); }} options={[['', 'All models'], ...models.map((m): [number, string] => [m.id, `${m.maker} ${m.name}`])]} />
-          <Choice label="Order" value={sort} onChange={(v) => { set('sort', v); }} options={[['worst', 'Worst first'], ['boat', 'By boat'], ['model', 'By model']]} />
+          <Choice label="Base" hideLabel value={baseId} onChange={(v) => { set('base', v); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
+          <Choice label="Task" hideLabel value={task} onChange={(v) => { set('task', v); }} options={[['', 'All tasks'], ...TASK_KINDS.map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
+          <Choice label="Model" hideLabel value={modelId} onChange={(v) => { set('model', v); }} options={[['', 'All models'], ...models.map((m): [number, string] => [m.id, `${m.maker} ${m.name}`])]} />
+          <Choice label="Order" hideLabel value={sort} onChange={(v) => { set('sort', v); }} options={[['worst', 'Worst first'], ['boat', 'By boat'], ['base', 'By base'], ['model', 'By model']]} />
+          {q && <button type="button" className="chip" onClick={() => { set('q', null); }}>only “{q}” <span aria-hidden="true">×</span><span className="visually-hidden">, show all</span></button>}
         </div>
         <Wrong error={error} />
-        {!data && !error && <Waiting />}
-        {data?.rows.length === 0 && (
-          data.engines === 0 && !state ? <Empty title="No engines yet.">Read a fleet file in under Fleet, Files, or add the first boat and engine there.</Empty>
-            : <Empty title="Nothing stands like this.">Take a filter away to see more.</Empty>
-        )}
-        {data && data.rows.length > 0 && (
-          <div {...WIDE}>
-            <table className="lines due-list">
-              <caption className="visually-hidden">Tasks by urgency</caption>
-              <thead><tr>
-                <th scope="col">Boat, engine</th><th scope="col">Task</th><th scope="col">Nearest limit</th>
-                <th scope="col" className="num">Hours</th><th scope="col" className="num">h/week</th><th scope="col">Last done</th><th scope="col">With</th><th scope="col"><span className="visually-hidden">Act</span></th>
-              </tr></thead>
-              <tbody>
-                {data.rows.map((r) => {
-                  const picked = open?.row.engineId === r.engineId && open.row.due.task === r.due.task;
-                  return (
-                    <tr key={`${r.engineId} ${r.due.task}`} className={picked ? 'pick picked' : 'pick'} onClick={() => { setOpen(picked && !open.visit ? null : { row: r, visit: false }); }}>
-                      <td><Link to={`/fleet/engines/${r.engineId}`} onClick={(e) => { e.stopPropagation(); }}><b>{r.boatName}</b></Link> {r.position === 'single' ? '' : r.position}</td>
-                      <td><span className="task"><TaskGlyph task={r.due.task} silent /> {TASKS[r.due.task].word}</span></td>
-                      <td><button type="button" className="link-button plain" aria-expanded={picked} onClick={(e) => { e.stopPropagation(); setOpen({ row: r, visit: false }); }}><span className="visually-hidden">Why: {r.boatName} {r.position}, {TASKS[r.due.task].word}, </span><DueMark due={r.due} /></button></td>
-                      <td className="num figure">{hoursText(r.lifeHours)}</td>
-                      <td className="num figure faint">{r.hoursPerWeek === null ? '' : hoursText(r.hoursPerWeek)}</td>
-                      <td className="faint">{r.due.last ? `${fullDay(r.due.last.day)}${r.due.last.hours === null ? '' : `, ${hoursText(r.due.last.hours)} h`}` : 'no history'}</td>
-                      <td>{r.job ? <Link to={`/jobs/${r.job.id}`} onClick={(e) => { e.stopPropagation(); }}>{r.job.technician.split(' ')[0]}, {shortDay(r.job.day)}</Link> : ''}</td>
-                      <td className="num">{maySteer && !r.job && <Button size="small" onClick={(e) => { e.stopPropagation(); setOpen({ row: r, visit: true }); }} aria-label={`Hand out work on ${r.boatName}`}>Hand out</Button>}</td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
-          </div>
-        )}
-        {data && <Pager page={page} size={SIZE} total={data.total} turn={(p) => { set('page', p); }} />}
+        {view !== 'list' && !chart.data && !error && <Waiting />}
+        {engines === 0 && (filtered ? <Empty title="Nothing stands like this.">Take a filter away to see more.</Empty>
+          : <Empty title="No engines yet.">Read a fleet file in under Fleet, Files, or add the first boat and engine there.</Empty>)}
+        {view === 'list'
+          ? <DueList filters={{ ...filters, sort: sort === 'base' ? 'boat' : sort }} page={Number(params.get('page') ?? 1)} turn={(p) => { set('page', p); }} picked={picked} pick={setPicked} />
+          : chart.data && chart.data.rows.length > 0 && (
+            <>
+              <Legend />
+              <DueChart outlook={chart.data} today={today} picked={picked} pick={setPicked} />
+            </>
+          )}
       </section>
-      {open && (
-        <aside className="side" aria-label={open.visit ? 'Hand out work' : 'Why'}>
-          {open.visit ? <VisitPanel boatId={open.row.boatId} onDone={() => { setOpen(null); }} /> : <Why row={open.row} onClose={() => { setOpen(null); }} onVisit={() => { setOpen({ ...open, visit: true }); }} />}
+      {picked && (
+        <aside className="side" aria-label={picked.visit ? 'Hand out work' : 'Why'}>
+          {picked.visit
+            ? <VisitPanel boatId={picked.boatId} onDone={() => { setPicked(null); }} />
+            : <Why {...picked} today={today} onClose={() => { setPicked(null); }} onVisit={() => { setPicked({ ...picked, visit: true }); }} />}
         </aside>
       )}
     </div>
   );
 }
 
-function Why({ row, onClose, onVisit }: { row: DueRow; onClose: () => void; onVisit: () => void }) {
-  const maySteer = useMay('administrator', 'coordinator');
+function Legend() {
   return (
-    <>
-      <h2>{row.boatName} {row.position === 'single' ? '' : row.position}: {TASKS[row.due.task].word.toLowerCase()}</h2>
-      <p><DueMark due={row.due} /></p>
-      {whyDue(row.due, row.rule, row.lifeHours, fullDay).map((line) => <p key={line}>{line}</p>)}
-      {row.lastReadDay && <p className="faint">Hours read {fullDay(row.lastReadDay)}{row.hoursPerWeek === null ? '' : `, ${hoursText(row.hoursPerWeek)} h a week over the last eight weeks`}.</p>}
-      <p className="faint">The interval comes from the programme of the {row.modelName}. The engine maker’s manual outranks it.</p>
-      <div className="acts" style={{ display: 'flex', gap: 8 }}>
-        {maySteer && <Button variant="contained" color="primary" onClick={onVisit}>Hand out</Button>}
-        <Button onClick={onClose}>Close</Button>
-      </div>
-    </>
+    <p className="legend">
+      <span><svg width="44" height="16" aria-hidden="true" style={{ color: 'var(--sea)' }}><path className="spread" d="M2 3v10M2 8h40M42 3v10" /><circle cx="20" cy="8" r="6" fill="var(--sheet)" stroke="currentColor" strokeWidth="2" /></svg>likely due, eight cases in ten between the ends</span>
+      <span><svg width="22" height="14" aria-hidden="true"><rect className="hire" width="22" height="14" rx="3" /></svg>on hire</span>
+      <span><svg width="14" height="16" aria-hidden="true"><rect width="14" height="16" rx="3" fill="var(--sea)" /></svg>handed out</span>
+    </p>
   );
 }

@@ -14,6 +14,7 @@ const WORD: Record<FileKind, [string, string]> = {
   hours: ['Hours', 'readings of the meters'],
   parts: ['Parts', 'parts, what they fit, and counts on the shelf'],
   service: ['Service history', 'work done before'],
+  hires: ['Hires', 'when boats go out and come back'],
 };
 const DOES = { add: 'new', change: 'changes', same: 'in the book', faulty: 'faulty' } as const;
 
@@ -44,7 +45,7 @@ export function Files() {
 
   return (
     <>
-      <PageHead title="Files in and out">CSV, UTF-8, the first line names the columns. Read them in this order: fleet, hours, parts, service history.</PageHead>
+      <PageHead title="Files in and out">CSV, UTF-8, the first line names the columns. Read them in this order: fleet, hours, parts, service history, hires.</PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       {maySteer && (
         <section className="block">

@@ -5,7 +5,7 @@ import { Wrong } from './parts.tsx';
 
 /** Text, or a figure kept as a number (null when empty). */
 export function Field<T extends FieldValues>({ control, name, label, kind = 'text', help, autoFocus = false, autoComplete = 'off' }: {
-  control: Control<T>; name: FieldPath<T>; label: string; kind?: 'text' | 'number' | 'date' | 'password'; help?: string; autoFocus?: boolean; autoComplete?: string;
+  control: Control<T>; name: FieldPath<T>; label: string; kind?: 'text' | 'number' | 'date' | 'time' | 'password'; help?: string; autoFocus?: boolean; autoComplete?: string;
 }) {
   return (
     <Controller
@@ -22,7 +22,7 @@ export function Field<T extends FieldValues>({ control, name, label, kind = 'tex
           }}
           value={field.value ?? ''}
           onChange={(e) => { field.onChange(kind === 'number' ? asNumber(e.target.value) : e.target.value === '' && kind === 'date' ? null : e.target.value); }}
-          slotProps={{ htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {} }}
+          slotProps={{ htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {}, ...((kind === 'date' || kind === 'time') && { inputLabel: { shrink: true } }) }}
         />
       )}
     />

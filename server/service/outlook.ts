@@ -1,0 +1,77 @@
+import { dayNumber, minuteInZone } from '@diurna/core/calendar';
+import { dueDays, nearestLimit, type Due, type DueState } from '@diurna/core/service';
+import type { Outlook, OutlookRow } from '@diurna/contract/service';
+import type { DueSelection } from './due-selection.ts';
+import type { EngineFacts } from './fleet-facts.ts';
+import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+
+interface Query {
+  from: string;
+  days: number;
+  state?: DueState | undefined;
+  sort: 'worst' | 'boat' | 'model' | 'base';
+}
+
+/** The lines of the chart: an engine each, with what may fall due in the days asked for. */
+export function outlookOf(memory: FleetMemory, { matching, counts }: DueSelection, { from, days, state, sort }: Query): Outlook {
+  const first = dayNumber(from);
+  // Worst first: the order in which engines first come up.
+  const tasksOf = new Map<EngineFacts, EngineDue[]>();
+  for (const one of matching) {
+    const tasks = tasksOf.get(one.facts);
+    if (tasks) tasks.push(one);
+    else tasksOf.set(one.facts, [one]);
+  }
+  const engines = [...tasksOf.keys()].filter((facts) => state === undefined || tasksOf.get(facts)!.some(({ due }) => due.state === state));
+  if (sort === 'boat') engines.sort(byBoat);
+  if (sort === 'model') engines.sort((a, b) => a.modelName.localeCompare(b.modelName) || byBoat(a, b));
+  if (sort === 'base') engines.sort((a, b) => a.baseId - b.baseId || byBoat(a, b));
+  const hires: Outlook['hires'] = {};
+  for (const facts of engines) hires[facts.boatId] ??= hiresOf(memory, facts, first, days);
+  return { from, days, rows: engines.map((facts) => rowOf(facts, tasksOf.get(facts)!, first, days)), hires, counts };
+}
+
+function hiresOf(memory: FleetMemory, { boatId, timeZone }: EngineFacts, first: number, days: number): [number, number][] {
+  const shown: [number, number][] = [];
+  const all = memory.boats.get(boatId)?.hires ?? [];
+  // A day of slack for the zone; the exact place is worked out below.
+  const start = (first - 1) * 86_400_000;
+  const end = (first + days + 1) * 86_400_000;
+  for (const { out, back } of all) {
+    if (back < start || out > end) continue;
+    const place = (instant: number) => {
+      const { dayNo, minute } = minuteInZone(instant, timeZone);
+      return Math.round((dayNo - first + minute / 1440) * 100) / 100;
+    };
+    shown.push([place(out), place(back)]);
+  }
+  return shown;
+}
+
+function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, days: number): OutlookRow {
+  const worst = tasks.find(({ due }) => due.state !== 'fine') ?? tasks[0];
+  const jobs = new Map<number, OutlookRow['jobs'][number]>();
+  for (const [task, job] of facts.openJobs) {
+    const known = jobs.get(job.id);
+    if (known) known.tasks.push(task);
+    else jobs.set(job.id, { id: job.id, day: dayNumber(job.day) - first, technician: job.technician, tasks: [task] });
+  }
+  return {
+    engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position, baseId: facts.baseId, modelName: facts.modelName,
+    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek,
+    nearest: worst ? { task: worst.due.task, state: worst.due.state, text: nearestLimit(worst.due) } : null,
+    tasks: tasks.flatMap(({ due }) => markOf(due, first, days)),
+    jobs: [...jobs.values()],
+  };
+}
+
+function markOf(due: Due, first: number, days: number): OutlookRow['tasks'] {
+  const text = nearestLimit(due);
+  if (due.state === 'over' || due.state === 'unknown') return [{ task: due.task, state: due.state, early: null, likely: null, late: null, text }];
+  const on = dueDays(due);
+  if (on === null) return [];
+  const offset = (day: string | null) => (day === null ? null : dayNumber(day) - first);
+  const early = offset(on.early);
+  if (early === null || early >= days) return [];
+  return [{ task: due.task, state: due.state, early, likely: offset(on.likely), late: offset(on.late), text }];
+}

@@ -1,0 +1,44 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { hireEdit, type Hire } from '@diurna/contract/hires';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import type { z } from 'zod';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { Field, FormSheet } from '../ui/form.tsx';
+import { shortDay } from '../ui/format.ts';
+import { BoatPick } from '../ui/BoatPick.tsx';
+
+/** Books a boat out, or changes a booking, in the time of the boat's base. */
+export function HireForm({ hire, day, onClose }: { hire?: Hire; day: string; onClose: () => void }) {
+  const [add, adding] = api.useAddHireMutation();
+  const [edit, editing] = api.useEditHireMutation();
+  const [boat, setBoat] = useState(hire ? { id: hire.boatId, name: hire.boatName } : null);
+  const dispatch = useAppDispatch();
+  const { control, handleSubmit, setValue, formState } = useForm<z.input<typeof hireEdit>>({
+    resolver: zodResolver(hireEdit),
+    defaultValues: hire
+      ? { boatId: hire.boatId, outDay: hire.outDay, outTime: hire.outTime, backDay: hire.backDay, backTime: hire.backTime, reference: hire.reference }
+      : { boatId: 0, outDay: day, outTime: '09:00', backDay: day, backTime: '17:00', reference: null },
+  });
+  const save = handleSubmit(async (values) => {
+    const clean = { ...values, reference: values.reference || null };
+    const answer = hire ? await edit({ id: hire.id, version: hire.version, ...clean }) : await add(clean);
+    if (!answer.data) return;
+    const { overlaps } = answer.data;
+    dispatch(say(overlaps.length > 0
+      ? { tone: 'wrong', text: `Kept, but ${boat?.name} is also out ${overlaps.join(' and ')}.` }
+      : { tone: 'done', text: `${boat?.name} is booked out from ${shortDay(values.outDay)} ${values.outTime}.` }));
+    onClose();
+  });
+  return (
+    <FormSheet title={hire ? `Change a hire of ${hire.boatName}` : 'A new hire'} act={hire ? 'Keep the changes' : 'Book it out'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+      <div className="full"><BoatPick value={boat} fault={formState.errors.boatId ? 'Choose a boat' : undefined} onChange={(b) => { setBoat(b); setValue('boatId', b?.id ?? 0, { shouldValidate: formState.isSubmitted }); }} /></div>
+      <Field control={control} name="outDay" label="Goes out" kind="date" />
+      <Field control={control} name="outTime" label="Time out" kind="time" />
+      <Field control={control} name="backDay" label="Comes back" kind="date" />
+      <Field control={control} name="backTime" label="Time back" kind="time" />
+      <div className="full"><Field control={control} name="reference" label="Reference" help="the booking’s number; no names of people" /></div>
+    </FormSheet>
+  );
+}
