@@ -52,8 +52,13 @@ export function DueChart({ outlook, today, picked, pick }: Props) {
   useEffect(() => {
     if (!wantsFocus.current) return;
     wantsFocus.current = false;
-    // The line may have been scrolled to just now.
-    requestAnimationFrame(() => list.current?.querySelector<HTMLElement>('[data-at="here"]')?.focus({ preventScroll: true }));
+    // A line far off is scrolled to and drawn first.
+    const focus = (frames: number) => {
+      const here = list.current?.querySelector<HTMLElement>(`[data-row="${place.row}"] [data-item="${place.item}"]`);
+      if (here) here.focus({ preventScroll: true });
+      else if (frames > 0) requestAnimationFrame(() => { focus(frames - 1); });
+    };
+    requestAnimationFrame(() => { focus(30); });
   }, [place]);
 
   const move = (e: KeyboardEvent) => {
