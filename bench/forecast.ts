@@ -24,7 +24,7 @@ function casesOn(fleet: KnownFleet, today: number, random: ReturnType<typeof see
     return {
       window, baseId: 1, hemisphere: 'north',
       hires: known.length === 0 ? null : { hours: hireHoursByDay(known, first, days, ZONE), from: first },
-      engines: fleet.engines.flatMap((e, i) => (e.boat === b ? [{ modelId: e.modelId, readings: seen[i]! }] : [])),
+      engines: fleet.engines.flatMap((e, i) => (e.boat === b ? [{ modelId: e.modelId, position: 'single' as const, readings: seen[i]! }] : [])),
     };
   });
   const habits = learnHabits(boats, fleet.hires.flat().filter((h) => h.back < today * DAY_MS));
@@ -91,7 +91,7 @@ export function benchFleetForecast(): void {
   const layOut = () => {
     boats = spans.map((hires, b) => ({
       window, baseId: b % 8, hemisphere: 'north', hires: hires.length === 0 ? null : { hours: hireHoursByDay(hires, window.first, window.days, 'Atlantic/Madeira'), from: hires[0] ? Math.floor(hires[0].out / DAY_MS) : today },
-      engines: [{ modelId: fleet.engines[b]!.modelId, readings: readings[b]! }],
+      engines: [{ modelId: fleet.engines[b]!.modelId, position: 'single' as const, readings: readings[b]! }],
     }));
   };
   const days = time(layOut);

@@ -1,7 +1,8 @@
+import { DUE_STATES } from '@diurna/core/service';
 import { DOUBTS } from '@diurna/core/usage';
 import { z } from 'zod';
 import { day, done, hours, id, idParam, pageOf, pageQuery, reason } from './common.ts';
-import { position } from './fleet.ts';
+import { position, taskKind } from './fleet.ts';
 import { EVERYONE, HOURS, route } from './route.ts';
 
 export const hoursRow = z.object({
@@ -43,6 +44,19 @@ export const reading = z.object({
 });
 export type Reading = z.infer<typeof reading>;
 
+/** An engine's hours over time: what was read, and what is ahead at 10, 50 and 90 %. */
+export const usageCurve = z.object({
+  /** True where there is no reading: hours are counted from today, as its hires let expect. */
+  estimated: z.boolean(),
+  today: day,
+  read: z.array(z.object({ day, hours: z.number() })).meta({ description: 'The last reading of each week, up to two years back.' }),
+  ahead: z.array(z.object({ day, low: z.number(), likely: z.number(), high: z.number() })),
+  limits: z.array(z.object({ task: taskKind, hours: z.number(), state: z.enum(DUE_STATES) })),
+  weeks: z.array(z.object({ monday: day, hours: z.number(), hired: z.number().nullable() })).meta({ description: 'Hours run in each of the last weeks, readings spread evenly between their days, and hours on hire.' }),
+  share: z.number().nullable().meta({ description: 'Hours run for each hour on hire, as far as is known.' }),
+});
+export type UsageCurve = z.infer<typeof usageCurve>;
+
 /** Older than this many days, the hours of an engine are wanted. */
 export const HOURS_WANTED_DAYS = 7;
 
@@ -69,6 +83,10 @@ export const usageRoutes = {
   listReadings: route({
     method: 'get', path: '/api/usage/engines/:id/readings', roles: EVERYONE, params: idParam, query: pageQuery,
     reply: pageOf(reading), summary: 'Readings of an engine, newest first.',
+  }),
+  usageCurve: route({
+    method: 'get', path: '/api/usage/engines/:id/curve', roles: EVERYONE, params: idParam, reply: usageCurve,
+    summary: 'Hours of an engine over time with what is ahead, the limits above it, and its weeks.',
   }),
   withdrawReading: route({
     method: 'post', path: '/api/usage/readings/:id/withdraw', roles: HOURS, params: idParam, reply: done,

@@ -25,7 +25,7 @@ export interface EngineUse {
 }
 
 export interface UseAhead {
-  /** When it has run so many hours more than at the end of day number `day`. */
+  /** When it has run so many hours more than at the end of day number `day`, which may lie behind the last reading. */
   crossing(day: number, hours: number): Crossing;
   /** Hours run from the end of day number `day` to the start of day `to`; null where neither readings nor hires reach back so far. */
   hours(day: number, to: number): HoursAhead | null;
@@ -57,7 +57,7 @@ export interface Due {
   share: number | null;
   /** When the hours limit will be reached; null when it cannot be said. */
   hoursOn: DaySpread | null;
-  /** True where the hours come from hires, because the engine has no meter. */
+  /** True where the hours since the last time are worked out, because there is no meter or nobody wrote them down. */
   estimated: boolean;
   last: LastDone | null;
   /** True when an hours limit stands in the rule and could not be checked. */
@@ -161,13 +161,13 @@ export function dueOn(
 
 const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));
 
-/** Hours left to the limit and when they are gone: from the meter, or without one from the hires since the last time. */
+/** Hours left to the limit and when they are gone: from the meter; where it or the hours of the last time are not known, from what was run since that day. */
 function hoursLimit(every: number, last: LastDone, use: EngineUse, todayNo: number): { left: number; estimated: boolean; on: Crossing | null } | null {
   if (last.hours !== null && use.lifeHours !== null) {
     const left = tenth(last.hours + every - use.lifeHours);
     return { left, estimated: false, on: left < 0 || use.lastReadDay === null || use.ahead === null ? null : use.ahead.crossing(dayNumber(use.lastReadDay), left) };
   }
-  if (use.lifeHours !== null || use.ahead === null) return null;
+  if (use.ahead === null) return null;
   const doneOn = dayNumber(last.day);
   const run = use.ahead.hours(doneOn, todayNo);
   // Estimates are not told in tenths.

@@ -64,7 +64,7 @@ export function whyDue(
       const when = due.hoursOn ? `, ${whenText(due.hoursOn, formatDay)}` : '';
       lines.push(
         due.estimated
-          ? `By hours: no meter; by its hires about ${rule.everyHours - due.hoursLeft} h since, so about ${left}${when}.`
+          ? `By hours: ${lifeHours === null ? 'no meter; by its hires' : 'the hours of the last time are not written down; by readings and hires'} about ${rule.everyHours - due.hoursLeft} h since, so about ${left}${when}.`
           : `By hours: limit ${due.limitHours} h, now ${lifeHours} h, ${left}${when}.`,
       );
     } else if (lifeHours === null) {

@@ -166,7 +166,7 @@ describe('when a limit is reached', () => {
   test('typed hours that are higher never move the likely day later', () => {
     const window = windowAround(today);
     // Learned before the reading in question came, as in the book: once a day.
-    const habits = learnHabits([{ window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] } }] }], []);
+    const habits = learnHabits([{ window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, position: 'single', readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] } }] }], []);
     fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 20, noNaN: true }), { minLength: 2, maxLength: 40 }), fc.double({ min: 0, max: 30, noNaN: true }), fc.double({ min: 1, max: 90, noNaN: true }), (rises, extra, left) => {
       const says = (more: number) => {
         const days: number[] = [];
@@ -177,7 +177,7 @@ describe('when a limit is reached', () => {
           days.push(today - 7 * (rises.length - i));
           hours.push(life);
         });
-        const boat: BoatUse = { window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, readings: { days, hours } }] };
+        const boat: BoatUse = { window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, position: 'single', readings: { days, hours } }] };
         const limit = life - more + left;
         return day(crossingAfter(forecastBoat(boat, habits), 0, days.at(-1)!, limit - life).likely);
       };
@@ -202,7 +202,7 @@ describe('when a limit is reached', () => {
       }
       return { days, hours };
     };
-    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({ window, baseId: 1, hemisphere: 'north', hires: { hours: hires, from: today - 200 }, engines: [{ modelId: 7, readings }] });
+    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({ window, baseId: 1, hemisphere: 'north', hires: { hours: hires, from: today - 200 }, engines: [{ modelId: 7, position: 'single', readings }] });
     const metered = Array.from({ length: 12 }, (_, i) => boat(series(0.44 + 0.01 * i, today - 200)));
     const unmetered = boat({ days: [], hours: [] });
     const habits = learnHabits([...metered, unmetered], []);

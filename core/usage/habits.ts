@@ -1,7 +1,8 @@
 import { crossing, hoursBetween, bookedBetween, outlook, type Crossing, type EngineRates, type HoursAhead, type Outlook } from './forecast.ts';
+import type { Position } from '../fleet/index.ts';
 import { bookingCurve, type BookingCurve, type HireSpan } from '../hires/index.ts';
 import { Pools, type PoolMember } from './pools.ts';
-import { NO_USE, ONE, rateOf, summarise, USUAL_HIRES, USUAL_HOURS, USUAL_SHARE, type UseSummary } from './rate.ts';
+import { NO_USE, ONE, rateOf, summarise, USUAL_HIRES, USUAL_HOURS, USUAL_KICKER_SHARE, USUAL_SHARE, type UseSummary } from './rate.ts';
 import { BASE_LEANS, BOAT_LEANS, busyDays, learnSeason, seasonCurve, usualSeason, type SeasonCurve, type SeasonProfile } from './season.ts';
 import { addMonthlyUse, noMonthlyUse, useSteps, type ReadingSeries } from './steps.ts';
 
@@ -26,7 +27,7 @@ export interface BoatUse {
   hemisphere: 'north' | 'south';
   /** Hours on hire of each day of the window, kept since day number `from`; null for a boat without hires. */
   hires: { hours: Float64Array; from: number } | null;
-  engines: readonly { modelId: number; readings: ReadingSeries }[];
+  engines: readonly { modelId: number; position: Position; readings: ReadingSeries }[];
 }
 
 /** What the fleet's past teaches, worked out once a day: seasons, how far ahead people book, what engines have in common. */
@@ -36,6 +37,8 @@ export interface Habits {
   hirePools: Pools;
   hourPools: Pools;
   sharePools: Pools;
+  /** Of kickers, which run little of the time their boat is out. */
+  kickerPools: Pools;
 }
 
 /** How a boat's engines will run. Rates stand in the order of its engines. */
@@ -46,6 +49,26 @@ export interface BoatForecast {
 
 const NO_READINGS: ReadingSeries = { days: [], hours: [] };
 const likenessOfEngine = (baseId: number, modelId: number) => [`base ${baseId} model ${modelId}`, `model ${modelId}`];
+/** Engines of boats that are out day and night run a smaller share of it than those of day hire. */
+function likenessOfShare(boat: BoatUse, modelId: number): string[] {
+  const style = nightsOut(boat) ? 'nights' : 'days';
+  return [`${style} base ${boat.baseId} model ${modelId}`, `${style} model ${modelId}`, style];
+}
+
+/** Longer than this on an average day out, and the boat is away overnight. */
+const DAY_HIRE_HOURS = 14;
+
+function nightsOut({ hires, window }: BoatUse): boolean {
+  let hours = 0;
+  let days = 0;
+  for (let i = 0; hires && i < window.today - window.first; i++) {
+    if (hires.hours[i]! <= 0) continue;
+    hours += hires.hours[i]!;
+    days++;
+  }
+  return days > 0 && hours / days > DAY_HIRE_HOURS;
+}
+
 const likenessOfBoat = (baseId: number) => [`base ${baseId}`];
 
 /** Learns from the whole fleet. `past` are hires that are over, for how far ahead people book. */
@@ -61,17 +84,17 @@ export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[]
   const hired: PoolMember[] = [];
   const own: PoolMember[] = [];
   const shares: PoolMember[] = [];
+  const kickers: PoolMember[] = [];
   for (const boat of boats) {
     const season = seasonOfBoat(boat, seasons.get(boat.baseId)!);
     if (boat.hires) hired.push({ likeness: likenessOfBoat(boat.baseId), use: demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean) });
     const boatOutlook = boat.hires && outlookOf(boat, season, bookings);
     for (const engine of boat.engines) {
-      const likeness = likenessOfEngine(boat.baseId, engine.modelId);
-      if (boatOutlook) shares.push({ likeness, use: shareOf(engine.readings, boatOutlook, boat.window) });
-      else own.push({ likeness, use: demandOf(engine.readings, season, boat.window, USUAL_HOURS.mean) });
+      if (boatOutlook) (engine.position === 'kicker' ? kickers : shares).push({ likeness: likenessOfShare(boat, engine.modelId), use: shareOf(engine.readings, boatOutlook, boat.window) });
+      else own.push({ likeness: likenessOfEngine(boat.baseId, engine.modelId), use: demandOf(engine.readings, season, boat.window, USUAL_HOURS.mean) });
     }
   }
-  return { seasons, bookings, hirePools: new Pools(hired, USUAL_HIRES), hourPools: new Pools(own, USUAL_HOURS), sharePools: new Pools(shares, USUAL_SHARE) };
+  return { seasons, bookings, hirePools: new Pools(hired, USUAL_HIRES), hourPools: new Pools(own, USUAL_HOURS), sharePools: new Pools(shares, USUAL_SHARE), kickerPools: new Pools(kickers, USUAL_KICKER_SHARE) };
 }
 
 /** The outlook of one boat and the rates of its engines, from the habits of the fleet and its own past. */
@@ -81,12 +104,9 @@ export function forecastBoat(boat: BoatUse, habits: Habits): BoatForecast {
   const hired = boat.hires && rateOf(demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean), habits.hirePools.of(likenessOfBoat(boat.baseId)));
   return {
     outlook: boatOutlook,
-    rates: boat.engines.map(({ modelId, readings }) => {
-      const likeness = likenessOfEngine(boat.baseId, modelId);
-      return hired
-        ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, boat.window), habits.sharePools.of(likeness)) }
-        : { demand: rateOf(demandOf(readings, season, boat.window, USUAL_HOURS.mean), habits.hourPools.of(likeness)), share: ONE };
-    }),
+    rates: boat.engines.map(({ modelId, position, readings }) => hired
+      ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, boat.window), (position === 'kicker' ? habits.kickerPools : habits.sharePools).of(likenessOfShare(boat, modelId))) }
+      : { demand: rateOf(demandOf(readings, season, boat.window, USUAL_HOURS.mean), habits.hourPools.of(likenessOfEngine(boat.baseId, modelId))), share: ONE }),
   };
 }
 

@@ -55,3 +55,13 @@ export function addMonthlyUse(sum: { hours: number[]; expected: number[] }, { da
 }
 
 export const noMonthlyUse = (): MonthlyUse & { hours: number[]; expected: number[] } => ({ hours: Array<number>(12).fill(0), expected: Array<number>(12).fill(0) });
+
+/** Life hours at the end of a day between two readings, in a straight line; null outside them. */
+export function hoursOn({ days, hours }: ReadingSeries, day: number): number | null {
+  const n = days.length;
+  if (n === 0 || day < days[0]! || day > days[n - 1]!) return null;
+  let i = 0;
+  while (i < n - 1 && days[i + 1]! < day) i++;
+  if (days[i]! >= day || i === n - 1) return hours[i]!;
+  return hours[i]! + ((hours[i + 1]! - hours[i]!) * (day - days[i]!)) / (days[i + 1]! - days[i]!);
+}

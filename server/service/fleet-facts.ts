@@ -2,7 +2,7 @@ import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/cale
 import type { Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
 import { taskApplies, type LastDone, type ServiceRule, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
-import { crossingAfter, DAYS_BEHIND, forecastBoat, hoursAfter, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
+import { crossingAfter, DAYS_BEHIND, forecastBoat, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db } from '../db/index.ts';
 
@@ -194,13 +194,28 @@ export function foresee(boat: BoatFacts, habits: Habits): void {
   boat.forecast = forecastBoat(boat.use, habits);
 }
 
-/** How one engine of the boat will run, for its due dates. */
+/** How one engine of the boat will run, for its due dates: from its readings where they reach back, else from hires. */
 export function aheadOf(boat: BoatFacts, engine: EngineFacts): UseAhead {
   const index = boat.engines.indexOf(engine);
   const forecast = boat.forecast!;
-  const known = boat.use.hires?.from ?? Infinity;
+  const hiresFrom = boat.use.hires?.from ?? Infinity;
+  const { days, hours } = engine.readings;
+  const lastDay = days.length > 0 ? days[days.length - 1]! : null;
+  /** Hours between a day and the last reading after it. */
+  const read = (day: number) => {
+    const then = lastDay !== null && day < lastDay ? hoursOn(engine.readings, day) : null;
+    return then === null ? null : hours[hours.length - 1]! - then;
+  };
   return {
-    crossing: (day, hours) => crossingAfter(forecast, index, day, hours),
-    hours: (day, to) => (day + 1 < known ? null : hoursAfter(forecast, index, day, to)),
+    crossing: (day, wanted) => {
+      const run = read(day);
+      return run === null ? crossingAfter(forecast, index, day, wanted) : crossingAfter(forecast, index, lastDay!, Math.max(0, wanted - run));
+    },
+    hours: (day, to) => {
+      const run = read(day);
+      if (run === null) return day + 1 < hiresFrom ? null : hoursAfter(forecast, index, day, to);
+      const { mean, variance } = hoursAfter(forecast, index, lastDay!, to);
+      return { mean: run + mean, variance };
+    },
   };
 }

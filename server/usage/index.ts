@@ -6,6 +6,7 @@ import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { byBoat, daysSinceReading, type FleetMemory } from '../service/index.ts';
+import { curveOf } from './curve.ts';
 import { recentReadings } from './store.ts';
 import { writeReadings } from './write-readings.ts';
 
@@ -14,7 +15,7 @@ export { writeReadings } from './write-readings.ts';
 
 const { reading, meter, person } = tables;
 
-export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'withdrawReading'> {
+export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'usageCurve' | 'withdrawReading'> {
   return {
     async hoursSheet({ db, query }) {
       await memory.refresh();
@@ -71,6 +72,13 @@ export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typ
         })),
         total: total!.n, page: query.page, size: query.size,
       };
+    },
+
+    async usageCurve({ params }) {
+      await memory.refresh();
+      const facts = memory.engines.get(params.id);
+      if (!facts) throw notFound('engine in use');
+      return curveOf(facts, memory.boats.get(facts.boatId)!, memory.dueOf(facts.id), memory.today(facts));
     },
 
     withdrawReading: ({ params, body, write, who }) =>

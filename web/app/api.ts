@@ -64,6 +64,7 @@ export const api = createApi({
     hoursSheet: b.query<Reply<'hoursSheet'>, Query<'hoursSheet'>>({ query: (params) => ({ url: '/usage/hours', params }), providesTags: ['Hours'] }),
     typeHours: b.mutation<Reply<'typeHours'>, Body<'typeHours'>>({ query: (body) => ({ url: '/usage/readings', method: 'POST', body }), invalidatesTags: ['Hours', 'Due', 'Fleet', 'Records'] }),
     readings: b.query<Reply<'listReadings'>, { id: number } & Query<'listReadings'>>({ query: ({ id, ...params }) => ({ url: `/usage/engines/${id}/readings`, params }), providesTags: ['Hours'] }),
+    curve: b.query<Reply<'usageCurve'>, number>({ query: (id) => `/usage/engines/${id}/curve`, providesTags: ['Hours', 'Due', 'Hires'] }),
     withdrawReading: b.mutation<Reply<'withdrawReading'>, WithId<'withdrawReading'>>({ query: (a) => ({ url: `/usage/readings/${a.id}/withdraw`, method: 'POST', body: split(a).body }), invalidatesTags: ['Hours', 'Due', 'Fleet', 'Records'] }),
 
     hires: b.query<Reply<'listHires'>, Query<'listHires'>>({ query: (params) => ({ url: '/hires', params }), providesTags: ['Hires'] }),

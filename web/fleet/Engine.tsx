@@ -14,6 +14,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
 const ChangeMeter = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.ChangeMeter })));
 const AddEntry = lazy(() => import('./AddEntry.tsx').then((m) => ({ default: m.AddEntry })));
+const EngineCurve = lazy(() => import('./EngineCurve.tsx').then((m) => ({ default: m.EngineCurve })));
 const METER_WORD = { computer: 'engine computer', dash: 'dash meter', logger: 'logger' };
 
 /** One engine: what is due and why, its readings, its history. */
@@ -48,7 +49,7 @@ export function Engine() {
           <dl className="facts">
             <dt>Hours</dt><dd><b className="figure">{engine.lifeHours === null ? 'no reading' : `${hoursText(engine.lifeHours)} h`}</b>{engine.lastReadDay && <span className="faint"> read {fullDay(engine.lastReadDay)}</span>}</dd>
             <dt>Pace</dt><dd>{engine.hoursPerWeek === null ? 'too few readings in eight weeks' : <span className="figure">{hoursText(engine.hoursPerWeek)} h a week</span>}</dd>
-            <dt>Meter</dt><dd>{meter ? `${METER_WORD[meter.kind]} since ${fullDay(meter.fittedOn)}${meter.offset === 0 ? '' : `, counts ${meter.offset > 0 ? '+' : ''}${hoursText(meter.offset)} h`}` : 'none: only the calendar is checked'}</dd>
+            <dt>Meter</dt><dd>{meter ? `${METER_WORD[meter.kind]} since ${fullDay(meter.fittedOn)}${meter.offset === 0 ? '' : `, counts ${meter.offset > 0 ? '+' : ''}${hoursText(meter.offset)} h`}` : 'none: hours are worked out from its hires'}</dd>
             <dt>In service</dt><dd>{engine.inServiceOn ? fullDay(engine.inServiceOn) : 'unknown'}{engine.boughtNew ? ', new' : ''}</dd>
             <dt>Boat</dt><dd>{engine.boatId ? <><Link to={`/fleet/boats/${engine.boatId}`}>{engine.boatName}</Link>, {engine.baseName}</> : 'on the shelf'}</dd>
             {engine.twins.length > 0 && <><dt>Twin</dt><dd>{engine.twins.map((t) => <Link key={t.id} to={`/fleet/engines/${t.id}`}>{t.position}{t.lifeHours === null ? '' : `, ${hoursText(t.lifeHours)} h`}</Link>)}</dd></>}
@@ -58,6 +59,7 @@ export function Engine() {
         </section>
         <DueHere id={id} lifeHours={engine.lifeHours} />
       </div>
+      <Suspense><EngineCurve id={id} /></Suspense>
       <div className="two">
         <History id={id} />
         <Readings id={id} />
