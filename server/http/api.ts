@@ -34,6 +34,22 @@ export interface Context<R extends Route> extends Parsed<R> {
 type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R>>;
 export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
 
+/** Replies many people get alike, and their text once somebody has asked for it. */
+const sharedTexts = new WeakMap<object, string | null>();
+
+/** Marks a reply that is kept and answered again, unchanged, so that its text is made once. */
+export function shared<T extends object>(reply: T): T {
+  sharedTexts.set(reply, null);
+  return reply;
+}
+
+function textOf(reply: unknown): string {
+  if (typeof reply !== 'object' || reply === null || !sharedTexts.has(reply)) return JSON.stringify(reply);
+  const text = sharedTexts.get(reply) ?? JSON.stringify(reply);
+  sharedTexts.set(reply, text);
+  return text;
+}
+
 /** The id a request bears in the log, the audit and its answer. */
 export const idOf = (req: Request): string => req.id as string;
 
@@ -135,7 +151,7 @@ export class Api {
         return;
       }
       if (this.#checkReplies) route.reply.parse(reply);
-      res.json(reply);
+      res.type('json').send(textOf(reply));
     });
   }
 }

@@ -1,9 +1,9 @@
 import { addDays, dayNumber } from '@diurna/core/calendar';
 import { visitMinutes } from '@diurna/core/visit';
-import type { DueRow } from '@diurna/contract/service';
+import type { DueRow, Outlook } from '@diurna/contract/service';
 import { weekday } from '@diurna/core/calendar';
 import { sql } from 'drizzle-orm';
-import type { Handlers } from '../http/api.ts';
+import { shared, type Handlers } from '../http/api.ts';
 import { DueSelections } from './due-selection.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
 import { outlookOf } from './outlook.ts';
@@ -17,8 +17,12 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
   };
 }
 
+const MOST_OUTLOOKS = 20;
+
 export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook' | 'ribbon'> {
   const selections = new DueSelections();
+  /** A cache by the selection it shows: gone with it when the fleet changes. */
+  const outlooks = new WeakMap<object, Map<string, Outlook>>();
   return {
     async dueList({ query }) {
       await memory.refresh();
@@ -36,7 +40,16 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
 
     async outlook({ query }) {
       await memory.refresh();
-      return outlookOf(memory, selections.choose(memory, query), query);
+      const selection = selections.choose(memory, query);
+      const key = `${query.from} ${query.days} ${query.sort} ${query.state}`;
+      let known = outlooks.get(selection);
+      if (!known) outlooks.set(selection, (known = new Map<string, Outlook>()));
+      let outlook = known.get(key);
+      if (!outlook) {
+        outlook = shared(outlookOf(memory, selection, query));
+        if (known.size < MOST_OUTLOOKS) known.set(key, outlook);
+      }
+      return outlook;
     },
 
     async ribbon({ db, query }) {
