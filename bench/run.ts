@@ -6,6 +6,7 @@ import pg from 'pg';
 import { Browser } from '../e2e/browser.ts';
 import { startCluster } from '../scripts/cluster.mjs';
 import { benchCore } from './core.ts';
+import { benchGateway } from './gateway.ts';
 import { benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { percentile, processorTicks, row } from './report.ts';
@@ -115,7 +116,6 @@ if (only === undefined || only === 'api') {
     await client.query('vacuum analyze');
     // Else the load's own writing back to disk runs on under the measures.
     await client.query('checkpoint');
-    await client.end();
     server = await startServer(cluster.url);
     const users: Visitor[] = [];
     for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }));
@@ -123,6 +123,8 @@ if (only === undefined || only === 'api') {
     await benchApi(users, today);
     const after = processorTicks();
     console.log(`         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`);
+    await benchGateway(server.address, users[0]!, users.slice(1), client);
+    await client.end();
     await benchFirstView(server.address, users[0]!);
     await server.stop();
   } finally {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { exchangeRoutes } from './exchange.ts';
 import { fleetRoutes } from './fleet.ts';
+import { gatewayRoutes } from './gateway.ts';
 import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { peopleRoutes } from './people.ts';
@@ -29,6 +30,7 @@ export const routes = {
   ...fleetRoutes,
   ...usageRoutes,
   ...hiresRoutes,
+  ...gatewayRoutes,
   ...serviceRoutes,
   ...jobsRoutes,
   ...storesRoutes,

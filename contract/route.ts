@@ -8,8 +8,8 @@ import type { Role } from './common.ts';
 export interface Route {
   method: 'get' | 'post' | 'put' | 'delete';
   path: `/api/${string}`;
-  /** Who may use it. Every route has to say so. */
-  roles: 'anyone' | 'signed in' | readonly Role[];
+  /** Who may use it. Every route has to say so. `gateway`: a box on a boat, by its key. */
+  roles: 'anyone' | 'signed in' | 'gateway' | readonly Role[];
   summary: string;
   params?: z.ZodType;
   query?: z.ZodType;

@@ -36,7 +36,7 @@ export const reading = z.object({
   at: z.string(),
   count: z.number(),
   lifeHours: z.number(),
-  source: z.enum(['typed', 'job', 'import', 'meter change']),
+  source: z.enum(['typed', 'job', 'import', 'meter change', 'gateway']),
   doubt: z.enum(DOUBTS).nullable(),
   reason: z.string().nullable(),
   by: z.string().nullable(),

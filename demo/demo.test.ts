@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Papa from 'papaparse';
 import { COLUMNS, FILE_KINDS } from '@diurna/contract/exchange';
+import { createRequire } from 'node:module';
+import { n2kEngineHours } from './engine-gateway.ts';
 import { largeFleet } from './large-fleet.ts';
 import { scenario } from './scenario.ts';
 
@@ -41,4 +43,12 @@ test('the large fleet has the size asked for, by its seed', () => {
   expect([fleet.engines.length, fleet.boats.length, fleet.readings.engine.length, fleet.entries.engine.length]).toEqual([20, 14, 2000, 400]);
   expect(largeFleet(1, '2026-06-01', size)).toEqual(fleet);
   expect(largeFleet(2, '2026-06-01', size)).not.toEqual(fleet);
+});
+
+test('the stand-in’s engine hours are those a general-purpose encoder of NMEA 2000 writes (canboatjs, PGN 127489)', () => {
+  const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as { pgnToActisenseSerialFormat: (pgn: object) => string };
+  for (const [instance, seconds] of [[0, 4_444_200], [1, 0], [0, 359_999_640]] as const) {
+    const theirs = pgnToActisenseSerialFormat({ pgn: 127489, src: instance + 1, dst: 255, prio: 2, fields: { instance, totalEngineHours: seconds } });
+    expect(n2kEngineHours(new Date(), instance, seconds).split(',').slice(1)).toEqual(theirs.split(',').slice(1));
+  }
 });

@@ -1,6 +1,7 @@
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
+import { Visitor, type Session } from './visitor.ts';
 
 const PASSWORD = 'shorebird-demo';
 
@@ -17,44 +18,7 @@ export const DEMO_ACCOUNTS: { username: string; password: string; name: string; 
   { username: 'wyn', name: 'Wyn Aldous', role: 'administrator' as const, base: 0 },
 ].map((a) => ({ ...a, password: PASSWORD }));
 
-interface Session { csrfToken: string }
 interface DueRow { engineId: number; boatId: number; boatName: string; baseId: number; due: { task: string; state: string } }
-
-/** A person at the public door of the app: the same requests a browser sends. */
-class Visitor {
-  readonly #address: string;
-  #cookie = '';
-  #token = '';
-
-  constructor(address: string) {
-    this.#address = address;
-  }
-
-  async send<T>(method: string, path: string, body?: unknown): Promise<T> {
-    const csv = typeof body === 'string';
-    const reply = await fetch(`${this.#address}/api${path}`, {
-      method,
-      headers: {
-        ...(this.#cookie && { cookie: this.#cookie }),
-        ...(this.#token && { 'x-diurna-token': this.#token }),
-        ...(body !== undefined && { 'content-type': csv ? 'text/csv; charset=utf-8' : 'application/json' }),
-      },
-      ...(body !== undefined && { body: csv ? body : JSON.stringify(body) }),
-    });
-    const cookie = reply.headers.get('set-cookie');
-    if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
-    if (!reply.ok) throw new Error(`${method} ${path}: ${await reply.text()}`);
-    return (await reply.json()) as T;
-  }
-
-  async signIn(username: string, password: string): Promise<void> {
-    this.#token = (await this.send<Session>('POST', '/session', { username, password })).csrfToken;
-  }
-
-  take(session: Session): void {
-    this.#token = session.csrfToken;
-  }
-}
 
 /**
  * Fills an empty book with the demo fleet, by its public API only.

@@ -11,7 +11,7 @@ export default async function setup() {
   chmodSync(folder, 0o755);
   const cluster = await startCluster(folder, { fast: true });
   const server = await import(join(root, 'dist/server.js'));
-  const { fillDemo, startBookingDesk, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
+  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
   const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
   const serve = (databaseUrl, demoAccounts) => server.start({
     databaseUrl, port: 0, version, migrations: join(root, 'server/db/migrations'), webRoot: join(root, 'dist/web'), demoAccounts, secureCookie: false, logLevel: 'error',
@@ -27,7 +27,8 @@ export default async function setup() {
   const address = `http://127.0.0.1:${running.port}`;
   const desk = await startBookingDesk(0);
   await fillDemo(address, new Date(), desk.url);
+  const boxes = await startEngineGateway(address);
   process.env.DIURNA_E2E_ADDRESS = address;
   process.env.DIURNA_E2E_DATABASE = cluster.url;
-  globalThis.__diurnaE2e = { cluster, running, empty, desk, folder };
+  globalThis.__diurnaE2e = { cluster, running, empty, desk, boxes, folder };
 }

@@ -1,7 +1,8 @@
 import { rmSync } from 'node:fs';
 
 export default async function teardown() {
-  const { cluster, running, empty, desk, folder } = globalThis.__diurnaE2e;
+  const { cluster, running, empty, desk, boxes, folder } = globalThis.__diurnaE2e;
+  await boxes.stop();
   await desk.stop();
   await running.stop();
   await empty.stop();

@@ -28,6 +28,7 @@ const VIEWS: [path: string, there: string][] = [
   ['/due?view=weeks', '//*[@role="grid"]//button'],
   ['/due?view=list', '//tbody/tr'],
   ['/fleet/hires', '//tbody/tr'],
+  ['/fleet/boxes', '//tbody/tr'],
   ['/fleet/hires/calendars', '//tbody/tr'],
   ['/jobs?whose=all', '//a[contains(@class, "card-row")]'],
   ['/jobs/1', '//article'],
@@ -62,7 +63,7 @@ describe('no serious or critical violation', () => {
 
   test.each(['dark', 'sun'])('in %s light', async (mode) => {
     await browser.driver.executeScript(`localStorage.setItem('diurna.mode', '${mode}')`);
-    for (const [path, there] of [VIEWS[0]!, VIEWS[1]!, VIEWS[2]!, VIEWS[7]!, VIEWS[8]!]) {
+    for (const [path, there] of [VIEWS[0]!, VIEWS[1]!, VIEWS[2]!, VIEWS[8]!, VIEWS[9]!]) {
       await browser.go(path);
       await browser.see(there);
       expect({ path, found: await violations() }).toEqual({ path, found: [] });

@@ -69,7 +69,7 @@ try {
   }
   server = await import(join(root, 'dist/server.js'));
   const demo = process.env.DIURNA_DEMO !== '0';
-  const { fillDemo, startBookingDesk, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
+  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
   const running = await server.start({
     databaseUrl, port, version,
     migrations: join(root, 'server/db/migrations'),
@@ -91,6 +91,11 @@ try {
   if (running.empty && demo) {
     console.log('The book is empty: filling it with the demo fleet ...');
     await fillDemo(address, new Date(), deskUrl);
+  }
+  if (demo) {
+    // Boxes on two boats, as long as the demo's administrator has the demo's password.
+    const boxes = await startEngineGateway(address).catch(() => null);
+    if (boxes) stops.push(boxes.stop);
   }
   console.log(`Diurna is ready at ${address}`);
 } catch (error) {

@@ -12,9 +12,10 @@ import type { Db } from './db/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
+import { gatewayHandlers, gatewayOf } from './gateway/index.ts';
 import { hiresHandlers } from './hires/index.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
-import { COOKIE_NAME, csrfProtection, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { peopleHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
@@ -74,12 +75,13 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   const logger = options.logger ?? makeLogger('silent');
   const memory = new FleetMemory(db, options.clock ?? (() => new Date()));
   const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
-  const api = new Api(db, options.checkReplies ?? false)
+  const api = new Api(db, options.checkReplies ?? false, gatewayOf)
     .add(systemHandlers(options.version))
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
     .add(fleetHandlers(memory))
     .add(usageHandlers(memory))
     .add(hiresHandlers(memory))
+    .add(gatewayHandlers(memory))
     .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))
     .add(storesHandlers(memory))
@@ -112,8 +114,8 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   );
   app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
   app.use('/api', (req, res, next) => {
-    // Health and description need no session.
-    if (req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) next();
+    // Health, description and boxes on boats need no session.
+    if ((req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) || req.originalUrl === GATEWAY_PATH) next();
     else sessions.middleware(req, res, next);
   });
   app.use((req, res, next) => {

@@ -7,3 +7,4 @@ export * from './forecast.ts';
 export * from './steps.ts';
 export * from './pools.ts';
 export * from './habits.ts';
+export * from './heard.ts';

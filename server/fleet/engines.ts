@@ -8,7 +8,7 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { lockEngines, recentReadings } from '../usage/index.ts';
 
-const { boat, base, engine, engineModel, meter, reading } = tables;
+const { boat, base, engine, engineModel, gatewayHeard, meter, reading } = tables;
 type Names = 'readEngine' | 'addEngine' | 'editEngine' | 'retireEngine' | 'changeMeter';
 
 async function refuseOpenWork(tx: Tx, engineId: number, what: string): Promise<void> {
@@ -100,6 +100,8 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
           engineId: params.id, kind: body.kind, fittedOn: body.day, hoursOffset: offsetForNewMeter(hoursNow, body.newCount), reason: body.reason,
         }).returning();
         await tx.insert(reading).values({ engineId: params.id, meterId: fitted!.id, day: body.day, count: body.newCount, source: 'meter change', personId: who.id });
+        // A box on the boat counts from the new meter on.
+        await tx.delete(gatewayHeard).where(eq(gatewayHeard.engineId, params.id));
         const [row] = await tx.update(engine).set(nextVersion(engine)).where(eq(engine.id, params.id)).returning();
         await audit({
           act: 'changed', subject: 'meter', subjectId: params.id, title: facts.name,

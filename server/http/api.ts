@@ -25,6 +25,8 @@ export interface Context<R extends Route> extends Parsed<R> {
   who: Who;
   req: Request;
   res: Response;
+  /** The box on a boat that calls, on routes for those. */
+  gatewayId: number | null;
   requestId: string;
   log: Logger;
   /** One transaction; what it writes down in `audit` stands or falls with it. */
@@ -78,6 +80,7 @@ export const personOf = (req: Request): Who | null => req.session.who ?? null;
 
 export function mayUse(route: Route, who: Who | null): boolean {
   if (route.roles === 'anyone') return true;
+  if (route.roles === 'gateway') return false;
   if (who === null) return false;
   return route.roles === 'signed in' || route.roles.includes(who.role);
 }
@@ -107,8 +110,11 @@ export class Api {
   readonly #db: Db;
   readonly #checkReplies: boolean;
 
-  constructor(db: Db, checkReplies: boolean) {
+  readonly #gatewayOf: (db: Db, req: Request) => Promise<number | null>;
+
+  constructor(db: Db, checkReplies: boolean, gatewayOf: (db: Db, req: Request) => Promise<number | null>) {
     this.#db = db;
+    this.#gatewayOf = gatewayOf;
     this.#checkReplies = checkReplies;
   }
 
@@ -127,8 +133,11 @@ export class Api {
     this.#handled.add(name);
     this.router[route.method](route.path, async (req: Request, res: Response) => {
       const db = this.#db;
-      const who = route.roles === 'anyone' ? null : personOf(req);
-      if (!mayUse(route, who)) {
+      const who = route.roles === 'anyone' || route.roles === 'gateway' ? null : personOf(req);
+      const gatewayId = route.roles === 'gateway' ? await this.#gatewayOf(db, req) : null;
+      if (route.roles === 'gateway') {
+        if (gatewayId === null) throw new HttpProblem(401, 'This address is for boxes on boats. Send the box’s key as "Authorization: Bearer ...".');
+      } else if (!mayUse(route, who)) {
         throw who === null
           ? new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.')
           : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
@@ -137,7 +146,7 @@ export class Api {
       const query = parse(route.query, req.query, 'address');
       const body = parse(route.body, req.body, 'the form');
       const context: Context<Route> = {
-        params, query, body, db, req, res,
+        params, query, body, db, req, res, gatewayId,
         requestId: idOf(req),
         who: who!,
         log: req.log,

@@ -76,11 +76,14 @@ export function sessionMiddleware(pool: pg.Pool, secret: string, secureCookie: b
 
 export const TOKEN_HEADER = 'x-diurna-token';
 
+/** Boxes on boats carry a key of their own, no cookie. */
+export const GATEWAY_PATH = '/api/gateway/messages';
+
 const csrf = csrfSync({
   getTokenFromRequest: (req) => req.get(TOKEN_HEADER),
   skipCsrfProtection: (req: Request) =>
-    // Nobody is signed in there yet; these two check where the request comes from themselves.
-    req.path === '/api/first-run' || (req.path === '/api/session' && req.method === 'POST'),
+    // Nobody is signed in there; these check who calls themselves.
+    req.path === '/api/first-run' || req.path === GATEWAY_PATH || (req.path === '/api/session' && req.method === 'POST'),
 });
 
 export const newCsrfToken = (req: Request) => csrf.generateToken(req);

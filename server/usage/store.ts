@@ -101,8 +101,8 @@ export interface ReadingRow {
   day: string;
   at: Date;
   count: number;
-  source: 'typed' | 'job' | 'import';
-  personId: number;
+  source: 'typed' | 'job' | 'import' | 'gateway';
+  personId: number | null;
   doubt: Doubt | null;
   reason: string | null;
 }

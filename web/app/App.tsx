@@ -25,6 +25,7 @@ const Models = lazy(() => import('../fleet/Models.tsx').then((m) => ({ default: 
 const Model = lazy(() => import('../fleet/Model.tsx').then((m) => ({ default: m.Model })));
 const Bases = lazy(() => import('../fleet/Bases.tsx').then((m) => ({ default: m.Bases })));
 const Hires = lazy(() => import('../hires/Hires.tsx').then((m) => ({ default: m.Hires })));
+const Boxes = lazy(() => import('../gateway/Boxes.tsx').then((m) => ({ default: m.Boxes })));
 const Calendars = lazy(() => import('../hires/Calendars.tsx').then((m) => ({ default: m.Calendars })));
 const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
 const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
@@ -60,6 +61,7 @@ function Door() {
         <Route path="fleet/models" element={<Models />} />
         <Route path="fleet/models/:id" element={<Model />} />
         <Route path="fleet/bases" element={<Bases />} />
+        <Route path="fleet/boxes" element={<Boxes />} />
         <Route path="fleet/hires" element={<Hires />} />
         <Route path="fleet/hires/calendars" element={<Calendars />} />
         <Route path="fleet/files" element={<Files />} />

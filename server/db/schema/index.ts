@@ -5,3 +5,4 @@ export * from './service.ts';
 export * from './stores.ts';
 export * from './records.ts';
 export * from './hires.ts';
+export * from './gateway.ts';

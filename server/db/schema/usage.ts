@@ -5,7 +5,7 @@ import { hoursColumn, instant, now } from './columns.ts';
 import { meter } from './fleet.ts';
 import { person } from './people.ts';
 
-export const readingSourceEnum = pgEnum('reading_source', ['typed', 'job', 'import', 'meter change']);
+export const readingSourceEnum = pgEnum('reading_source', ['typed', 'job', 'import', 'meter change', 'gateway']);
 export const doubtEnum = pgEnum('doubt', DOUBTS);
 
 /** What a meter showed. Never changed; a wrong one is taken back and stays in the book. */
@@ -31,7 +31,6 @@ export const reading = pgTable(
     foreignKey({ columns: [t.meterId, t.engineId], foreignColumns: [meter.id, meter.engineId] }),
     // The engine stands behind its meter: the one key holds both.
     index('reading_of_engine').on(t.engineId, desc(t.day), desc(t.id)).where(sql`${t.withdrawnAt} is null`),
-    index('reading_of_meter').on(t.meterId),
     check('reading_count', sql`${t.count} >= 0`),
     check('reading_doubt_has_reason', sql`${t.doubt} is null or btrim(${t.reason}) <> ''`),
     check('reading_withdrawn', sql`(${t.withdrawnAt} is null) = (${t.withdrawnReason} is null)`),
