@@ -57,9 +57,9 @@ export async function benchGateway(address: string, admin: Visitor, users: Visit
   await people;
   let lost = 0;
   for (const [i, box] of boxes.entries()) {
-    const { rows } = await client.query<{ seconds: string }>('select seconds from gateway_heard where engine_id = $1', [box.boat.engine]);
+    const heard = (await client.query<{ seconds: string }>('select seconds from gateway_heard where engine_id = $1', [box.boat.engine])).rows.map((r) => Number(r.seconds));
     const s = sent[i]!;
-    if (Number(rows[0]!.seconds) !== box.last || s.taken + s.repeated + s.late + s.refused !== box.messages.length || s.refused !== box.broken) lost++;
+    if (heard[0] !== box.last || s.taken + s.repeated + s.late + s.refused !== box.messages.length || s.refused !== box.broken) lost++;
   }
   const { rows: doubled } = await client.query<{ n: number }>("select count(*)::int as n from (select 1 from reading where source = 'gateway' group by engine_id, count having count(*) > 1) d");
   const perMinute = (MESSAGES / seconds) * 60;
