@@ -35,9 +35,9 @@ export async function benchGateway(address: string, admin: Visitor, users: Visit
     }
     boxes.push({ boat, key, messages, last, broken: messages.filter((m) => m.broken).length });
   }
-  let looking = true;
+  const shop = { open: true };
   const looks: number[] = [];
-  const people = (async () => { while (looking) looks.push(...(await together(users.slice(0, 5), 1, (u) => u.send('GET', '/service/due?size=50')))); })();
+  const people = (async () => { while (shop.open) looks.push(...(await together(users.slice(0, 5), 1, (u) => u.send('GET', '/service/due?size=50')))); })();
   const began = performance.now();
   const sent = await Promise.all(boxes.map(async (box) => {
     const sum = { taken: 0, repeated: 0, late: 0, refused: 0 };
@@ -53,7 +53,7 @@ export async function benchGateway(address: string, admin: Visitor, users: Visit
     return sum;
   }));
   const seconds = (performance.now() - began) / 1000;
-  looking = false;
+  shop.open = false;
   await people;
   let lost = 0;
   for (const [i, box] of boxes.entries()) {

@@ -1,5 +1,5 @@
 import { POSITIONS } from '@diurna/core/fleet';
-import { TASK_KINDS } from '@diurna/core/service';
+import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { z } from 'zod';
 import { created, day, hours, id, idParam, name, pageOf, pageQuery, reason, version } from './common.ts';
@@ -34,6 +34,7 @@ export const rule = z
     task: taskKind,
     everyHours: z.number().positive('must be above 0').max(10_000).nullable(),
     everyMonths: z.int().positive('must be above 0').max(240).nullable(),
+    basis: z.enum(RULE_BASES).optional().meta({ description: 'Whose figures; left out: as before, or the yard’s own when they change.' }),
   })
   .refine((r) => r.everyHours !== null || r.everyMonths !== null, {
     message: 'needs hours, months or both; leave the task out where it does not apply',

@@ -7,6 +7,7 @@ import { jobsRoutes } from './jobs.ts';
 import { peopleRoutes } from './people.ts';
 import { recordsRoutes } from './records.ts';
 import { route, type Route } from './route.ts';
+import { rulesRoutes } from './rules.ts';
 import { serviceRoutes } from './service.ts';
 import { storesRoutes } from './stores.ts';
 import { usageRoutes } from './usage.ts';
@@ -32,6 +33,7 @@ export const routes = {
   ...hiresRoutes,
   ...gatewayRoutes,
   ...serviceRoutes,
+  ...rulesRoutes,
   ...jobsRoutes,
   ...storesRoutes,
   ...recordsRoutes,

@@ -1,7 +1,7 @@
 import { DUE_STATES } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
-import { position, rule, taskKind } from './fleet.ts';
+import { position, taskKind } from './fleet.ts';
 import { ribbonDay } from './people.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
 
@@ -37,7 +37,11 @@ export const dueRow = z.object({
   hoursPerWeek: z.number().nullable(),
   lastReadDay: day.nullable(),
   due,
-  rule,
+  rule: z.object({
+    task: taskKind, everyHours: z.number().nullable(), everyMonths: z.number().nullable(),
+    firstHours: z.number().nullable(), counting: z.enum(['rolling', 'ladder']),
+  }),
+  because: z.string().meta({ description: 'Where the interval comes from, as a sentence.' }),
   job: z
     .object({ id, day, technician: z.string() })
     .nullable()

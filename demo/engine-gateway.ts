@@ -18,6 +18,9 @@ interface Box { id: number; name: string; version: number; engines: { hours: num
 export function n2kEngineHours(at: Date, instance: number, seconds: number): string {
   const bytes = Buffer.alloc(26, 0xff);
   bytes.writeUInt8(instance, 0);
+  // Not known: the largest figure of a signed field.
+  bytes.writeInt16LE(0x7fff, 7);
+  bytes.writeInt16LE(0x7fff, 9);
   bytes.writeUInt32LE(seconds, 11);
   bytes.writeUInt32LE(0, 20);
   bytes.writeInt8(0x7f, 24);

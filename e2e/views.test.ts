@@ -37,6 +37,8 @@ const VIEWS: [path: string, there: string][] = [
   ['/fleet', '//tbody/tr'],
   ['/fleet/boats/1', '//h2[.="Engines"]'],
   ['/fleet/engines/1', '//h2[.="Readings"]'],
+  ['/rules', '//fieldset//input'],
+  ['/rules/own', '//h2[.="Give one"]'],
   ['/fleet/models', '//tbody/tr'],
   ['/fleet/models/1', '//h2[.="Programme"]'],
   ['/fleet/bases', '//tbody/tr'],

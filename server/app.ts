@@ -19,6 +19,7 @@ import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSe
 import { jobsHandlers } from './jobs/index.ts';
 import { peopleHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
+import { rulesHandlers } from './rules/index.ts';
 import { dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
 import { storesHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
@@ -81,6 +82,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(fleetHandlers(memory))
     .add(usageHandlers(memory))
     .add(hiresHandlers(memory))
+    .add(rulesHandlers(memory))
     .add(gatewayHandlers(memory))
     .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))

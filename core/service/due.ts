@@ -7,6 +7,26 @@ export interface ServiceRule {
   task: TaskKind;
   everyHours: number | null;
   everyMonths: number | null;
+  /** For an engine bought new: hours of the first service; left out or null = no other than the later ones. */
+  firstHours?: number | null;
+  /** `rolling` (also when left out): counted from the job. `ladder`: at whole multiples from zero; a job shortly before a rung serves it. */
+  counting?: 'rolling' | 'ladder';
+}
+
+/** On a ladder a job serves the rung ahead when it comes within this share of the interval before it. Common practice, no source. */
+const EARLY_SHARE = 0.25;
+
+/**
+ * Life hours at which the task falls due again after it was done at `hours`. The rule must have hours.
+ *
+ * @param isNew nothing was done yet since the engine was new
+ */
+export function limitAfter({ everyHours, firstHours, counting }: ServiceRule, hours: number, isNew: boolean): number {
+  const every = everyHours!;
+  if (isNew && firstHours != null && firstHours < every) return hours + firstHours;
+  if (counting !== 'ladder') return hours + every;
+  const served = Math.floor((hours + EARLY_SHARE * every) / every + 1e-9);
+  return (served + 1) * every;
 }
 
 /** The last time the task was done, or the day the engine was new. `hours` are life hours, null when not written down. */
@@ -122,17 +142,19 @@ export function dueOn(
   }
 
   let hoursShare: number | null = null;
+  let interval = 0;
   let likely: number | null = null;
   let early: number | null = null;
   if (rule.everyHours !== null) {
-    const found = hoursLimit(rule.everyHours, last, use, todayNo);
-    if (last.hours !== null) due.limitHours = tenth(last.hours + rule.everyHours);
+    const found = hoursLimit(rule, last, use, todayNo);
+    if (last.hours !== null) due.limitHours = tenth(limitAfter(rule, last.hours, last.from === 'new'));
     if (found === null) {
       due.hoursUnchecked = true;
     } else {
       due.hoursLeft = found.left;
       due.estimated = found.estimated;
-      hoursShare = 1 - due.hoursLeft / rule.everyHours;
+      hoursShare = 1 - due.hoursLeft / found.every;
+      interval = found.every;
       if (found.on) {
         ({ likely, early } = found.on);
         due.hoursOn = { early: dayOrNull(early), likely: dayOrNull(likely), late: dayOrNull(found.on.late) };
@@ -155,23 +177,29 @@ export function dueOn(
   }
   due.by = pickFirst(due, hoursShare, monthsShare, likely === null ? null : likely - todayNo);
   due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
-  due.state = stateOf(rule, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
+  due.state = stateOf(interval, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
   return due;
 }
 
 const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));
 
 /** Hours left to the limit and when they are gone: from the meter; where it or the hours of the last time are not known, from what was run since that day. */
-function hoursLimit(every: number, last: LastDone, use: EngineUse, todayNo: number): { left: number; estimated: boolean; on: Crossing | null } | null {
+function hoursLimit(rule: ServiceRule, last: LastDone, use: EngineUse, todayNo: number): { left: number; every: number; estimated: boolean; on: Crossing | null } | null {
+  const isNew = last.from === 'new';
   if (last.hours !== null && use.lifeHours !== null) {
-    const left = tenth(last.hours + every - use.lifeHours);
-    return { left, estimated: false, on: left < 0 || use.lastReadDay === null || use.ahead === null ? null : use.ahead.crossing(dayNumber(use.lastReadDay), left) };
+    const limit = limitAfter(rule, last.hours, isNew);
+    const left = tenth(limit - use.lifeHours);
+    // A first service has an interval of its own; on a ladder the way to the next rung.
+    const every = Math.max(limit - last.hours, 1e-9);
+    return { left, every, estimated: false, on: left < 0 || use.lastReadDay === null || use.ahead === null ? null : use.ahead.crossing(dayNumber(use.lastReadDay), left) };
   }
   if (use.ahead === null) return null;
   const doneOn = dayNumber(last.day);
   const run = use.ahead.hours(doneOn, todayNo);
+  // Without the hours of the last time there is no ladder to count on.
+  const every = limitAfter({ ...rule, counting: 'rolling' }, 0, isNew);
   // Estimates are not told in tenths.
-  return run && { left: Math.round(every - run.mean), estimated: true, on: use.ahead.crossing(doneOn, every) };
+  return run && { left: Math.round(every - run.mean), every, estimated: true, on: use.ahead.crossing(doneOn, every) };
 }
 
 /** The limit that is nearer in time; without a forecast to compare by, the one more used up. */
@@ -185,9 +213,8 @@ function pickFirst(due: Due, hoursShare: number | null, monthsShare: number | nu
   return hoursShare >= monthsShare ? 'hours' : 'months';
 }
 
-function stateOf(rule: ServiceRule, due: Due, earlyIn: number | null, likelyIn: number | null): DueState {
+function stateOf(every: number, due: Due, earlyIn: number | null, likelyIn: number | null): DueState {
   const { hoursLeft, daysLeft } = due;
-  const every = rule.everyHours ?? 0;
   if ((hoursLeft !== null && hoursLeft < 0) || (daysLeft !== null && daysLeft < 0)) return 'over';
   if (
     (hoursLeft !== null && hoursLeft <= every * DUE_HOURS_SHARE) ||

@@ -47,7 +47,13 @@ export function whyDue(
   formatDay: (day: string) => string,
 ): string[] {
   const both = rule.everyHours !== null && rule.everyMonths !== null;
-  const lines = [`${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}.`];
+  const ladder = rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
+  const lines = [
+    rule.everyHours === null && rule.everyMonths === null
+      ? `${TASKS[rule.task].word}: no limit; done when it looks worn.`
+      : `${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}${ladder}.`,
+  ];
+  if (rule.firstHours != null && due.last?.from === 'new' && rule.everyHours !== null && rule.firstHours < rule.everyHours) lines.push(`The first time at ${rule.firstHours} h, because the engine is new.`);
   if (due.last === null) {
     lines.push('Nobody has written down when this was last done, so it counts as unknown, not as fine.');
     return lines;
@@ -64,7 +70,7 @@ export function whyDue(
       const when = due.hoursOn ? `, ${whenText(due.hoursOn, formatDay)}` : '';
       lines.push(
         due.estimated
-          ? `By hours: ${lifeHours === null ? 'no meter; by its hires' : 'the hours of the last time are not written down; by readings and hires'} about ${rule.everyHours - due.hoursLeft} h since, so about ${left}${when}.`
+          ? `By hours: ${lifeHours === null ? 'no meter; by its hires' : 'the hours of the last time are not written down; by readings and hires'} about ${Math.round(rule.everyHours - due.hoursLeft)} h since, so about ${left}${when}.`
           : `By hours: limit ${due.limitHours} h, now ${lifeHours} h, ${left}${when}.`,
       );
     } else if (lifeHours === null) {

@@ -1,5 +1,5 @@
 import type { modelEdit, Model } from '@diurna/contract/fleet';
-import { taskApplies, TASKS } from '@diurna/core/service';
+import { taskApplies, TASKS, usualProgramme } from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -32,7 +32,7 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   return models.map((m) => ({
     id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
     sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
-    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths }) => ({ task, everyHours, everyMonths })),
+    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths, basis }) => ({ task, everyHours, everyMonths, basis })),
     engines: counts.get(m.id) ?? 0,
   }));
 }
@@ -43,8 +43,17 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
     const word = TASKS[model.rules[wrong]!.task].word.toLowerCase();
     throw new HttpProblem(422, `A two-stroke has no ${word} to change.`, [{ path: `rules.${wrong}.task`, text: `not on a two-stroke` }]);
   }
+  const before = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, modelId));
+  const usual = usualProgramme(model.stroke);
+  const same = (a: { task: string; everyHours: number | null; everyMonths: number | null } | undefined, b: typeof a) => a !== undefined && b !== undefined && a.everyHours === b.everyHours && a.everyMonths === b.everyMonths;
   await tx.delete(programmeRule).where(eq(programmeRule.modelId, modelId));
-  if (model.rules.length > 0) await tx.insert(programmeRule).values(model.rules.map((r) => ({ ...r, modelId })));
+  if (model.rules.length === 0) return;
+  await tx.insert(programmeRule).values(model.rules.map((r) => {
+    const old = before.find((b) => b.task === r.task);
+    // Figures that change are the yard’s own from then on, unless somebody says whose they are.
+    const basis = old === undefined ? (r.basis ?? (same(r, usual.find((u) => u.task === r.task)) ? 'usual' : 'own')) : same(r, old) ? (r.basis ?? old.basis) : r.basis === undefined || (r.basis === 'usual' && old.basis === 'usual') ? 'own' : r.basis;
+    return { ...r, basis, modelId };
+  }));
 }
 
 export async function insertModel(tx: Tx, model: ModelEdit) {

@@ -1,4 +1,5 @@
 import { addDays, dayNumber } from '@diurna/core/calendar';
+import { sourceText } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow, Outlook } from '@diurna/contract/service';
 import { weekday } from '@diurna/core/calendar';
@@ -12,7 +13,9 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
   return {
     engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position,
     baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
-    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due, rule,
+    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due,
+    rule: { task: rule.task, everyHours: rule.everyHours, everyMonths: rule.everyMonths, firstHours: rule.firstHours ?? null, counting: rule.counting ?? 'rolling' },
+    because: sourceText(rule.source, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
   };
 }

@@ -1,7 +1,7 @@
 import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import type { Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
-import { taskApplies, type LastDone, type ServiceRule, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
+import { ruleInForce, taskApplies, type LastDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
 import { crossingAfter, DAYS_BEHIND, forecastBoat, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db } from '../db/index.ts';
@@ -30,7 +30,10 @@ export interface EngineFacts {
   /** The last reading of each week in life hours, as far back as habits are learned. */
   readings: ReadingSeries;
   lastDone: Map<TaskKind, LastDone>;
-  rules: ServiceRule[];
+  rules: RuleInForce[];
+  /** What the rules in force were made of, for looking at changes. */
+  programme: ProgrammeRule[];
+  overrides: RuleOverride[];
   openJobs: Map<TaskKind, OpenJob>;
 }
 
@@ -65,7 +68,7 @@ const numbers = (text: string) => text.split(' ').map(Number);
 export async function readEngines(db: Db, ids: number[] | null, now: Date): Promise<EngineFacts[]> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
-  const [facts, series, done, rules, open] = await Promise.all([
+  const [facts, series, done, rules, open, book] = await Promise.all([
     db.execute<FactsRow>(sql`
       select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, s.time_zone, s.hemisphere,
              e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
@@ -94,18 +97,19 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       where d.cancels is null and ${these(sql`d.engine_id`)}
         and not exists (select 1 from service_entry c where c.cancels = d.id)
       order by d.engine_id, d.task, d.done_on desc, d.id desc`),
-    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null }>(sql`
-      select model_id, task, every_hours, every_months from programme_rule order by model_id, task`),
+    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null; basis: RuleBasis }>(sql`
+      select model_id, task, every_hours, every_months, basis from programme_rule order by model_id, task`),
     db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
       select t.engine_id, t.task, j.id, j.day, p.name as technician
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
       where t.on_open_job and ${these(sql`t.engine_id`)}`),
+    readRuleBook(db),
   ]);
 
-  const rulesOf = new Map<number, ServiceRule[]>();
+  const rulesOf = new Map<number, ProgrammeRule[]>();
   for (const r of rules.rows) {
     const list = rulesOf.get(r.model_id) ?? [];
-    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months });
+    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months, basis: r.basis });
     rulesOf.set(r.model_id, list);
   }
   const seriesOf = new Map(series.rows.map((r) => [r.engine_id, r.series]));
@@ -123,6 +127,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   }
   return facts.rows.map((row) => {
     const readings = readingSeries(seriesOf.get(row.id));
+    const programme = (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke));
+    const overrides = book.overrides.filter((o) => o.engineId === row.id || o.boatId === row.boat_id || o.baseId === row.base_id);
     return {
       id: row.id, serial: row.serial, position: row.position, boatId: row.boat_id, boatName: row.boat_name,
       baseId: row.base_id, timeZone: row.time_zone, hemisphere: row.hemisphere, modelId: row.model_id, modelName: row.model_name,
@@ -132,10 +138,33 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       hoursPerWeek: weekly(readings, dayNumber(dayInZone(now, row.time_zone))),
       readings,
       lastDone: doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(),
-      rules: (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke)),
+      programme, overrides,
+      rules: programme.map((p) => ruleInForce(p, book.choices, overrides)),
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
     };
   });
+}
+
+/** The answers of the schools, and overrides with the places they hold for. */
+export interface RuleBook {
+  choices: SchoolChoices;
+  overrides: (RuleOverride & { baseId: number | null; boatId: number | null; engineId: number | null })[];
+}
+
+export async function readRuleBook(db: Db): Promise<RuleBook> {
+  const [choices, overrides] = await Promise.all([
+    db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`),
+    db.execute<{ id: number; base_id: number | null; boat_id: number | null; engine_id: number | null; task: TaskKind; every_hours: string | null; every_months: number | null; reason: string; author: string | null }>(sql`
+      select o.id, o.base_id, o.boat_id, o.engine_id, o.task, o.every_hours, o.every_months, o.reason, p.name as author
+      from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`),
+  ]);
+  return {
+    choices: Object.fromEntries(choices.rows.map((c) => [c.school, c.answer])),
+    overrides: overrides.rows.map((o) => ({
+      id: o.id, baseId: o.base_id, boatId: o.boat_id, engineId: o.engine_id, scope: o.engine_id !== null ? 'engine' : o.boat_id !== null ? 'boat' : 'base',
+      task: o.task, everyHours: number(o.every_hours), everyMonths: o.every_months, reason: o.reason, author: o.author,
+    })),
+  };
 }
 
 function readingSeries(text: string | undefined): ReadingSeries {

@@ -1,6 +1,6 @@
 import { dayInZone, type Day } from '@diurna/core/calendar';
 import { POSITIONS } from '@diurna/core/fleet';
-import { dueState, worstFirst, type Due, type LastDone, type ServiceRule } from '@diurna/core/service';
+import { dueState, worstFirst, type Due, type LastDone, type RuleInForce } from '@diurna/core/service';
 import { learnHabits, type Habits } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
 import { prepared, type Db } from '../db/index.ts';
@@ -8,7 +8,7 @@ import { aheadOf, boatOf, foresee, readEngines, readHires, type BoatFacts, type 
 
 export interface EngineDue {
   facts: EngineFacts;
-  rule: ServiceRule;
+  rule: RuleInForce;
   due: Due;
 }
 
@@ -193,11 +193,12 @@ function byBoatId(engines: readonly EngineFacts[]): Map<number, EngineFacts[]> {
   return found;
 }
 
-function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
+/** The tasks of one engine under these rules. */
+export function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day, rules: readonly RuleInForce[] = facts.rules): EngineDue[] {
   const isNew: LastDone | null =
     facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
   const use = { lifeHours: facts.lifeHours, lastReadDay: facts.lastReadDay, ahead: boat.forecast && aheadOf(boat, facts) };
-  return facts.rules.map((rule) => ({
+  return rules.map((rule) => ({
     facts,
     rule,
     due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),

@@ -1,4 +1,4 @@
-export { FleetMemory, byBoat, names, type EngineDue } from './fleet-memory.ts';
-export type { BoatFacts, EngineFacts } from './fleet-facts.ts';
+export { FleetMemory, byBoat, dueOfEngine, names, type EngineDue } from './fleet-memory.ts';
+export { aheadOf, readRuleBook, type BoatFacts, type EngineFacts, type RuleBook } from './fleet-facts.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { entryHandlers } from './entries.ts';

@@ -27,7 +27,9 @@ export function outlookOf(memory: FleetMemory, { matching, counts }: DueSelectio
   if (sort === 'model') engines.sort((a, b) => a.modelName.localeCompare(b.modelName) || byBoat(a, b));
   if (sort === 'base') engines.sort((a, b) => a.baseId - b.baseId || byBoat(a, b));
   const hires: Outlook['hires'] = {};
-  for (const facts of engines) hires[facts.boatId] ??= hiresOf(memory, facts, first, days);
+  for (const facts of engines) {
+    if (!(facts.boatId in hires)) hires[facts.boatId] = hiresOf(memory, facts, first, days);
+  }
   return { from, days, rows: engines.map((facts) => rowOf(facts, tasksOf.get(facts)!, first, days)), hires, counts };
 }
 

@@ -28,6 +28,8 @@ const Hires = lazy(() => import('../hires/Hires.tsx').then((m) => ({ default: m.
 const Boxes = lazy(() => import('../gateway/Boxes.tsx').then((m) => ({ default: m.Boxes })));
 const Calendars = lazy(() => import('../hires/Calendars.tsx').then((m) => ({ default: m.Calendars })));
 const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
+const Schools = lazy(() => import('../rules/Schools.tsx').then((m) => ({ default: m.Schools })));
+const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ default: m.OwnRules })));
 const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
 const Yard = lazy(() => import('../people/Yard.tsx').then((m) => ({ default: m.Yard })));
@@ -65,6 +67,8 @@ function Door() {
         <Route path="fleet/hires" element={<Hires />} />
         <Route path="fleet/hires/calendars" element={<Calendars />} />
         <Route path="fleet/files" element={<Files />} />
+        <Route path="rules" element={<Schools />} />
+        <Route path="rules/own" element={<OwnRules />} />
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />
         <Route path="yard" element={<Yard />} />

@@ -17,9 +17,10 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
 const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
+const RULED = ['Rules', 'Due', 'Records'] as const;
 const HIRED = ['Hires', 'Due', 'Records'] as const;
 
 const split = <T extends { id: number }>({ id, ...body }: T) => ({ id, body });
@@ -89,6 +90,14 @@ export const api = createApi({
     entries: b.query<Reply<'listEntries'>, Query<'listEntries'>>({ query: (params) => ({ url: '/service/entries', params }), providesTags: ['Due', 'Records'] }),
     addEntry: b.mutation<Reply<'addEntry'>, Body<'addEntry'>>({ query: (body) => ({ url: '/service/entries', method: 'POST', body }), invalidatesTags: ['Due', 'Records'] }),
     cancelEntry: b.mutation<Reply<'cancelEntry'>, WithId<'cancelEntry'>>({ query: (a) => ({ url: `/service/entries/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Due', 'Records'] }),
+
+    schools: b.query<Reply<'listSchools'>, void>({ query: () => '/rules/schools', providesTags: ['Rules'] }),
+    answerSchool: b.mutation<Reply<'answerSchool'>, Body<'answerSchool'> & { school: string }>({ query: ({ school, ...body }) => ({ url: `/rules/schools/${school}`, method: 'PUT', body }), invalidatesTags: [...RULED] }),
+    overrides: b.query<Reply<'listOverrides'>, void>({ query: () => '/rules/overrides', providesTags: ['Rules'] }),
+    addOverride: b.mutation<Reply<'addOverride'>, Body<'addOverride'>>({ query: (body) => ({ url: '/rules/overrides', method: 'POST', body }), invalidatesTags: [...RULED] }),
+    endOverride: b.mutation<Reply<'endOverride'>, WithId<'endOverride'>>({ query: (a) => ({ url: `/rules/overrides/${a.id}/end`, method: 'POST', body: split(a).body }), invalidatesTags: [...RULED] }),
+    previewRules: b.query<Reply<'previewRules'>, Body<'previewRules'>>({ query: (body) => ({ url: '/rules/preview', method: 'POST', body }), providesTags: ['Rules', 'Due', 'Hours'], keepUnusedDataFor: 20 }),
+    compareSchool: b.query<Reply<'compareSchool'>, Query<'compareSchool'>>({ query: (params) => ({ url: '/rules/compare', params }), providesTags: ['Rules', 'Due'] }),
 
     jobs: b.query<Reply<'listJobs'>, Query<'listJobs'>>({ query: (params) => ({ url: '/jobs', params }), providesTags: ['Jobs'] }),
     job: b.query<Reply<'readJob'>, number>({ query: (id) => `/jobs/${id}`, providesTags: ['Jobs', 'Stores'] }),

@@ -41,7 +41,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
       {row.lastReadDay && <p className="faint">Hours read {fullDay(row.lastReadDay)}{row.hoursPerWeek === null ? '' : `, ${hoursText(row.hoursPerWeek)} h a week over the last eight weeks`}.</p>}
       {twins.map((t) => <p key={t.engineId}>Its twin {t.position}: <DueMark due={t.due} /></p>)}
       {row.job ? <p><Link to={`/jobs/${row.job.id}`}>With {row.job.technician}, {shortDay(row.job.day)}</Link></p> : <Gaps row={row} today={today} />}
-      <p className="faint">The interval comes from the programme of the {row.modelName}. The engine maker’s manual outranks it.</p>
+      <p className="faint">{row.because}</p>
       <div className="acts side-acts">
         {maySteer && row.job === null && <Button variant="contained" color="primary" onClick={onVisit}>Hand out</Button>}
         <Button component={Link} to={`/fleet/engines/${engineId}`}>Engine page</Button>

@@ -119,9 +119,9 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
     <section className="block">
       <h2>{curve.estimated ? 'Hours ahead' : 'Hours over time'}</h2>
       <p className="faint">{sentence}{curve.share === null ? '' : ` It runs ${Math.round(curve.share * 100)} % of the time its boat is out${curve.estimated ? ', taken from engines like it' : ''}.`}</p>
-      <div className="curve" role="img" aria-label={`Hours of the engine over time. ${sentence} ${limits.map((l) => l.word).join(', ')}.`}>
+      <div className="curve">
         <Chart
-          type="line" options={options} plugins={[lines]}
+          type="line" aria-label={`Hours of the engine over time. ${sentence} ${limits.map((l) => l.word).join(', ')}.`} options={options} plugins={[lines]}
           data={{
             datasets: [
               { data: shown.read, borderColor: colours.ink, backgroundColor: colours.ink, borderWidth: 2, pointRadius: 2.2, pointHoverRadius: 4 },

@@ -1,16 +1,16 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
-import { TASKS, TASK_KINDS, taskApplies, usualProgramme, type TaskKind } from '@diurna/core/service';
+import { TASKS, TASK_KINDS, taskApplies, usualProgramme, type RuleBasis, type TaskKind } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { Controller, useForm, useWatch } from 'react-hook-form';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import type { z } from 'zod';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
-import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 /** One model and its programme; `new` makes one. */
@@ -25,6 +25,7 @@ export function Model() {
 }
 
 type Values = z.input<typeof modelEdit>;
+const BASIS: [RuleBasis, string][] = [['usual', 'as usual'], ['own', 'the yard’s own'], ['maker', 'the maker’s']];
 
 function ModelForm({ model }: { model?: ModelRow }) {
   const maySteer = useMay('administrator', 'coordinator');
@@ -36,7 +37,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
     resolver: zodResolver(modelEdit),
     defaultValues: model
       ? { maker: model.maker, name: model.name, powerHp: model.powerHp, stroke: model.stroke, cylinders: model.cylinders, sump: model.sump, gearCase: model.gearCase, rules: model.rules }
-      : { maker: '', name: '', powerHp: '' as unknown as number, stroke: 4, cylinders: 4, sump: { value: '' as unknown as number, unit: 'L' }, gearCase: { value: '' as unknown as number, unit: 'L' }, rules: usualProgramme(4) },
+      : { maker: '', name: '', powerHp: '' as unknown as number, stroke: 4, cylinders: 4, sump: { value: '' as unknown as number, unit: 'L' }, gearCase: { value: '' as unknown as number, unit: 'L' }, rules: usualProgramme(4).map((r) => ({ ...r, basis: 'usual' as const })) },
   });
   const stroke = useWatch({ control, name: 'stroke' });
   const sump = useWatch({ control, name: 'sump' });
@@ -48,12 +49,18 @@ function ModelForm({ model }: { model?: ModelRow }) {
     dispatch(say({ tone: 'done', text: `${values.maker} ${values.name} is in the book. Due dates follow the programme from now on.`, link: { to: '/due', word: 'See what is due' } }));
     if (!model) void navigate('/fleet/models');
   });
-  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null }> | null) => {
+  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null; basis: RuleBasis }> | null) => {
     const rest = rules.filter((r) => r.task !== task);
     const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
     setValue('rules', part === null ? rest : [...rest, { ...old, ...part }], { shouldDirty: true });
   };
   const ruleFault = formState.errors.rules;
+  /** Usual figures that are changed become the yard’s own; the server sees to it, the page says so at once. */
+  const basisOf = (rule: Values['rules'][number]): RuleBasis => {
+    const before = model?.rules.find((r) => r.task === rule.task);
+    const changed = before !== undefined && (before.everyHours !== rule.everyHours || before.everyMonths !== rule.everyMonths);
+    return rule.basis === undefined || (rule.basis === 'usual' && changed) ? 'own' : rule.basis;
+  };
 
   return (
     <form noValidate onSubmit={(e) => { e.preventDefault(); void save(); }}>
@@ -80,9 +87,9 @@ function ModelForm({ model }: { model?: ModelRow }) {
         </section>
         <section className="block" style={{ maxWidth: 760 }}>
           <h2>Programme</h2>
-          <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. The engine maker’s manual outranks these starting figures.</p>
+          <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and the maker’s stand as they are. The engine maker’s manual outranks them.</p>
           <table className="lines">
-            <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
+            <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col">Whose figures</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
             <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke)).map((task) => {
               const rule = rules.find((r) => r.task === task);
               return (
@@ -91,8 +98,9 @@ function ModelForm({ model }: { model?: ModelRow }) {
                   {rule ? <>
                     <td><Limit label={`${TASKS[task].word}, hours`} value={rule.everyHours} onChange={(everyHours) => { setRule(task, { everyHours }); }} /></td>
                     <td><Limit label={`${TASKS[task].word}, months`} value={rule.everyMonths} onChange={(everyMonths) => { setRule(task, { everyMonths }); }} whole /></td>
+                    <td><Choice label={`${TASKS[task].word}, whose figures`} hideLabel value={basisOf(rule)} onChange={(v) => { if (v) setRule(task, { basis: v }); }} options={BASIS} /></td>
                     <td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button>}</td>
-                  </> : <><td colSpan={2} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12 }); }}>add it</button>}</td></>}
+                  </> : <><td colSpan={3} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12, basis: 'own' }); }}>add it</button>}</td></>}
                 </tr>
               );
             })}</tbody>

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, date, index, integer, pgEnum, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
 import { POSITIONS } from '@diurna/core/fleet';
-import { TASK_KINDS } from '@diurna/core/service';
+import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { METER_KINDS } from '@diurna/contract/fleet';
 import { decimal, hoursColumn, identity, versionColumn } from './columns.ts';
@@ -10,6 +10,7 @@ export const hemisphereEnum = pgEnum('hemisphere', ['north', 'south']);
 export const positionEnum = pgEnum('engine_position', POSITIONS);
 export const taskKindEnum = pgEnum('task_kind', TASK_KINDS);
 export const meterKindEnum = pgEnum('meter_kind', METER_KINDS);
+export const ruleBasisEnum = pgEnum('rule_basis', RULE_BASES);
 export const volumeUnitEnum = pgEnum('volume_unit', VOLUME_UNITS);
 
 export const base = pgTable(
@@ -81,6 +82,8 @@ export const programmeRule = pgTable(
     task: taskKindEnum().notNull(),
     everyHours: hoursColumn(),
     everyMonths: smallint(),
+    /** Whose figures they are. */
+    basis: ruleBasisEnum().notNull().default('own'),
   },
   (t) => [
     primaryKey({ columns: [t.modelId, t.task] }),

@@ -6,3 +6,4 @@ export * from './stores.ts';
 export * from './records.ts';
 export * from './hires.ts';
 export * from './gateway.ts';
+export * from './rules.ts';

@@ -1,0 +1,125 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { dayNumber } from '../calendar/index.ts';
+import {
+  answerTo, dueState, limitAfter, ruleInForce, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
+  type LastDone, type ProgrammeRule, type RuleOverride, type ServiceRule,
+} from './index.ts';
+
+const programme = (more: Partial<ProgrammeRule> = {}): ProgrammeRule => ({ task: 'impeller', everyHours: 200, everyMonths: 12, basis: 'usual', ...more });
+const override = (more: Partial<RuleOverride>): RuleOverride => ({ id: 1, scope: 'boat', task: 'impeller', everyHours: 80, everyMonths: null, reason: 'sand', author: 'Ilse', ...more });
+const done = (day: string, hours: number | null): LastDone => ({ day, hours, from: 'service' });
+const use = (lifeHours: number) => ({ lifeHours, lastReadDay: null, ahead: null });
+
+describe('schools (trade practice, no source)', () => {
+  test('every question has a usual answer among its options, and each option says what speaks for it', () => {
+    for (const s of SCHOOLS) {
+      expect(s.options.map((o) => o.key)).toContain(s.usual);
+      for (const o of s.options) expect(o.argument.length).toBeGreaterThan(15);
+    }
+    expect(new Set(SCHOOL_KEYS).size).toBe(SCHOOLS.length);
+  });
+  test('the usual answers are those for hire boats', () => {
+    expect(answerTo('impeller', {}).key).toBe('12 months or 200 h');
+    expect(answerTo('first oil', {}).key).toBe('20 h');
+    expect(answerTo('counting', {}).key).toBe('rolling');
+    expect(answerTo('impeller', { impeller: 'an answer of another version' }).key).toBe('12 months or 200 h');
+  });
+  test('every answer that moves dates makes a rule that stands', () => {
+    for (const s of SCHOOLS.filter((x) => x.movesDates)) {
+      for (const o of s.options) {
+        for (const rule of usualProgramme(4)) expect(() => ruleInForce({ ...rule, basis: 'usual' }, { [s.key]: o.key }, [])).not.toThrow();
+      }
+      expect(tasksOfSchool(s.key, TASK_KINDS).length).toBeGreaterThan(0);
+    }
+  });
+});
+
+describe('the rule in force', () => {
+  test('24 months regardless, for an engine that ran twice', () => {
+    const rule = ruleInForce(programme(), { impeller: '24 months' }, []);
+    expect(rule).toMatchObject({ everyHours: null, everyMonths: 24, source: { is: 'school' } });
+    expect(dueState(rule, done('2024-05-01', 100), use(103), '2026-04-15')).toMatchObject({ state: 'soon', limitDay: '2026-05-01' });
+  });
+  test('the maker’s and the yard’s own figures are no question of school', () => {
+    for (const basis of ['maker', 'own'] as const) expect(ruleInForce(programme({ basis, everyHours: 150 }), { impeller: '300 h' }, [])).toMatchObject({ everyHours: 150, everyMonths: 12, source: { is: basis } });
+  });
+  test('an override is stronger than all, the nearest to the engine the strongest', () => {
+    const all = [override({ scope: 'base', everyHours: 150 }), override({ scope: 'engine', everyHours: 60, id: 3 }), override({ scope: 'boat', everyHours: 80 })];
+    expect(ruleInForce(programme({ basis: 'maker' }), { impeller: '300 h' }, all)).toMatchObject({ everyHours: 60, source: { is: 'override', id: 3 } });
+    expect(ruleInForce(programme(), {}, all.slice(0, 1))).toMatchObject({ everyHours: 150 });
+    expect(ruleInForce(programme({ task: 'gear-lube', everyHours: 100 }), {}, all)).toMatchObject({ everyHours: 100 });
+  });
+  test('by inspection there is no limit, and it says so', () => {
+    const rule = ruleInForce(programme(), { impeller: 'by inspection' }, []);
+    const due = dueState(rule, done('2020-01-01', 0), use(5000), '2026-04-15');
+    expect(due.state).toBe('fine');
+    expect(whyDue(due, rule, 5000, String)[0]).toContain('done when it looks worn');
+  });
+  test('where it comes from is said in words', () => {
+    expect(sourceText(ruleInForce(programme(), {}, [override({})]).source, 'Corvane 60')).toBe('Set for this boat by Ilse: sand. The engine maker’s manual outranks it.');
+    expect(sourceText(ruleInForce(programme(), {}, []).source, 'Corvane 60')).toContain('“When is the pump impeller renewed?” is answered “every 12 months or 200 h”');
+    expect(sourceText({ is: 'maker' }, 'Corvane 60')).toBe('The maker’s limit for the Corvane 60.');
+  });
+});
+
+describe('the first service, and the ladder (common practice, no source)', () => {
+  const oil = (more: Partial<ServiceRule> = {}): ServiceRule => ({ task: 'engine-oil', everyHours: 100, everyMonths: 12, ...more });
+  const isNew: LastDone = { day: '2026-04-01', hours: 0, from: 'new' };
+  test('first at 20 h on an engine bought new; then every 100 h', () => {
+    const rule = ruleInForce({ ...oil(), basis: 'maker' }, {}, []);
+    expect(dueState(rule, isNew, use(19), '2026-04-20')).toMatchObject({ limitHours: 20, hoursLeft: 1, state: 'due' });
+    expect(dueState(rule, done('2026-04-20', 21), use(30), '2026-04-25')).toMatchObject({ limitHours: 121 });
+    expect(ruleInForce(programme(), {}, []).firstHours).toBeNull();
+    expect(ruleInForce({ ...oil(), basis: 'usual' }, { 'first oil': 'usual' }, []).firstHours).toBeNull();
+  });
+  test('ladder: an early job serves the rung and does not move the next; rolling counts from the job', () => {
+    expect(limitAfter(oil({ counting: 'ladder' }), 92, false)).toBe(200);
+    expect(limitAfter(oil({ counting: 'ladder' }), 100, false)).toBe(200);
+    expect(limitAfter(oil({ counting: 'ladder' }), 130, false)).toBe(200);
+    expect(limitAfter(oil(), 92, false)).toBe(192);
+  });
+  test('ladder: a job far too early serves no rung; the first one at 20 h neither', () => {
+    expect(limitAfter(oil({ counting: 'ladder' }), 60, false)).toBe(100);
+    expect(limitAfter(oil({ counting: 'ladder', firstHours: 20 }), 0, true)).toBe(20);
+    expect(limitAfter(oil({ counting: 'ladder', firstHours: 20 }), 21, false)).toBe(100);
+  });
+  test('on a ladder the limit is always a whole multiple, after the job, and never two intervals off', () => {
+    fc.assert(fc.property(fc.integer({ min: 10, max: 500 }), fc.integer({ min: 0, max: 50_000 }), (every, tenths) => {
+      const limit = limitAfter(oil({ everyHours: every, counting: 'ladder' }), tenths / 10, false);
+      expect(limit % every).toBe(0);
+      expect(limit).toBeGreaterThan(tenths / 10);
+      expect(limit - tenths / 10).toBeLessThanOrEqual(1.25 * every + 1e-6);
+    }));
+  });
+  test('a due date never moves later when hours go up, whatever the way of counting', () => {
+    fc.assert(fc.property(fc.constantFrom('rolling', 'ladder'), fc.integer({ min: 0, max: 5000 }), fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 500 }), (counting, at, ran, more) => {
+      const left = (hours: number) => dueState(oil({ counting: counting as 'ladder' }), done('2026-01-01', at / 10), use(hours), '2026-02-01').hoursLeft!;
+      expect(left((at + ran + more) / 10)).toBeLessThanOrEqual(left((at + ran) / 10));
+    }));
+  });
+});
+
+describe('services in a year', () => {
+  const from = dayNumber('2026-01-01');
+  const last = { dayNo: from - 30, hours: 0, isNew: false };
+  /** So many hours a day, all year. */
+  const pace = (perDay: number) => (day: number) => Math.max(0, (day - last.dayNo) * perDay);
+  test('by hours: as often as the interval goes into the year', () => {
+    // 30 days were run before: 2 h a day reach 100 h on day 20, then every 50 days.
+    expect(servicesIn({ task: 'engine-oil', everyHours: 100, everyMonths: null }, last, pace(2), from, from + 365).map((d) => d - from)).toEqual([20, 70, 120, 170, 220, 270, 320]);
+  });
+  test('by months for one that never runs; whichever is first for one that does', () => {
+    expect(servicesIn({ task: 'engine-oil', everyHours: 100, everyMonths: 12 }, last, () => 0, from, from + 365)).toHaveLength(1);
+    expect(servicesIn({ task: 'engine-oil', everyHours: 100, everyMonths: 12 }, last, pace(0.5), from, from + 365)).toHaveLength(1);
+  });
+  test('what is over at the start is done on the first day', () => {
+    expect(servicesIn({ task: 'engine-oil', everyHours: 10, everyMonths: null }, last, pace(1), from, from + 5)).toEqual([from]);
+  });
+  test('a shorter interval never means fewer services', () => {
+    fc.assert(fc.property(fc.integer({ min: 20, max: 300 }), fc.integer({ min: 1, max: 100 }), fc.double({ min: 0.1, max: 8, noNaN: true }), (every, more, perDay) => {
+      const n = (hours: number) => servicesIn({ task: 'engine-oil', everyHours: hours, everyMonths: 12 }, last, pace(perDay), from, from + 365).length;
+      expect(n(every)).toBeGreaterThanOrEqual(n(every + more));
+    }));
+  });
+});

@@ -1,0 +1,106 @@
+import type { ServiceRule } from './due.ts';
+import { answerTo, schoolOf, type SchoolChoices, type SchoolKey } from './schools.ts';
+import type { TaskKind } from './tasks.ts';
+
+/** Whose figures a model's rule has: the engine maker's, the yard's own, or the usual ones until somebody enters better. */
+export const RULE_BASES = ['usual', 'own', 'maker'] as const;
+export type RuleBasis = (typeof RULE_BASES)[number];
+
+export interface ProgrammeRule extends ServiceRule {
+  basis: RuleBasis;
+}
+
+/** Where an override holds; the nearer to the engine, the stronger. */
+export const OVERRIDE_SCOPES = ['base', 'boat', 'engine'] as const;
+export type OverrideScope = (typeof OVERRIDE_SCOPES)[number];
+
+export interface RuleOverride {
+  id: number;
+  scope: OverrideScope;
+  task: TaskKind;
+  everyHours: number | null;
+  everyMonths: number | null;
+  reason: string;
+  author: string | null;
+}
+
+/** Why a rule is as it is. */
+export type RuleSource =
+  | { is: RuleBasis }
+  | { is: 'school'; school: SchoolKey; answer: string }
+  | { is: 'override'; id: number; scope: OverrideScope; reason: string; author: string | null };
+
+export interface RuleInForce extends ServiceRule {
+  source: RuleSource;
+}
+
+const STRENGTH: Record<OverrideScope, number> = { base: 1, boat: 2, engine: 3 };
+const FIRST_OIL = new Set<TaskKind>(['engine-oil', 'oil-filter']);
+
+/**
+ * The rule that holds for one task of one engine: the override nearest to the engine, else the school where
+ * the model has only the usual figures, else the model's programme. The first oil change and the way of
+ * counting are asked of the schools in every case.
+ *
+ * @param overrides those of this engine, its boat and its base, for any task
+ */
+export function ruleInForce(programme: ProgrammeRule, choices: SchoolChoices, overrides: readonly RuleOverride[]): RuleInForce {
+  const { task } = programme;
+  const counting = answerTo('counting', choices).key === 'ladder' ? ('ladder' as const) : ('rolling' as const);
+  const first = FIRST_OIL.has(task) ? firstHours(choices) : null;
+  const shared = { task, counting, firstHours: first };
+  const nearest = overrides.filter((o) => o.task === task).sort((a, b) => STRENGTH[b.scope] - STRENGTH[a.scope])[0];
+  if (nearest) {
+    const { id, scope, reason, author, everyHours, everyMonths } = nearest;
+    return { ...shared, everyHours, everyMonths, source: { is: 'override', id, scope, reason, author } };
+  }
+  const bySchool = programme.basis === 'usual' ? limitsOf(task, choices) : null;
+  if (bySchool) return { ...shared, ...bySchool.limits, source: { is: 'school', school: bySchool.school, answer: bySchool.answer } };
+  return { ...shared, everyHours: programme.everyHours, everyMonths: programme.everyMonths, source: { is: programme.basis } };
+}
+
+function firstHours(choices: SchoolChoices): number | null {
+  const { key } = answerTo('first oil', choices);
+  return key === '10 h' ? 10 : key === '20 h' ? 20 : null;
+}
+
+const LIMITS: Partial<Record<SchoolKey, Record<string, { everyHours: number | null; everyMonths: number | null }>>> = {
+  impeller: {
+    '12 months or 200 h': { everyHours: 200, everyMonths: 12 },
+    '24 months': { everyHours: null, everyMonths: 24 },
+    '300 h': { everyHours: 300, everyMonths: null },
+    'by inspection': { everyHours: null, everyMonths: null },
+  },
+  plugs: {
+    '100 h': { everyHours: 100, everyMonths: null },
+    yearly: { everyHours: null, everyMonths: 12 },
+    '300 h': { everyHours: 300, everyMonths: null },
+  },
+};
+const SCHOOL_OF_TASK: Partial<Record<TaskKind, SchoolKey>> = { impeller: 'impeller', 'spark-plugs': 'plugs' };
+
+function limitsOf(task: TaskKind, choices: SchoolChoices) {
+  const school = SCHOOL_OF_TASK[task];
+  if (!school) return null;
+  const answer = answerTo(school, choices).key;
+  const limits = LIMITS[school]?.[answer];
+  return limits ? { school, answer, limits } : null;
+}
+
+/** The tasks whose due dates an answer to this question can move. */
+export function tasksOfSchool(school: SchoolKey, all: readonly TaskKind[]): TaskKind[] {
+  if (school === 'counting') return [...all];
+  if (school === 'first oil') return all.filter((t) => FIRST_OIL.has(t));
+  return all.filter((t) => SCHOOL_OF_TASK[t] === school);
+}
+
+/** Where the interval comes from, as a sentence. */
+export function sourceText(source: RuleSource, modelName: string): string {
+  if (source.is === 'override') return `Set for this ${source.scope}${source.author ? ` by ${source.author}` : ''}: ${source.reason}. The engine maker’s manual outranks it.`;
+  if (source.is === 'school') {
+    const { question, options } = schoolOf(source.school);
+    return `From the rules: “${question}” is answered “${options.find((o) => o.key === source.answer)?.word.toLowerCase() ?? source.answer}”. The engine maker’s manual outranks it.`;
+  }
+  if (source.is === 'maker') return `The maker’s limit for the ${modelName}.`;
+  return `${source.is === 'own' ? 'The yard’s own figure' : 'The usual figure'} in the programme of the ${modelName}. The engine maker’s manual outranks it.`;
+}

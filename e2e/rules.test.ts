@@ -1,0 +1,51 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { Browser } from './browser.ts';
+
+let browser: Browser;
+beforeAll(async () => {
+  browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!);
+  await browser.signIn('Ilse Maren');
+});
+afterAll(async () => { await browser.close(); });
+
+describe('rules', () => {
+  test('another answer is worked out on the whole fleet before it is kept, and one engine is seen under each', async () => {
+    await browser.go('/rules');
+    await browser.click('//label[contains(., "Every 24 months, however little it ran")]//input');
+    await browser.seeText('due dates');
+    expect(await browser.text('//div[@class="would"]//table[1]')).toMatch(/The year behind[\s\S]*The year ahead/);
+    await browser.fill('See it on one engine', 'Lapwing');
+    await browser.click('//li[@role="option"][starts-with(normalize-space(.), "Lapwing")]');
+    await browser.see('//div[@class="side-by-side"]//tr[contains(., "Every 300 h, with the big service")]');
+    await browser.button('Answer it so');
+    await browser.seeText('is answered: every 24 months, however little it ran.');
+    await browser.go('/due?view=list&task=impeller&q=Lapwing');
+    await browser.click('//button[contains(., "Why: Lapwing")]');
+    await browser.seeText('is answered “every 24 months, however little it ran”');
+    // Back as it was, for who comes after.
+    await browser.go('/rules');
+    await browser.click('//label[contains(., "Every 12 months or 200 h")]//input');
+    await browser.button('Answer it so');
+    await browser.seeText('is answered: every 12 months or 200 h.');
+  });
+
+  test('a boat gets a rule of its own with a reason, which stands beside its due date; ended, the fleet’s holds again', async () => {
+    await browser.go('/rules/own');
+    await browser.fill('Boat', 'Lapwing');
+    await browser.click('//li[@role="option"][normalize-space(.)="Lapwing"]');
+    await browser.choose('Task', 'Gear lube');
+    await browser.fill('Every, hours', '60');
+    await browser.fill('Because', 'works the sandbanks');
+    await browser.button('Work it out');
+    await browser.seeText('1 engine touched.');
+    await browser.button('Set it');
+    await browser.see('//tr[contains(., "Lapwing")][contains(., "60 h")][contains(., "works the sandbanks")]');
+    await browser.go('/due?view=list&task=gear-lube&q=Lapwing');
+    await browser.click('//button[contains(., "Why: Lapwing")]');
+    await browser.seeText('Set for this boat by Ilse Maren: works the sandbanks.');
+    await browser.go('/rules/own');
+    await browser.button('End the rule of Lapwing for gear lube');
+    await browser.button('End it');
+    await browser.seeText('follows the fleet’s rule for gear lube again');
+  });
+});

@@ -1,0 +1,163 @@
+import type { RulePreview } from '@diurna/contract/rules';
+import { dayNumber } from '@diurna/core/calendar';
+import { ACCESS_MINUTES, dueDays, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
+import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
+import { hoursAfter, hoursOn } from '@diurna/core/usage';
+import { toMillilitres } from '@diurna/core/units';
+import type { Db } from '../db/index.ts';
+import { tables } from '../db/index.ts';
+import { aheadOf, dueOfEngine, type BoatFacts, type EngineFacts, type FleetMemory } from '../service/index.ts';
+import { fitmentsOf } from '../stores/index.ts';
+
+/** The rules as they would be. */
+export interface Would {
+  choices: SchoolChoices;
+  overridesOf: (facts: EngineFacts) => readonly RuleOverride[];
+}
+
+const YEAR = 365;
+const EXAMPLES = 40;
+const ENGINES_AT_ONCE = 100;
+
+const sameLimits = (a: RuleInForce, b: RuleInForce) =>
+  a.everyHours === b.everyHours && a.everyMonths === b.everyMonths && (a.firstHours ?? null) === (b.firstHours ?? null) && (a.counting ?? 'rolling') === (b.counting ?? 'rolling');
+
+/**
+ * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in the
+ * year behind (as if all had been done when it began) and the year ahead, under the rules as they are and
+ * as they would be.
+ */
+export async function previewRules(db: Db, memory: FleetMemory, would: Would): Promise<RulePreview> {
+  const prices = await readPrices(db);
+  const sum: RulePreview = {
+    engines: 0, moved: 0, earlier: 0, later: 0, newlyOver: 0, noLongerOver: 0, unpriced: 0,
+    lastYear: { before: nothing(), after: nothing() }, comingYear: { before: nothing(), after: nothing() }, examples: [],
+  };
+  const moves: (RulePreview['examples'][number] & { far: number })[] = [];
+  let n = 0;
+  for (const boat of [...memory.boats.values()]) {
+    for (const facts of boat.engines) {
+      if (++n % ENGINES_AT_ONCE === 0) await new Promise(setImmediate);
+      const overrides = would.overridesOf(facts);
+      const changed = facts.programme
+        .map((p) => ({ before: facts.rules.find((r) => r.task === p.task)!, after: ruleInForce(p, would.choices, overrides) }))
+        .filter(({ before, after }) => !sameLimits(before, after));
+      if (changed.length === 0) continue;
+      sum.engines++;
+      for (const { before, after } of changed) lookAt(sum, moves, facts, boat, before, after, memory.today(facts), prices);
+    }
+  }
+  moves.sort((a, b) => b.far - a.far);
+  sum.examples = moves.slice(0, EXAMPLES).map(({ far: _, ...example }) => example);
+  return sum;
+}
+
+const nothing = () => ({ services: 0, minutes: 0, partsMinor: 0 });
+
+function lookAt(sum: RulePreview, moves: (RulePreview['examples'][number] & { far: number })[], facts: EngineFacts, boat: BoatFacts, before: RuleInForce, after: RuleInForce, today: string, prices: Prices): void {
+  const now = dayNumber(today);
+  const [was] = dueOfEngine(facts, boat, today, [before]);
+  const [is] = dueOfEngine(facts, boat, today, [after]);
+  const wasOver = was!.due.state === 'over';
+  const isOver = is!.due.state === 'over';
+  if (isOver && !wasOver) sum.newlyOver++;
+  if (wasOver && !isOver) sum.noLongerOver++;
+  // What is over stands at today; what nobody can say stands far off.
+  const dayOf = (due: NonNullable<typeof was>['due']) => (due.state === 'over' ? today : dueDays(due)?.likely ?? null);
+  const a = dayOf(was!.due);
+  const b = dayOf(is!.due);
+  const number = (day: string | null) => (day === null ? now + 2 * YEAR : dayNumber(day));
+  const far = number(b) - number(a);
+  if (far !== 0 || wasOver !== isOver) {
+    sum.moved++;
+    if (far < 0) sum.earlier++;
+    if (far > 0) sum.later++;
+    moves.push({
+      engineId: facts.id, boatName: facts.boatName, position: facts.position, task: before.task, far: (isOver && !wasOver ? 10_000 : 0) + Math.abs(far),
+      before: { state: was!.due.state, likely: a, text: nearestLimit(was!.due) }, after: { state: is!.due.state, likely: b, text: nearestLimit(is!.due) },
+    });
+  }
+  const each = costOf(facts, before.task, prices);
+  const add = (year: RulePreview['lastYear']['before'], services: number) => {
+    year.services += services;
+    year.minutes += services * each.minutes;
+    year.partsMinor += Math.round(services * (each.partsMinor ?? 0));
+  };
+  const past = pastYear(facts, boat, now);
+  // With today: what is done every twelve months falls due once in a year.
+  add(sum.lastYear.before, servicesIn(before, past.last, past.hours, now - YEAR, now + 1).length);
+  add(sum.lastYear.after, servicesIn(after, past.last, past.hours, now - YEAR, now + 1).length);
+  const last = facts.lastDone.get(before.task) ?? newOf(facts);
+  if (last === null) return;
+  const coming = comingYear(facts, boat, last);
+  add(sum.comingYear.before, servicesIn(before, coming.last, coming.hours, now, now + YEAR).length);
+  const services = servicesIn(after, coming.last, coming.hours, now, now + YEAR).length;
+  add(sum.comingYear.after, services);
+  if (each.partsMinor === null) sum.unpriced += services;
+}
+
+const newOf = (facts: EngineFacts): LastDone | null => (facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null);
+
+interface Course { last: { dayNo: number; hours: number; isNew: boolean }; hours: HoursUpTo }
+
+/** Hours as they are expected to run, from the last time on. */
+function comingYear(facts: EngineFacts, boat: BoatFacts, last: LastDone): Course {
+  const dayNo = dayNumber(last.day);
+  const isNew = last.from === 'new';
+  const { lifeHours, lastReadDay } = facts;
+  if (last.hours !== null && lifeHours !== null && lastReadDay !== null) {
+    const read = dayNumber(lastReadDay);
+    const index = boat.engines.indexOf(facts);
+    return { last: { dayNo, hours: last.hours, isNew }, hours: (day) => (day <= read ? lifeHours : lifeHours + hoursAfter(boat.forecast!, index, read, day + 1).mean) };
+  }
+  const ahead = aheadOf(boat, facts);
+  return { last: { dayNo, hours: 0, isNew }, hours: (day) => ahead.hours(dayNo, day + 1)?.mean ?? 0 };
+}
+
+/** Hours as they really ran, with everything done when the year began. */
+function pastYear(facts: EngineFacts, boat: BoatFacts, now: number): Course {
+  const start = now - YEAR;
+  const { days, hours } = facts.readings;
+  if (days.length > 1) {
+    const first = hours[0]!;
+    const end = hours[hours.length - 1]!;
+    const at: HoursUpTo = (day) => hoursOn(facts.readings, day) ?? (day < days[0]! ? first : end);
+    return { last: { dayNo: start, hours: at(start), isNew: false }, hours: at };
+  }
+  const ahead = aheadOf(boat, facts);
+  return { last: { dayNo: start, hours: 0, isNew: false }, hours: (day) => ahead.hours(start, day + 1)?.mean ?? 0 };
+}
+
+interface Prices {
+  byPart: ReadonlyMap<number, { priceMinor: number | null; unit: 'each' | 'mL' }>;
+  fitments: ReadonlyMap<number, Fitment[]>;
+  volumes: ReadonlyMap<number, ModelVolumes>;
+}
+
+async function readPrices(db: Db): Promise<Prices> {
+  const [parts, fitments, models] = await Promise.all([
+    db.select({ id: tables.part.id, priceMinor: tables.part.priceMinor, unit: tables.part.unit }).from(tables.part),
+    fitmentsOf(db),
+    db.select().from(tables.engineModel),
+  ]);
+  const byModel = new Map<number, Fitment[]>();
+  for (const f of fitments) byModel.set(f.modelId, [...(byModel.get(f.modelId) ?? []), f]);
+  const ml = (value: number | null, unit: Parameters<typeof toMillilitres>[1] | null) => (value === null || unit === null ? null : toMillilitres(value, unit));
+  return {
+    byPart: new Map(parts.map((p) => [p.id, p])), fitments: byModel,
+    volumes: new Map(models.map((m) => [m.id, { sumpMl: ml(m.sumpValue, m.sumpUnit), gearCaseMl: ml(m.gearValue, m.gearUnit) }])),
+  };
+}
+
+/** Minutes of hands and access of one service by itself, and its parts; null where a part or price is not known. */
+function costOf(facts: EngineFacts, task: TaskKind, prices: Prices): { minutes: number; partsMinor: number | null } {
+  const minutes = handsOnMinutes(task, facts.cylinders) + TASKS[task].access.reduce((all, kind) => all + ACCESS_MINUTES[kind], 0);
+  const { needs, unknown } = partsForEngine(facts.serial, prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null }, [task], prices.fitments.get(facts.modelId) ?? []);
+  let partsMinor: number | null = unknown.length > 0 ? null : 0;
+  for (const { partId, quantity } of needs) {
+    const part = prices.byPart.get(partId);
+    if (part?.priceMinor == null) partsMinor = null;
+    else if (partsMinor !== null) partsMinor += part.priceMinor * (part.unit === 'mL' ? quantity / 1000 : quantity);
+  }
+  return { minutes, partsMinor };
+}

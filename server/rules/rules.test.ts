@@ -1,0 +1,120 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import type { Comparison, Override, RulePreview, SchoolAnswer } from '@diurna/contract/rules';
+import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
+
+interface Row { engineId: number; boatId: number; boatName: string; position: string; baseId: number; because: string; rule: { everyHours: number | null; everyMonths: number | null; firstHours: number | null; counting: string }; due: { task: string; state: string; hoursLeft: number | null; limitHours: number | null; limitDay: string | null } }
+
+let yard: Yard;
+let ilse: Client;
+const now = new Date('2026-04-15T10:00:00Z');
+let ports: Record<string, Row> = {};
+beforeAll(async () => {
+  yard = await openYard(() => now);
+  ilse = await yard.as('coordinator');
+  await ilse.post('/exchange/fleet', FLEET_CSV);
+  await ilse.post('/exchange/parts', PARTS_CSV);
+  await ilse.post('/exchange/hours', ['serial,read_on,count', ...['C60-40116', 'C60-40117'].flatMap((serial) => [`${serial},2025-04-10,100`, `${serial},2025-10-10,300`, `${serial},2026-04-10,430`])].join('\n'));
+  await ilse.post('/exchange/service', ['serial,task,done_on,hours', ...['C60-40116', 'C60-40117'].flatMap((serial) => ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'impeller'].map((t) => `${serial},${t},2026-01-10,350`))].join('\n'));
+  const { rows } = await ilse.get<{ rows: Row[] }>('/service/due?size=200&sort=boat');
+  ports = Object.fromEntries(rows.map((r) => [`${r.boatName} ${r.position}`, r]));
+});
+afterAll(async () => { await yard.close(); });
+beforeEach(async () => { await yard.pool.query('delete from school_choice; delete from rule_override'); });
+
+const due = async (task: string, position = 'port') => (await ilse.get<{ rows: Row[] }>(`/service/due?boatId=${ports['Turnstone port']!.boatId}&task=${task}`)).rows.find((r) => r.position === position)!;
+const own = (more: object = {}) => ({ scope: 'engine', scopeId: ports['Turnstone port']!.engineId, task: 'impeller', everyHours: 120, everyMonths: null, reason: 'works the sandbanks', ...more });
+
+describe('schools', () => {
+  test('stand as usual until answered; an answer moves due dates at once and is in the audit', async () => {
+    expect((await ilse.get<SchoolAnswer[]>('/rules/schools')).find((s) => s.school === 'impeller')).toMatchObject({ answer: '12 months or 200 h', at: null });
+    expect((await due('impeller')).due).toMatchObject({ limitHours: 550, limitDay: '2027-01-10' });
+    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    expect(await due('impeller')).toMatchObject({ due: { limitHours: 650, limitDay: null }, because: expect.stringContaining('every 300 h, with the big service') });
+    expect((await ilse.get<SchoolAnswer[]>('/rules/schools')).find((s) => s.school === 'impeller')).toMatchObject({ answer: '300 h', by: 'coordinator' });
+    expect((await (await yard.as('manager')).get<{ rows: { subject: string; after: { answer: string } }[] }>('/records/audit')).rows.find((r) => r.subject === 'rules')).toMatchObject({ after: { answer: 'Every 300 h, with the big service' } });
+  });
+  test('two people at once: the second is told', async () => {
+    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    expect(await ilse.refused('put', '/rules/schools/impeller', { answer: '24 months', was: '12 months or 200 h' })).toMatchObject({ status: 409, detail: expect.stringContaining('every 300 h') });
+    expect((await ilse.refused('put', '/rules/schools/impeller', { answer: 'never', was: '300 h' })).status).toBe(422);
+  });
+  test('the ladder counts in rungs', async () => {
+    expect((await due('engine-oil')).due.limitHours).toBe(450);
+    await ilse.put('/rules/schools/counting', { answer: 'ladder', was: 'rolling' });
+    expect(await due('engine-oil')).toMatchObject({ due: { limitHours: 400, state: 'over' }, rule: { counting: 'ladder' } });
+  });
+  test('side by side: one engine under each answer', async () => {
+    const table = await ilse.get<Comparison>(`/rules/compare?school=impeller&engineId=${ports['Turnstone port']!.engineId}`);
+    expect(table.map((c) => [c.answer, c.tasks[0]!.limitHours, c.tasks[0]!.limitDay])).toEqual([
+      ['12 months or 200 h', 550, '2027-01-10'], ['24 months', null, '2028-01-10'], ['300 h', 650, null], ['by inspection', null, null],
+    ]);
+  });
+});
+
+describe('overrides', () => {
+  test('the engine’s own rule is stronger than its boat’s, and its twin keeps the fleet’s', async () => {
+    await ilse.post('/rules/overrides', own({ scope: 'boat', scopeId: ports['Turnstone port']!.boatId, everyHours: 150 }));
+    await ilse.post('/rules/overrides', own());
+    expect(await due('impeller')).toMatchObject({ due: { limitHours: 470 }, because: 'Set for this engine by coordinator: works the sandbanks. The engine maker’s manual outranks it.' });
+    expect((await due('impeller', 'starboard')).due.limitHours).toBe(500);
+    expect((await ilse.get<Override[]>('/rules/overrides')).map((o) => o.scopeName).sort()).toEqual(['Turnstone', 'Turnstone port']);
+  });
+  test('a second one takes the place of the first; ended, the fleet’s rule is back', async () => {
+    await ilse.post('/rules/overrides', own());
+    await ilse.post('/rules/overrides', own({ everyHours: 90 }));
+    const [only, ...rest] = await ilse.get<Override[]>('/rules/overrides');
+    expect(rest).toEqual([]);
+    expect(only).toMatchObject({ everyHours: 90, reason: 'works the sandbanks', by: 'coordinator' });
+    await ilse.post(`/rules/overrides/${only!.id}/end`, { version: only!.version });
+    expect((await due('impeller')).due.limitHours).toBe(550);
+    expect((await ilse.refused('post', `/rules/overrides/${only!.id}/end`, { version: only!.version })).status).toBe(409);
+  });
+  test('of a whole base; without a reason or a limit it is refused', async () => {
+    await ilse.post('/rules/overrides', own({ scope: 'base', scopeId: yard.baseId, everyHours: 100 }));
+    expect((await due('impeller', 'starboard')).due.limitHours).toBe(450);
+    expect((await ilse.refused('post', '/rules/overrides', own({ reason: '' }))).detail).toContain('wants a few words why');
+    expect((await ilse.refused('post', '/rules/overrides', own({ everyHours: null }))).detail).toContain('needs hours, months or both');
+    expect((await ilse.refused('post', '/rules/overrides', own({ scopeId: 99_999 }))).detail).toContain('not in the fleet');
+    expect((await (await yard.as('technician')).refused('post', '/rules/overrides', own())).status).toBe(403);
+  });
+});
+
+describe('before saving', () => {
+  test('a change is worked out on the whole fleet, and nothing is written', async () => {
+    const look = await ilse.post<RulePreview>('/rules/preview', { school: 'counting', answer: 'ladder' });
+    // Oil, filter, lube and plugs of two engines were done at 350 h: due at 400 on the ladder, run to 430.
+    expect(look).toMatchObject({ newlyOver: 8 });
+    expect(look.moved).toBeGreaterThanOrEqual(8);
+    expect(look.examples[0]).toMatchObject({ boatName: 'Turnstone', before: { state: expect.stringMatching(/due|over|soon|fine/) }, after: { state: 'over' } });
+    expect((await due('engine-oil')).due.limitHours).toBe(450);
+    expect(await ilse.get('/rules/overrides')).toEqual([]);
+  });
+  test('a year behind and ahead in services, minutes and parts', async () => {
+    const look = await ilse.post<RulePreview>('/rules/preview', { override: own({ scope: 'base', scopeId: yard.baseId, task: 'gear-lube', everyHours: 50, everyMonths: null }) });
+    // 330 h in the year behind: three services of each engine at 100 h, six at 50 h.
+    expect(look.lastYear.before.services).toBeGreaterThanOrEqual(6);
+    expect(look.lastYear.after.services).toBeGreaterThan(1.7 * look.lastYear.before.services);
+    expect(look.lastYear.after.minutes / look.lastYear.after.services).toBe(25);
+    expect(look.comingYear.after.services).toBeGreaterThan(look.comingYear.before.services);
+    // 0.64 L of gear lube at 12.00 a litre.
+    expect(look.lastYear.after.partsMinor / look.lastYear.after.services).toBeGreaterThan(500);
+  });
+  test('an answer that is in force already moves nothing', async () => {
+    expect(await ilse.post('/rules/preview', { school: 'impeller', answer: '12 months or 200 h' })).toMatchObject({ engines: 0, moved: 0, lastYear: { before: { services: 0 } } });
+  });
+});
+
+describe('programmes of models', () => {
+  test('figures that are changed are the yard’s own, and no question of school any more', async () => {
+    const models = await ilse.get<{ id: number; name: string; version: number; rules: { task: string; everyHours: number | null; everyMonths: number | null; basis: string }[] }[]>('/fleet/models');
+    const model = models.find((m) => m.name === '60')!;
+    expect(model.rules.every((r) => r.basis === 'usual')).toBe(true);
+    const { id, ...rest } = model;
+    const rules = model.rules.map((r) => (r.task === 'impeller' ? { ...r, everyHours: 150 } : r.task === 'gear-lube' ? { ...r, basis: 'maker' } : r));
+    await ilse.put(`/fleet/models/${id}`, { ...rest, rules });
+    const after = (await ilse.get<typeof models>('/fleet/models')).find((m) => m.id === id)!;
+    expect(Object.fromEntries(after.rules.map((r) => [r.task, r.basis]))).toMatchObject({ impeller: 'own', 'gear-lube': 'maker', 'spark-plugs': 'usual' });
+    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    expect(await due('impeller')).toMatchObject({ due: { limitHours: 500 }, because: expect.stringContaining('yard’s own figure') });
+  });
+});
