@@ -44,6 +44,11 @@ async function benchApi(users: Visitor[], today: string): Promise<void> {
   row(`Due room, all engines over six weeks, ${USERS} at once, p95`, `${outlook.toFixed(0)} ms`, 'under 400 ms', outlook < 400, against(outlook));
   const alone = percentile(await together(users.slice(0, 1), 9, (u) => u.send('GET', `/service/outlook?from=${today}&days=42`)), 0.5);
   console.log(`         one user alone, median ${alone.toFixed(0)} ms`);
+  const changes = [{ school: 'counting', answer: 'ladder' }, { school: 'impeller', answer: '300 h' }, { school: 'plugs', answer: 'yearly' }];
+  const looks: number[] = [];
+  for (const change of changes) looks.push(...(await together(users.slice(0, 1), 2, (u) => u.send('POST', '/rules/preview', change))));
+  const look = Math.max(...looks);
+  row('a change of rules worked out on the whole fleet, slowest', `${look.toFixed(0)} ms`, 'under 5000 ms', look < 5000, `${(look / alone).toFixed(0)} x the chart of the same fleet for one user (${alone.toFixed(0)} ms)`);
   const words = ['Boat 00', 'G-1005', 'turn', 'Corvane', '9', 'admin'];
   const found = percentile(await together(users, 20, (u, n, r) => u.send('GET', `/search?q=${encodeURIComponent(words[(n + r) % words.length]!)}`)), 0.95);
   row(`search, ${USERS} at once, p95`, `${found.toFixed(0)} ms`, 'under 100 ms', found < 100, against(found));

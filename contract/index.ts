@@ -9,6 +9,7 @@ import { recordsRoutes } from './records.ts';
 import { route, type Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
 import { serviceRoutes } from './service.ts';
+import { snagsRoutes } from './snags.ts';
 import { storesRoutes } from './stores.ts';
 import { usageRoutes } from './usage.ts';
 
@@ -35,6 +36,7 @@ export const routes = {
   ...serviceRoutes,
   ...rulesRoutes,
   ...jobsRoutes,
+  ...snagsRoutes,
   ...storesRoutes,
   ...recordsRoutes,
   ...exchangeRoutes,

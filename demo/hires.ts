@@ -19,6 +19,7 @@ interface DemoBoat {
 
 /** Go out for a week at a time, from Saturday to Saturday. */
 const CHARTER = new Set(['Gannet', 'Phalarope', 'Fulmar', 'Shearwater']);
+const BACK_TODAY = 'Sanderling';
 /** An engine runs so much of the time a day-hire boat is out. */
 const SHARE = 0.42;
 /** Days of hire a week where no meter tells, in the season and out of it. */
@@ -45,6 +46,8 @@ export function demoHires(boats: readonly DemoBoat[], today: Day): DemoHire[] {
     if (CHARTER.has(boat)) charters(random, boat, readings, today, add);
     else dayHires(random, boat, readings, today, add);
   }
+  // One boat always comes back today, whatever chance says.
+  if (!hires.some((h) => h.boat === BACK_TODAY && h.out.startsWith(today))) add(BACK_TODAY, today, 9, today, 16, true);
   return hires.sort((a, b) => (a.out < b.out ? -1 : a.out > b.out ? 1 : 0));
 }
 

@@ -1,4 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By } from 'selenium-webdriver';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** The other people of the yard at their own work, and a book that begins empty. */
@@ -127,12 +131,33 @@ describe('the dock hand, on a phone', () => {
   test('types the hours of a boat that came back, in two taps and a figure', async () => {
     await browser.resize(PHONE);
     await browser.signIn('Bram Tidewell');
-    await browser.see('//h1[normalize-space(.)="Hours"]');
-    const was = Number(await browser.text('//tr[th[contains(., "Sanderling")]]/td[contains(@class, "was")]'));
-    await browser.fill('Hours of Sanderling', (was + 1).toFixed(1));
-    await browser.button('Write 1 figure into the book');
-    await browser.seeText('1 figure in the book.');
+    await browser.see('//h1[normalize-space(.)="Boats back"]');
+    await browser.click('//button[@class="back-boat"][contains(., "Sanderling")]');
+    const was = Number(await browser.text('//label[contains(., "was")]//span[contains(@class, "figure")]'));
+    await browser.driver.switchTo().activeElement().sendKeys((was + 1).toFixed(1));
+    await browser.seeText('+1 h');
+    await browser.button('Write it down');
+    await browser.seeText('Hours of Sanderling are in the book.');
+    await browser.see('//button[@class="back-boat"][contains(., "Sanderling")][contains(., "hours in")]');
+  });
+
+  test('and reports a snag with a picture, which the coordinator sees and closes', async () => {
+    await browser.click('//button[@class="back-boat"][contains(., "Sanderling")]');
+    await browser.button('Something is wrong');
+    await browser.fill('What is wrong on Sanderling', 'Weak stream, then an alarm');
+    const picture = join(mkdtempSync(join(tmpdir(), 'diurna-snag-')), 'stream.png');
+    writeFileSync(picture, Buffer.from(await browser.driver.takeScreenshot(), 'base64'));
+    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(picture);
+    await browser.see('//img[@alt="What you took"]');
+    await browser.button('Report it');
+    await browser.seeText('The snag of Sanderling is in the book.');
     await browser.resize(DESK);
+    await browser.signIn('Ilse Maren');
+    await browser.see('//ul[@class="snags"]//li[contains(., "Weak stream, then an alarm")]//a[.="picture"]');
+    await browser.click('//button[starts-with(@aria-label, "Close the snag of Sanderling")]');
+    await browser.fill('What was done', 'impeller renewed');
+    await browser.button('Close it');
+    await browser.gone('//li[contains(., "Weak stream, then an alarm")]');
   });
 });
 

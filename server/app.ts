@@ -21,6 +21,7 @@ import { peopleHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
+import { snagsHandlers } from './snags/index.ts';
 import { storesHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
@@ -83,6 +84,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(usageHandlers(memory))
     .add(hiresHandlers(memory))
     .add(rulesHandlers(memory))
+    .add(snagsHandlers(memory))
     .add(gatewayHandlers(memory))
     .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))

@@ -13,6 +13,7 @@ import { useMe } from './useBook.ts';
 /** Each room is a file of its own, fetched when it is opened. */
 const Day = lazy(() => import('../day/Day.tsx').then((m) => ({ default: m.Day })));
 const Hours = lazy(() => import('../day/Hours.tsx').then((m) => ({ default: m.Hours })));
+const Back = lazy(() => import('../day/Back.tsx').then((m) => ({ default: m.Back })));
 const Due = lazy(() => import('../due/Due.tsx').then((m) => ({ default: m.Due })));
 const Jobs = lazy(() => import('../jobs/Jobs.tsx').then((m) => ({ default: m.Jobs })));
 const JobCard = lazy(() => import('../jobs/JobCard.tsx').then((m) => ({ default: m.JobCard })));
@@ -52,6 +53,7 @@ function Door() {
         <Route index element={<Home />} />
         <Route path="day" element={<Day />} />
         <Route path="day/hours" element={<Hours />} />
+        <Route path="day/back" element={<Back />} />
         <Route path="due" element={<Due />} />
         <Route path="jobs" element={<Jobs />} />
         <Route path="jobs/:id" element={<JobCard />} />

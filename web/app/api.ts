@@ -17,7 +17,7 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
 const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
 const RULED = ['Rules', 'Due', 'Records'] as const;
@@ -91,6 +91,9 @@ export const api = createApi({
     addEntry: b.mutation<Reply<'addEntry'>, Body<'addEntry'>>({ query: (body) => ({ url: '/service/entries', method: 'POST', body }), invalidatesTags: ['Due', 'Records'] }),
     cancelEntry: b.mutation<Reply<'cancelEntry'>, WithId<'cancelEntry'>>({ query: (a) => ({ url: `/service/entries/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Due', 'Records'] }),
 
+    snags: b.query<Reply<'listSnags'>, Query<'listSnags'>>({ query: (params) => ({ url: '/snags', params }), providesTags: ['Snags'] }),
+    addSnag: b.mutation<Reply<'addSnag'>, Body<'addSnag'>>({ query: (body) => ({ url: '/snags', method: 'POST', body }), invalidatesTags: ['Snags', 'Records'] }),
+    closeSnag: b.mutation<Reply<'closeSnag'>, WithId<'closeSnag'>>({ query: (a) => ({ url: `/snags/${a.id}/close`, method: 'POST', body: split(a).body }), invalidatesTags: ['Snags', 'Records'] }),
     schools: b.query<Reply<'listSchools'>, void>({ query: () => '/rules/schools', providesTags: ['Rules'] }),
     answerSchool: b.mutation<Reply<'answerSchool'>, Body<'answerSchool'> & { school: string }>({ query: ({ school, ...body }) => ({ url: `/rules/schools/${school}`, method: 'PUT', body }), invalidatesTags: [...RULED] }),
     overrides: b.query<Reply<'listOverrides'>, void>({ query: () => '/rules/overrides', providesTags: ['Rules'] }),

@@ -13,6 +13,7 @@ import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { TASKS } from '@diurna/core/service';
+import { Snags } from '../snags/Snags.tsx';
 import { HoursSheet } from './HoursSheet.tsx';
 import { readingsOf, type Sheet } from './judge.ts';
 import './day.css';
@@ -67,6 +68,7 @@ export function Day() {
       </section>
       <aside className="side">
         <NotHandedOut baseId={baseId} />
+        <Snags baseId={baseId} />
         {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? me.baseId ?? '' : baseId} today={today} />}
       </aside>
     </div>
@@ -141,7 +143,7 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
           )}
         </>
       )}
-      <p style={{ marginTop: 8 }}><Link to="/day/hours">The whole hours sheet</Link></p>
+      <p style={{ marginTop: 8 }}><Link to="/day/hours">The whole hours sheet</Link>, or <Link to="/day/back">boats back today</Link></p>
     </section>
   );
 }

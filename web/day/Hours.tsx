@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
@@ -38,7 +39,7 @@ export function Hours() {
 
   return (
     <>
-      <PageHead title="Hours">{data ? `${plural(data.total, 'engine')} with a meter. Type what each meter shows; Enter goes down the column.` : ''}</PageHead>
+      <PageHead title="Hours" acts={<Button component={Link} to="/day/back">Boats back today</Button>}>{data ? `${plural(data.total, 'engine')} with a meter. Type what each meter shows; Enter goes down the column.` : ''}</PageHead>
       <div className="tools">
         <Choice label="Base" value={baseId} onChange={(v) => { setBaseId(v); setPage(1); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
         <Choice label="Show" value={wanted} onChange={(v) => { setWanted(v || 'no'); setPage(1); }} options={[['no', 'All engines'], ['yes', 'Hours wanted: not read for a week']]} />

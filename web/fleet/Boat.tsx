@@ -3,8 +3,9 @@ import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useMay } from '../app/useBook.ts';
+import { useMay, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../due/VisitPanel.tsx';
+import { Snags } from '../snags/Snags.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
 import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -49,6 +50,8 @@ export function Boat() {
             ))}</tbody>
           </table>}
         </section>
+        <Coming boatId={id} />
+        <Snags boatId={id} />
         <section className="block">
           <h2>Jobs</h2>
           {jobs.data?.rows.length === 0 && <p className="faint">None yet.</p>}
@@ -63,5 +66,22 @@ export function Boat() {
         {sheet === 'engine' && <NewEngine boat={boat} onClose={close} />}
       </Suspense>
     </div>
+  );
+}
+
+/** Its hires of the next two weeks. */
+function Coming({ boatId }: { boatId: number }) {
+  const today = useToday();
+  const { data } = api.useHiresQuery({ boatId, from: today, days: 14 });
+  if (!data) return null;
+  return (
+    <section className="block">
+      <h2>Out in the next two weeks</h2>
+      {data.rows.length === 0 && <p className="faint">Not booked.</p>}
+      {data.rows.length > 0 && <table className="lines"><tbody>{data.rows.slice(0, 8).map((h) => (
+        <tr key={h.id}><td>{shortDay(h.outDay)} <span className="figure">{h.outTime}</span></td><td>{h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}<span className="figure">{h.backTime}</span></td><td className="faint">{h.reference}</td></tr>
+      ))}</tbody></table>}
+      {data.total > 8 && <p className="faint">and {data.total - 8} more</p>}
+    </section>
   );
 }

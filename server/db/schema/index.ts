@@ -7,3 +7,4 @@ export * from './records.ts';
 export * from './hires.ts';
 export * from './gateway.ts';
 export * from './rules.ts';
+export * from './snags.ts';

@@ -1,0 +1,105 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
+import { SnagForm } from '../snags/SnagForm.tsx';
+import { BoatPick } from '../ui/BoatPick.tsx';
+import { hoursText, plural } from '../ui/format.ts';
+import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { useDraft } from '../ui/useDraft.ts';
+import { judge, readingsOf, type Sheet } from './judge.ts';
+import './back.css';
+
+interface Boat { id: number; name: string; out: string; back: string | null }
+
+/** The dock: boats that come back today; a tap opens one, a figure for each engine, a tap writes it. */
+export function Back() {
+  const me = useMe();
+  const today = useToday();
+  const bases = useBases();
+  const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? '');
+  const base = baseId === '' ? {} : { baseId };
+  const { data, error } = api.useHiresQuery({ from: today, days: 1, ...base });
+  const hours = api.useHoursSheetQuery({ size: 200, ...base });
+  const [open, setOpen] = useState<number | null>(null);
+  const [other, setOther] = useState<{ id: number; name: string } | null>(null);
+  const boats: Boat[] = (data?.rows ?? []).filter((h) => h.backDay === today).sort((a, b) => (a.backTime < b.backTime ? -1 : 1))
+    .map((h) => ({ id: h.boatId, name: h.boatName, out: h.outDay === today ? h.outTime : '', back: h.backTime }))
+    .filter((b, i, all) => all.findIndex((x) => x.id === b.id) === i);
+  if (other && !boats.some((b) => b.id === other.id)) boats.push({ ...other, out: '', back: null });
+  const missing = (boatId: number) => hours.data?.rows.filter((r) => r.boatId === boatId && (r.lastDay === null || r.lastDay < today)).length ?? null;
+  const left = boats.filter((b) => (missing(b.id) ?? 0) > 0).length;
+  return (
+    <>
+      <PageHead title="Boats back" acts={bases.length > 1 && <Choice label="Base" hideLabel value={baseId} onChange={setBaseId} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />}>
+        {data && hours.data && (left === 0 ? `${plural(boats.length, 'boat')} today, all hours in` : `${plural(boats.length, 'boat')} today, hours wanted of ${left}`)}
+      </PageHead>
+      <Wrong error={error} />
+      {!data && !error && <Waiting />}
+      {data && boats.length === 0 && <Empty title="No boat comes back today.">Find another one below, or go to <Link to="/day/hours">the whole hours sheet</Link>.</Empty>}
+      <ul className="back-list">
+        {boats.map((b) => {
+          const n = missing(b.id);
+          return (
+            <li key={b.id} className={open === b.id ? 'open' : ''}>
+              <button type="button" className="back-boat" aria-expanded={open === b.id} onClick={() => { setOpen(open === b.id ? null : b.id); }}>
+                <span className="figure back-time">{b.back ?? '–'}</span><b>{b.name}</b>
+                <span className={n === null ? '' : n > 0 ? 'soon' : 'fine'}>{n === null ? '' : n > 0 ? 'hours wanted' : '✓ hours in'}</span>
+              </button>
+              {open === b.id && <BoatHours boat={b} today={today} onDone={() => { setOpen(null); }} />}
+            </li>
+          );
+        })}
+      </ul>
+      <div className="back-other"><BoatPick value={other} onChange={(b) => { setOther(b); setOpen(b?.id ?? null); }} /><span className="faint">a boat that is not on the list</span></div>
+    </>
+  );
+}
+
+function BoatHours({ boat, today, onDone }: { boat: Boat; today: string; onDone: () => void }) {
+  const { data } = api.useHoursSheetQuery({ boatId: boat.id, size: 20 });
+  const [sheet, setSheet, clear] = useDraft<Sheet>(`back ${boat.id}`, {});
+  const [typeHours, { isLoading, error }] = api.useTypeHoursMutation();
+  const [snag, setSnag] = useState(false);
+  const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
+  const dispatch = useAppDispatch();
+  if (!data) return <Waiting />;
+  const { readings, open } = readingsOf(data.rows, sheet, today);
+  const word = (position: string) => (position === 'single' ? 'engine' : position);
+  const write = async () => {
+    const answer = await typeHours({ readings });
+    if (!answer.data) return;
+    clear();
+    dispatch(say({ tone: 'done', text: `Hours of ${boat.name} are in the book.` }));
+    onDone();
+  };
+  if (snag) return <SnagForm boatId={boat.id} boatName={boat.name} engines={data.rows.map((r) => ({ id: r.engineId, word: word(r.position) }))} onDone={() => { setSnag(false); }} />;
+  return (
+    <form className="back-form" onSubmit={(e) => { e.preventDefault(); void write(); }}>
+      {data.rows.length === 0 && <p className="faint">No engine of this boat has a meter.</p>}
+      {data.rows.map((r, i) => {
+        const typed = sheet[r.engineId];
+        const verdict = judge(r, typed, today);
+        return (
+          <div key={r.engineId} className="back-engine">
+            <label htmlFor={`back-${r.engineId}`}>{word(r.position)} <span className="faint">was <span className="figure">{r.lastCount === null ? 'new' : hoursText(r.lastCount)}</span></span></label>
+            <input
+              id={`back-${r.engineId}`} className="plain-input num figure" inputMode="decimal" autoComplete="off" autoFocus={i === 0} value={typed?.count ?? ''} placeholder="h" disabled={!mayType}
+              aria-invalid={verdict.state === 'bad' || verdict.state === 'question'} aria-describedby={`back-${r.engineId}-says`}
+              onChange={(e) => { setSheet((old) => ({ ...old, [r.engineId]: { count: e.target.value, reason: typed?.reason ?? '' } })); }}
+            />
+            <p id={`back-${r.engineId}-says`} className={verdict.state === 'good' ? 'fine small' : 'minus small'}>{verdict.text}</p>
+            {verdict.state === 'question' && <input className="plain-input" aria-label={`Why is it right, ${word(r.position)}`} placeholder="it is right, because" value={typed?.reason ?? ''} onChange={(e) => { setSheet((old) => ({ ...old, [r.engineId]: { count: typed?.count ?? '', reason: e.target.value } })); }} />}
+          </div>
+        );
+      })}
+      <Wrong error={error} />
+      <div className="side-acts">
+        {mayType && data.rows.length > 0 && <Button type="submit" variant="contained" color="primary" disabled={readings.length === 0 || open > 0 || isLoading}>Write it down</Button>}
+        {mayType && <Button onClick={() => { setSnag(true); }}>Something is wrong</Button>}
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,42 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { Choice, Wrong } from '../ui/parts.tsx';
+import { useDraft } from '../ui/useDraft.ts';
+import { smallPicture } from './picture.ts';
+
+interface Props { boatId: number; boatName: string; engines: { id: number; word: string }[]; onDone: () => void }
+
+/** Trouble seen on a boat: a few words, and a picture where that says more. */
+export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
+  const [text, setText, clear] = useDraft(`snag ${boatId}`, '');
+  const [engineId, setEngineId] = useState<number | ''>('');
+  const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
+  const [unread, setUnread] = useState(false);
+  const [add, { isLoading, error }] = api.useAddSnagMutation();
+  const dispatch = useAppDispatch();
+  const send = async () => {
+    const answer = await add({ boatId, engineId: engineId === '' ? null : engineId, text: text.trim(), photo });
+    if (!answer.data) return;
+    clear();
+    dispatch(say({ tone: 'done', text: `The snag of ${boatName} is in the book.` }));
+    onDone();
+  };
+  return (
+    <form className="snag-form" onSubmit={(e) => { e.preventDefault(); void send(); }}>
+      <label className="choice"><span className="choice-label">What is wrong on {boatName}</span>
+        <textarea className="plain-input" rows={3} maxLength={1000} value={text} onChange={(e) => { setText(e.target.value); }} /></label>
+      {engines.length > 1 && <Choice label="Which engine" value={engineId} onChange={setEngineId} options={[['', 'the boat'], ...engines.map((e): [number, string] => [e.id, e.word])]} />}
+      <label className="photo-button">{photo ? 'Another picture' : 'Take a picture'}
+        <input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(e) => { const file = e.target.files?.[0]; if (file) void smallPicture(file).then((p) => { setPhoto(p); setUnread(p === null); }); }} /></label>
+      {photo && <img className="snag-picture" src={`data:${photo.type};base64,${photo.base64}`} alt="What you took" />}
+      {unread && <p className="minus" role="alert">This picture cannot be read. Take it again.</p>}
+      <Wrong error={error} />
+      <div className="side-acts">
+        <Button type="submit" variant="contained" color="primary" disabled={text.trim().length < 3 || isLoading}>Report it</Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
