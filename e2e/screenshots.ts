@@ -33,6 +33,11 @@ try {
     await browser.click('(//button[@aria-label="Hand out work on Razorbill"])[1]');
     await browser.seeText('saved by doing it in one visit');
   });
+  await picture('hires', '/fleet/hires', '//tbody/tr');
+  await picture('rules', '/rules', '//fieldset//input', async () => {
+    await browser.click('//label[contains(., "Every 300 h, with the big service")]//input');
+    await browser.seeText('Moves furthest');
+  });
   await picture('stores', '/stores', '//table[contains(@class, "shelves")]//tbody/tr');
   await picture('part', '/stores/parts/1', '//h2[.="Ledger"]');
   await picture('fleet', '/fleet', '//tbody/tr');
@@ -53,7 +58,8 @@ try {
   await browser.driver.executeScript('scrollTo(0, 0)');
   await browser.shot(join(folder, 'phone-card.png'));
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'sun')");
-  await picture('phone-hours-sun', '/day/hours', '//tbody/tr');
+  await browser.signIn('Bram Tidewell');
+  await picture('phone-back-sun', '/day/back', '//ul[@class="back-list"]', () => browser.click('//button[@class="back-boat"][contains(., "Sanderling")]'));
 } finally {
   await browser.close();
   await teardown();
