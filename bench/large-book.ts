@@ -11,7 +11,7 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
   await client.query("insert into base (name, time_zone, hemisphere) select 'Base ' || n, 'Atlantic/Madeira', 'north' from generate_series(2, 8) n");
   for (let m = 1; m <= 12; m++) {
     await client.query("insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit, gear_value, gear_unit) values ('Corvane', $1, 60, 4, 4, 2.7, 'L', 0.6, 'L')", [`G${m}`]);
-    for (const r of usualProgramme(4)) await client.query('insert into programme_rule values ($1, $2, $3, $4, \'usual\')', [m, r.task, r.everyHours, r.everyMonths]);
+    for (const r of usualProgramme(4)) await client.query('insert into programme_rule (model_id, task, every_hours, every_months, basis) values ($1, $2, $3, $4, \'usual\')', [m, r.task, r.everyHours, r.everyMonths]);
   }
   await client.query('insert into boat (name, base_id) select n, b + 1 from unnest($1::text[], $2::int[]) as t(n, b)', [fleet.boats.map((b) => b.name), fleet.boats.map((b) => b.base)]);
   await client.query(

@@ -34,6 +34,7 @@ export const rule = z
     task: taskKind,
     everyHours: z.number().positive('must be above 0').max(10_000).nullable(),
     everyMonths: z.int().positive('must be above 0').max(240).nullable(),
+    seasonEnd: z.boolean().optional().meta({ description: 'Besides its interval, at every season’s end; left out: as before.' }),
     basis: z.enum(RULE_BASES).optional().meta({ description: 'Whose figures; left out: as before, or the yard’s own when they change.' }),
   })
   .refine((r) => r.everyHours !== null || r.everyMonths !== null, {
@@ -72,7 +73,7 @@ export const model = z.object({
 });
 export type Model = z.infer<typeof model>;
 
-export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable() });
+export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }) });
 
 export const engineOnBoat = z.object({
   id,

@@ -40,6 +40,7 @@ export const dueRow = z.object({
   rule: z.object({
     task: taskKind, everyHours: z.number().nullable(), everyMonths: z.number().nullable(),
     firstHours: z.number().nullable(), counting: z.enum(['rolling', 'ladder']),
+    anchor: z.string().nullable().meta({ description: 'Month and day by which it is done every year besides.' }),
   }),
   because: z.string().meta({ description: 'Where the interval comes from, as a sentence.' }),
   job: z

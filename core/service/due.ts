@@ -11,6 +11,24 @@ export interface ServiceRule {
   firstHours?: number | null;
   /** `rolling` (also when left out): counted from the job. `ladder`: at whole multiples from zero; a job shortly before a rung serves it. */
   counting?: 'rolling' | 'ladder';
+  /** Month and day (`MM-DD`) by which it is done every year besides, such as the season's end; null or left out = none. */
+  anchor?: string | null;
+}
+
+/** Where the boating season ends, by hemisphere. Common practice, no source. */
+export const SEASON_END = { north: '10-31', south: '04-30' } as const;
+
+/** Done so shortly before an anchor, it is done for that year. Common practice, no source. */
+const ANCHOR_EARLY_DAYS = 60;
+
+/** The first time the anchor comes round after the task was done, as a day number; 29 February is the 28th in other years. */
+export function anchorAfter(anchor: string, doneOn: number): number {
+  const from = dayFromNumber(doneOn + ANCHOR_EARLY_DAYS);
+  for (let year = Number(from.slice(0, 4)); ; year++) {
+    const leap = dayNumber(`${year}-03-01`) - dayNumber(`${year}-02-28`) === 2;
+    const day = dayNumber(`${year}-${anchor === '02-29' && !leap ? '02-28' : anchor}`);
+    if (day > doneOn + ANCHOR_EARLY_DAYS) return day;
+  }
 }
 
 /** On a ladder a job serves the rung ahead when it comes within this share of the interval before it. Common practice, no source. */
@@ -135,7 +153,7 @@ export function dueOn(
     last,
     hoursUnchecked: false,
   };
-  if (rule.everyHours === null && rule.everyMonths === null) return due;
+  if (rule.everyHours === null && rule.everyMonths === null && rule.anchor == null) return due;
   if (last === null) {
     due.state = 'unknown';
     return due;
@@ -163,9 +181,9 @@ export function dueOn(
   }
 
   let monthsShare: number | null = null;
-  if (rule.everyMonths !== null) {
+  if (rule.everyMonths !== null || rule.anchor != null) {
     const from = dayNumber(last.day);
-    const limit = addMonthsToNumber(from, rule.everyMonths);
+    const limit = calendarLimit(rule, from);
     due.limitDay = dayFromNumber(limit);
     due.daysLeft = limit - todayNo;
     monthsShare = (todayNo - from) / (limit - from);
@@ -179,6 +197,11 @@ export function dueOn(
   due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
   due.state = stateOf(interval, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
   return due;
+}
+
+/** The day number of the calendar limit after it was done on `doneOn`: the months or the anchor, whichever comes first. */
+export function calendarLimit({ everyMonths, anchor }: ServiceRule, doneOn: number): number {
+  return Math.min(everyMonths === null ? Infinity : addMonthsToNumber(doneOn, everyMonths), anchor == null ? Infinity : anchorAfter(anchor, doneOn));
 }
 
 const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));

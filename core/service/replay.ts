@@ -1,5 +1,4 @@
-import { addMonthsToNumber } from '../calendar/index.ts';
-import { limitAfter, type ServiceRule } from './due.ts';
+import { calendarLimit, limitAfter, type ServiceRule } from './due.ts';
 
 /** Hours run up to a day, counted from any beginning; never falls. */
 export type HoursUpTo = (dayNo: number) => number;
@@ -17,10 +16,10 @@ const MOST = 400;
  */
 export function servicesIn(rule: ServiceRule, last: { dayNo: number; hours: number; isNew: boolean }, hours: HoursUpTo, from: number, to: number): number[] {
   const days: number[] = [];
-  if (rule.everyHours === null && rule.everyMonths === null) return days;
+  if (rule.everyHours === null && rule.everyMonths === null && rule.anchor == null) return days;
   let at = last;
   while (days.length < MOST) {
-    const byMonths = rule.everyMonths === null ? Infinity : addMonthsToNumber(at.dayNo, rule.everyMonths);
+    const byMonths = calendarLimit(rule, at.dayNo);
     const limit = rule.everyHours === null ? Infinity : limitAfter(rule, at.hours, at.isNew);
     const next = Math.max(from, at.dayNo + 1, Math.min(byMonths, limit === Infinity ? Infinity : dayOf(hours, limit, Math.max(from, at.dayNo + 1), to)));
     if (!(next < to)) break;

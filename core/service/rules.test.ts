@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { dayNumber } from '../calendar/index.ts';
+import { dayFromNumber, dayNumber } from '../calendar/index.ts';
 import {
-  answerTo, dueState, limitAfter, ruleInForce, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
+  anchorAfter, answerTo, dueState, limitAfter, ruleInForce, ruleText, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
   type LastDone, type ProgrammeRule, type RuleOverride, type ServiceRule,
 } from './index.ts';
 
@@ -56,10 +56,19 @@ describe('the rule in force', () => {
     expect(due.state).toBe('fine');
     expect(whyDue(due, rule, 5000, String)[0]).toContain('done when it looks worn');
   });
+  test('sand and shallows halve the hours of the pump, not its months; a rule set for the boat stands as it is', () => {
+    const sand = { hemisphere: 'north' as const, sand: true };
+    expect(ruleInForce(programme(), {}, [], sand)).toMatchObject({ everyHours: 100, everyMonths: 12, shortened: 0.5 });
+    expect(ruleInForce(programme({ basis: 'maker', everyHours: 300 }), {}, [], sand)).toMatchObject({ everyHours: 150 });
+    expect(ruleInForce(programme(), { impeller: '24 months' }, [], sand)).toMatchObject({ everyHours: null, shortened: null });
+    expect(ruleInForce(programme(), {}, [override({})], sand)).toMatchObject({ everyHours: 80, shortened: null });
+    expect(ruleInForce(programme({ task: 'gear-lube', everyHours: 100 }), {}, [], sand)).toMatchObject({ everyHours: 100 });
+    expect(sourceText(ruleInForce(programme(), {}, [], sand), 'Corvane 60')).toContain('halved, because the boat works in sand and shallows');
+  });
   test('where it comes from is said in words', () => {
-    expect(sourceText(ruleInForce(programme(), {}, [override({})]).source, 'Corvane 60')).toBe('Set for this boat by Ilse: sand. The engine maker’s manual outranks it.');
-    expect(sourceText(ruleInForce(programme(), {}, []).source, 'Corvane 60')).toContain('“When is the pump impeller renewed?” is answered “every 12 months or 200 h”');
-    expect(sourceText({ is: 'maker' }, 'Corvane 60')).toBe('The maker’s limit for the Corvane 60.');
+    expect(sourceText(ruleInForce(programme(), {}, [override({})]), 'Corvane 60')).toBe('Set for this boat by Ilse: sand. The engine maker’s manual outranks it.');
+    expect(sourceText(ruleInForce(programme(), {}, []), 'Corvane 60')).toContain('“When is the pump impeller renewed?” is answered “every 12 months or 200 h”');
+    expect(sourceText({ source: { is: 'maker' }, shortened: null }, 'Corvane 60')).toBe('The maker’s limit for the Corvane 60.');
   });
 });
 
@@ -96,6 +105,35 @@ describe('the first service, and the ladder (common practice, no source)', () =>
     fc.assert(fc.property(fc.constantFrom('rolling', 'ladder'), fc.integer({ min: 0, max: 5000 }), fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 500 }), (counting, at, ran, more) => {
       const left = (hours: number) => dueState(oil({ counting: counting as 'ladder' }), done('2026-01-01', at / 10), use(hours), '2026-02-01').hoursLeft!;
       expect(left((at + ran + more) / 10)).toBeLessThanOrEqual(left((at + ran) / 10));
+    }));
+  });
+});
+
+describe('at season’s end (common practice, no source)', () => {
+  const lube = (hemisphere: 'north' | 'south') => ruleInForce({ task: 'gear-lube', everyHours: 100, everyMonths: 12, basis: 'own', seasonEnd: true }, {}, [], { hemisphere, sand: false });
+  const limit = (hemisphere: 'north' | 'south', doneOn: string) => dueState(lube(hemisphere), done(doneOn, 10), use(12), '2026-06-01').limitDay;
+  test('even if it barely ran: on 31 October in the north, on 30 April in the south', () => {
+    expect(limit('north', '2026-05-01')).toBe('2026-10-31');
+    expect(limit('south', '2026-05-01')).toBe('2027-04-30');
+    expect(limit('south', '2026-01-20')).toBe('2026-04-30');
+  });
+  test('done shortly before, it is done for this season; the twelve months come first then', () => {
+    expect(limit('north', '2025-10-05')).toBe('2026-10-05');
+    expect(limit('north', '2026-08-15')).toBe('2026-10-31');
+  });
+  test('an anchor on 29 February is the 28th in other years', () => {
+    expect([2027, 2028].map((year) => dayFromNumber(anchorAfter('02-29', dayNumber(`${year - 1}-10-01`))))).toEqual(['2027-02-28', '2028-02-29']);
+  });
+  test('the rule says so', () => {
+    expect(ruleText(lube('north'))).toBe('100 h or 12 months or at season’s end');
+    expect(ruleInForce(programme(), {}, []).anchor).toBeNull();
+  });
+  test('with an anchor it is never due later than without', () => {
+    fc.assert(fc.property(fc.integer({ min: 0, max: 3000 }), fc.constantFrom('north', 'south'), (days, hemisphere) => {
+      const on = dayFromNumber(dayNumber('2024-01-01') + days);
+      const day = (rule: ServiceRule) => dueState(rule, done(on, 10), use(10), on).limitDay!;
+      expect(day(lube(hemisphere as 'north')) <= day({ task: 'gear-lube', everyHours: 100, everyMonths: 12 })).toBe(true);
+      expect(day(lube(hemisphere as 'north')) > on).toBe(true);
     }));
   });
 });

@@ -1,4 +1,4 @@
-import type { ServiceRule } from './due.ts';
+import { SEASON_END, type ServiceRule } from './due.ts';
 import { answerTo, schoolOf, type SchoolChoices, type SchoolKey } from './schools.ts';
 import type { TaskKind } from './tasks.ts';
 
@@ -6,8 +6,10 @@ import type { TaskKind } from './tasks.ts';
 export const RULE_BASES = ['usual', 'own', 'maker'] as const;
 export type RuleBasis = (typeof RULE_BASES)[number];
 
-export interface ProgrammeRule extends ServiceRule {
+export interface ProgrammeRule extends Omit<ServiceRule, 'anchor'> {
   basis: RuleBasis;
+  /** Besides its interval, done at every season's end. */
+  seasonEnd?: boolean;
 }
 
 /** Where an override holds; the nearer to the engine, the stronger. */
@@ -32,7 +34,22 @@ export type RuleSource =
 
 export interface RuleInForce extends ServiceRule {
   source: RuleSource;
+  /** The hours were shortened to this share, because of where the boat works; null = not. */
+  shortened: number | null;
 }
+
+/** Where an engine is, as far as its rules hang on it. */
+export interface EnginePlace {
+  /** Of its base: seasons end half a year apart. */
+  hemisphere: 'north' | 'south';
+  /** Its boat works in sand and shallows. */
+  sand: boolean;
+}
+
+const ANYWHERE: EnginePlace = { hemisphere: 'north', sand: false };
+
+/** Sand eats a pump in half the hours. Common practice, no source. */
+const SAND_SHARE: Partial<Record<TaskKind, number>> = { impeller: 0.5 };
 
 const STRENGTH: Record<OverrideScope, number> = { base: 1, boat: 2, engine: 3 };
 const FIRST_OIL = new Set<TaskKind>(['engine-oil', 'oil-filter']);
@@ -44,19 +61,25 @@ const FIRST_OIL = new Set<TaskKind>(['engine-oil', 'oil-filter']);
  *
  * @param overrides those of this engine, its boat and its base, for any task
  */
-export function ruleInForce(programme: ProgrammeRule, choices: SchoolChoices, overrides: readonly RuleOverride[]): RuleInForce {
+export function ruleInForce(programme: ProgrammeRule, choices: SchoolChoices, overrides: readonly RuleOverride[], place: EnginePlace = ANYWHERE): RuleInForce {
   const { task } = programme;
   const counting = answerTo('counting', choices).key === 'ladder' ? ('ladder' as const) : ('rolling' as const);
   const first = FIRST_OIL.has(task) ? firstHours(choices) : null;
-  const shared = { task, counting, firstHours: first };
+  const shared = { task, counting, firstHours: first, anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null };
   const nearest = overrides.filter((o) => o.task === task).sort((a, b) => STRENGTH[b.scope] - STRENGTH[a.scope])[0];
   if (nearest) {
     const { id, scope, reason, author, everyHours, everyMonths } = nearest;
-    return { ...shared, everyHours, everyMonths, source: { is: 'override', id, scope, reason, author } };
+    // Who sets a rule for a boat knows where it works.
+    return { ...shared, everyHours, everyMonths, shortened: null, source: { is: 'override', id, scope, reason, author } };
   }
   const bySchool = programme.basis === 'usual' ? limitsOf(task, choices) : null;
-  if (bySchool) return { ...shared, ...bySchool.limits, source: { is: 'school', school: bySchool.school, answer: bySchool.answer } };
-  return { ...shared, everyHours: programme.everyHours, everyMonths: programme.everyMonths, source: { is: programme.basis } };
+  const share = (place.sand && SAND_SHARE[task]) || null;
+  const limits = bySchool?.limits ?? programme;
+  const shortened = limits.everyHours === null ? null : share;
+  return {
+    ...shared, everyHours: shortened === null ? limits.everyHours : limits.everyHours! * shortened, everyMonths: limits.everyMonths, shortened,
+    source: bySchool ? { is: 'school', school: bySchool.school, answer: bySchool.answer } : { is: programme.basis },
+  };
 }
 
 function firstHours(choices: SchoolChoices): number | null {
@@ -95,7 +118,12 @@ export function tasksOfSchool(school: SchoolKey, all: readonly TaskKind[]): Task
 }
 
 /** Where the interval comes from, as a sentence. */
-export function sourceText(source: RuleSource, modelName: string): string {
+export function sourceText({ source, shortened }: Pick<RuleInForce, 'source' | 'shortened'>, modelName: string): string {
+  const sand = shortened === null ? '' : ` Its hours are ${shortened === 0.5 ? 'halved' : `shortened to ${Math.round(shortened * 100)} %`}, because the boat works in sand and shallows.`;
+  return `${plainSource(source, modelName)}${sand}`;
+}
+
+function plainSource(source: RuleSource, modelName: string): string {
   if (source.is === 'override') return `Set for this ${source.scope}${source.author ? ` by ${source.author}` : ''}: ${source.reason}. The engine maker’s manual outranks it.`;
   if (source.is === 'school') {
     const { question, options } = schoolOf(source.school);

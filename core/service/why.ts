@@ -25,6 +25,7 @@ export function ruleText(rule: ServiceRule): string {
   if (rule.everyMonths !== null) {
     parts.push(rule.everyMonths === 1 ? '1 month' : `${rule.everyMonths} months`);
   }
+  if (rule.anchor != null) parts.push('at season’s end');
   return parts.length > 0 ? parts.join(' or ') : 'no limit';
 }
 
@@ -46,10 +47,10 @@ export function whyDue(
   lifeHours: number | null,
   formatDay: (day: string) => string,
 ): string[] {
-  const both = rule.everyHours !== null && rule.everyMonths !== null;
+  const both = [rule.everyHours, rule.everyMonths, rule.anchor ?? null].filter((limit) => limit !== null).length > 1;
   const ladder = rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
   const lines = [
-    rule.everyHours === null && rule.everyMonths === null
+    rule.everyHours === null && rule.everyMonths === null && rule.anchor == null
       ? `${TASKS[rule.task].word}: no limit; done when it looks worn.`
       : `${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}${ladder}.`,
   ];

@@ -32,7 +32,7 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   return models.map((m) => ({
     id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
     sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
-    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths, basis }) => ({ task, everyHours, everyMonths, basis })),
+    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths, basis, seasonEnd }) => ({ task, everyHours, everyMonths, basis, seasonEnd })),
     engines: counts.get(m.id) ?? 0,
   }));
 }
@@ -52,7 +52,7 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
     const old = before.find((b) => b.task === r.task);
     // Figures that change are the yard’s own from then on, unless somebody says whose they are.
     const basis = old === undefined ? (r.basis ?? (same(r, usual.find((u) => u.task === r.task)) ? 'usual' : 'own')) : same(r, old) ? (r.basis ?? old.basis) : r.basis === undefined || (r.basis === 'usual' && old.basis === 'usual') ? 'own' : r.basis;
-    return { ...r, basis, modelId };
+    return { ...r, basis, seasonEnd: r.seasonEnd ?? old?.seasonEnd ?? false, modelId };
   }));
 }
 

@@ -124,7 +124,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
       const { choices } = await readRuleBook(db);
       const tasks = tasksOfSchool(query.school, TASK_KINDS);
       return schoolOf(query.school).options.map((option) => {
-        const rules = facts.programme.filter((p) => tasks.includes(p.task)).map((p) => ruleInForce(p, { ...choices, [query.school]: option.key }, facts.overrides));
+        const rules = facts.programme.filter((p) => tasks.includes(p.task)).map((p) => ruleInForce(p, { ...choices, [query.school]: option.key }, facts.overrides, facts));
         return {
           answer: option.key,
           tasks: dueOfEngine(facts, memory.boats.get(facts.boatId)!, memory.today(facts), rules)

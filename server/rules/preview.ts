@@ -40,7 +40,7 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
       if (++n % ENGINES_AT_ONCE === 0) await new Promise(setImmediate);
       const overrides = would.overridesOf(facts);
       const changed = facts.programme
-        .map((p) => ({ before: facts.rules.find((r) => r.task === p.task)!, after: ruleInForce(p, would.choices, overrides) }))
+        .map((p) => ({ before: facts.rules.find((r) => r.task === p.task)!, after: ruleInForce(p, would.choices, overrides, facts) }))
         .filter(({ before, after }) => !sameLimits(before, after));
       if (changed.length === 0) continue;
       sum.engines++;

@@ -79,6 +79,21 @@ describe('overrides', () => {
   });
 });
 
+describe('a boat that works in sand', () => {
+  test('has its pump due in half the hours, and says why', async () => {
+    const { boatId } = ports['Turnstone port']!;
+    const edit = async (sand: boolean) => {
+      const { version } = await ilse.get<{ version: number }>(`/fleet/boats/${boatId}`);
+      await ilse.put(`/fleet/boats/${boatId}`, { name: 'Turnstone', baseId: yard.baseId, berth: '14', sand, version });
+    };
+    await edit(true);
+    expect(await due('impeller')).toMatchObject({ due: { limitHours: 450 }, because: expect.stringContaining('halved, because the boat works in sand and shallows') });
+    expect((await due('gear-lube')).due.limitHours).toBe(450);
+    await edit(false);
+    expect((await due('impeller')).due.limitHours).toBe(550);
+  });
+});
+
 describe('before saving', () => {
   test('a change is worked out on the whole fleet, and nothing is written', async () => {
     const look = await ilse.post<RulePreview>('/rules/preview', { school: 'counting', answer: 'ladder' });

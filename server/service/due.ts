@@ -14,8 +14,8 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
     engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position,
     baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
     lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due,
-    rule: { task: rule.task, everyHours: rule.everyHours, everyMonths: rule.everyMonths, firstHours: rule.firstHours ?? null, counting: rule.counting ?? 'rolling' },
-    because: sourceText(rule.source, facts.modelName),
+    rule: { task: rule.task, everyHours: rule.everyHours, everyMonths: rule.everyMonths, firstHours: rule.firstHours ?? null, counting: rule.counting ?? 'rolling', anchor: rule.anchor ?? null },
+    because: sourceText(rule, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
   };
 }

@@ -49,7 +49,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
     dispatch(say({ tone: 'done', text: `${values.maker} ${values.name} is in the book. Due dates follow the programme from now on.`, link: { to: '/due', word: 'See what is due' } }));
     if (!model) void navigate('/fleet/models');
   });
-  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null; basis: RuleBasis }> | null) => {
+  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null; basis: RuleBasis; seasonEnd: boolean }> | null) => {
     const rest = rules.filter((r) => r.task !== task);
     const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
     setValue('rules', part === null ? rest : [...rest, { ...old, ...part }], { shouldDirty: true });
@@ -85,11 +85,11 @@ function ModelForm({ model }: { model?: ModelRow }) {
           </div>
           {(sump || gearCase) && <p style={{ marginTop: 8 }}><Button size="small" onClick={() => { setValue('sump', null); setValue('gearCase', null); }}>Volumes are not known</Button></p>}
         </section>
-        <section className="block" style={{ maxWidth: 760 }}>
+        <section className="block" style={{ maxWidth: 900 }}>
           <h2>Programme</h2>
-          <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and the maker’s stand as they are. The engine maker’s manual outranks them.</p>
+          <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. Season’s end is 31 October in the north, 30 April in the south. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and the maker’s stand as they are. The engine maker’s manual outranks them.</p>
           <table className="lines">
-            <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col">Whose figures</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
+            <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col">Season’s end too</th><th scope="col">Whose figures</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
             <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke)).map((task) => {
               const rule = rules.find((r) => r.task === task);
               return (
@@ -98,9 +98,10 @@ function ModelForm({ model }: { model?: ModelRow }) {
                   {rule ? <>
                     <td><Limit label={`${TASKS[task].word}, hours`} value={rule.everyHours} onChange={(everyHours) => { setRule(task, { everyHours }); }} /></td>
                     <td><Limit label={`${TASKS[task].word}, months`} value={rule.everyMonths} onChange={(everyMonths) => { setRule(task, { everyMonths }); }} whole /></td>
+                    <td><input type="checkbox" className="tick" aria-label={`${TASKS[task].word}, at season’s end too`} checked={rule.seasonEnd ?? false} onChange={(e) => { setRule(task, { seasonEnd: e.target.checked }); }} /></td>
                     <td><Choice label={`${TASKS[task].word}, whose figures`} hideLabel value={basisOf(rule)} onChange={(v) => { if (v) setRule(task, { basis: v }); }} options={BASIS} /></td>
                     <td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button>}</td>
-                  </> : <><td colSpan={3} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12, basis: 'own' }); }}>add it</button>}</td></>}
+                  </> : <><td colSpan={4} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12, basis: 'own' }); }}>add it</button>}</td></>}
                 </tr>
               );
             })}</tbody>

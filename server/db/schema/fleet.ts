@@ -38,6 +38,8 @@ export const boat = pgTable(
     name: text().notNull(),
     baseId: integer().notNull().references(() => base.id),
     berth: text(),
+    /** Works in sand and shallows, which eat pumps. */
+    sand: boolean().notNull().default(false),
     retired: boolean().notNull().default(false),
     version: versionColumn(),
   },
@@ -84,6 +86,8 @@ export const programmeRule = pgTable(
     everyMonths: smallint(),
     /** Whose figures they are. */
     basis: ruleBasisEnum().notNull().default('own'),
+    /** Besides, at every season's end. */
+    seasonEnd: boolean().notNull().default(false),
   },
   (t) => [
     primaryKey({ columns: [t.modelId, t.task] }),

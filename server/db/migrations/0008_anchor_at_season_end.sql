@@ -1,0 +1,1 @@
+ALTER TABLE "programme_rule" ADD COLUMN "season_end" boolean DEFAULT false NOT NULL;

@@ -1,0 +1,1 @@
+ALTER TABLE "boat" ADD COLUMN "sand" boolean DEFAULT false NOT NULL;
