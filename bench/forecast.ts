@@ -1,5 +1,8 @@
 import { crossingAfter, DAYS_AHEAD, DAYS_BEHIND, forecastBoat, learnHabits, windowAround, type BoatUse } from '@diurna/core/usage';
-import { hireHoursByDay } from '@diurna/core/hires';
+import { dayNumber } from '@diurna/core/calendar';
+import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
+import Papa from 'papaparse';
+import { scenario } from '@diurna/demo/scenario';
 import { usageFleet, USE_KINDS, type KnownFleet } from '@diurna/demo/usage-fleet';
 import { seeded } from '@diurna/demo/random';
 import { median, row } from './report.ts';
@@ -109,4 +112,66 @@ export function benchFleetForecast(): void {
   const total = days + learning + whole;
   row(`forecasts of ${boats.length} engines x 10 limits from nothing, one core`, `${total.toFixed(0)} ms`, 'under 2000 ms', total < 2000,
     `${(total / one).toFixed(0)} x one engine (${one.toFixed(2)} ms); ${past.length} hires laid out ${days.toFixed(0)} ms, habits ${learning.toFixed(0)} ms, forecasts ${whole.toFixed(0)} ms`);
+}
+
+interface DemoEngine { boat: string; model: string; position: 'single' | 'kicker'; days: number[]; hours: number[] }
+
+/** The same on the demo's own history: forecasts as of some days of the past, against the readings that came after. */
+export function benchDemoForecast(): void {
+  const today = '2026-05-14';
+  const files = scenario(today);
+  const rows = <T>(text: string) => Papa.parse<T>(text, { header: true }).data;
+  const placeOf = new Map(rows<{ serial: string; boat: string; model: string; maker: string; position: string }>(files.fleet).map((r) => [r.serial, r]));
+  const engines = new Map<string, DemoEngine>();
+  for (const r of rows<{ serial: string; read_on: string; count: string }>(files.hours)) {
+    const place = placeOf.get(r.serial)!;
+    let e = engines.get(r.serial);
+    if (!e) engines.set(r.serial, (e = { boat: place.boat, model: `${place.maker} ${place.model}`, position: place.position === 'kicker' ? 'kicker' : 'single', days: [], hours: [] }));
+    e.days.push(dayNumber(r.read_on));
+    e.hours.push(Number(r.count));
+  }
+  const ms = (text: string) => Date.parse(`${text.replace(' ', 'T')}:00Z`);
+  const hires = new Map<string, HireSpan[]>();
+  const keep = (boat: string, out: string, back: string, booked: string) => hires.set(boat, [...(hires.get(boat) ?? []), { out: ms(out), back: ms(back), madeOn: Date.parse(booked) }]);
+  for (const h of rows<{ boat: string; out: string; back: string; booked_on: string }>(files.hires)) keep(h.boat, h.out, h.back, h.booked_on);
+  for (const h of files.desk) keep(h.boat, h.out, h.back, h.bookedOn);
+  const models = [...new Set([...engines.values()].map((e) => e.model))];
+  const random = seeded(21);
+  const cases: { inside: boolean; ours: number; recent: number; life: number }[] = [];
+  for (let back = 20; back <= 48; back += 7) {
+    const now = dayNumber(today) - back;
+    const window = windowAround(now);
+    const seen = [...engines.values()].map((e) => {
+      const n = e.days.filter((d) => d < now).length;
+      return { e, days: e.days.slice(0, n), hours: e.hours.slice(0, n) };
+    }).filter((s) => s.days.length > 3);
+    const boats: BoatUse[] = seen.map(({ e, days, hours }) => {
+      const known = (hires.get(e.boat) ?? []).filter((h) => h.madeOn! < now * DAY_MS);
+      return {
+        window, baseId: 1, hemisphere: 'north', engines: [{ modelId: models.indexOf(e.model), position: e.position, readings: { days, hours } }],
+        hires: known.length === 0 ? null : { hours: hireHoursByDay(known, window.first, window.days, ZONE), from: Math.floor(known[0]!.out / DAY_MS) },
+      };
+    });
+    const habits = learnHabits(boats, [...hires.values()].flat().filter((h) => h.back < now * DAY_MS));
+    seen.forEach(({ e, days, hours }, i) => {
+      const left = random.between(10, 50);
+      const last = days.at(-1)!;
+      const goal = hours.at(-1)! + left;
+      const after = e.hours.findIndex((h, k) => e.days[k]! > last && h >= goal);
+      if (after < 1) return;
+      // Between two weekly readings the day is told by a straight line.
+      const came = Math.round(e.days[after - 1]! + ((goal - e.hours[after - 1]!) / (e.hours[after]! - e.hours[after - 1]!)) * (e.days[after]! - e.days[after - 1]!));
+      if (came < now) return;
+      const said = crossingAfter(forecastBoat(boats[i]!, habits), 0, last, left);
+      if (said.likely === null) return;
+      const rival = (rate: number | null) => Math.min(730, Math.abs((rate === null || rate <= 0 ? last + 730 : last + left / rate) - came));
+      cases.push({ inside: said.early! <= came && (said.late === null || came <= said.late), ours: Math.abs(said.likely - came), recent: rival(rateSince(days, hours, last - 30)), life: rival(rateSince(days, hours, -Infinity)) });
+    });
+  }
+  const held = cases.filter((c) => c.inside).length / cases.length;
+  row('80 % band holds the day, the demo’s own history', `${(held * 100).toFixed(1)} %`, '75 to 85 %', held >= 0.75 && held <= 0.85, `${cases.length} limits reached; the invented readings follow their hires more closely than life does`);
+  const ours = median(cases.map((c) => c.ours));
+  const recent = ours / median(cases.map((c) => c.recent));
+  const life = ours / median(cases.map((c) => c.life));
+  row('median miss, the demo’s own history', `${ours} days`, 'below both', recent < 1 && life < 1, `${recent.toFixed(2)} x the rate of the last 30 days, ${life.toFixed(2)} x the lifetime rate`);
 }

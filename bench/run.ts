@@ -7,7 +7,7 @@ import { Browser } from '../e2e/browser.ts';
 import { startCluster } from '../scripts/cluster.mjs';
 import { benchCore } from './core.ts';
 import { benchGateway } from './gateway.ts';
-import { benchFleetForecast, benchForecast } from './forecast.ts';
+import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { percentile, processorTicks, row } from './report.ts';
 import { together, Visitor } from './visitor.ts';
@@ -101,6 +101,7 @@ if (only === undefined || only === 'core') benchCore();
 if (only === undefined || only === 'forecast') {
   benchFleetForecast();
   benchForecast();
+  benchDemoForecast();
 }
 if (only === undefined || only === 'api') {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
