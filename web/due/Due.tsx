@@ -9,11 +9,9 @@ import { plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { DueChart } from './DueChart.tsx';
 import { DueList } from './DueList.tsx';
+import type { Picked } from './picked.ts';
 import { VisitPanel } from './VisitPanel.tsx';
 import { Why } from './Why.tsx';
-
-/** What the side panel tells of. */
-export interface Picked { engineId: number; boatId: number; task: TaskKind; visit: boolean }
 
 const VIEWS = { weeks: 'Six weeks', season: 'Season', list: 'List' } as const;
 type View = keyof typeof VIEWS;

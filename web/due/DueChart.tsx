@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { hoursText, plural, shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import type { Picked } from './Due.tsx';
+import type { Picked } from './picked.ts';
 import { bunches, tails, type Mark } from './marks.ts';
 import './chart.css';
 

@@ -8,7 +8,7 @@ import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
 import { Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import type { Picked } from './Due.tsx';
+import type { Picked } from './picked.ts';
 
 const SIZE = 50;
 

@@ -15,6 +15,7 @@ export function EnginePick({ value, onChange, label = 'Engine' }: { value: Chose
   const { data } = api.useSearchQuery(q.trim(), { skip: q.trim() === '' || q === value?.title });
   return (
     <Autocomplete
+      size="small"
       options={(data ?? []).filter((h) => h.kind === 'engine').map(({ id, title, detail }): Chosen => ({ id, title, detail }))} value={value} autoHighlight
       getOptionLabel={(e) => e.title} isOptionEqualToValue={(a, b) => a.id === b.id} filterOptions={(all) => all} noOptionsText={q.trim() === '' ? 'Type a boat or a serial' : 'No engine of that name'}
       renderOption={({ key, ...props }, e) => <li key={key} {...props}>{e.title} <span className="faint" style={{ marginLeft: 8 }}>{e.detail}</span></li>}

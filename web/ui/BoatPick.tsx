@@ -10,6 +10,7 @@ export function BoatPick({ value, onChange, fault }: { value: Chosen | null; onC
   const { data, isFetching } = api.useBoatsQuery({ page: 1, size: 20, ...(q.trim() && q !== value?.name && { q: q.trim() }) });
   return (
     <Autocomplete
+      size="small"
       options={data?.rows.map(({ id, name }): Chosen => ({ id, name })) ?? []} value={value} loading={isFetching} autoHighlight
       getOptionLabel={(b) => b.name} isOptionEqualToValue={(a, b) => a.id === b.id} filterOptions={(all) => all} noOptionsText="No boat of that name"
       onInputChange={(_, text) => { setQ(text); }} onChange={(_, boat) => { onChange(boat); }}
