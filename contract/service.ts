@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { ribbonDay } from './people.ts';
-import { EVERYONE, route, STEER, WORK } from './route.ts';
+import { EVERYONE, HOURS, route, STEER, WORK } from './route.ts';
 
 export const dueStateName = z.enum(DUE_STATES);
 
@@ -114,7 +114,21 @@ export const entry = z.object({
 });
 export type Entry = z.infer<typeof entry>;
 
+export const breakIn = z.object({
+  applies: z.boolean().meta({ description: 'True for an engine bought new.' }),
+  hours: z.number(),
+  done: z.boolean(),
+  entries: z.array(z.object({ id, day, hours: z.number(), by: z.string().nullable(), remark: z.string().nullable() })),
+});
+export type BreakIn = z.infer<typeof breakIn>;
+
 export const serviceRoutes = {
+  readBreakIn: route({ method: 'get', path: '/api/service/engines/:id/break-in', roles: EVERYONE, params: idParam, reply: breakIn, summary: 'How far a new engine is run in, outing by outing.' }),
+  addBreakIn: route({
+    method: 'post', path: '/api/service/engines/:id/break-in', roles: HOURS, params: idParam, reply: done,
+    body: z.object({ hours: hours.refine((h) => h > 0 && h <= 24, 'is between 0.1 and 24'), remark: remark.nullable() }),
+    summary: 'Write down an outing on which a new engine was run in.',
+  }),
   dueList: route({
     method: 'get', path: '/api/service/due', roles: EVERYONE,
     query: pageQuery.extend({ ...dueFilters, sort: z.enum(['worst', 'boat', 'model']).default('worst') }),

@@ -45,6 +45,11 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
       name: b.name, timeZone: b.timeZone, hemisphere, dayMinutes: 480, workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5], version: b.version,
     });
   }
+  const [fresh] = (await visitor.send<{ rows: { boatName: string; engineId: number }[] }>('GET', '/service/due?q=Dotterel&size=5')).rows;
+  if (fresh) {
+    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, { hours: 1.2, remark: 'Round the bay with two up, speed changed all the time.' });
+    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, { hours: 1.5, remark: 'Cooling stream strong, no leaks.' });
+  }
   if (deskUrl !== undefined) {
     const feed = await visitor.send<{ id: number }>('POST', '/hires/feeds', { name: 'Larkspur booking desk', url: deskUrl, baseId: baseId(2), active: true });
     await visitor.send('POST', `/hires/feeds/${feed.id}/read`);

@@ -51,6 +51,7 @@ interface DemoEngine {
   model: DemoModel;
   serial: string;
   inService: Day | null;
+  isNew: boolean;
   readings: { day: Day; hours: number }[];
   done: { task: TaskKind; day: Day; hours: number | null; by: string; remark?: string }[];
 }
@@ -124,6 +125,7 @@ function makeEngines(today: Day, random: Random): DemoEngine[] {
       const engine: DemoEngine = {
         boat, base, berth, position, model, serial: `${model.prefix}-${number}`,
         inService: addDays(today, -random.whole(HISTORY_WEEKS * 7 + 60, 2200)),
+        isNew: false,
         readings: model.metered ? readingsOf(random, today) : [], done: [],
       };
       const twin = engines.find((e) => e.boat === boat && e.model === model);
@@ -155,6 +157,11 @@ function tellTheStory(engines: DemoEngine[], today: Day): void {
   const stilt = at('Stilt');
   stilt.done = [];
   stilt.inService = null;
+  // Fresh from the crate, and still to be run in.
+  const dotterel = at('Dotterel');
+  dotterel.done = [];
+  dotterel.isNew = true;
+  dotterel.inService = addDays(today, -6);
   // Never ran since it was fitted: only the calendar counts.
   const noddy = at('Noddy');
   const quiet = noddy.readings[0]!;
@@ -192,7 +199,7 @@ export function scenario(today: Day): Scenario {
     base: BASES[e.base]!, time_zone: DEMO_ZONE, hemisphere, boat: e.boat, berth: e.berth, position: e.position,
     maker: e.model.maker, model: e.model.name, power_hp: e.model.powerHp, stroke: e.model.stroke, cylinders: e.model.cylinders,
     sump_volume: e.model.sump?.[0] ?? null, sump_unit: e.model.sump?.[1] ?? null, gear_volume: e.model.gear[0], gear_unit: e.model.gear[1],
-    serial: e.serial, in_service_on: e.inService, bought_new: 'no', meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none', meter_offset: e.model.metered ? 0 : null,
+    serial: e.serial, in_service_on: e.inService, bought_new: e.isNew ? 'yes' : 'no', meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none', meter_offset: e.model.metered ? 0 : null,
   }));
   const hours = engines.flatMap((e) => e.readings.map((r) => ({ serial: e.serial, model: `${e.model.maker} ${e.model.name}`, read_on: r.day, count: r.hours })));
   const service = engines.flatMap((e) =>

@@ -20,7 +20,7 @@ import { jobsHandlers } from './jobs/index.ts';
 import { peopleHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { rulesHandlers } from './rules/index.ts';
-import { dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
+import { breakInHandlers, dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { storesHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
@@ -86,7 +86,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(rulesHandlers(memory))
     .add(snagsHandlers(memory))
     .add(gatewayHandlers(memory))
-    .add({ ...dueHandlers(memory), ...entryHandlers(memory) })
+    .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))
     .add(storesHandlers(memory))
     .add(recordsHandlers)

@@ -5,3 +5,4 @@ export * from './programme.ts';
 export * from './schools.ts';
 export * from './rules.ts';
 export * from './replay.ts';
+export * from './break-in.ts';

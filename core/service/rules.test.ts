@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { dayFromNumber, dayNumber } from '../calendar/index.ts';
 import {
-  anchorAfter, answerTo, dueState, limitAfter, ruleInForce, ruleText, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
+  anchorAfter, answerTo, breakInAt, dueState, limitAfter, ruleInForce, ruleText, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
   type LastDone, type ProgrammeRule, type RuleOverride, type ServiceRule,
 } from './index.ts';
 
@@ -135,6 +135,20 @@ describe('at season’s end (common practice, no source)', () => {
       expect(day(lube(hemisphere as 'north')) <= day({ task: 'gear-lube', everyHours: 100, everyMonths: 12 })).toBe(true);
       expect(day(lube(hemisphere as 'north')) > on).toBe(true);
     }));
+  });
+});
+
+describe('running in (common practice, no source)', () => {
+  test('two hours with care, eight more, ten in all', () => {
+    expect(breakInAt(0, 0)).toMatchObject({ phase: { from: 0, to: 2 }, left: 2 });
+    expect(breakInAt(2, 0)).toMatchObject({ phase: { from: 2, to: 10 }, left: 8 });
+    expect(breakInAt(10, 0)).toEqual({ hours: 10, phase: null, left: 0 });
+    expect(breakInAt(640, 0).phase).toBeNull();
+  });
+  test('a kicker without a meter is run in by what is written down', () => {
+    expect(breakInAt(null, 1.5)).toMatchObject({ hours: 1.5, left: 0.5 });
+    expect(breakInAt(null, 12).phase).toBeNull();
+    expect(breakInAt(3, 1)).toMatchObject({ hours: 3 });
   });
 });
 

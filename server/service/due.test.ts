@@ -122,3 +122,21 @@ describe('the service log', () => {
     await expect(yard.pool.query('delete from reading')).rejects.toThrow('never changed or erased');
   });
 });
+
+describe('running in a new engine', () => {
+  interface State { applies: boolean; hours: number; done: boolean; entries: { hours: number; by: string | null; remark: string | null }[] }
+  test('a kicker without a meter is run in by what the dock writes down; one of unknown history is not asked', async () => {
+    const engines = (await due()).rows;
+    const kicker = engines.find((r) => r.position === 'kicker')!.engineId;
+    const knot = engines.find((r) => r.boatName === 'Knot' && r.position === 'single')!.engineId;
+    const dock = await yard.as('dock');
+    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({ applies: true, hours: 0, done: false, entries: [] });
+    await dock.post(`/service/engines/${kicker}/break-in`, { hours: 1.5, remark: 'speed changed every minute' });
+    await dock.post(`/service/engines/${kicker}/break-in`, { hours: 8.5, remark: null });
+    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({ hours: 10, done: true, entries: [{ hours: 1.5, by: 'dock', remark: 'speed changed every minute' }, { hours: 8.5 }] });
+    expect(await ilse.get<State>(`/service/engines/${knot}/break-in`)).toMatchObject({ applies: false });
+    expect((await dock.refused('post', `/service/engines/${knot}/break-in`, { hours: 1, remark: null })).detail).toContain('not bought new');
+    expect((await dock.refused('post', `/service/engines/${kicker}/break-in`, { hours: 0, remark: null })).detail).toContain('between 0.1 and 24');
+    await expect(yard.pool.query('update break_in_entry set hours = 1')).rejects.toThrow('never changed');
+  });
+});

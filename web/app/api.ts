@@ -88,6 +88,8 @@ export const api = createApi({
     outlook: b.query<Reply<'outlook'>, Query<'outlook'>>({ query: (params) => ({ url: '/service/outlook', params }), providesTags: ['Due', 'Jobs'] }),
     ribbon: b.query<Reply<'ribbon'>, Query<'ribbon'>>({ query: (params) => ({ url: '/service/ribbon', params }), providesTags: ['Jobs', 'Due'] }),
     entries: b.query<Reply<'listEntries'>, Query<'listEntries'>>({ query: (params) => ({ url: '/service/entries', params }), providesTags: ['Due', 'Records'] }),
+    breakIn: b.query<Reply<'readBreakIn'>, number>({ query: (id) => `/service/engines/${id}/break-in`, providesTags: ['Due', 'Hours'] }),
+    addBreakIn: b.mutation<Reply<'addBreakIn'>, WithId<'addBreakIn'>>({ query: (a) => ({ url: `/service/engines/${a.id}/break-in`, method: 'POST', body: split(a).body }), invalidatesTags: ['Due', 'Records'] }),
     addEntry: b.mutation<Reply<'addEntry'>, Body<'addEntry'>>({ query: (body) => ({ url: '/service/entries', method: 'POST', body }), invalidatesTags: ['Due', 'Records'] }),
     cancelEntry: b.mutation<Reply<'cancelEntry'>, WithId<'cancelEntry'>>({ query: (a) => ({ url: `/service/entries/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Due', 'Records'] }),
 

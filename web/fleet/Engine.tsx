@@ -9,6 +9,7 @@ import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
 import { AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { BreakIn } from './BreakIn.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
@@ -59,6 +60,7 @@ export function Engine() {
         </section>
         <DueHere id={id} lifeHours={engine.lifeHours} />
       </div>
+      <BreakIn id={id} />
       <Suspense><EngineCurve id={id} /></Suspense>
       <div className="two">
         <History id={id} />

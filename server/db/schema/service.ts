@@ -78,3 +78,19 @@ export const serviceEntry = pgTable(
     check('service_entry_volume', sql`(${t.volumeValue} is null) = (${t.volumeUnit} is null)`),
   ],
 );
+
+/** What was run in of a new engine, outing by outing. Rows are never changed or erased (a trigger refuses it). */
+export const breakInEntry = pgTable(
+  'break_in_entry',
+  {
+    id: identity(),
+    engineId: integer().notNull().references(() => engine.id),
+    day: date({ mode: 'string' }).notNull(),
+    /** Hours run on this outing. */
+    hours: hoursColumn().notNull(),
+    personId: integer().references(() => person.id),
+    remark: text(),
+    at: instant().notNull().default(now),
+  },
+  (t) => [index('break_in_engine').on(t.engineId), check('break_in_hours', sql`${t.hours} > 0 and ${t.hours} <= 24`)],
+);

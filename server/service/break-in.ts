@@ -1,0 +1,37 @@
+import { dayInZone } from '@diurna/core/calendar';
+import { breakInAt } from '@diurna/core/service';
+import { asc, eq } from 'drizzle-orm';
+import { tables } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { HttpProblem, notFound } from '../http/problem.ts';
+import type { FleetMemory } from './fleet-memory.ts';
+
+const { breakInEntry, engine, person } = tables;
+
+export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | 'addBreakIn'> {
+  return {
+    async readBreakIn({ db, params }) {
+      await memory.refresh();
+      const [found] = await db.select({ boughtNew: engine.boughtNew }).from(engine).where(eq(engine.id, params.id));
+      if (!found) throw notFound('engine');
+      const entries = await db.select({ e: breakInEntry, by: person.name }).from(breakInEntry).leftJoin(person, eq(person.id, breakInEntry.personId))
+        .where(eq(breakInEntry.engineId, params.id)).orderBy(asc(breakInEntry.day), asc(breakInEntry.id)).limit(200);
+      const state = breakInAt(memory.engines.get(params.id)?.lifeHours ?? null, entries.reduce((sum, { e }) => sum + e.hours, 0));
+      return {
+        applies: found.boughtNew, hours: state.hours, done: state.phase === null,
+        entries: entries.map(({ e, by }) => ({ id: e.id, day: e.day, hours: e.hours, by, remark: e.remark })),
+      };
+    },
+
+    addBreakIn: ({ params, body, write, who }) =>
+      write(async (tx, audit) => {
+        const facts = memory.engines.get(params.id);
+        const [found] = await tx.select({ boughtNew: engine.boughtNew, serial: engine.serial }).from(engine).where(eq(engine.id, params.id)).for('update');
+        if (!found) throw notFound('engine');
+        if (!found.boughtNew) throw new HttpProblem(422, 'This engine was not bought new: it was run in by somebody else. Say so under Edit if that is wrong.');
+        await tx.insert(breakInEntry).values({ engineId: params.id, day: dayInZone(memory.now(), facts?.timeZone ?? 'UTC'), hours: body.hours, personId: who.id, remark: body.remark, at: memory.now() });
+        await audit({ act: 'added', subject: 'running in', subjectId: params.id, title: found.serial, after: body });
+        return { ok: true as const };
+      }),
+  };
+}
