@@ -120,5 +120,6 @@ export const ribbonDay = z.object({
   loadMinutes: z.number(),
   capacityMinutes: z.number(),
   limits: z.int().meta({ description: 'Calendar limits that run out on this day.' }),
+  boatsOut: z.int().meta({ description: 'Boats on hire at some time of the day, as far as is booked.' }),
 });
 export type RibbonDay = z.infer<typeof ribbonDay>;

@@ -1,4 +1,4 @@
-import { addDays, dayNumber } from '@diurna/core/calendar';
+import { addDays, dayNumber, minuteInZone } from '@diurna/core/calendar';
 import { sourceText } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow, Outlook } from '@diurna/contract/service';
@@ -87,6 +87,7 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
         if (due.limitDay === null || (query.baseId !== undefined && facts.baseId !== query.baseId)) continue;
         limits.set(due.limitDay, (limits.get(due.limitDay) ?? 0) + 1);
       }
+      const out = boatsOutByDay(memory, query.from, query.days, query.baseId);
       return Array.from({ length: query.days }, (_, i) => {
         const day = addDays(query.from, i);
         const capacity = bases.rows
@@ -94,11 +95,32 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
           .reduce((sum, b) => sum + b.day_minutes * (hands.rows.find((h) => h.base_id === b.id)?.n ?? 0), 0);
         const on = load.get(day);
         return {
-          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: capacity, limits: limits.get(day) ?? 0,
+          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: capacity, limits: limits.get(day) ?? 0, boatsOut: out[i]!,
         };
       });
     },
   };
+}
+
+/** How many boats are on hire at some time of each day, by the clock of their base. */
+function boatsOutByDay(memory: FleetMemory, from: string, days: number, baseId: number | undefined): number[] {
+  const first = dayNumber(from);
+  const counts = Array<number>(days).fill(0);
+  // A day of slack for the zone; the exact day is worked out below.
+  const start = (first - 1) * 86_400_000;
+  const end = (first + days + 1) * 86_400_000;
+  for (const { hires, use, engines } of memory.boats.values()) {
+    if (baseId !== undefined && use.baseId !== baseId) continue;
+    const zone = engines[0]!.timeZone;
+    const touched = new Set<number>();
+    for (const { out, back } of hires) {
+      if (back < start || out > end) continue;
+      const last = Math.min(days - 1, minuteInZone(back, zone).dayNo - first);
+      for (let i = Math.max(0, minuteInZone(out, zone).dayNo - first); i <= last; i++) touched.add(i);
+    }
+    for (const i of touched) counts[i]!++;
+  }
+  return counts;
 }
 
 /** Days since the last reading, or null when there is none. */

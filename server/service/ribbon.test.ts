@@ -29,7 +29,7 @@ describe('the day ribbon', () => {
     expect(days).toHaveLength(14);
     const on = (day: string) => days.find((d) => d.day === day)!;
     // Twins' oil: 15 + 2 x (8 + 25) = 81; gear lube: 15 + 5 + 20 + 18 draining = 58.
-    expect(on('2026-04-16')).toEqual({ day: '2026-04-16', jobs: 2, loadMinutes: 139, capacityMinutes: 480, limits: 0 });
+    expect(on('2026-04-16')).toEqual({ day: '2026-04-16', jobs: 2, loadMinutes: 139, capacityMinutes: 480, limits: 0, boatsOut: 0 });
     expect(on('2026-04-18')).toMatchObject({ jobs: 0, capacityMinutes: 0, limits: 2 });
     expect(on('2026-04-20')).toMatchObject({ jobs: 1, loadMinutes: 28 });
   });
@@ -40,6 +40,15 @@ describe('the day ribbon', () => {
     const other = await ilse.post<{ id: number }>('/fleet/bases', { name: 'Far', timeZone: 'UTC', hemisphere: 'south', dayMinutes: 480, workdays: [1, 2, 3, 4, 5, 6, 7] });
     expect((await ilse.get<RibbonDay[]>(`/service/ribbon?from=2026-04-16&days=1&baseId=${other.id}`))[0]).toMatchObject({ jobs: 0, capacityMinutes: 0, limits: 0 });
   });
+});
+
+test('boats out on each day they are away, by the clock of the base', async () => {
+  const boat = (await ilse.get<{ rows: { id: number; name: string }[] }>('/fleet/boats')).rows[0]!;
+  // Back at half past eleven in the evening in Halifax, which is the next day in UTC.
+  await ilse.post('/hires', { boatId: boat.id, outDay: '2026-04-21', outTime: '09:00', backDay: '2026-04-22', backTime: '23:30', reference: null });
+  await ilse.post('/hires', { boatId: boat.id, outDay: '2026-04-22', outTime: '08:00', backDay: '2026-04-22', backTime: '09:00', reference: null });
+  const days = await ilse.get<RibbonDay[]>('/service/ribbon?from=2026-04-20&days=5');
+  expect(days.map((d) => d.boatsOut)).toEqual([0, 1, 1, 0, 0]);
 });
 
 describe('lists of jobs', () => {

@@ -8,7 +8,7 @@ import { ribbonStart, useDay, useToday } from './useBook.ts';
 
 const DAYS = 28;
 
-/** Four weeks over every room: work planned against hands, jobs, and calendar limits that run out. */
+/** Four weeks over every room: work planned against hands, boats out below, and calendar limits that run out. */
 export function DayRibbon() {
   const today = useToday();
   const day = useDay();
@@ -36,7 +36,7 @@ export function DayRibbon() {
         const rest = (figures?.capacityMinutes ?? 0) === 0;
         const share = figures && figures.capacityMinutes > 0 ? figures.loadMinutes / figures.capacityMinutes : figures && figures.loadMinutes > 0 ? 1.2 : 0;
         const words = figures
-          ? `${longDay(d)}: ${plural(figures.jobs, 'job')}, ${minutesText(figures.loadMinutes)} of ${minutesText(figures.capacityMinutes)} planned${figures.limits > 0 ? `, ${plural(figures.limits, 'calendar limit')} run out` : ''}`
+          ? `${longDay(d)}: ${plural(figures.jobs, 'job')}, ${plural(figures.boatsOut, 'boat')} out, ${minutesText(figures.loadMinutes)} of ${minutesText(figures.capacityMinutes)} planned${figures.limits > 0 ? `, ${plural(figures.limits, 'calendar limit')} run out` : ''}`
           : longDay(d);
         return (
           <button
@@ -49,7 +49,7 @@ export function DayRibbon() {
             <span className="letter" aria-hidden="true">{dayLetter(d)}</span>
             <span className="number" aria-hidden="true">{Number(d.slice(8))}</span>
             <span className="bar" aria-hidden="true"><span className={share > 1 ? 'load full' : 'load'} style={{ height: `${Math.min(1, share) * 100}%` }} /></span>
-            <span className="count" aria-hidden="true">{figures && figures.jobs > 0 ? figures.jobs : ''}{figures && figures.limits > 0 && <i className="limit-tick" />}</span>
+            <span className="count" aria-hidden="true">{figures && figures.boatsOut > 0 ? figures.boatsOut : ''}{figures && figures.limits > 0 && <i className="limit-tick" />}</span>
           </button>
         );
       })}

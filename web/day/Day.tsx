@@ -94,7 +94,8 @@ function NotHandedOut({ baseId }: { baseId: number | '' }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [boatId, setBoatId] = useState<number | null>(null);
   const open = data?.rows.filter((r) => r.job === null && (r.due.state === 'over' || r.due.state === 'due')) ?? [];
-  const boats = [...new Map(open.map((r) => [r.boatId, r])).values()].slice(0, 5);
+  // The list is worst first: the first of a boat is its worst.
+  const boats = open.filter((r, i) => open.findIndex((o) => o.boatId === r.boatId) === i).slice(0, 5);
   if (!data) return null;
   return (
     <section className="block">

@@ -86,7 +86,7 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
       ctx.lineTo(x, area.bottom);
       ctx.stroke();
       // Words over words are none: limits close together share one line of words over the topmost.
-      let words: { y: number; text: string[]; over: boolean } | null = null;
+      let words: { y: number; last: number; text: string[]; over: boolean } | null = null;
       const write = () => {
         if (!words) return;
         ctx.textAlign = 'left';
@@ -103,12 +103,13 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
         ctx.lineTo(area.right, y);
         ctx.stroke();
         ctx.setLineDash([]);
-        if (words && y - words.y < 19) {
+        if (words && y - words.last < 19) {
+          words.last = y;
           words.text.push(limit.word.toLowerCase());
           words.over ||= limit.over;
         } else {
           write();
-          words = { y, text: [limit.word], over: limit.over };
+          words = { y, last: y, text: [limit.word], over: limit.over };
         }
       }
       write();
