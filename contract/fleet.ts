@@ -152,7 +152,7 @@ export const fleetRoutes = {
   editBase: route({ method: 'put', path: '/api/fleet/bases/:id', roles: STEER, params: idParam, body: baseEdit.extend({ version }), reply: created, summary: 'Edit a base.' }),
   listModels: route({ method: 'get', path: '/api/fleet/models', roles: EVERYONE, reply: z.array(model), summary: 'Engine models with their programmes.' }),
   addModel: route({ method: 'post', path: '/api/fleet/models', roles: STEER, body: modelEdit, reply: created, summary: 'Add an engine model.' }),
-  editModel: route({ method: 'put', path: '/api/fleet/models/:id', roles: STEER, params: idParam, body: modelEdit.safeExtend({ version }), reply: created, summary: 'Edit a model and its programme.' }),
+  editModel: route({ method: 'put', path: '/api/fleet/models/:id', roles: STEER, params: idParam, body: modelEdit.safeExtend({ version, reason: reason.optional().meta({ description: 'Why a maker’s limit is passed; asked for only then.' }) }), reply: created, summary: 'Edit a model and its programme.' }),
   listBoats: route({
     method: 'get', path: '/api/fleet/boats', roles: EVERYONE, reply: pageOf(boat),
     query: pageQuery.extend({ ...lists, retired: z.enum(['yes', 'no']).default('no') }),

@@ -132,3 +132,15 @@ function plainSource(source: RuleSource, modelName: string): string {
   if (source.is === 'maker') return `The maker’s limit for the ${modelName}.`;
   return `${source.is === 'own' ? 'The yard’s own figure' : 'The usual figure'} in the programme of the ${modelName}. The engine maker’s manual outranks it.`;
 }
+
+/** The maker's limits a new programme would pass: tasks whose hours or months get longer, or that are left out. */
+export function makersLimitsPassed(before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis'>[], after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths'>[]): TaskKind[] {
+  const longer = (was: number | null, is: number | null) => was !== null && (is === null || is > was);
+  return before
+    .filter((b) => b.basis === 'maker')
+    .filter((b) => {
+      const a = after.find((r) => r.task === b.task);
+      return a === undefined || longer(b.everyHours, a.everyHours) || longer(b.everyMonths, a.everyMonths);
+    })
+    .map((b) => b.task);
+}

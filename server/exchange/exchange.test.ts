@@ -94,6 +94,15 @@ describe('faulty files end in clear words and an untouched book', () => {
     ]);
   });
 
+  test('a file of 100,000 faulty rows ends in one sentence, the worst rows, and an untouched book', async () => {
+    const rows = Array.from({ length: 100_000 }, (_, i) => `C60-40116,${i % 2 === 0 ? '2031-01-01' : '2026-04-01'},${i % 2 === 0 ? 500 : -3}`);
+    const before = (await ilse.get<{ total: number }>('/usage/hours?size=1')).total;
+    const refused = await ilse.refused('post', '/exchange/hours', ['serial,read_on,count', ...rows].join('\n'));
+    expect(refused).toMatchObject({ status: 422, detail: expect.stringContaining('100000 of 100000 rows cannot be read. Nothing was written') });
+    expect(refused.faults!.length).toBeLessThanOrEqual(100);
+    expect((await ilse.get<{ total: number }>('/usage/hours?size=1')).total).toBe(before);
+    expect((await ilse.refused('post', '/exchange/hours', `serial,read_on,count\n${'x,2026-01-01,1\n'.repeat(200_001)}`)).detail).toContain('200000 at most');
+  });
   test('a questioned figure with its reason is taken and stays marked', async () => {
     await ilse.post('/exchange/hours', 'serial,read_on,count,reason\nT50-1,2026-04-02,300,meter was replaced by the yard before us\n');
     const { rows } = await yard.pool.query("select doubt, reason from reading where doubt is not null");

@@ -1,10 +1,10 @@
 import type { modelEdit, Model } from '@diurna/contract/fleet';
-import { taskApplies, TASKS, usualProgramme } from '@diurna/core/service';
+import { makersLimitsPassed, taskApplies, TASKS, usualProgramme } from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { HttpProblem } from '../http/problem.ts';
+import { faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 
 const { engineModel, programmeRule } = tables;
@@ -74,12 +74,16 @@ export const modelHandlers: Handlers<'listModels' | 'addModel' | 'editModel'> = 
 
   editModel: ({ params, body, write }) =>
     write(async (tx, audit) => {
-      const { version, ...model } = body;
+      const { version, reason, ...model } = body;
       const before = await lockVersion(tx, engineModel, params.id, version, 'model');
       const rules = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, params.id));
+      const passed = makersLimitsPassed(rules, model.rules);
+      if (passed.length > 0 && reason === undefined) {
+        throw faulty('reason', `This passes the maker’s limit for ${passed.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. Say why; the reason stays in the audit.`);
+      }
       const [row] = await tx.update(engineModel).set({ ...columnsOf(model), ...nextVersion(engineModel) }).where(eq(engineModel.id, params.id)).returning();
       await writeRules(tx, params.id, model);
-      await audit({ act: 'changed', subject: 'model', subjectId: row!.id, title: `${row!.maker} ${row!.name}`, before: { ...before, rules }, after: model });
+      await audit({ act: 'changed', subject: 'model', subjectId: row!.id, title: `${row!.maker} ${row!.name}`, before: { ...before, rules }, after: { ...model, ...(passed.length > 0 && { makersLimitsPassed: passed, reason }) } });
       return { id: row!.id, version: row!.version };
     }),
 };

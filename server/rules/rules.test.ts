@@ -128,6 +128,9 @@ describe('programmes of models', () => {
     await ilse.put(`/fleet/models/${id}`, { ...rest, rules });
     const after = (await ilse.get<typeof models>('/fleet/models')).find((m) => m.id === id)!;
     expect(Object.fromEntries(after.rules.map((r) => [r.task, r.basis]))).toMatchObject({ impeller: 'own', 'gear-lube': 'maker', 'spark-plugs': 'usual' });
+    const passing = { ...rest, version: rest.version + 1, rules: after.rules.map((r) => (r.task === 'gear-lube' ? { ...r, everyHours: 130 } : r)) };
+    expect(await ilse.refused('put', `/fleet/models/${id}`, passing)).toMatchObject({ status: 422, detail: expect.stringContaining('passes the maker’s limit for gear lube') });
+    await ilse.put(`/fleet/models/${id}`, { ...passing, reason: 'the dealer wrote so' });
     await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
     expect(await due('impeller')).toMatchObject({ due: { limitHours: 500 }, because: expect.stringContaining('yard’s own figure') });
   });

@@ -1,8 +1,9 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
-import { TASKS, TASK_KINDS, taskApplies, usualProgramme, type RuleBasis, type TaskKind } from '@diurna/core/service';
+import { makersLimitsPassed, MANUAL_FIRST, TASKS, TASK_KINDS, taskApplies, usualProgramme, type RuleBasis, type TaskKind } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
+import { useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { z } from 'zod';
@@ -43,8 +44,10 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const sump = useWatch({ control, name: 'sump' });
   const gearCase = useWatch({ control, name: 'gearCase' });
   const rules = useWatch({ control, name: 'rules' });
+  const [reason, setReason] = useState('');
+  const passed = makersLimitsPassed((model?.rules ?? []).map((r) => ({ ...r, basis: r.basis ?? 'own' })), rules);
   const save = handleSubmit(async (values) => {
-    const answer = model ? await edit({ id: model.id, version: model.version, ...values }) : await add(values);
+    const answer = model ? await edit({ id: model.id, version: model.version, ...values, ...(passed.length > 0 && { reason }) }) : await add(values);
     if (!answer.data) return;
     dispatch(say({ tone: 'done', text: `${values.maker} ${values.name} is in the book. Due dates follow the programme from now on.`, link: { to: '/due', word: 'See what is due' } }));
     if (!model) void navigate('/fleet/models');
@@ -109,8 +112,14 @@ function ModelForm({ model }: { model?: ModelRow }) {
           <Controller control={control} name="rules" render={() => <>{ruleFault && <p className="minus" role="alert">A task in the programme needs hours, months or both, above 0.</p>}</>} />
         </section>
       </fieldset>
+      {passed.length > 0 && (
+        <div className="caution" style={{ maxWidth: 900 }}>
+          <p>This passes the maker’s limit for {passed.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. {MANUAL_FIRST}</p>
+          <label className="choice" style={{ width: '100%' }}><span className="choice-label">Why</span><input className="plain-input" maxLength={500} value={reason} onChange={(e) => { setReason(e.target.value); }} /></label>
+        </div>
+      )}
       <Wrong error={adding.error ?? editing.error} />
-      {maySteer && <Button type="submit" variant="contained" color="primary" disabled={adding.isLoading || editing.isLoading}>{model ? 'Keep the changes' : 'Add the model'}</Button>}
+      {maySteer && <Button type="submit" variant="contained" color="primary" disabled={adding.isLoading || editing.isLoading || (passed.length > 0 && reason.trim().length < 3)}>{model ? 'Keep the changes' : 'Add the model'}</Button>}
     </form>
   );
 }
