@@ -1,7 +1,7 @@
 import { OVERRIDE_SCOPES, SCHOOL_KEYS } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, id, idParam, instant, reason, version } from './common.ts';
-import { position, taskKind } from './fleet.ts';
+import { position, rule, taskKind } from './fleet.ts';
 import { EVERYONE, route, STEER } from './route.ts';
 import { daySpread, dueStateName } from './service.ts';
 
@@ -42,6 +42,7 @@ export const ruleChange = z.union([
   z.object({ school: schoolKey, answer: z.string() }),
   z.object({ override: overrideEdit }),
   z.object({ endOverride: id }),
+  z.object({ programme: z.object({ modelId: id, rules: z.array(rule).max(20) }) }),
 ]);
 
 const year = z.object({ services: z.int(), minutes: z.number(), partsMinor: z.int() });

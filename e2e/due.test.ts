@@ -50,6 +50,7 @@ describe('engines by days', () => {
     await browser.press(Key.HOME);
     await browser.driver.wait(async () => (await here()) === '0 0', 5000);
     await browser.press(Key.ENTER);
+    await browser.see('//aside[@aria-label="Why"]//h2');
     const why = await browser.text('//aside[@aria-label="Why"]');
     expect(why).toContain('whichever comes first');
     expect(why).toContain('outranks it');

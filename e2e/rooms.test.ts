@@ -95,6 +95,8 @@ describe('the coordinator keeps the fleet', () => {
     await browser.go('/fleet/models');
     await browser.click('//a[normalize-space(.)="Skarn 90"]');
     await browser.fill('Impeller, hours', '150');
+    await browser.button('Work out what this does to the fleet');
+    await browser.seeText('earlier, 0 later');
     await browser.button('Keep the changes');
     await browser.seeText('Due dates follow the programme from now on.');
     await browser.go('/due?view=list&task=impeller&q=Whimbrel');

@@ -59,6 +59,7 @@ describe('the coordinator', () => {
     await desk.press(Key.ESCAPE);
     await desk.go('/due?view=list&task=gear-lube');
     await desk.click('//button[contains(., "Why: Turnstone starboard")]');
+    await desk.see('//aside[@aria-label="Why"]//h2');
     const why = await desk.text('//aside[@aria-label="Why"]');
     expect(why).toContain('6 h over');
     expect(why).toContain('Gear lube: every 100 h or 12 months, whichever comes first.');

@@ -1,5 +1,5 @@
 import type { modelEdit, Model } from '@diurna/contract/fleet';
-import { makersLimitsPassed, taskApplies, TASKS, usualProgramme } from '@diurna/core/service';
+import { makersLimitsPassed, taskApplies, TASKS, usualProgramme, type ProgrammeRule, type RuleBasis, type Stroke } from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -37,6 +37,19 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   }));
 }
 
+type Figures = Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths'>;
+const sameFigures = (a: Figures | undefined, b: Figures | undefined) => a !== undefined && b !== undefined && a.everyHours === b.everyHours && a.everyMonths === b.everyMonths;
+
+/** Whose figures a rule has from now on: those that change are the yard’s own, unless somebody says whose they are. */
+export function programmeBasis(before: (Figures & { basis: RuleBasis }) | undefined, rule: Figures & { basis?: RuleBasis | undefined }, stroke: Stroke): ProgrammeRule {
+  const { task, everyHours, everyMonths } = rule;
+  const usual = () => (sameFigures(rule, usualProgramme(stroke).find((u) => u.task === task)) ? 'usual' : 'own');
+  const basis = before === undefined ? rule.basis ?? usual()
+    : sameFigures(rule, before) ? rule.basis ?? before.basis
+    : rule.basis === undefined || (rule.basis === 'usual' && before.basis === 'usual') ? 'own' : rule.basis;
+  return { task, everyHours, everyMonths, basis };
+}
+
 async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
   const wrong = model.rules.findIndex((r) => !taskApplies(r.task, model.stroke));
   if (wrong >= 0) {
@@ -44,15 +57,11 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
     throw new HttpProblem(422, `A two-stroke has no ${word} to change.`, [{ path: `rules.${wrong}.task`, text: `not on a two-stroke` }]);
   }
   const before = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, modelId));
-  const usual = usualProgramme(model.stroke);
-  const same = (a: { task: string; everyHours: number | null; everyMonths: number | null } | undefined, b: typeof a) => a !== undefined && b !== undefined && a.everyHours === b.everyHours && a.everyMonths === b.everyMonths;
   await tx.delete(programmeRule).where(eq(programmeRule.modelId, modelId));
   if (model.rules.length === 0) return;
   await tx.insert(programmeRule).values(model.rules.map((r) => {
     const old = before.find((b) => b.task === r.task);
-    // Figures that change are the yard’s own from then on, unless somebody says whose they are.
-    const basis = old === undefined ? (r.basis ?? (same(r, usual.find((u) => u.task === r.task)) ? 'usual' : 'own')) : same(r, old) ? (r.basis ?? old.basis) : r.basis === undefined || (r.basis === 'usual' && old.basis === 'usual') ? 'own' : r.basis;
-    return { ...r, basis, seasonEnd: r.seasonEnd ?? old?.seasonEnd ?? false, modelId };
+    return { ...programmeBasis(old, r, model.stroke), seasonEnd: r.seasonEnd ?? old?.seasonEnd ?? false, modelId };
   }));
 }
 

@@ -1,12 +1,13 @@
 import type { z } from 'zod';
 import type { overrideEdit, Override, ruleChange, SchoolAnswer } from '@diurna/contract/rules';
 import { engineName } from '@diurna/core/fleet';
-import { answerTo, dueDays, nearestLimit, ruleInForce, SCHOOL_KEYS, schoolOf, TASK_KINDS, tasksOfSchool, type RuleOverride } from '@diurna/core/service';
+import { answerTo, dueDays, nearestLimit, ruleInForce, SCHOOL_KEYS, schoolOf, TASK_KINDS, taskApplies, tasksOfSchool, type RuleOverride } from '@diurna/core/service';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
+import { programmeBasis } from '../fleet/index.ts';
 import { dueOfEngine, readRuleBook, type EngineFacts, type FleetMemory, type RuleBook } from '../service/index.ts';
 import { previewRules, type Would } from './preview.ts';
 
@@ -35,6 +36,13 @@ async function nameOfPlace(tx: Tx, edit: OverrideEdit): Promise<string> {
 function wouldBe(book: RuleBook, change: Change): Would {
   if ('school' in change) return { choices: { ...book.choices, [change.school]: change.answer }, overridesOf: (f) => f.overrides };
   if ('endOverride' in change) return { choices: book.choices, overridesOf: (f) => f.overrides.filter((o) => o.id !== change.endOverride) };
+  if ('programme' in change) {
+    const { modelId, rules } = change.programme;
+    return {
+      choices: book.choices, overridesOf: (f) => f.overrides,
+      programmeOf: (f) => (f.modelId !== modelId ? f.programme : rules.filter((r) => taskApplies(r.task, f.stroke)).map((r) => ({ ...programmeBasis(f.programme.find((p) => p.task === r.task), r, f.stroke), seasonEnd: r.seasonEnd ?? false }))),
+    };
+  }
   const { override } = change;
   const place = placeOf(override);
   const holds = (f: EngineFacts) => f.id === place.engineId || f.boatId === place.boatId || f.baseId === place.baseId;

@@ -1,6 +1,6 @@
 import type { RulePreview } from '@diurna/contract/rules';
 import { dayNumber } from '@diurna/core/calendar';
-import { ACCESS_MINUTES, dueDays, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
+import { ACCESS_MINUTES, dueDays, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type ProgrammeRule, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
 import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
 import { hoursAfter, hoursOn } from '@diurna/core/usage';
 import { toMillilitres } from '@diurna/core/units';
@@ -13,6 +13,8 @@ import { fitmentsOf } from '../stores/index.ts';
 export interface Would {
   choices: SchoolChoices;
   overridesOf: (facts: EngineFacts) => readonly RuleOverride[];
+  /** The programme of its model, where that changes. */
+  programmeOf?: (facts: EngineFacts) => readonly ProgrammeRule[];
 }
 
 const YEAR = 365;
@@ -20,7 +22,8 @@ const EXAMPLES = 40;
 const ENGINES_AT_ONCE = 100;
 
 const sameLimits = (a: RuleInForce, b: RuleInForce) =>
-  a.everyHours === b.everyHours && a.everyMonths === b.everyMonths && (a.firstHours ?? null) === (b.firstHours ?? null) && (a.counting ?? 'rolling') === (b.counting ?? 'rolling');
+  a.everyHours === b.everyHours && a.everyMonths === b.everyMonths && (a.firstHours ?? null) === (b.firstHours ?? null) && (a.anchor ?? null) === (b.anchor ?? null) &&
+  ((a.counting ?? 'rolling') === (b.counting ?? 'rolling') || (a.everyHours === null && b.everyHours === null));
 
 /**
  * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in the
@@ -39,8 +42,13 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
     for (const facts of boat.engines) {
       if (++n % ENGINES_AT_ONCE === 0) await new Promise(setImmediate);
       const overrides = would.overridesOf(facts);
-      const changed = facts.programme
-        .map((p) => ({ before: facts.rules.find((r) => r.task === p.task)!, after: ruleInForce(p, would.choices, overrides, facts) }))
+      const programme = would.programmeOf?.(facts) ?? facts.programme;
+      const tasks = new Set([...facts.rules, ...programme].map((r) => r.task));
+      const changed = [...tasks]
+        .map((task) => {
+          const p = programme.find((r) => r.task === task);
+          return { before: facts.rules.find((r) => r.task === task) ?? noRule(task), after: p ? ruleInForce(p, would.choices, overrides, facts) : noRule(task) };
+        })
         .filter(({ before, after }) => !sameLimits(before, after));
       if (changed.length === 0) continue;
       sum.engines++;
@@ -51,6 +59,9 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
   sum.examples = moves.slice(0, EXAMPLES).map(({ far: _, ...example }) => example);
   return sum;
 }
+
+/** A task that is not in the programme. */
+const noRule = (task: TaskKind): RuleInForce => ({ task, everyHours: null, everyMonths: null, source: { is: 'own' }, shortened: null });
 
 const nothing = () => ({ services: 0, minutes: 0, partsMinor: 0 });
 

@@ -113,6 +113,18 @@ describe('before saving', () => {
     // 0.64 L of gear lube at 12.00 a litre.
     expect(look.lastYear.after.partsMinor / look.lastYear.after.services).toBeGreaterThan(500);
   });
+  test('a model’s programme is worked out too: another interval, a task taken out, season’s end', async () => {
+    const model = (await ilse.get<{ id: number; name: string; rules: { task: string; everyHours: number | null; everyMonths: number | null }[] }[]>('/fleet/models')).find((m) => m.name === '60')!;
+    const look = (rules: object[]) => ilse.post<RulePreview>('/rules/preview', { programme: { modelId: model.id, rules } });
+    expect(await look(model.rules)).toMatchObject({ engines: 0, moved: 0 });
+    // Oil and filter at 70 h instead of 100: done at 350, run to 430.
+    const shorter = await look(model.rules.map((r) => (r.task === 'engine-oil' ? { ...r, everyHours: 70 } : r)));
+    expect(shorter).toMatchObject({ engines: 2, moved: 2, earlier: 2, newlyOver: 2 });
+    const without = await look(model.rules.filter((r) => r.task !== 'impeller'));
+    expect(without).toMatchObject({ engines: 2, later: 2, comingYear: { after: { services: 0 } } });
+    expect((await look(model.rules.map((r) => (r.task === 'gear-lube' ? { ...r, seasonEnd: true } : r)))).engines).toBe(2);
+    expect((await due('engine-oil')).due.limitHours).toBe(450);
+  });
   test('an answer that is in force already moves nothing', async () => {
     expect(await ilse.post('/rules/preview', { school: 'impeller', answer: '12 months or 200 h' })).toMatchObject({ engines: 0, moved: 0, lastYear: { before: { services: 0 } } });
   });

@@ -12,6 +12,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { WhatItWould } from '../rules/WhatItWould.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 /** One model and its programme; `new` makes one. */
@@ -45,6 +46,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const gearCase = useWatch({ control, name: 'gearCase' });
   const rules = useWatch({ control, name: 'rules' });
   const [reason, setReason] = useState('');
+  const [looked, setLooked] = useState<Values['rules'] | null>(null);
   const passed = makersLimitsPassed((model?.rules ?? []).map((r) => ({ ...r, basis: r.basis ?? 'own' })), rules);
   const save = handleSubmit(async (values) => {
     const answer = model ? await edit({ id: model.id, version: model.version, ...values, ...(passed.length > 0 && { reason }) }) : await add(values);
@@ -54,6 +56,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
   });
   const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null; basis: RuleBasis; seasonEnd: boolean }> | null) => {
     const rest = rules.filter((r) => r.task !== task);
+    setLooked(null);
     const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
     setValue('rules', part === null ? rest : [...rest, { ...old, ...part }], { shouldDirty: true });
   };
@@ -112,6 +115,11 @@ function ModelForm({ model }: { model?: ModelRow }) {
           <Controller control={control} name="rules" render={() => <>{ruleFault && <p className="minus" role="alert">A task in the programme needs hours, months or both, above 0.</p>}</>} />
         </section>
       </fieldset>
+      {model && formState.isDirty && (
+        looked
+          ? <WhatItWould change={{ programme: { modelId: model.id, rules: looked } }}><span /></WhatItWould>
+          : <p><Button onClick={() => { setLooked(rules); }}>Work out what this does to the fleet</Button></p>
+      )}
       {passed.length > 0 && (
         <div className="caution" style={{ maxWidth: 900 }}>
           <p>This passes the maker’s limit for {passed.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. {MANUAL_FIRST}</p>
