@@ -5,7 +5,7 @@ import { mean, sampleVariance } from 'simple-statistics';
 import { dayNumber } from '../calendar/index.ts';
 import { bookingCurve, hireHoursByDay, type HireSpan } from '../hires/index.ts';
 import {
-  busyDays, crossing, crossingAfter, forecastBoat, gammaQuantile, hoursBetween, learnHabits, learnSeason, NO_USE, noMonthlyUse, ONE, outlook,
+  busyDays, crossing, crossingAfter, forecastBoat, gammaQuantile, hiresExplainUse, hoursBetween, learnHabits, learnSeason, NO_USE, noMonthlyUse, ONE, outlook,
   poolOf, rateOf, seasonCurve, spreadOf, summarise, USUAL_HOURS, useSteps, usualSeason, windowAround, Z, type BoatUse, type EngineRates, type UseStep,
 } from './index.ts';
 
@@ -183,6 +183,23 @@ describe('when a limit is reached', () => {
       };
       expect(says(extra)).toBeLessThanOrEqual(says(0));
     }), { numRuns: 60 });
+  });
+
+  test('hires count only where they account for what the meters say', () => {
+    const window = windowAround(today);
+    const boat = (perDay: number, from = today - 200): BoatUse => {
+      const hours = new Float64Array(window.days);
+      for (let d = from; d < today; d++) hours[d - window.first] = 4;
+      const days = [70, 63, 56, 49, 42, 35, 28, 21, 14, 7].map((ago) => today - ago);
+      return { window, baseId: 1, hemisphere: 'north', hires: { hours, from }, engines: [{ modelId: 1, position: 'single', readings: { days, hours: days.map((d) => 500 + (d - days[0]!) * perDay) } }] };
+    };
+    expect(hiresExplainUse(boat(1.7))).toBe(true);
+    // Runs five hours a day while the boat is out for four: hires are missing.
+    expect(hiresExplainUse(boat(5))).toBe(false);
+    // Kept for a month only: what ran before says nothing.
+    expect(hiresExplainUse(boat(3.9, today - 30))).toBe(true);
+    expect(hiresExplainUse({ ...boat(1), hires: null })).toBe(false);
+    expect(hiresExplainUse({ ...boat(5), engines: [] })).toBe(true);
   });
 
   test('an engine without a meter gets its hours from hires and the share of engines like it; a logger reading says better', () => {

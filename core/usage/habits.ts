@@ -71,6 +71,30 @@ function nightsOut({ hires, window }: BoatUse): boolean {
 
 const likenessOfBoat = (baseId: number) => [`base ${baseId}`];
 
+/** So many days back, hires have to account for what the meters say. */
+const EXPLAINED_DAYS = 56;
+/** Work in the yard and running up: not every hour is a hire's (h). */
+const YARD_HOURS = 8;
+
+/**
+ * Whether the hires in the book account for what the engines ran lately. Where an engine ran longer than its
+ * boat was out, hires are not all written down (or no longer), and a forecast from them would come too late.
+ */
+export function hiresExplainUse({ hires, engines, window: { first, today } }: BoatUse): boolean {
+  if (!hires) return false;
+  return engines.every(({ readings }) => {
+    const n = readings.days.length;
+    let i = n - 1;
+    while (i > 0 && readings.days[i]! > today - EXPLAINED_DAYS) i--;
+    // Only what lies within the days hires are kept for.
+    while (i < n && readings.days[i]! < hires.from) i++;
+    if (n - i < 2) return true;
+    let out = 0;
+    for (let day = readings.days[i]! + 1; day <= readings.days[n - 1]!; day++) out += hires.hours[day - first] ?? 0;
+    return readings.hours[n - 1]! - readings.hours[i]! <= out + YARD_HOURS;
+  });
+}
+
 /** Learns from the whole fleet. `past` are hires that are over, for how far ahead people book. */
 export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[]): Habits {
   const bookings = bookingCurve(past);

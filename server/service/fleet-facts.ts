@@ -2,7 +2,7 @@ import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/cale
 import type { Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
 import { ruleInForce, taskApplies, type LastDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
-import { crossingAfter, DAYS_BEHIND, forecastBoat, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
+import { crossingAfter, DAYS_BEHIND, forecastBoat, hiresExplainUse, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db } from '../db/index.ts';
 
@@ -210,14 +210,9 @@ export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): Bo
   const { boatId, baseId, timeZone, hemisphere } = engines[0]!;
   const window = windowAround(dayNumber(dayInZone(now, timeZone)));
   const from = hires[0] ? Math.max(window.first, dayNumber(dayInZone(new Date(hires[0].out), timeZone))) : Infinity;
-  return {
-    id: boatId, engines, hires, forecast: null,
-    use: {
-      window, baseId, hemisphere,
-      hires: from <= window.today - HIRES_TRUSTED_DAYS ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from } : null,
-      engines,
-    },
-  };
+  const kept = from <= window.today - HIRES_TRUSTED_DAYS ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from } : null;
+  const use: BoatUse = { window, baseId, hemisphere, hires: kept, engines };
+  return { id: boatId, engines, hires, forecast: null, use: hiresExplainUse(use) ? use : { ...use, hires: null } };
 }
 
 export function foresee(boat: BoatFacts, habits: Habits): void {
