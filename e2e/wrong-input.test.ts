@@ -1,0 +1,159 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+/** What people get wrong in the newer pages: a sentence that says what to do, and nothing lost. */
+const address = process.env.DIURNA_E2E_ADDRESS!;
+let browser: Browser;
+let folder = '';
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'diurna-wrong-'));
+  browser = await Browser.open(address, DESK);
+  await browser.signIn('Wyn Aldous');
+});
+afterAll(async () => {
+  await browser.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const send = async (key: string, messages: object[]) => {
+  const reply = await fetch(`${address}/api/gateway/messages`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` }, body: JSON.stringify({ messages }) });
+  return { status: reply.status, body: (await reply.json()) as { refused: number; detail?: string } };
+};
+
+describe('a hire', () => {
+  test('without a boat, or back before it is out, is told in the form; what was typed stays', async () => {
+    await browser.go('/fleet/hires');
+    await browser.button('Book a boat out');
+    await browser.see('//*[@role="dialog"]');
+    await browser.fill('Reference', 'WRONG-1');
+    await browser.button('Book it out');
+    await browser.seeText('Choose a boat');
+    await browser.fill('Boat', 'Plover');
+    await browser.click('//li[@role="option"][normalize-space(.)="Plover"]');
+    await browser.fill('Comes back', '2020-01-01');
+    await browser.button('Book it out');
+    await browser.seeText('The boat is back before it is out. Check both days and times.');
+    expect(await (await browser.see('//*[@role="dialog"]//input[@value="WRONG-1"]')).getAttribute('value')).toBe('WRONG-1');
+    await browser.press(Key.ESCAPE);
+    await browser.gone('//*[@role="dialog"]');
+    expect(await browser.count('//tr[contains(., "WRONG-1")]')).toBe(0);
+  });
+
+  test('by keyboard alone: opened, filled, booked and called off', async () => {
+    await browser.go('/fleet/hires');
+    await browser.see('//h1[.="Hires"]');
+    const focused = () => browser.driver.executeScript<string>('const e = document.activeElement; return (e.textContent || e.getAttribute("aria-label") || e.id || e.tagName).trim()');
+    for (let i = 0; i < 60 && (await focused()) !== 'Book a boat out'; i++) await browser.press(Key.TAB);
+    expect(await focused()).toBe('Book a boat out');
+    await browser.press(Key.ENTER);
+    const boat = await browser.see('//*[@role="dialog"]//input[@role="combobox"]');
+    for (let i = 0; i < 10 && !(await browser.driver.executeScript<boolean>('return document.activeElement === arguments[0]', boat)); i++) await browser.press(Key.TAB);
+    await browser.press('Plover');
+    await browser.see('//li[@role="option"][normalize-space(.)="Plover"]');
+    await browser.press(Key.ENTER);
+    for (let i = 0; i < 20 && (await focused()) !== 'Book it out'; i++) await browser.press(Key.TAB);
+    await browser.press(Key.ENTER);
+    await browser.seeText('Plover');
+    await browser.gone('//*[@role="dialog"]');
+    await browser.see('//tr[contains(., "Plover")]');
+  });
+});
+
+describe('a calendar file', () => {
+  test.each([
+    ['notes.ics', 'just some notes', 'This is no iCalendar file'],
+    ['cut.ics', 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT', 'This is no iCalendar file'],
+  ])('%s is refused in a sentence', async (name, text, says) => {
+    const file = join(folder, name);
+    writeFileSync(file, text);
+    await browser.go('/fleet/hires/calendars');
+    await browser.see('//input[@type="file"]');
+    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.seeText(says);
+    expect(await browser.count('//button[starts-with(normalize-space(.), "Write")]')).toBe(0);
+  });
+
+  test('an address that does not answer is kept and says so', async () => {
+    await browser.go('/fleet/hires/calendars');
+    await browser.button('Follow a calendar');
+    await browser.see('//*[@role="dialog"]');
+    await browser.fill('Name', 'Nowhere');
+    await browser.fill('Address', 'not an address');
+    await browser.button('Follow it');
+    await browser.seeText('is no web address; it begins with https://');
+    await browser.fill('Address', 'http://127.0.0.1:9/nothing.ics');
+    await browser.button('Follow it');
+    await browser.see('//tr[contains(., "Nowhere")][contains(., "does not answer")]');
+    await browser.button('Edit Nowhere');
+    await browser.choose('Followed', 'not now');
+    await browser.button('Keep the changes');
+    await browser.see('//tr[contains(., "Nowhere")][contains(., "not followed")]');
+  });
+});
+
+describe('a box on a boat', () => {
+  test('its key is shown once; nonsense it sends is listed with why; a new key voids the old', async () => {
+    await browser.go('/fleet/boxes');
+    await browser.button('Add a box');
+    await browser.see('//*[@role="dialog"]');
+    await browser.fill('Name', 'Petrel box');
+    await browser.fill('Boat', 'Petrel');
+    await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
+    await browser.button('Add the box');
+    const key = await browser.text('//*[@role="dialog"]//code[contains(@class, "figure")]');
+    await browser.button('It is copied');
+    expect(await send(key, [{ n2k: 'noise' }])).toMatchObject({ status: 200, body: { refused: 1 } });
+    await browser.driver.navigate().refresh();
+    await browser.click('//button[@aria-label="1 refused of Petrel box, show why"]');
+    await browser.see('//tr[contains(., "is no NMEA 2000 line")][contains(., "noise")]');
+    expect(await browser.driver.getPageSource()).not.toContain(key);
+    await browser.button('Edit Petrel box');
+    await browser.button('Give it a new key');
+    await browser.see('//*[@role="dialog"]//code[contains(@class, "figure")]');
+    await browser.button('It is copied');
+    expect((await send(key, [{ n2k: 'noise' }])).status).toBe(401);
+  });
+});
+
+describe('on the phone', () => {
+  test('a figure that is off is questioned under the thumb, and confirmed with a reason', async () => {
+    await browser.resize(PHONE);
+    await browser.signIn('Bram Tidewell');
+    await browser.see('//h1[.="Boats back"]');
+    await browser.fill('Boat', 'Petrel');
+    await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
+    const was = Number(await browser.text('//li[contains(@class, "open")]//label//span[contains(@class, "figure")]'));
+    const field = await browser.see('//li[contains(@class, "open")]//input[@inputmode="decimal"]');
+    await field.sendKeys((was + 2000).toFixed(1));
+    await browser.seeText('A figure too many?');
+    expect(await (await browser.see('//button[normalize-space(.)="Write it down"]')).isEnabled()).toBe(false);
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'x');
+    await browser.seeText('Figures only, one decimal: 418.9');
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), (was + 2000).toFixed(1));
+    await (await browser.see('//input[@aria-label="Why is it right, engine"]')).sendKeys('was away for a month');
+    await browser.button('Write it down');
+    await browser.seeText('Hours of Petrel are in the book.');
+    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+  });
+
+  test('a picture that is none is refused, and the words stay after a reload', async () => {
+    await browser.go('/day/back');
+    await browser.fill('Boat', 'Petrel');
+    await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
+    await browser.button('Something is wrong');
+    await browser.fill('What is wrong on Petrel', 'Alarm at half throttle');
+    const file = join(folder, 'picture.jpg');
+    writeFileSync(file, 'no picture at all');
+    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.seeText('This picture cannot be read. Take it again.');
+    await browser.driver.navigate().refresh();
+    await browser.fill('Boat', 'Petrel');
+    await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
+    await browser.button('Something is wrong');
+    await browser.see('//textarea[.="Alarm at half throttle"]');
+  });
+});
