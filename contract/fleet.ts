@@ -29,12 +29,18 @@ export const printedVolume = z.object({
   unit: z.enum(VOLUME_UNITS),
 });
 
+const percent = (least: number, most: number) => z.int().min(least, `must be between ${least} and ${most} %`).max(most, `must be between ${least} and ${most} %`).nullable().optional();
+
 export const rule = z
   .object({
     task: taskKind,
     everyHours: z.number().positive('must be above 0').max(10_000).nullable(),
     everyMonths: z.int().positive('must be above 0').max(240).nullable(),
     seasonEnd: z.boolean().optional().meta({ description: 'Besides its interval, at every season’s end; left out: as before.' }),
+    earlyPercent: percent(0, 50).meta({ description: 'On a ladder: how far before a rung, in % of the interval, a job still serves it; null: 25.' }),
+    latePercent: percent(0, 25).meta({ description: 'Past the limit by no more than this % of the interval it is due, not over; null: 0.' }),
+    sandPercent: percent(10, 100).meta({ description: 'Hours for boats in sand and shallows, in % of the usual; null: 50 for the pump, else 100.' }),
+    saltPercent: percent(10, 100).meta({ description: 'Months for boats in salt water, in % of the usual; null: 100.' }),
     basis: z.enum(RULE_BASES).optional().meta({ description: 'Whose figures; left out: as before, or the yard’s own when they change.' }),
   })
   .refine((r) => r.everyHours !== null || r.everyMonths !== null, {
@@ -73,7 +79,7 @@ export const model = z.object({
 });
 export type Model = z.infer<typeof model>;
 
-export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }) });
+export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }), salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }) });
 
 export const engineOnBoat = z.object({
   id,

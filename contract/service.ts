@@ -23,6 +23,7 @@ export const due = z.object({
   estimated: z.boolean().meta({ description: 'The hours come from hires: the engine has no meter.' }),
   last: z.object({ day, hours: z.number().nullable(), from: z.enum(['service', 'new']) }).nullable(),
   hoursUnchecked: z.boolean(),
+  tolerated: z.boolean().meta({ description: 'A limit is passed, by no more than the rule lets pass.' }),
 });
 
 export const dueRow = z.object({

@@ -13,6 +13,10 @@ export interface ServiceRule {
   counting?: 'rolling' | 'ladder';
   /** Month and day (`MM-DD`) by which it is done every year besides, such as the season's end; null or left out = none. */
   anchor?: string | null;
+  /** On a ladder a job serves the rung ahead when it comes within this percentage of the interval before it; left out = EARLY_PERCENT. */
+  earlyPercent?: number | null | undefined;
+  /** Past a limit by no more than this percentage of the interval it is due, not over; left out = 0. */
+  latePercent?: number | null | undefined;
 }
 
 /** Where the boating season ends, by hemisphere. Common practice, no source. */
@@ -31,19 +35,19 @@ export function anchorAfter(anchor: string, doneOn: number): number {
   }
 }
 
-/** On a ladder a job serves the rung ahead when it comes within this share of the interval before it. Common practice, no source. */
-const EARLY_SHARE = 0.25;
+/** How early a job may come and still serve the rung ahead, where the programme does not say. Common practice, no source. */
+export const EARLY_PERCENT = 25;
 
 /**
  * Life hours at which the task falls due again after it was done at `hours`. The rule must have hours.
  *
  * @param isNew nothing was done yet since the engine was new
  */
-export function limitAfter({ everyHours, firstHours, counting }: ServiceRule, hours: number, isNew: boolean): number {
+export function limitAfter({ everyHours, firstHours, counting, earlyPercent }: ServiceRule, hours: number, isNew: boolean): number {
   const every = everyHours!;
   if (isNew && firstHours != null && firstHours < every) return hours + firstHours;
   if (counting !== 'ladder') return hours + every;
-  const served = Math.floor((hours + EARLY_SHARE * every) / every + 1e-9);
+  const served = Math.floor((hours + ((earlyPercent ?? EARLY_PERCENT) / 100) * every) / every + 1e-9);
   return (served + 1) * every;
 }
 
@@ -100,6 +104,8 @@ export interface Due {
   last: LastDone | null;
   /** True when an hours limit stands in the rule and could not be checked. */
   hoursUnchecked: boolean;
+  /** A limit is passed, by no more than the rule lets pass. */
+  tolerated: boolean;
 }
 
 /** Meters show one decimal; sums of them do too. */
@@ -152,6 +158,7 @@ export function dueOn(
     estimated: false,
     last,
     hoursUnchecked: false,
+    tolerated: false,
   };
   if (rule.everyHours === null && rule.everyMonths === null && rule.anchor == null) return due;
   if (last === null) {
@@ -180,6 +187,9 @@ export function dueOn(
     }
   }
 
+  const late = (rule.latePercent ?? 0) / 100;
+  const lateHours = late * interval;
+  let lateDays = 0;
   let monthsShare: number | null = null;
   if (rule.everyMonths !== null || rule.anchor != null) {
     const from = dayNumber(last.day);
@@ -187,6 +197,7 @@ export function dueOn(
     due.limitDay = dayFromNumber(limit);
     due.daysLeft = limit - todayNo;
     monthsShare = (todayNo - from) / (limit - from);
+    lateDays = Math.floor(late * (limit - from));
   }
 
   if (hoursShare === null && monthsShare === null) {
@@ -196,6 +207,10 @@ export function dueOn(
   due.by = pickFirst(due, hoursShare, monthsShare, likely === null ? null : likely - todayNo);
   due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
   due.state = stateOf(interval, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
+  if (due.state === 'over' && late > 0 && (due.hoursLeft ?? 0) >= -lateHours && (due.daysLeft ?? 0) >= -lateDays) {
+    due.state = 'due';
+    due.tolerated = true;
+  }
   return due;
 }
 

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { dayFromNumber, dayNumber } from '../calendar/index.ts';
 import {
-  anchorAfter, answerTo, breakInAt, dueState, limitAfter, ruleInForce, ruleText, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
+  anchorAfter, answerTo, breakInAt, dueState, DUE_STATES, limitAfter, makersLimitsPassed, nearestLimit, ruleInForce, ruleText, SCHOOL_KEYS, SCHOOLS, servicesIn, sourceText, TASK_KINDS, tasksOfSchool, usualProgramme, whyDue,
   type LastDone, type ProgrammeRule, type RuleOverride, type ServiceRule,
 } from './index.ts';
 
@@ -65,10 +65,19 @@ describe('the rule in force', () => {
     expect(ruleInForce(programme({ task: 'gear-lube', everyHours: 100 }), {}, [], sand)).toMatchObject({ everyHours: 100 });
     expect(sourceText(ruleInForce(programme(), {}, [], sand), 'Corvane 60')).toContain('halved, because the boat works in sand and shallows');
   });
+  test('a programme sets its own share for sand, and one for salt that shortens the months', () => {
+    const place = { hemisphere: 'north' as const, sand: true, salt: true };
+    const lube = programme({ task: 'gear-lube', everyHours: 100, everyMonths: 12, basis: 'maker', sandPercent: 80, saltPercent: 70 });
+    expect(ruleInForce(lube, {}, [], place)).toMatchObject({ everyHours: 80, everyMonths: 8, shortened: 0.8, shortenedMonths: 0.7 });
+    expect(ruleInForce(programme({ sandPercent: 100 }), {}, [], place)).toMatchObject({ everyHours: 200, shortened: null });
+    expect(ruleInForce(lube, {}, [], { ...place, sand: false, salt: false })).toMatchObject({ everyHours: 100, everyMonths: 12, shortenedMonths: null });
+    expect(ruleInForce(programme({ everyMonths: 1, saltPercent: 10 }), {}, [], place).everyMonths).toBe(1);
+    expect(sourceText(ruleInForce(lube, {}, [], place), 'Corvane 60')).toContain('months are shortened to 70 %, because the boat lies in salt water');
+  });
   test('where it comes from is said in words', () => {
     expect(sourceText(ruleInForce(programme(), {}, [override({})]), 'Corvane 60')).toBe('Set for this boat by Ilse: sand. The engine maker’s manual outranks it.');
     expect(sourceText(ruleInForce(programme(), {}, []), 'Corvane 60')).toContain('“When is the pump impeller renewed?” is answered “every 12 months or 200 h”');
-    expect(sourceText({ source: { is: 'maker' }, shortened: null }, 'Corvane 60')).toBe('The maker’s limit for the Corvane 60.');
+    expect(sourceText({ source: { is: 'maker' }, shortened: null, shortenedMonths: null }, 'Corvane 60')).toBe('The maker’s limit for the Corvane 60.');
   });
 });
 
@@ -92,6 +101,39 @@ describe('the first service, and the ladder (common practice, no source)', () =>
     expect(limitAfter(oil({ counting: 'ladder' }), 60, false)).toBe(100);
     expect(limitAfter(oil({ counting: 'ladder', firstHours: 20 }), 0, true)).toBe(20);
     expect(limitAfter(oil({ counting: 'ladder', firstHours: 20 }), 21, false)).toBe(100);
+  });
+  test('how early a job serves the rung ahead is the programme’s to say', () => {
+    expect(limitAfter(oil({ counting: 'ladder', earlyPercent: 5 }), 92, false)).toBe(100);
+    expect(limitAfter(oil({ counting: 'ladder', earlyPercent: 45 }), 60, false)).toBe(200);
+    expect(limitAfter(oil({ counting: 'ladder', earlyPercent: 0 }), 100, false)).toBe(200);
+  });
+  test('what the programme lets pass is due, not over, by hours and by days; and it says so', () => {
+    const rule = oil({ latePercent: 10 });
+    const at = (hours: number, on: string) => dueState(rule, done('2026-01-01', 500), use(hours), on);
+    expect(at(600, '2026-06-01')).toMatchObject({ state: 'due', tolerated: false });
+    expect(at(610, '2026-06-01')).toMatchObject({ state: 'due', tolerated: true, hoursLeft: -10 });
+    expect(at(610.1, '2026-06-01')).toMatchObject({ state: 'over', tolerated: false });
+    expect(at(520, '2027-02-06')).toMatchObject({ state: 'due', tolerated: true });
+    expect(at(520, '2027-02-07')).toMatchObject({ state: 'over' });
+    expect(at(605, '2027-02-07')).toMatchObject({ state: 'over' });
+    expect(nearestLimit(at(605, '2026-06-01'))).toBe('5 h past, let pass');
+    expect(whyDue(at(605, '2026-06-01'), rule, 605, String).at(-1)).toBe('The programme lets 10 % of the interval pass before it counts as over.');
+  });
+  test('a tolerance never makes anything worse, and never hides what is past twice over', () => {
+    fc.assert(fc.property(fc.integer({ min: 0, max: 25 }), fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 800 }), (latePercent, ran, days) => {
+      const on = dayFromNumber(dayNumber('2026-01-01') + days);
+      const strict = dueState(oil(), done('2026-01-01', 0), use(ran / 10), on);
+      const lax = dueState(oil({ latePercent }), done('2026-01-01', 0), use(ran / 10), on);
+      expect(DUE_STATES.indexOf(lax.state)).toBeGreaterThanOrEqual(DUE_STATES.indexOf(strict.state));
+      if (strict.state !== 'over') expect(lax).toEqual(strict);
+      if (ran / 10 > 125.1) expect(lax.state).toBe('over');
+    }));
+  });
+  test('letting a maker’s limit run later passes it', () => {
+    const rule = { task: 'engine-oil' as const, everyHours: 100, everyMonths: 12 };
+    expect(makersLimitsPassed([{ ...rule, basis: 'maker' }], [{ ...rule, latePercent: 5 }])).toEqual(['engine-oil']);
+    expect(makersLimitsPassed([{ ...rule, basis: 'maker', latePercent: 5 }], [{ ...rule, latePercent: 5 }])).toEqual([]);
+    expect(makersLimitsPassed([{ ...rule, basis: 'own' }], [{ ...rule, latePercent: 5 }])).toEqual([]);
   });
   test('on a ladder the limit is always a whole multiple, after the job, and never two intervals off', () => {
     fc.assert(fc.property(fc.integer({ min: 10, max: 500 }), fc.integer({ min: 0, max: 50_000 }), (every, tenths) => {

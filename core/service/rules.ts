@@ -10,6 +10,10 @@ export interface ProgrammeRule extends Omit<ServiceRule, 'anchor'> {
   basis: RuleBasis;
   /** Besides its interval, done at every season's end. */
   seasonEnd?: boolean;
+  /** Where the boat works in sand and shallows, its hours are this percentage of the usual; null or left out = SAND_PERCENT for the pump, else 100. */
+  sandPercent?: number | null;
+  /** Where the boat lies in salt water, its months are this percentage of the usual, whole months, at least one; null or left out = 100. */
+  saltPercent?: number | null;
 }
 
 /** Where an override holds; the nearer to the engine, the stronger. */
@@ -34,8 +38,10 @@ export type RuleSource =
 
 export interface RuleInForce extends ServiceRule {
   source: RuleSource;
-  /** The hours were shortened to this share, because of where the boat works; null = not. */
+  /** The hours were shortened to this share, because the boat works in sand; null = not. */
   shortened: number | null;
+  /** The months were shortened to this share, because it lies in salt water; null = not. */
+  shortenedMonths: number | null;
 }
 
 /** Where an engine is, as far as its rules hang on it. */
@@ -44,12 +50,14 @@ export interface EnginePlace {
   hemisphere: 'north' | 'south';
   /** Its boat works in sand and shallows. */
   sand: boolean;
+  /** Its boat lies in salt water. */
+  salt?: boolean;
 }
 
 const ANYWHERE: EnginePlace = { hemisphere: 'north', sand: false };
 
 /** Sand eats a pump in half the hours. Common practice, no source. */
-const SAND_SHARE: Partial<Record<TaskKind, number>> = { impeller: 0.5 };
+export const SAND_PERCENT: Partial<Record<TaskKind, number>> = { impeller: 50 };
 
 const STRENGTH: Record<OverrideScope, number> = { base: 1, boat: 2, engine: 3 };
 const FIRST_OIL = new Set<TaskKind>(['engine-oil', 'oil-filter']);
@@ -65,22 +73,27 @@ export function ruleInForce(programme: ProgrammeRule, choices: SchoolChoices, ov
   const { task } = programme;
   const counting = answerTo('counting', choices).key === 'ladder' ? ('ladder' as const) : ('rolling' as const);
   const first = FIRST_OIL.has(task) ? firstHours(choices) : null;
-  const shared = { task, counting, firstHours: first, anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null };
+  const shared = { task, counting, firstHours: first, anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null, earlyPercent: programme.earlyPercent ?? null, latePercent: programme.latePercent ?? null };
   const nearest = overrides.filter((o) => o.task === task).sort((a, b) => STRENGTH[b.scope] - STRENGTH[a.scope])[0];
   if (nearest) {
     const { id, scope, reason, author, everyHours, everyMonths } = nearest;
     // Who sets a rule for a boat knows where it works.
-    return { ...shared, everyHours, everyMonths, shortened: null, source: { is: 'override', id, scope, reason, author } };
+    return { ...shared, everyHours, everyMonths, shortened: null, shortenedMonths: null, source: { is: 'override', id, scope, reason, author } };
   }
   const bySchool = programme.basis === 'usual' ? limitsOf(task, choices) : null;
-  const share = (place.sand && SAND_SHARE[task]) || null;
   const limits = bySchool?.limits ?? programme;
-  const shortened = limits.everyHours === null ? null : share;
+  const shortened = limits.everyHours === null || !place.sand ? null : shareOf(programme.sandPercent ?? SAND_PERCENT[task]);
+  const shortenedMonths = limits.everyMonths === null || !place.salt ? null : shareOf(programme.saltPercent);
   return {
-    ...shared, everyHours: shortened === null ? limits.everyHours : limits.everyHours! * shortened, everyMonths: limits.everyMonths, shortened,
+    ...shared, shortened, shortenedMonths,
+    everyHours: shortened === null ? limits.everyHours : limits.everyHours! * shortened,
+    everyMonths: shortenedMonths === null ? limits.everyMonths : Math.max(1, Math.floor(limits.everyMonths! * shortenedMonths)),
     source: bySchool ? { is: 'school', school: bySchool.school, answer: bySchool.answer } : { is: programme.basis },
   };
 }
+
+/** Null where nothing is shortened. */
+const shareOf = (percent: number | null | undefined) => (percent == null || percent >= 100 ? null : percent / 100);
 
 function firstHours(choices: SchoolChoices): number | null {
   const { key } = answerTo('first oil', choices);
@@ -118,9 +131,10 @@ export function tasksOfSchool(school: SchoolKey, all: readonly TaskKind[]): Task
 }
 
 /** Where the interval comes from, as a sentence. */
-export function sourceText({ source, shortened }: Pick<RuleInForce, 'source' | 'shortened'>, modelName: string): string {
+export function sourceText({ source, shortened, shortenedMonths }: Pick<RuleInForce, 'source' | 'shortened' | 'shortenedMonths'>, modelName: string): string {
   const sand = shortened === null ? '' : ` Its hours are ${shortened === 0.5 ? 'halved' : `shortened to ${Math.round(shortened * 100)} %`}, because the boat works in sand and shallows.`;
-  return `${plainSource(source, modelName)}${sand}`;
+  const salt = shortenedMonths === null ? '' : ` Its months are shortened to ${Math.round(shortenedMonths * 100)} %, because the boat lies in salt water.`;
+  return `${plainSource(source, modelName)}${sand}${salt}`;
 }
 
 function plainSource(source: RuleSource, modelName: string): string {
@@ -133,14 +147,14 @@ function plainSource(source: RuleSource, modelName: string): string {
   return `${source.is === 'own' ? 'The yard’s own figure' : 'The usual figure'} in the programme of the ${modelName}. The engine maker’s manual outranks it.`;
 }
 
-/** The maker's limits a new programme would pass: tasks whose hours or months get longer, or that are left out. */
-export function makersLimitsPassed(before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis'>[], after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths'>[]): TaskKind[] {
+/** The maker's limits a new programme would pass: tasks whose hours or months get longer, that may run later, or that are left out. */
+export function makersLimitsPassed(before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis' | 'latePercent'>[], after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'latePercent'>[]): TaskKind[] {
   const longer = (was: number | null, is: number | null) => was !== null && (is === null || is > was);
   return before
     .filter((b) => b.basis === 'maker')
     .filter((b) => {
       const a = after.find((r) => r.task === b.task);
-      return a === undefined || longer(b.everyHours, a.everyHours) || longer(b.everyMonths, a.everyMonths);
+      return a === undefined || longer(b.everyHours, a.everyHours) || longer(b.everyMonths, a.everyMonths) || (a.latePercent ?? 0) > (b.latePercent ?? 0);
     })
     .map((b) => b.task);
 }

@@ -4,15 +4,16 @@ import { TASKS } from './tasks.ts';
 /** The nearest limit in the words of the yard: "6 h over", "9 h left", "12 days left", "no history". */
 export function nearestLimit(due: Due): string {
   if (due.state === 'unknown') return due.last === null ? 'no history' : 'hours wanted';
+  const past = due.tolerated ? 'past, let pass' : 'over';
   if (due.by === 'hours' && due.hoursLeft !== null) {
     const about = due.estimated ? 'about ' : '';
-    if (due.hoursLeft < 0) return `${about}${-due.hoursLeft} h over`;
+    if (due.hoursLeft < 0) return `${about}${-due.hoursLeft} h ${past}`;
     return due.hoursLeft === 0 ? 'due now' : `${about}${due.hoursLeft} h left`;
   }
   if (due.by === 'months' && due.daysLeft !== null) {
     const days = Math.abs(due.daysLeft);
     const text = days === 1 ? '1 day' : `${days} days`;
-    if (due.daysLeft < 0) return `${text} over`;
+    if (due.daysLeft < 0) return `${text} ${past}`;
     return due.daysLeft === 0 ? 'due today' : `${text} left`;
   }
   return 'no limit';
@@ -84,5 +85,6 @@ export function whyDue(
     const left = due.daysLeft < 0 ? `${-due.daysLeft} days over` : `${due.daysLeft} days left`;
     lines.push(`By calendar: limit ${formatDay(due.limitDay)}, ${left}.`);
   }
+  if (due.tolerated) lines.push(`The programme lets ${rule.latePercent} % of the interval pass before it counts as over.`);
   return lines;
 }

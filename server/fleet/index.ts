@@ -5,7 +5,7 @@ import { engineHandlers } from './engines.ts';
 import { modelHandlers } from './models.ts';
 import { searchHandlers } from './search.ts';
 
-export { insertModel, listModels, printedVolume, programmeBasis } from './models.ts';
+export { insertModel, listModels, printedVolume, finePrint, programmeBasis } from './models.ts';
 
 export const fleetHandlers = (memory: FleetMemory) => ({
   ...baseHandlers(memory),

@@ -32,7 +32,7 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   return models.map((m) => ({
     id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
     sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
-    rules: rules.filter((r) => r.modelId === m.id).map(({ task, everyHours, everyMonths, basis, seasonEnd }) => ({ task, everyHours, everyMonths, basis, seasonEnd })),
+    rules: rules.filter((r) => r.modelId === m.id).map(({ modelId: _, ...rule }) => rule),
     engines: counts.get(m.id) ?? 0,
   }));
 }
@@ -50,6 +50,14 @@ export function programmeBasis(before: (Figures & { basis: RuleBasis }) | undefi
   return { task, everyHours, everyMonths, basis };
 }
 
+type FinePrint = Pick<ProgrammeRule, 'seasonEnd' | 'earlyPercent' | 'latePercent' | 'sandPercent' | 'saltPercent'>;
+
+/** What of a rule stays as it was where the edit does not speak of it. */
+export function finePrint(rule: { [K in keyof FinePrint]?: FinePrint[K] | undefined }, before: FinePrint | undefined) {
+  const kept = <K extends keyof FinePrint>(key: K) => (rule[key] === undefined ? before?.[key] ?? null : rule[key] ?? null);
+  return { seasonEnd: kept('seasonEnd') ?? false, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
+}
+
 async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
   const wrong = model.rules.findIndex((r) => !taskApplies(r.task, model.stroke));
   if (wrong >= 0) {
@@ -61,7 +69,7 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
   if (model.rules.length === 0) return;
   await tx.insert(programmeRule).values(model.rules.map((r) => {
     const old = before.find((b) => b.task === r.task);
-    return { ...programmeBasis(old, r, model.stroke), seasonEnd: r.seasonEnd ?? old?.seasonEnd ?? false, modelId };
+    return { ...programmeBasis(old, r, model.stroke), ...finePrint(r, old), modelId };
   }));
 }
 

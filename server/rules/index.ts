@@ -7,7 +7,7 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { programmeBasis } from '../fleet/index.ts';
+import { finePrint, programmeBasis } from '../fleet/index.ts';
 import { dueOfEngine, readRuleBook, type EngineFacts, type FleetMemory, type RuleBook } from '../service/index.ts';
 import { previewRules, type Would } from './preview.ts';
 
@@ -40,7 +40,7 @@ function wouldBe(book: RuleBook, change: Change): Would {
     const { modelId, rules } = change.programme;
     return {
       choices: book.choices, overridesOf: (f) => f.overrides,
-      programmeOf: (f) => (f.modelId !== modelId ? f.programme : rules.filter((r) => taskApplies(r.task, f.stroke)).map((r) => ({ ...programmeBasis(f.programme.find((p) => p.task === r.task), r, f.stroke), seasonEnd: r.seasonEnd ?? false }))),
+      programmeOf: (f) => (f.modelId !== modelId ? f.programme : rules.filter((r) => taskApplies(r.task, f.stroke)).map((r) => ({ ...programmeBasis(f.programme.find((p) => p.task === r.task), r, f.stroke), ...finePrint(r, f.programme.find((p) => p.task === r.task)) }))),
     };
   }
   const { override } = change;

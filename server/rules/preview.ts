@@ -1,6 +1,6 @@
 import type { RulePreview } from '@diurna/contract/rules';
 import { dayNumber } from '@diurna/core/calendar';
-import { ACCESS_MINUTES, dueDays, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type ProgrammeRule, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
+import { ACCESS_MINUTES, dueDays, EARLY_PERCENT, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type ProgrammeRule, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
 import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
 import { hoursAfter, hoursOn } from '@diurna/core/usage';
 import { toMillilitres } from '@diurna/core/units';
@@ -23,6 +23,7 @@ const ENGINES_AT_ONCE = 100;
 
 const sameLimits = (a: RuleInForce, b: RuleInForce) =>
   a.everyHours === b.everyHours && a.everyMonths === b.everyMonths && (a.firstHours ?? null) === (b.firstHours ?? null) && (a.anchor ?? null) === (b.anchor ?? null) &&
+  (a.latePercent ?? 0) === (b.latePercent ?? 0) && (a.counting !== 'ladder' || (a.earlyPercent ?? EARLY_PERCENT) === (b.earlyPercent ?? EARLY_PERCENT)) &&
   ((a.counting ?? 'rolling') === (b.counting ?? 'rolling') || (a.everyHours === null && b.everyHours === null));
 
 /**
@@ -61,7 +62,7 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
 }
 
 /** A task that is not in the programme. */
-const noRule = (task: TaskKind): RuleInForce => ({ task, everyHours: null, everyMonths: null, source: { is: 'own' }, shortened: null });
+const noRule = (task: TaskKind): RuleInForce => ({ task, everyHours: null, everyMonths: null, source: { is: 'own' }, shortened: null, shortenedMonths: null });
 
 const nothing = () => ({ services: 0, minutes: 0, partsMinor: 0 });
 

@@ -146,4 +146,20 @@ describe('programmes of models', () => {
     await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
     expect(await due('impeller')).toMatchObject({ due: { limitHours: 500 }, because: expect.stringContaining('yard’s own figure') });
   });
+  test('tolerances and shares for sand and salt are kept, left alone by edits that do not speak of them, and previewed', async () => {
+    type Row = { id: number; name: string; version: number; rules: { task: string; everyHours: number | null; latePercent: number | null; saltPercent: number | null; basis: string }[] };
+    const read = async () => (await ilse.get<Row[]>('/fleet/models')).find((m) => m.name === '60')!;
+    const { id, ...before } = await read();
+    const rules = before.rules.map((r) => (r.task === 'spark-plugs' ? { ...r, latePercent: 20, saltPercent: 50 } : r));
+    const look = await ilse.post<RulePreview>('/rules/preview', { programme: { modelId: id, rules } });
+    expect(look.engines).toBe(2);
+    await ilse.put(`/fleet/models/${id}`, { ...before, rules });
+    const kept = await read();
+    expect(kept.rules.find((r) => r.task === 'spark-plugs')).toMatchObject({ latePercent: 20, saltPercent: 50 });
+    const { id: _, ...rest } = kept;
+    await ilse.put(`/fleet/models/${id}`, { ...rest, rules: kept.rules.map(({ latePercent: _l, saltPercent: _s, ...r }) => r) });
+    expect((await read()).rules.find((r) => r.task === 'spark-plugs')).toMatchObject({ latePercent: 20, saltPercent: 50 });
+    const wrong = { ...rest, version: rest.version + 1, rules: kept.rules.map((r) => ({ ...r, latePercent: 80 })) };
+    expect(await ilse.refused('put', `/fleet/models/${id}`, wrong)).toMatchObject({ status: 422, faults: expect.arrayContaining([expect.objectContaining({ text: expect.stringContaining('between 0 and 25 %') })]) });
+  });
 });

@@ -17,6 +17,7 @@ export interface EngineFacts {
   timeZone: string;
   hemisphere: 'north' | 'south';
   sand: boolean;
+  salt: boolean;
   modelId: number;
   modelName: string;
   stroke: Stroke;
@@ -55,7 +56,7 @@ export interface BoatFacts {
 }
 
 interface FactsRow extends Record<string, unknown> {
-  id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string; hemisphere: 'north' | 'south'; sand: boolean;
+  id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string; hemisphere: 'north' | 'south'; sand: boolean; salt: boolean;
   model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
   meter_id: number | null; hours_offset: string | null; last_day: string | null; last_hours: string | null;
 }
@@ -71,7 +72,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
   const [facts, series, done, rules, open, book] = await Promise.all([
     db.execute<FactsRow>(sql`
-      select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, s.time_zone, s.hemisphere,
+      select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone, s.hemisphere,
              e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
              t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
       from engine e
@@ -98,8 +99,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       where d.cancels is null and ${these(sql`d.engine_id`)}
         and not exists (select 1 from service_entry c where c.cancels = d.id)
       order by d.engine_id, d.task, d.done_on desc, d.id desc`),
-    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null; basis: RuleBasis; season_end: boolean }>(sql`
-      select model_id, task, every_hours, every_months, basis, season_end from programme_rule order by model_id, task`),
+    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null; basis: RuleBasis; season_end: boolean; early_percent: number | null; late_percent: number | null; sand_percent: number | null; salt_percent: number | null }>(sql`
+      select model_id, task, every_hours, every_months, basis, season_end, early_percent, late_percent, sand_percent, salt_percent from programme_rule order by model_id, task`),
     db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
       select t.engine_id, t.task, j.id, j.day, p.name as technician
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
@@ -110,7 +111,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   const rulesOf = new Map<number, ProgrammeRule[]>();
   for (const r of rules.rows) {
     const list = rulesOf.get(r.model_id) ?? [];
-    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months, basis: r.basis, seasonEnd: r.season_end });
+    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months, basis: r.basis, seasonEnd: r.season_end, earlyPercent: r.early_percent, latePercent: r.late_percent, sandPercent: r.sand_percent, saltPercent: r.salt_percent });
     rulesOf.set(r.model_id, list);
   }
   const seriesOf = new Map(series.rows.map((r) => [r.engine_id, r.series]));
@@ -132,7 +133,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     const overrides = book.overrides.filter((o) => o.engineId === row.id || o.boatId === row.boat_id || o.baseId === row.base_id);
     return {
       id: row.id, serial: row.serial, position: row.position, boatId: row.boat_id, boatName: row.boat_name,
-      baseId: row.base_id, timeZone: row.time_zone, hemisphere: row.hemisphere, sand: row.sand, modelId: row.model_id, modelName: row.model_name,
+      baseId: row.base_id, timeZone: row.time_zone, hemisphere: row.hemisphere, sand: row.sand, salt: row.salt, modelId: row.model_id, modelName: row.model_name,
       stroke: row.stroke, cylinders: row.cylinders, meterId: row.meter_id, meterOffset: number(row.hours_offset) ?? 0,
       inServiceOn: row.in_service_on, boughtNew: row.bought_new,
       lifeHours: number(row.last_hours), lastReadDay: row.last_day,

@@ -17,7 +17,7 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
   const navigate = useNavigate();
   const { control, handleSubmit } = useForm<z.input<typeof boatEdit>>({
     resolver: zodResolver(boatEdit),
-    defaultValues: boat ? { name: boat.name, baseId: boat.baseId, berth: boat.berth, sand: boat.sand ?? false } : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null, sand: false },
+    defaultValues: boat ? { name: boat.name, baseId: boat.baseId, berth: boat.berth, sand: boat.sand ?? false, salt: boat.salt ?? true } : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null, sand: false, salt: true },
   });
   const save = handleSubmit(async (values) => {
     const clean = { ...values, berth: values.berth || null };
@@ -32,7 +32,8 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
       <Field control={control} name="name" label="Name" autoFocus />
       <Pick control={control} name="baseId" label="Base" options={bases.map((b) => [b.id, b.name])} />
       <Field control={control} name="berth" label="Berth" />
-      <Pick control={control} name="sand" label="Works in sand and shallows" options={[[false, 'no'], [true, 'yes: its pump is due in half the hours']]} />
+      <Pick control={control} name="sand" label="Works in sand and shallows" options={[[false, 'no'], [true, 'yes: its pump is due in fewer hours']]} />
+      <Pick control={control} name="salt" label="Water" options={[[true, 'salt'], [false, 'fresh']]} />
     </FormSheet>
   );
 }

@@ -1,9 +1,9 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
-import { makersLimitsPassed, MANUAL_FIRST, TASKS, TASK_KINDS, taskApplies, usualProgramme, type RuleBasis, type TaskKind } from '@diurna/core/service';
+import { makersLimitsPassed, MANUAL_FIRST, TASKS, TASK_KINDS, taskApplies, usualProgramme, EARLY_PERCENT, SAND_PERCENT, type RuleBasis, type TaskKind } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { z } from 'zod';
@@ -46,6 +46,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const gearCase = useWatch({ control, name: 'gearCase' });
   const rules = useWatch({ control, name: 'rules' });
   const [reason, setReason] = useState('');
+  const [fine, setFine] = useState<TaskKind | null>(null);
   const [looked, setLooked] = useState<Values['rules'] | null>(null);
   const passed = makersLimitsPassed((model?.rules ?? []).map((r) => ({ ...r, basis: r.basis ?? 'own' })), rules);
   const save = handleSubmit(async (values) => {
@@ -54,7 +55,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
     dispatch(say({ tone: 'done', text: `${values.maker} ${values.name} is in the book. Due dates follow the programme from now on.`, link: { to: '/due', word: 'See what is due' } }));
     if (!model) void navigate('/fleet/models');
   });
-  const setRule = (task: TaskKind, part: Partial<{ everyHours: number | null; everyMonths: number | null; basis: RuleBasis; seasonEnd: boolean }> | null) => {
+  const setRule = (task: TaskKind, part: Partial<Values['rules'][number]> | null) => {
     const rest = rules.filter((r) => r.task !== task);
     setLooked(null);
     const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
@@ -99,20 +100,22 @@ function ModelForm({ model }: { model?: ModelRow }) {
             <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke)).map((task) => {
               const rule = rules.find((r) => r.task === task);
               return (
-                <tr key={task}>
+                <Fragment key={task}><tr>
                   <th scope="row" style={{ color: 'var(--ink)', fontSize: 'inherit' }}><span className="task"><TaskGlyph task={task} silent /> {TASKS[task].word}</span></th>
                   {rule ? <>
                     <td><Limit label={`${TASKS[task].word}, hours`} value={rule.everyHours} onChange={(everyHours) => { setRule(task, { everyHours }); }} /></td>
                     <td><Limit label={`${TASKS[task].word}, months`} value={rule.everyMonths} onChange={(everyMonths) => { setRule(task, { everyMonths }); }} whole /></td>
                     <td><input type="checkbox" className="tick" aria-label={`${TASKS[task].word}, at season’s end too`} checked={rule.seasonEnd ?? false} onChange={(e) => { setRule(task, { seasonEnd: e.target.checked }); }} /></td>
                     <td><Choice label={`${TASKS[task].word}, whose figures`} hideLabel value={basisOf(rule)} onChange={(v) => { if (v) setRule(task, { basis: v }); }} options={BASIS} /></td>
-                    <td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button>}</td>
+                    <td><button type="button" className="link-button" aria-expanded={fine === task} onClick={() => { setFine(fine === task ? null : task); }}>{finePrintOf(rule) || 'tolerances'}</button>{maySteer && <><br /><button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button></>}</td>
                   </> : <><td colSpan={4} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12, basis: 'own' }); }}>add it</button>}</td></>}
                 </tr>
+                {rule && fine === task && <tr><td /><td colSpan={5}><FinePrint task={task} rule={rule} onChange={(part) => { setRule(task, part); }} /></td></tr>}
+                </Fragment>
               );
             })}</tbody>
           </table>
-          <Controller control={control} name="rules" render={() => <>{ruleFault && <p className="minus" role="alert">A task in the programme needs hours, months or both, above 0.</p>}</>} />
+          <Controller control={control} name="rules" render={() => <>{ruleFault && <p className="minus" role="alert">A task in the programme needs hours, months or both, above 0. Early is at most 50 %, late at most 25 %, sand and salt 10 to 100 %.</p>}</>} />
         </section>
       </fieldset>
       {model && formState.isDirty && (
@@ -132,10 +135,40 @@ function ModelForm({ model }: { model?: ModelRow }) {
   );
 }
 
-function Limit({ label, value, onChange, whole = false }: { label: string; value: number | null; onChange: (value: number | null) => void; whole?: boolean }) {
+type Rule = Values['rules'][number];
+
+/** What of the rule's fine print is not as usual, in a few words. */
+function finePrintOf({ earlyPercent, latePercent, sandPercent, saltPercent }: Rule): string {
+  return [
+    earlyPercent != null && `rung from ${earlyPercent} % early`,
+    latePercent != null && latePercent > 0 && `${latePercent} % late`,
+    sandPercent != null && `sand ${sandPercent} %`,
+    saltPercent != null && saltPercent < 100 && `salt ${saltPercent} %`,
+  ].filter(Boolean).join(', ');
+}
+
+function FinePrint({ task, rule, onChange }: { task: TaskKind; rule: Rule; onChange: (part: Partial<Rule>) => void }) {
+  const row = (key: 'earlyPercent' | 'latePercent' | 'sandPercent' | 'saltPercent', usual: number, words: [string, string]) => (
+    <label className="fine-print">
+      <span>{words[0]}</span>
+      <Limit whole label={`${TASKS[task].word}: ${words[0]}`} value={rule[key] ?? null} placeholder={String(usual)} onChange={(value) => { onChange({ [key]: value }); }} />
+      <span className="faint">{words[1]}</span>
+    </label>
+  );
+  return (
+    <div>
+      {row('earlyPercent', EARLY_PERCENT, ['Early', '% of the interval: so early a job still serves the rung ahead, when counted on a ladder'])}
+      {row('latePercent', 0, ['Late', '% of the interval: so far past the limit it is due, not over'])}
+      {row('sandPercent', SAND_PERCENT[task] ?? 100, ['In sand and shallows', '% of its hours'])}
+      {row('saltPercent', 100, ['In salt water', '% of its months'])}
+    </div>
+  );
+}
+
+function Limit({ label, value, onChange, whole = false, placeholder }: { label: string; value: number | null; onChange: (value: number | null) => void; whole?: boolean; placeholder?: string }) {
   return (
     <input
-      className="plain-input num figure short" inputMode={whole ? 'numeric' : 'decimal'} aria-label={label} value={value ?? ''}
+      className="plain-input num figure short" inputMode={whole ? 'numeric' : 'decimal'} aria-label={label} value={value ?? ''} placeholder={placeholder}
       onChange={(e) => { const text = e.target.value.replace(whole ? /\D/g : /[^\d.]/g, ''); onChange(text === '' ? null : Number(text)); }}
     />
   );

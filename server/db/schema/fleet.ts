@@ -40,6 +40,8 @@ export const boat = pgTable(
     berth: text(),
     /** Works in sand and shallows, which eat pumps. */
     sand: boolean().notNull().default(false),
+    /** Lies in salt water, which eats metal by the month. */
+    salt: boolean().notNull().default(true),
     retired: boolean().notNull().default(false),
     version: versionColumn(),
   },
@@ -88,9 +90,15 @@ export const programmeRule = pgTable(
     basis: ruleBasisEnum().notNull().default('own'),
     /** Besides, at every season's end. */
     seasonEnd: boolean().notNull().default(false),
+    /** Null = as the core has it for every model. */
+    earlyPercent: smallint(),
+    latePercent: smallint(),
+    sandPercent: smallint(),
+    saltPercent: smallint(),
   },
   (t) => [
     primaryKey({ columns: [t.modelId, t.task] }),
+    check('programme_rule_percents', sql`${t.earlyPercent} between 0 and 50 and ${t.latePercent} between 0 and 25 and ${t.sandPercent} between 10 and 100 and ${t.saltPercent} between 10 and 100`),
     check('programme_rule_some_limit', sql`${t.everyHours} is not null or ${t.everyMonths} is not null`),
     check('programme_rule_positive', sql`coalesce(${t.everyHours}, 1) > 0 and coalesce(${t.everyMonths}, 1) > 0`),
   ],
