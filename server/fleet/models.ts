@@ -55,7 +55,7 @@ type FinePrint = Pick<ProgrammeRule, 'seasonEnd' | 'earlyPercent' | 'latePercent
 /** What of a rule stays as it was where the edit does not speak of it. */
 export function finePrint(rule: { [K in keyof FinePrint]?: FinePrint[K] | undefined }, before: FinePrint | undefined) {
   const kept = <K extends keyof FinePrint>(key: K) => (rule[key] === undefined ? before?.[key] ?? null : rule[key] ?? null);
-  return { seasonEnd: kept('seasonEnd') ?? false, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
+  return { seasonEnd: kept('seasonEnd') === true, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
 }
 
 async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
