@@ -54,8 +54,8 @@ type FinePrint = Pick<ProgrammeRule, 'seasonEnd' | 'earlyPercent' | 'latePercent
 
 /** What of a rule stays as it was where the edit does not speak of it. */
 export function finePrint(rule: { [K in keyof FinePrint]?: FinePrint[K] | undefined }, before: FinePrint | undefined) {
-  const kept = <K extends keyof FinePrint>(key: K) => (rule[key] === undefined ? before?.[key] ?? null : rule[key] ?? null);
-  return { seasonEnd: kept('seasonEnd') === true, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
+  const kept = (key: Exclude<keyof FinePrint, 'seasonEnd'>) => (rule[key] === undefined ? before?.[key] ?? null : rule[key] ?? null);
+  return { seasonEnd: rule.seasonEnd ?? before?.seasonEnd ?? false, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
 }
 
 async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
