@@ -89,6 +89,14 @@ export interface Place {
   steps?: Float64Array;
 }
 
+/** What `minutes` cost there. */
+function costIn({ perMinute, fixed, knee, extra, steps }: Place, minutes: number): number {
+  let cost = fixed + minutes * perMinute;
+  if (minutes > knee) cost += extra * (minutes - knee);
+  if (steps) for (let k = 0; k < steps.length && minutes > steps[k]!; k += 2) cost += steps[k + 1]!;
+  return cost;
+}
+
 /** What a boat's tasks cost on a day, besides what the model says. All may be left out. */
 export interface DayTerms {
   /** Infinity = not that day. */
@@ -174,7 +182,7 @@ export class BoatSolver {
   }
 
   /** Day cost into `sum`, for every set of the tasks that can be done that day; returns those. */
-  private sumDay(sets: BoatSets, day: number, { taskCost, lift, left, partSteps }: DayTerms): number {
+  private sumDay(sets: BoatSets, day: number, { taskCost, lift, left, partSteps }: DayTerms, slack = 0): number {
     const { model, sum, usage } = this;
     const n = sets.tasks.length;
     const liftCost = sets.lift === 0 ? 0 : lift?.(day) ?? 0;
@@ -185,7 +193,7 @@ export class BoatSolver {
       let own = model.tasks[i]!.cost[day]! + (taskCost ? taskCost(i, day) : 0);
       if (liftCost === Infinity && sets.lift & (1 << bit)) own = Infinity;
       // What is dearer than leaving it stands in no cheapest visit: without it the visit is no longer.
-      if (own >= model.tasks[i]!.skip) continue;
+      if (own >= model.tasks[i]!.skip + slack) continue;
       const half = 1 << bit;
       for (let s = able; ; s = (s - 1) & able) {
         sum[s | half] = sum[s]! + own;
@@ -221,18 +229,45 @@ export class BoatSolver {
   private tryPlace(sets: BoatSets, place: Place, k: number, able: number): void {
     const { sum, cheapest, at } = this;
     const elapsed = elapsedOfSets(this.model, sets, this.model.techs[place.tech]!.pace);
-    const { room, perMinute, fixed, knee, extra, must, steps } = place;
+    const { room, must } = place;
     const can = able & ~sets.cannot[place.tech]!;
     for (let s = can; s > 0; s = (s - 1) & can) {
       const p = elapsed[s]!;
       if (p > room || (s & must) !== must) continue;
-      let cost = sum[s]! + fixed + p * perMinute;
-      if (p > knee) cost += extra * (p - knee);
-      if (steps) for (let k = 0; k < steps.length && p > steps[k]!; k += 2) cost += steps[k + 1]!;
+      const cost = sum[s]! + costIn(place, p);
       if (cost < cheapest[s]!) {
         cheapest[s] = cost;
         at[s] = k;
       }
+    }
+  }
+
+  /**
+   * After `solve` with the same arguments: every visit that stands in some way of planning the boat which
+   * costs at most `slack` more than the cheapest.
+   */
+  within(sets: BoatSets, places: readonly Place[], terms: DayTerms, slack: number, each: (set: number, place: number) => void): void {
+    const { sum, best } = this;
+    const all = (1 << sets.tasks.length) - 1;
+    const most = best[all]! + slack;
+    for (let from = 0; from < places.length;) {
+      const { day } = places[from]!;
+      let to = from + 1;
+      while (to < places.length && places[to]!.day === day) to++;
+      const able = this.sumDay(sets, day, terms, slack);
+      if (able !== 0) {
+        for (let k = from; k < to; k++) {
+          const place = places[k]!;
+          const elapsed = elapsedOfSets(this.model, sets, this.model.techs[place.tech]!.pace);
+          const can = able & ~sets.cannot[place.tech]!;
+          for (let s = can; s > 0; s = (s - 1) & can) {
+            const p = elapsed[s]!;
+            if (p > place.room || (s & place.must) !== place.must) continue;
+            if (sum[s]! + costIn(place, p) + best[all ^ s]! <= most) each(s, k);
+          }
+        }
+      }
+      from = to;
     }
   }
 

@@ -1,4 +1,4 @@
-import { BoatSolver, boatSets, type BoatSets, type ChosenVisit, type Place } from './boat.ts';
+import { BoatSolver, boatSets, type BoatSets, type ChosenVisit, type DayTerms, type Place } from './boat.ts';
 import type { FullModel } from './draft.ts';
 
 /** Boats with more tasks are taken in groups of this many, each of which pays its share of set-up and idle. */
@@ -33,7 +33,8 @@ const SLICES = [2, 3, 4];
 /** Longer intervals are never filled to the brim by a few visits. */
 const SLICED_MINUTES = 480;
 
-const countOf = ({ minutes, n }: { minutes: number; n: number }, p: number) => Math.max(0, Math.ceil((n * p) / minutes - 1e-6) - 1) / (n - 1);
+/** What a visit of `p` minutes counts against a slice. */
+export const countOf = ({ minutes, n }: { minutes: number; n: number }, p: number) => Math.max(0, Math.ceil((n * p) / minutes - 1e-6) - 1) / (n - 1);
 
 /** The price of a slice as thresholds and what lying above each costs. */
 function stepsOfSlice({ minutes, n }: { minutes: number; n: number }, price: number): [number, number][] {
@@ -71,7 +72,8 @@ interface PartLimit {
 }
 const PART_SLICES = [2, 3, 4, 5, 6];
 
-interface Group {
+/** A boat, or a part of one with more tasks than are looked at at once. */
+export interface Group {
   boat: number;
   sets: BoatSets;
   places: Place[];
@@ -80,6 +82,15 @@ interface Group {
   /** Slices of those intervals. */
   slices: Int32Array[];
   share: number;
+}
+
+/** A group while it is planned at the present prices: `solver` still knows the cost of every set. */
+export interface GroupLook {
+  group: number;
+  terms: DayTerms;
+  solver: BoatSolver;
+  chosen: ChosenVisit[];
+  cost: number;
 }
 
 /**
@@ -95,20 +106,20 @@ export class Bound {
   iterations = 0;
   /** Prices at which the best was proven. */
   bestPrices = new Float64Array(0);
-  private readonly groups: Group[] = [];
-  private readonly intervals: Interval[] = [];
-  private readonly slices: Slice[] = [];
+  readonly groups: Group[] = [];
+  readonly intervals: Interval[] = [];
+  readonly slices: Slice[] = [];
   /** Open intervals of each technician's day. */
-  private readonly openOf: { extra: number; overtime: number; intervals: number[] }[] = [];
+  readonly openOf: { extra: number; overtime: number; intervals: number[] }[] = [];
   private readonly solver: BoatSolver;
   /** Per hour of each interval; then per lift; then per part and day. */
   prices: Float64Array;
   private readonly sliced: number;
   private readonly lifts: number;
   private readonly parts: number;
-  private readonly limits: PartLimit[] = [];
-  private readonly partSlices: { minutes: number; n: number }[] = [];
-  private readonly limitsOf: number[][];
+  readonly limits: PartLimit[] = [];
+  readonly partSlices: { minutes: number; n: number }[] = [];
+  readonly limitsOf: number[][];
   private readonly partCount: number;
   private readonly use: Float64Array;
   private readonly way: Float64Array;
@@ -230,7 +241,7 @@ export class Bound {
     this.partSteps = new Array<Float64Array | undefined>(model.supply.length).fill(undefined);
   }
 
-  private slicesOfLimit(limit: number): number {
+  slicesOfLimit(limit: number): number {
     return (this.limits[limit + 1]?.slices ?? this.partSlices.length) - this.limits[limit]!.slices;
   }
 
@@ -277,7 +288,7 @@ export class Bound {
   }
 
   /** The bound of the present prices; leaves in `use` what the boats would take beyond what there is. */
-  evaluate(each?: (group: number, sets: BoatSets, places: readonly Place[], chosen: ChosenVisit[], cost: number) => void): number {
+  evaluate(each?: (look: GroupLook) => void): number {
     const { model, prices, use, intervals } = this;
     use.fill(0);
     let value = 0;
@@ -335,8 +346,8 @@ export class Bound {
   }
 
   /** Plans one boat alone at the present prices and adds what it takes. */
-  private take({ boat, sets, places, within, slices, share }: Group, g: number, each?: (group: number, sets: BoatSets, places: readonly Place[], chosen: ChosenVisit[], cost: number) => void): number {
-    const { model, prices, use, partPrice } = this;
+  private take({ boat, sets, places, within, slices, share }: Group, g: number, each?: (look: GroupLook) => void): number {
+    const { model, prices, use } = this;
     const { days } = model;
     const { base } = model.boats[boat]!;
     for (let k = 0; k < places.length; k++) {
@@ -347,18 +358,10 @@ export class Bound {
       place.perMinute = model.techs[place.tech]!.perMinute + price / HOUR;
       this.stepsOf(place, slices[k]!);
     }
-    const cost = this.solver.solve(sets, places, {
-      taskCost: (i, day) => {
-        let sum = 0;
-        for (const { part, quantity } of model.tasks[i]!.parts) sum += quantity * partPrice[part * days + day]!;
-        return sum;
-      },
-      lift: (day) => (model.lifts[base * days + day]! > 0 ? prices[this.lifts + base * days + day]! * share : Infinity),
-      left: (part, day) => this.supply[part * days + day]!,
-      partSteps: (part, day) => this.partSteps[part * days + day],
-    });
+    const terms = this.termsOf(base, share);
+    const cost = this.solver.solve(sets, places, terms);
     const chosen = this.solver.visits(sets, places);
-    each?.(g, sets, places, chosen, cost);
+    each?.({ group: g, terms, solver: this.solver, chosen, cost });
     for (const { set, place } of chosen) {
       const hours = sets.elapsed.get(model.techs[place.tech]!.pace)![set]! / HOUR;
       const at = places.indexOf(place);
@@ -378,6 +381,22 @@ export class Bound {
       }
     }
     return cost;
+  }
+
+  /** What lifts and parts cost a boat of the base at the present prices. */
+  private termsOf(base: number, share: number): DayTerms {
+    const { model, prices, partPrice } = this;
+    const { days } = model;
+    return {
+      taskCost: (i, day) => {
+        let sum = 0;
+        for (const { part, quantity } of model.tasks[i]!.parts) sum += quantity * partPrice[part * days + day]!;
+        return sum;
+      },
+      lift: (day) => (model.lifts[base * days + day]! > 0 ? prices[this.lifts + base * days + day]! * share : Infinity),
+      left: (part, day) => this.supply[part * days + day]!,
+      partSteps: (part, day) => this.partSteps[part * days + day],
+    };
   }
 
   /** The prices of the slices that count for a place, as steps over the minutes. */

@@ -18,7 +18,7 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
   const { data, error, isFetching } = api.usePreviewRulesQuery(change);
   const currency = useSession()?.currency ?? 'EUR';
   if (error) return <Wrong error={error} />;
-  if (!data || isFetching) return <p role="status" className="waiting">Working it out on the whole fleet ...</p>;
+  if (!data || isFetching) return <div className="waiting"><p role="status">Working it out on the whole fleet ...</p><progress aria-label="Working it out on the whole fleet" /></div>;
   if (data.engines === 0) return <div className="would"><p role="status">No engine is touched by this: nothing moves.</p>{children}</div>;
   const { lastYear, comingYear } = data;
   const rows: [string, typeof lastYear][] = [['The year behind', lastYear], ['The year ahead', comingYear]];

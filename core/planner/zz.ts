@@ -1,0 +1,25 @@
+import { readFileSync } from 'node:fs';
+import loadHighs from 'highs';
+import { modelOf } from './model.ts';
+import { Search } from './search.ts';
+import { Bound } from './bound.ts';
+import { columnsBelow, settle } from './exact.ts';
+import { solveWith } from './mip.ts';
+const [,, file, secs, iters] = process.argv;
+const t0 = performance.now();
+const at = () => ((performance.now() - t0) / 1000).toFixed(2);
+const problem = JSON.parse(readFileSync(file!, 'utf8'));
+const model = modelOf(problem);
+const s = new Search(model, 1);
+s.start();
+const T0 = s.bestCost / model.boats.length * 0.02, T1 = T0*0.015; const N = Number(secs)*1000; const b0 = performance.now();
+while (performance.now()-b0 < N) { const f=(performance.now()-b0)/N; s.round(T0 * (T1 / T0) ** f); }
+s.toBest();
+console.log(at(), 'search', s.bestCost);
+const b = new Bound(model);
+for (let i = 0; i < Number(iters); i++) b.iterate(s.bestCost);
+console.log(at(), 'bound', b.best, 'gap', (100*(s.bestCost-b.best)/s.bestCost).toFixed(3), '%');
+const solve = solveWith(await loadHighs());
+console.log(at(), 'columns', columnsBelow(b, s.draft, s.bestCost)?.length);
+const r = settle(b, s.draft, s.bestCost, solve, { seconds: 60, gap: 5e-4, clock: () => performance.now() });
+console.log(at(), r.bound, r.columns, r.visits?.length);
