@@ -13,7 +13,7 @@ module.exports = {
     only('server-imports-contract-and-core', 'server', ['contract', 'core']),
     only('web-imports-contract-and-core', 'web', ['contract', 'core']),
     only('demo-imports-contract-and-core', 'demo', ['contract', 'core']),
-    { name: 'core-is-pure', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'] } },
+    { name: 'core-is-pure', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'], dependencyTypesNot: ['type-only'] } },
     { name: 'core-by-its-public-face', severity: 'error', from: { path: '^core/([^/]+)/' }, to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],

@@ -13,8 +13,8 @@ export function needModules(root) {
   const stamp = join(root, 'node_modules/.diurna-lock');
   const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
-  console.log('Installing the npm packages (once, a minute or two) ...');
-  const done = spawnSync('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
+  console.error('Installing the npm packages (once, a minute or two) ...');
+  const done = spawnSync('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 2, 2] });
   if (done.status !== 0) throw new Trouble('The npm packages could not be installed. Is this machine connected? Run "npm ci" to see more.');
   writeFileSync(stamp, hash);
 }

@@ -144,7 +144,10 @@ export class Bound {
         for (const tech of model.crew[b.base]![day]!) {
           const key = tech * days + day;
           const t = model.techs[tech]!;
-          if (!releases.has(key)) releases.set(key, new Set()), deadlines.set(key, new Set());
+          if (!releases.has(key)) {
+            releases.set(key, new Set());
+            deadlines.set(key, new Set());
+          }
           for (const w of b.free[day]!) {
             releases.get(key)!.add(Math.max(w.from, t.from[day]!));
             deadlines.get(key)!.add(Math.min(w.to, t.hard[day]!));

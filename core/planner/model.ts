@@ -83,7 +83,7 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
     };
     for (let d = 0; d < days; d++) {
       const shift = t.shift[d];
-      const at = typeof t.base === 'string' ? t.base : t.base[d]!;
+      const at = typeof t.base === 'string' ? t.base : t.base[d] ?? null;
       if (!shift || at === null) continue;
       tech.base[d] = bases.get(at)!;
       tech.from[d] = shift.from;

@@ -25,7 +25,6 @@ export class Search {
   /** Boats with anything to plan, and by base. */
   private readonly boats: number[];
   private readonly atBase: number[][];
-  /** Tasks a person fixed where they stand; their visits are not taken out. */
 
   constructor(model: FullModel, seed: number) {
     this.model = model;
@@ -191,6 +190,13 @@ export class Search {
       return true;
     }
     return false;
+  }
+
+  /** Takes a plan found elsewhere as the best. */
+  take(visits: readonly (readonly DraftVisit[])[]): void {
+    this.best = visits.map((list) => [...list]);
+    this.toBest();
+    this.bestCost = this.draft.cost;
   }
 
   /** Goes back to the best plan found. */

@@ -1,0 +1,90 @@
+import type { Bound } from './bound.ts';
+import { settle } from './exact.ts';
+import type { Draft } from './draft.ts';
+import type { SolveMip } from './mip.ts';
+import { PROVEN, type PlannedVisit } from './problem.ts';
+
+/** Rounds of prices between two looks at what the search has found. */
+const STRIDE = 10;
+/** The bound has settled when this many rounds raised it by less than a share of the gap. */
+const SETTLED_ROUNDS = 80;
+const SETTLED_SHARE = 0.01;
+
+export interface ProverNews {
+  bound: number;
+  /** A cheaper plan, found on the way. */
+  visits?: PlannedVisit[];
+}
+
+/**
+ * Proves how good a plan is, beside the search and in a thread of its own: raises the bound by prices; once
+ * that settles, asks the exact solver about the visits a cheaper plan could hold. The caller steps it, tells
+ * it the cost of the best plan known, and passes its news on.
+ */
+export class Prover {
+  private readonly bound: Bound;
+  private readonly draft: Draft;
+  private readonly solve: SolveMip | null;
+  private readonly clock: () => number;
+  private proven = -Infinity;
+  private history: number[] = [];
+  private askedAt = Infinity;
+  private settled = false;
+  /** Nothing more can be done. */
+  done = false;
+
+  constructor(bound: Bound, draft: Draft, solve: SolveMip | null, clock: () => number) {
+    this.bound = bound;
+    this.draft = draft;
+    this.solve = solve;
+    this.clock = clock;
+  }
+
+  get best(): number {
+    return this.proven;
+  }
+
+  /**
+   * One stride, or one question to the solver.
+   *
+   * @param goal cost of the best plan known
+   * @param seconds what the solver may take
+   */
+  step(goal: number, seconds: number): ProverNews | null {
+    if (this.done) return null;
+    if (this.isProven(goal)) {
+      this.done = true;
+      return null;
+    }
+    if (!this.settled) {
+      for (let k = 0; k < STRIDE && !this.isProven(goal); k++) {
+        this.bound.iterate(goal);
+        this.proven = Math.max(this.proven, Math.min(goal, this.bound.best));
+      }
+      this.history.push(this.proven);
+      const before = this.history[this.history.length - 1 - SETTLED_ROUNDS / STRIDE];
+      this.settled = before !== undefined && this.proven - before < SETTLED_SHARE * (goal - this.proven);
+      return { bound: this.proven };
+    }
+    if (this.solve === null || !this.bound.whole || goal >= this.askedAt - 1e-9) {
+      this.done = this.solve === null || !this.bound.whole;
+      return null;
+    }
+    this.askedAt = goal;
+    const answer = settle(this.bound, this.draft, goal, this.solve, { seconds, gap: PROVEN / 2, clock: this.clock });
+    this.proven = Math.max(this.proven, Math.min(goal, answer.bound));
+    if (answer.visits === null) {
+      // Asked without an answer: another goal may leave fewer visits.
+      if (answer.columns > 0) this.done = this.isProven(goal);
+      return { bound: this.proven };
+    }
+    for (const v of answer.visits) this.draft.add(v);
+    const visits = this.draft.planned();
+    for (const v of answer.visits) this.draft.remove(v);
+    return { bound: this.proven, visits };
+  }
+
+  isProven(goal: number): boolean {
+    return goal - this.proven <= PROVEN * Math.max(1e-9, Math.abs(goal));
+  }
+}
