@@ -9,6 +9,7 @@ import { benchCore } from './core.ts';
 import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
+import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
 import { together, Visitor } from './visitor.ts';
 
@@ -105,6 +106,7 @@ if (only === undefined || only === 'forecast') {
   benchForecast();
   benchDemoForecast();
 }
+if (only === undefined || only === 'planner') await benchPlanner();
 if (only === undefined || only === 'api') {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
   chmodSync(folder, 0o755);

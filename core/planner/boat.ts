@@ -1,7 +1,8 @@
 import type { AccessMinutes, Model } from './model.ts';
 
-/** Tasks of a boat that are planned anew at once; every set of them is looked at. */
-export const MOST_AT_ONCE = 8;
+/** Tasks of a boat that are planned anew at once; every set of them is looked at. Small problems have the time for more. */
+export const mostAtOnce = (tasks: number): number => (tasks <= SMALL ? 9 : 8);
+const SMALL = 800;
 
 /** Minutes of every set of some tasks of one boat. Bit i of a set stands for `tasks[i]`. */
 export interface BoatSets {
@@ -125,6 +126,10 @@ export class BoatSolver {
   /** Cheapest way to do or leave all tasks of a set; and the visit its lowest task stands in, 0 = left. */
   best = new Float64Array(0);
   private cut = new Int32Array(0);
+  /** Cost of a set's visit less what leaving its tasks would cost. */
+  private net = new Float64Array(0);
+  private useful = new Int32Array(0);
+  private readonly usefulFrom = new Int32Array(32);
 
   constructor(model: Model & { accessMinutes: AccessMinutes }) {
     this.model = model;
@@ -138,6 +143,8 @@ export class BoatSolver {
     this.at = new Int32Array(size);
     this.best = new Float64Array(size);
     this.cut = new Int32Array(size);
+    this.net = new Float64Array(size);
+    this.useful = new Int32Array(size);
   }
 
   /**
@@ -159,26 +166,82 @@ export class BoatSolver {
       if (able !== 0) for (let k = from; k < to; k++) this.tryPlace(sets, places[k]!, k, able);
       from = to;
     }
+    this.keepUseful(sets, size);
     // Every task is left, or stands in a visit together with others.
-    const { best, cut } = this;
+    const { best, cut, useful, usefulFrom } = this;
     best[0] = 0;
+    // Of a set with its lowest task given there are few useful visits, or few subsets: whichever are fewer are gone through.
+    let visits = 0;
+    for (let low = 0; low < n; low++) visits += (usefulFrom[low + 1]! - usefulFrom[low]!) * 2 ** (n - low - 1);
+    const bySets = visits < 3 ** n / 2;
     for (let s = 1; s < size; s++) {
-      const low = s & -s;
-      const rest = s ^ low;
-      let least = this.model.tasks[sets.tasks[31 - Math.clz32(low)]!]!.skip + best[rest]!;
+      const low = 31 - Math.clz32(s & -s);
+      let least = this.model.tasks[sets.tasks[low]!]!.skip + best[s & (s - 1)]!;
       let which = 0;
-      for (let t = rest; ; t = (t - 1) & rest) {
-        const cost = cheapest[t | low]! + best[rest ^ t]!;
-        if (cost < least) {
-          least = cost;
-          which = t | low;
+      if (bySets) {
+        for (let k = usefulFrom[low]!; k < usefulFrom[low + 1]!; k++) {
+          const t = useful[k]!;
+          if ((t & s) !== t) continue;
+          const cost = cheapest[t]! + best[s ^ t]!;
+          if (cost < least) {
+            least = cost;
+            which = t;
+          }
         }
-        if (t === 0) break;
+      } else {
+        const bit = 1 << low;
+        const rest = s ^ bit;
+        for (let t = rest; ; t = (t - 1) & rest) {
+          const cost = cheapest[t | bit]! + best[rest ^ t]!;
+          if (cost < least) {
+            least = cost;
+            which = t | bit;
+          }
+          if (t === 0) break;
+        }
       }
       best[s] = least;
       cut[s] = which;
     }
     return best[size - 1]!;
+  }
+
+  /**
+   * Sets worth a visit, by their lowest task: those from which no task could be left at no loss. Any other
+   * visit is as dear as a smaller one with those tasks left, so some cheapest way does without it.
+   */
+  private keepUseful(sets: BoatSets, size: number): void {
+    const { cheapest, net, usefulFrom } = this;
+    const n = sets.tasks.length;
+    const { useful } = this;
+    let count = 0;
+    // Leaving a pinned task is dearer than anything, but not so dear that sums lose their cents.
+    const skip = sets.tasks.map((i) => Math.min(this.model.tasks[i]!.skip, 1e9));
+    const skipped = this.sum;
+    skipped[0] = 0;
+    net[0] = 0;
+    for (let s = 1; s < size; s++) {
+      skipped[s] = skipped[s & (s - 1)]! + skip[31 - Math.clz32(s & -s)]!;
+      net[s] = cheapest[s]! - skipped[s]!;
+    }
+    for (let low = 0; low < n; low++) {
+      usefulFrom[low] = count;
+      const bit = 1 << low;
+      // All sets whose lowest task this is.
+      for (let s = bit; s < size; s += 2 * bit) {
+        const own = net[s]!;
+        if (!(own < 0)) continue;
+        let better = true;
+        for (let rest = s; rest !== 0; rest &= rest - 1) {
+          if (net[s ^ (rest & -rest)]! <= own) {
+            better = false;
+            break;
+          }
+        }
+        if (better) useful[count++] = s;
+      }
+    }
+    usefulFrom[n] = count;
   }
 
   /** Day cost into `sum`, for every set of the tasks that can be done that day; returns those. */

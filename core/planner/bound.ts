@@ -1,9 +1,9 @@
-import { BoatSolver, boatSets, type BoatSets, type ChosenVisit, type DayTerms, type Place } from './boat.ts';
+import { BoatSolver, boatSets, elapsedOfSets, type BoatSets, type ChosenVisit, type DayTerms, type Place } from './boat.ts';
 import type { FullModel } from './draft.ts';
 
-/** Boats with more tasks are taken in groups of this many, each of which pays its share of set-up and idle. */
-export const MOST_WHOLE = 13;
 const HOUR = 60;
+/** First step from prices that are good already, against 1 from none. */
+const BEGUN_STEP = 0.2;
 
 /** Visits whose windows lie within [from, to] of a technician's day must fit into it. */
 interface Interval {
@@ -93,6 +93,41 @@ export interface GroupLook {
   cost: number;
 }
 
+/** Tasks of a boat in groups of at most `most`, those of one engine together as far as can be. */
+function groupsOf(model: FullModel, tasks: readonly number[], most: number): number[][] {
+  if (tasks.length <= most) return [[...tasks]];
+  const byEngine = new Map<string, number[]>();
+  for (const i of tasks) {
+    const { engine } = model.problem.tasks[i]!;
+    byEngine.set(engine, [...(byEngine.get(engine) ?? []), i]);
+  }
+  const groups: number[][] = [];
+  for (const own of [...byEngine.values()].sort((a, b) => b.length - a.length)) {
+    for (let from = 0; from < own.length; from += most) {
+      const piece = own.slice(from, from + most);
+      const room = groups.find((g) => g.length + piece.length <= most);
+      if (room) room.push(...piece);
+      else groups.push(piece);
+    }
+  }
+  return groups;
+}
+
+/**
+ * The minutes a group answers for, such that those of all groups never add up to more than the visit takes:
+ * its share of set-up and of every access that others need too, and no unattended minutes, because others may
+ * work through them.
+ */
+function shared(model: FullModel, boat: number, groups: readonly (readonly number[])[]): FullModel {
+  const wanted = model.accessMinutes[boat]!.map((_, a) => groups.filter((g) => g.some((i) => model.tasks[i]!.access.includes(a))).length);
+  const tasks = [...model.tasks];
+  for (const i of groups.flat()) tasks[i] = { ...tasks[i]!, wait: 0, accessMinutes: 0 };
+  return {
+    ...model, setup: model.setup / groups.length, tasks,
+    accessMinutes: model.accessMinutes.map((list, b) => (b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list)),
+  };
+}
+
 /**
  * A lower bound by Lagrangian relaxation: what boats share (technicians' hours, lifts, parts) has a price, so
  * that every boat is planned alone, exactly, over every set of its tasks. Whatever the prices, the sum never
@@ -130,11 +165,12 @@ export class Bound {
   private idle = 0;
   private readonly splits: boolean;
 
-  constructor(model: FullModel) {
+  /** @param most boats with more tasks are taken in groups of at most this many, each of which pays its share of set-up and idle: faster, and a little lower */
+  constructor(model: FullModel, most = 13) {
     this.model = model;
     this.solver = new BoatSolver(model);
     const { days } = model;
-    this.splits = model.boats.some((b) => b.tasks.length > MOST_WHOLE);
+    this.splits = model.boats.some((b) => b.tasks.length > most);
     const indexOf = new Map<string, number>();
     const releases = new Map<number, Set<number>>();
     const deadlines = new Map<number, Set<number>>();
@@ -186,11 +222,10 @@ export class Bound {
     });
     model.boats.forEach((b, boat) => {
       if (b.tasks.length === 0) return;
-      const count = Math.ceil(b.tasks.length / MOST_WHOLE);
-      // Tasks of one engine stand side by side in the problem; groups cut between them.
-      for (let g = 0; g < count; g++) {
-        const tasks = b.tasks.slice(Math.floor((g * b.tasks.length) / count), Math.floor(((g + 1) * b.tasks.length) / count));
-        const share = 1 / count;
+      const groups = groupsOf(model, b.tasks, most);
+      const count = groups.length;
+      const share = 1 / count;
+      for (const tasks of groups) {
         const places: Place[] = [];
         const within: Int32Array[] = [];
         const slices: Int32Array[] = [];
@@ -211,8 +246,12 @@ export class Bound {
             });
           }
         }
-        const own: FullModel = count === 1 ? model : { ...model, setup: model.setup * share };
-        this.groups.push({ boat, sets: boatSets(own, tasks), places, within, slices, share });
+        const sets = boatSets(model, tasks);
+        if (count > 1) {
+          const own = shared(model, boat, groups);
+          for (const pace of new Set(places.map((p) => model.techs[p.tech]!.pace))) elapsedOfSets(own, sets, pace);
+        }
+        this.groups.push({ boat, sets, places, within, slices, share });
       }
     });
     this.sliced = this.intervals.length;
@@ -282,6 +321,12 @@ export class Bound {
       for (let k = 0; k < prices.length; k++) if (way[k] !== 0) prices[k] = Math.max(0, prices[k]! + stride * way[k]!);
     }
     return value;
+  }
+
+  /** Begins at the prices another bound of the same problem came to. */
+  beginAt({ bestPrices }: Bound): void {
+    if (bestPrices.length === this.prices.length) this.prices.set(bestPrices);
+    this.step = BEGUN_STEP;
   }
 
   /** Goes back to the prices of the best bound. */

@@ -28,9 +28,13 @@ const MOST_COLUMNS = 60_000;
  * fixing). Null = too many, or boats were cut into groups.
  */
 export function columnsBelow(bound: Bound, draft: Draft, goal: number): Column[] | null {
+  return columnsWithin(bound, draft, Math.max(0, goal - bound.best) + 1e-6 * Math.max(1, goal));
+}
+
+/** Every visit whose boat's cheapest plan with it lies no further than `slack` above the boat's cheapest. Null = too many. */
+function columnsWithin(bound: Bound, draft: Draft, slack: number): Column[] | null {
   if (!bound.whole) return null;
   bound.toBest();
-  const slack = Math.max(0, goal - bound.best) + 1e-6 * Math.max(1, goal);
   const columns: Column[] = [];
   let many = false;
   bound.evaluate(({ group, terms, solver }) => {
@@ -111,6 +115,26 @@ export function programOf(bound: Bound, columns: readonly Column[]): { mip: Mip;
   return { mip, offset };
 }
 
+/** Of the visits nearest to the prices, so many are handed to the solver when it is only to find a better plan. */
+const FEW_COLUMNS = 4000;
+
+/**
+ * A plan from the visits that lie nearest to the prices: no proof, but often far better than a search comes by,
+ * because all boats give way to each other at once.
+ *
+ * @returns null when there is none cheaper than `goal`
+ */
+export function planNearPrices(bound: Bound, draft: Draft, goal: number, solve: SolveMip, { seconds, clock }: { seconds: number; clock: () => number }): DraftVisit[] | null {
+  let slack = Math.max(0, goal - bound.best);
+  let columns = columnsWithin(bound, draft, slack);
+  for (let tries = 0; (columns === null || columns.length > FEW_COLUMNS) && tries < 12; tries++) {
+    slack *= 0.6;
+    columns = columnsWithin(bound, draft, slack);
+  }
+  if (columns === null || columns.length === 0) return null;
+  return solveColumns(bound, columns, goal, solve, { seconds, gap: 1e-3, clock }).visits;
+}
+
 /**
  * Looks for the cheapest plan of all, or a higher bound, with an exact solver over the visits that a cheaper
  * plan could hold. A plan whose days cannot be put in order is forbidden and the solver asked again.
@@ -119,10 +143,14 @@ export function programOf(bound: Bound, columns: readonly Column[]): { mip: Mip;
  * @param seconds for the solver; what it has proven by then counts
  */
 export function settle(bound: Bound, draft: Draft, goal: number, solve: SolveMip, { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number }): Settled {
-  const began = clock();
   const columns = columnsBelow(bound, draft, goal);
   if (columns === null) return { bound: bound.best, visits: null, columns: 0 };
   if (columns.length === 0) return { bound: goal, visits: null, columns: 0 };
+  return solveColumns(bound, columns, goal, solve, { seconds, gap, clock });
+}
+
+function solveColumns(bound: Bound, columns: readonly Column[], goal: number, solve: SolveMip, { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number }): Settled {
+  const began = clock();
   const { model } = bound;
   const { mip, offset } = programOf(bound, columns);
   let proven = bound.best;

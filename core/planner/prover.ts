@@ -1,6 +1,6 @@
-import type { Bound } from './bound.ts';
-import { settle } from './exact.ts';
-import type { Draft } from './draft.ts';
+import { Bound } from './bound.ts';
+import { planNearPrices, settle } from './exact.ts';
+import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import type { SolveMip } from './mip.ts';
 import { PROVEN, type PlannedVisit } from './problem.ts';
 
@@ -9,6 +9,12 @@ const STRIDE = 10;
 /** The bound has settled when this many rounds raised it by less than a share of the gap. */
 const SETTLED_ROUNDS = 80;
 const SETTLED_SHARE = 0.01;
+const NEAR_SECONDS = 6;
+/** Tasks of a boat that are planned at once: while prices are far off, of problems with more tasks than LARGE, and where it has to be exact. */
+const FIRST_GROUP = 11;
+const LARGE = 800;
+const LARGE_GROUP = 13;
+const WHOLE_GROUP = 17;
 
 export interface ProverNews {
   bound: number;
@@ -22,7 +28,7 @@ export interface ProverNews {
  * it the cost of the best plan known, and passes its news on.
  */
 export class Prover {
-  private readonly bound: Bound;
+  private bound: Bound;
   private readonly draft: Draft;
   private readonly solve: SolveMip | null;
   private readonly clock: () => number;
@@ -30,12 +36,14 @@ export class Prover {
   private history: number[] = [];
   private askedAt = Infinity;
   private settled = false;
+  /** For a better plan from the visits near the prices, before anything is proven. */
+  private nearSeconds = NEAR_SECONDS;
   /** Nothing more can be done. */
   done = false;
 
-  constructor(bound: Bound, draft: Draft, solve: SolveMip | null, clock: () => number) {
-    this.bound = bound;
-    this.draft = draft;
+  constructor(model: FullModel, solve: SolveMip | null, clock: () => number) {
+    this.bound = new Bound(model, model.tasks.length > LARGE ? LARGE_GROUP : FIRST_GROUP);
+    this.draft = new Draft(model);
     this.solve = solve;
     this.clock = clock;
   }
@@ -64,6 +72,7 @@ export class Prover {
       this.history.push(this.proven);
       const before = this.history[this.history.length - 1 - SETTLED_ROUNDS / STRIDE];
       this.settled = before !== undefined && this.proven - before < SETTLED_SHARE * (goal - this.proven);
+      if (this.settled && !this.bound.whole && this.draft.model.tasks.length <= LARGE) this.takeWholeBoats();
       return { bound: this.proven };
     }
     if (this.solve === null || !this.bound.whole || goal >= this.askedAt - 1e-9) {
@@ -71,6 +80,12 @@ export class Prover {
       return null;
     }
     this.askedAt = goal;
+    if (this.nearSeconds > 0) {
+      // First a better plan: the nearer the goal, the fewer visits are left to prove anything about.
+      const visits = planNearPrices(this.bound, this.draft, goal, this.solve, { seconds: Math.min(seconds / 3, this.nearSeconds), clock: this.clock });
+      this.nearSeconds = 0;
+      if (visits) return this.found(visits);
+    }
     const answer = settle(this.bound, this.draft, goal, this.solve, { seconds, gap: PROVEN / 2, clock: this.clock });
     this.proven = Math.max(this.proven, Math.min(goal, answer.bound));
     if (answer.visits === null) {
@@ -78,9 +93,24 @@ export class Prover {
       if (answer.columns > 0) this.done = this.isProven(goal);
       return { bound: this.proven };
     }
-    for (const v of answer.visits) this.draft.add(v);
+    return this.found(answer.visits);
+  }
+
+  /** From here on boats are planned as a whole, from the prices found so far. */
+  private takeWholeBoats(): void {
+    const whole = new Bound(this.draft.model, WHOLE_GROUP);
+    whole.beginAt(this.bound);
+    // Too many tasks on one boat even so: what is proven stays.
+    if (!whole.whole) return;
+    this.bound = whole;
+    this.settled = false;
+    this.history = [];
+  }
+
+  private found(found: readonly DraftVisit[]): ProverNews {
+    for (const v of found) this.draft.add(v);
     const visits = this.draft.planned();
-    for (const v of answer.visits) this.draft.remove(v);
+    for (const v of found) this.draft.remove(v);
     return { bound: this.proven, visits };
   }
 

@@ -1,4 +1,4 @@
-import { BoatSolver, boatSets, MOST_AT_ONCE, type BoatSets, type DayTerms } from './boat.ts';
+import { BoatSolver, boatSets, mostAtOnce, type BoatSets, type DayTerms } from './boat.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { seeded, type Random } from './random.ts';
 
@@ -17,6 +17,7 @@ export class Search {
   best: DraftVisit[][] = [];
   bestCost = Infinity;
   rounds = 0;
+  private readonly most: number;
   private readonly random: Random;
   private readonly solver: BoatSolver;
   private readonly whole = new Map<number, BoatSets>();
@@ -28,6 +29,7 @@ export class Search {
 
   constructor(model: FullModel, seed: number) {
     this.model = model;
+    this.most = mostAtOnce(model.tasks.length);
     this.draft = new Draft(model);
     this.random = seeded(seed);
     this.solver = new BoatSolver(model);
@@ -92,7 +94,7 @@ export class Search {
     const { draft, model, random } = this;
     const all = model.boats[boat]!.tasks;
     const visits = [...draft.visits[boat]!];
-    if (all.length <= MOST_AT_ONCE) {
+    if (all.length <= this.most) {
       for (const v of visits) draft.remove(v);
       return { visits, tasks: all };
     }
@@ -100,15 +102,15 @@ export class Search {
     const out: DraftVisit[] = [];
     const tasks: number[] = [];
     for (const v of visits) {
-      if (tasks.length > 0 && tasks.length + v.tasks.length > MOST_AT_ONCE) continue;
-      if (v.tasks.length > MOST_AT_ONCE) continue;
+      if (tasks.length > 0 && tasks.length + v.tasks.length > this.most) continue;
+      if (v.tasks.length > this.most) continue;
       out.push(v);
       tasks.push(...v.tasks);
       if (random.chance(0.3)) break;
     }
     for (const v of out) draft.remove(v);
     const idle = random.shuffle(all.filter((i) => draft.placed[i] === null && !tasks.includes(i)));
-    tasks.push(...idle.slice(0, MOST_AT_ONCE - tasks.length));
+    tasks.push(...idle.slice(0, this.most - tasks.length));
     return { visits: out, tasks };
   }
 
@@ -125,7 +127,7 @@ export class Search {
   /** Plans what stands nowhere of a boat. */
   private fill(boat: number): void {
     const open = this.model.boats[boat]!.tasks.filter((i) => this.draft.placed[i] === null);
-    for (let from = 0; from < open.length; from += MOST_AT_ONCE) this.plan(boat, open.slice(from, from + MOST_AT_ONCE));
+    for (let from = 0; from < open.length; from += this.most) this.plan(boat, open.slice(from, from + this.most));
   }
 
   private keep(): void {

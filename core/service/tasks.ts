@@ -18,6 +18,10 @@ export type AccessKind = (typeof ACCESS_KINDS)[number];
 /** Minutes to open and close again. */
 export const ACCESS_MINUTES: Record<AccessKind, number> = { cowl: 8, tilt: 5, 'lower unit': 45 };
 
+/** What a person must be able to do beyond everyday work, in the words of the yard. */
+export const SKILLS = ['lower units'] as const;
+export type Skill = (typeof SKILLS)[number];
+
 export interface TaskInfo {
   /** The word of the yard. */
   word: string;
@@ -32,6 +36,9 @@ export interface TaskInfo {
   /** Two-strokes have no sump: these tasks are for four-strokes only. */
   fourStrokeOnly: boolean;
   needsLift: boolean;
+  skills: readonly Skill[];
+  /** What a day past the limit is taken to cost, in units of money, on average over all that do run over: an estimate, weighed by the book's setting. */
+  riskPerDay: number;
   /** The usual caution at this step. */
   caution: string;
 }
@@ -46,6 +53,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     fills: 'sump',
     fourStrokeOnly: true,
     needsLift: false,
+    skills: [],
+    riskPerDay: 9,
     caution:
       'Hot oil: gloves. Never run the engine without cooling water, and only outdoors. Read the level again after the run.',
   },
@@ -58,6 +67,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     fills: null,
     fourStrokeOnly: true,
     needsLift: false,
+    skills: [],
+    riskPerDay: 4,
     caution: 'Start the thread by hand. Old filter and rags go to their own waste.',
   },
   'gear-lube': {
@@ -69,6 +80,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     fills: 'gear case',
     fourStrokeOnly: false,
     needsLift: false,
+    skills: [],
+    riskPerDay: 8,
     caution:
       'Kill-switch lanyard off and battery isolated before hands go near the propeller. Count the old gaskets out.',
   },
@@ -81,6 +94,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     fills: null,
     fourStrokeOnly: false,
     needsLift: false,
+    skills: [],
+    riskPerDay: 3,
     caution: 'Lanyard off before cranking with plugs out. Start threads by hand; do not over-tighten into aluminium.',
   },
   impeller: {
@@ -92,6 +107,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     fills: null,
     fourStrokeOnly: false,
     needsLift: true,
+    skills: ['lower units'],
+    riskPerDay: 16,
     caution:
       'The lower unit is a two-person lift: one bolt stays in until it is held. Lanyard off, battery isolated.',
   },

@@ -57,6 +57,7 @@ try {
       process.stderr.write(`${(at + spent).toFixed(2)} s  cost ${cost.toFixed(2)}  ${bound === null ? 'no bound yet' : `bound ${bound.toFixed(2)}, ${(((cost - bound) / Math.max(1e-9, cost)) * 100).toFixed(2)} % apart`}  ${rounds} rounds\n`);
     },
   });
+  process.stderr.write(`peak ${Math.round(process.resourceUsage().maxRSS / 1024)} MB of memory\n`);
   process.stdout.write(`${JSON.stringify(plan)}\n`);
 } catch (error) {
   if (error instanceof PinsRefused || error instanceof Wrong) {

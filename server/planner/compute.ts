@@ -94,10 +94,10 @@ async function computeByRounds(planner: Planner, problem: PlanProblem, rounds: n
   for (let k = 0; k < rounds; k++) planner.improve(1 - k / rounds);
   planner.again();
   if (problem.tasks.length === 0) return planner.plan(0);
-  const { Bound, Draft, modelOf, Prover, solveWith } = await import('@diurna/core/planner');
+  const { modelOf, Prover, solveWith } = await import('@diurna/core/planner');
   const model = modelOf(problem);
   const solve = exact ? solveWith(await (await import('highs')).default()) : null;
-  const prover = new Prover(new Bound(model), new Draft(model), solve, () => performance.now());
+  const prover = new Prover(model, solve, () => performance.now());
   for (let k = 0; k < rounds / ROUNDS_PER_PRICE && !prover.done; k++) {
     const news = prover.step(planner.cost, 3600);
     if (news?.visits) planner.adopt(news.visits);

@@ -1,4 +1,4 @@
-import { Bound, Draft, modelOf, Prover, solveWith, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
+import { modelOf, Prover, solveWith, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
 import loadHighs from 'highs';
 import { parentPort, workerData } from 'node:worker_threads';
 
@@ -15,7 +15,7 @@ port.on('message', (m: ProverGoal) => { goal = Math.min(goal, m.goal); });
 
 const until = performance.now() + seconds * 1000;
 const model = modelOf(problem);
-const prover = new Prover(new Bound(model), new Draft(model), exact ? solveWith(await loadHighs()) : null, () => performance.now());
+const prover = new Prover(model, exact ? solveWith(await loadHighs()) : null, () => performance.now());
 
 async function prove(): Promise<void> {
   while (performance.now() < until) {
