@@ -84,6 +84,14 @@ export interface Group {
   share: number;
 }
 
+/** Prices of what boats share, by part and day, base and day, and by technician and day. */
+export interface Guide {
+  parts: Float64Array;
+  lifts: Float64Array;
+  /** A minute of a visit within a stretch costs the sum of the prices of all stretches around it. */
+  stretches: ReadonlyMap<number, readonly { from: number; to: number; price: number }[]>;
+}
+
 /** A group while it is planned at the present prices: `solver` still knows the cost of every set. */
 export interface GroupLook {
   group: number;
@@ -321,6 +329,23 @@ export class Bound {
       for (let k = 0; k < prices.length; k++) if (way[k] !== 0) prices[k] = Math.max(0, prices[k]! + stride * way[k]!);
     }
     return value;
+  }
+
+  /** The best prices as a guide for a search: what a minute of a person's stretch, a lift and a part cost all others. */
+  guide(): Guide {
+    const { model, bestPrices: prices } = this;
+    const { days } = model;
+    const parts = new Float64Array(model.supply.length);
+    this.limitsOf.forEach((limits, part) => {
+      for (const k of limits) for (let d = 0; d <= this.limits[k]!.day; d++) parts[part * days + d]! += prices[this.parts + k]!;
+    });
+    const stretches = new Map<number, { from: number; to: number; price: number }[]>();
+    this.intervals.forEach((v, k) => {
+      if (prices[k]! <= 0) return;
+      const key = v.tech * days + v.day;
+      stretches.set(key, [...(stretches.get(key) ?? []), { from: v.from, to: v.open ? Infinity : v.to, price: prices[k]! / HOUR }]);
+    });
+    return { parts, lifts: prices.slice(this.lifts, this.lifts + model.lifts.length), stretches };
   }
 
   /** Begins at the prices another bound of the same problem came to. */

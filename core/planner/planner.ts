@@ -1,3 +1,4 @@
+import type { Guide } from './bound.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { modelOf } from './model.ts';
 import { pinnedVisits } from './pins.ts';
@@ -86,6 +87,11 @@ export class Planner {
     if (standAll(draft, visits).length > 0 || draft.cost >= this.search.bestCost - 1e-9) return false;
     this.search.take(draft.visits);
     return true;
+  }
+
+  /** Prices found by the prover, for boats to make room for each other. */
+  follow(guide: Guide): void {
+    this.search.guide = guide;
   }
 
   get rounds(): number {

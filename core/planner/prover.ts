@@ -1,4 +1,4 @@
-import { Bound } from './bound.ts';
+import { Bound, type Guide } from './bound.ts';
 import { planNearPrices, settle } from './exact.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import type { SolveMip } from './mip.ts';
@@ -112,6 +112,11 @@ export class Prover {
     const visits = this.draft.planned();
     for (const v of found) this.draft.remove(v);
     return { bound: this.proven, visits };
+  }
+
+  /** The prices so far, for the search. */
+  guide(): Guide {
+    return this.bound.guide();
   }
 
   isProven(goal: number): boolean {

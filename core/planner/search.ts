@@ -1,9 +1,33 @@
-import { BoatSolver, boatSets, mostAtOnce, type BoatSets, type DayTerms } from './boat.ts';
+import { BoatSolver, boatSets, mostAtOnce, type BoatSets, type DayTerms, type Place } from './boat.ts';
+import type { Guide } from './bound.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { seeded, type Random } from './random.ts';
 
 /** Costs that differ by less are the same. */
 const EPS = 1e-6;
+/** Share of rounds in which boats pay the prices found elsewhere. */
+const GUIDED = 0.6;
+
+/** Lets a boat pay for what others want. */
+function leanOn(guide: Guide, weight: number, model: FullModel, boat: number, places: Place[], terms: DayTerms): void {
+  const { days } = model;
+  const { base, free } = model.boats[boat]!;
+  for (const p of places) {
+    const stretches = guide.stretches.get(p.tech * days + p.day);
+    if (!stretches) continue;
+    const { from, to } = free[p.day]![p.window]!;
+    const release = Math.max(from, model.techs[p.tech]!.from[p.day]!);
+    const deadline = Math.min(to, model.techs[p.tech]!.hard[p.day]!);
+    for (const s of stretches) if (s.from <= release && s.to >= deadline) p.perMinute += weight * s.price;
+  }
+  const { lift, taskCost } = terms;
+  terms.lift = (day) => lift!(day) + weight * guide.lifts[base * days + day]!;
+  terms.taskCost = (i, day) => {
+    let sum = taskCost ? taskCost(i, day) : 0;
+    for (const { part, quantity } of model.tasks[i]!.parts) sum += weight * quantity * guide.parts[part * days + day]!;
+    return sum;
+  };
+}
 
 /**
  * Large neighbourhood search. A boat is planned anew as a whole: every set of its tasks, every place beside
@@ -26,6 +50,8 @@ export class Search {
   /** Boats with anything to plan, and by base. */
   private readonly boats: number[];
   private readonly atBase: number[][];
+  /** Boats with a task that needs the lift. */
+  private readonly lifting: boolean[];
 
   constructor(model: FullModel, seed: number) {
     this.model = model;
@@ -44,6 +70,7 @@ export class Search {
     }
     this.wanting = new Map([...demand].filter(([part, d]) => d.sum > model.supply[part * model.days]! + 1e-9).map(([part, d]) => [part, [...d.boats]]));
     this.boats = [...model.boats.keys()].filter((b) => model.boats[b]!.tasks.length > 0);
+    this.lifting = model.boats.map((b) => b.tasks.some((i) => model.tasks[i]!.needsLift));
     this.atBase = model.problem.bases.map((_, base) => this.boats.filter((b) => model.boats[b]!.base === base));
   }
 
@@ -56,8 +83,8 @@ export class Search {
   }
 
   /** Plans tasks of a boat that stand nowhere, as cheap as can be beside everything that stands. */
-  plan(boat: number, tasks: readonly number[], taskCost?: DayTerms['taskCost']): void {
-    const { draft, model } = this;
+  plan(boat: number, tasks: readonly number[], taskCost?: DayTerms['taskCost'], weight = 0): void {
+    const { draft, model, guide } = this;
     let left = tasks;
     // Two visits may want the same day or the last part: the better one is taken, the rest looked at again.
     for (let again = 0; again < 4 && left.length > 0; again++) {
@@ -70,6 +97,7 @@ export class Search {
         left: (part, day) => draft.left(part, day),
         ...(taskCost && { taskCost }),
       };
+      if (guide && weight > 0) leanOn(guide, weight, this.model, boat, places, terms);
       this.solver.solve(sets, places, terms);
       const chosen = this.solver.visits(sets, places).map(({ set, place }) => {
         const own = left.filter((_, bit) => set & (1 << bit));
@@ -88,6 +116,9 @@ export class Search {
       left = left.filter((i) => draft.placed[i] === null);
     }
   }
+
+  /** Prices found elsewhere, for boats to make room for each other. */
+  guide: Guide | null = null;
 
   /** Takes a boat's visits out, as many as can be planned anew at once; those tasks, and tasks that stood nowhere. */
   private takeOut(boat: number): { visits: DraftVisit[]; tasks: number[] } {
@@ -140,14 +171,17 @@ export class Search {
     const { random, model, draft, boats, atBase, wanting } = this;
     const first = random.pick(boats);
     const kind = random.next();
-    const count = random.whole(1, 3);
-    if (kind < 0.25) return [first];
+    const count = random.chance(0.2) ? random.whole(3, 6) : random.whole(1, 3);
+    if (kind < 0.2) return [first];
     const others: number[] = [];
     if (kind < 0.5 && wanting.size > 0) {
       // Who wants the same scarce part.
       const parts = model.boats[first]!.tasks.flatMap((i) => model.tasks[i]!.parts).filter((p) => wanting.has(p.part));
       if (parts.length > 0) others.push(...wanting.get(random.pick(parts).part)!);
-    } else if (kind < 0.85) {
+    } else if (kind < 0.62) {
+      // Who wants the same lift.
+      if (this.lifting[first]) others.push(...atBase[model.boats[first]!.base]!.filter((b) => this.lifting[b]));
+    } else if (kind < 0.88) {
       // Who has a visit on the same day, or could have one on a day this boat would like.
       const { base, days } = model.boats[first]!;
       if (days.length > 0) {
@@ -178,7 +212,17 @@ export class Search {
         for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
         this.plan(boat, tasks);
       }
-    } else for (const { boat, tasks } of order) this.plan(boat, tasks);
+    } else {
+      const weight = this.guide && random.chance(GUIDED) ? random.next() * 1.3 : 0;
+      order.forEach(({ boat, tasks }) => { this.plan(boat, tasks, undefined, weight); });
+      // What the prices kept out may stand after all, where nobody else came.
+      if (weight > 0) for (const { boat, tasks } of order) {
+        const left = tasks.filter((i) => draft.placed[i] === null);
+        if (left.length === 0) continue;
+        for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
+        this.plan(boat, tasks);
+      }
+    }
     const change = draft.cost - before;
     const lost = taken.some(({ tasks }) => tasks.some((i) => draft.placed[i] === null && this.model.tasks[i]!.skip === Infinity));
     if (lost || (change > EPS && (temperature <= 0 || change > -temperature * Math.log(Math.max(1e-12, random.next()))))) {

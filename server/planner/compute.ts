@@ -57,6 +57,7 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   thread.on('message', (m: ProverSaid) => {
     if (m.bound > -Infinity) bound = Math.max(bound ?? -Infinity, m.bound);
     if (m.visits) planner.adopt(m.visits);
+    if (m.guide) planner.follow(m.guide);
     proverDone = m.done;
   });
   thread.on('error', (error) => { broken = error; proverDone = true; });
