@@ -20,8 +20,11 @@ export const baseEdit = z.object({
     .array(z.int().min(1).max(7))
     .max(7)
     .meta({ description: 'ISO weekdays with work, 1 = Monday.' }),
+  opensAt: z.int().min(0).max(1439).optional().meta({ description: 'Minutes after midnight from which boats can be worked on; left out: as before, 7:00 of a new base.' }),
+  closesAt: z.int().min(1).max(1440).optional(),
+  liftSlots: z.int().min(0).max(99).optional().meta({ description: 'Visits a day that need the lift or stand.' }),
 });
-export const base = baseEdit.extend({ id, version, today: day });
+export const base = baseEdit.extend({ id, version, today: day, opensAt: z.int(), closesAt: z.int(), liftSlots: z.int() });
 export type Base = z.infer<typeof base>;
 
 export const printedVolume = z.object({
@@ -79,7 +82,7 @@ export const model = z.object({
 });
 export type Model = z.infer<typeof model>;
 
-export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }), salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }) });
+export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }), salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }), hireDayMinor: z.int().min(0).max(100_000_000).nullable().optional().meta({ description: 'Income of a day on hire in minor units; null: the book’s usual; left out: as before.' }) });
 
 export const engineOnBoat = z.object({
   id,

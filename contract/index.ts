@@ -5,12 +5,14 @@ import { gatewayRoutes } from './gateway.ts';
 import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { peopleRoutes } from './people.ts';
+import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
 import { route, type Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
 import { serviceRoutes } from './service.ts';
 import { snagsRoutes } from './snags.ts';
 import { storesRoutes } from './stores.ts';
+import { workCalendarRoutes } from './work-calendar.ts';
 import { usageRoutes } from './usage.ts';
 
 const systemRoutes = {
@@ -31,6 +33,7 @@ export const routes = {
   ...peopleRoutes,
   ...fleetRoutes,
   ...usageRoutes,
+  ...workCalendarRoutes,
   ...hiresRoutes,
   ...gatewayRoutes,
   ...serviceRoutes,
@@ -38,6 +41,7 @@ export const routes = {
   ...jobsRoutes,
   ...snagsRoutes,
   ...storesRoutes,
+  ...plannerRoutes,
   ...recordsRoutes,
   ...exchangeRoutes,
 } satisfies Record<string, Route>;

@@ -1,5 +1,9 @@
 import { problemFaults, type PlanProblem, type ProblemFault } from '@diurna/core/planner';
 import { z } from 'zod';
+import { day, done, id as numberId, version } from './common.ts';
+import { position, taskKind } from './fleet.ts';
+import { route, STEER } from './route.ts';
+import { dueStateName } from './service.ts';
 
 const amount = z.number().min(0, 'must be a number of 0 or more');
 const id = z.string().min(1, 'must not be empty');
@@ -39,3 +43,53 @@ export function readProblem(value: unknown): { problem: PlanProblem; faults: nul
   const faults = problemFaults(read.data);
   return faults.length > 0 ? { problem: null, faults } : { problem: read.data, faults: null };
 }
+
+/** May see plans and what they cost. */
+export const PLAN = ['administrator', 'coordinator', 'manager'] as const;
+
+export const plannedVisit = z.object({ boat: id, day: z.int().min(0).max(400), technician: id, start: z.number().min(0).max(2880), elapsed: amount, tasks: z.array(z.string()).min(1).max(60) });
+const costs = z.object({ total: z.number(), day: z.number(), skip: z.number(), labour: z.number(), overtime: z.number(), idle: z.number() });
+
+/** What a person needs to know of a task on the board. */
+export const boardTask = z.object({ engineId: numberId, task: taskKind, position, state: dueStateName, text: z.string(), likely: day.nullable() });
+
+export const board = z.object({
+  firstDay: day,
+  today: day,
+  days: z.int(),
+  currency: z.string(),
+  moveCost: z.number(),
+  problem: planProblem,
+  standing: z.array(plannedVisit.extend({ jobId: numberId, version, pinned: z.boolean(), started: z.boolean() })),
+  accepted: z.object({ id: numberId, at: z.string(), by: z.string().nullable(), firstDay: day, visits: z.array(plannedVisit), cost: costs }).nullable(),
+  boats: z.record(z.string(), z.object({ name: z.string(), baseId: numberId, berth: z.string().nullable(), hires: z.array(z.tuple([z.number(), z.number()])).meta({ description: 'Out and back in days from the first day.' }) })),
+  people: z.record(z.string(), z.object({ name: z.string(), baseId: numberId.nullable() })),
+  bases: z.record(z.string(), z.object({ name: z.string() })),
+  tasks: z.record(z.string(), boardTask),
+  parts: z.record(z.string(), z.object({ partId: numberId, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']) })),
+});
+export type BoardReply = z.infer<typeof board>;
+
+export const notice = z.object({ id: numberId, at: z.string(), text: z.string(), jobId: numberId.nullable() });
+
+export const plannerRoutes = {
+  readBoard: route({
+    method: 'get', path: '/api/plan', roles: PLAN, reply: board,
+    query: z.object({ from: day.optional(), days: z.coerce.number().int().min(1).max(70).default(42), baseId: z.coerce.number().int().positive().optional() }),
+    summary: 'The plan problem of the book, what stands already, and the names to show it by.',
+  }),
+  acceptPlan: route({
+    method: 'post', path: '/api/plan/accept', roles: STEER,
+    body: z.object({
+      firstDay: day, days: z.int().min(1).max(70), baseId: numberId.nullable().default(null),
+      basedOn: numberId.nullable().meta({ description: 'The accepted plan this one was made from; refused when a newer one holds.' }),
+      jobs: z.array(z.object({ id: numberId, version })).max(5000).meta({ description: 'Open cards as they were; refused when any has changed since.' }),
+      visits: z.array(plannedVisit.extend({ pinned: z.boolean().default(false) })).max(5000),
+      cost: costs,
+    }),
+    reply: z.object({ id: numberId, added: z.int(), moved: z.int(), calledOff: z.int(), kept: z.int() }),
+    summary: 'Accept a plan: its visits become job cards, cards that moved are moved, people are told.',
+  }),
+  listNotices: route({ method: 'get', path: '/api/notices', roles: 'signed in', reply: z.array(notice), summary: 'What the person has been told and not put away yet.' }),
+  readNotices: route({ method: 'post', path: '/api/notices/read', roles: 'signed in', body: z.object({ upTo: numberId }), reply: done, summary: 'Put away what was told up to and with this one.' }),
+};

@@ -17,7 +17,8 @@ import { hiresHandlers } from './hires/index.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
 import { jobsHandlers } from './jobs/index.ts';
-import { peopleHandlers } from './people/index.ts';
+import { plannerHandlers } from './planner/index.ts';
+import { peopleHandlers, workCalendarHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
@@ -54,7 +55,8 @@ function securityHeaders() {
       useDefaults: false,
       directives: {
         'default-src': ["'none'"],
-        'script-src': ["'self'"],
+        // The exact solver of the planner is WebAssembly.
+        'script-src': ["'self'", "'wasm-unsafe-eval'"],
         // Emotion writes its styles into the page.
         'style-src': ["'self'", "'unsafe-inline'"],
         'font-src': ["'self'"],
@@ -89,6 +91,8 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))
     .add(storesHandlers(memory))
+    .add(workCalendarHandlers(memory))
+    .add(plannerHandlers(memory))
     .add(recordsHandlers)
     .add(exchangeHandlers(memory));
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);

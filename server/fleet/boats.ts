@@ -17,7 +17,7 @@ async function boatsWithEngines(db: Db, memory: FleetMemory, where: SQL | undefi
     .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
     .where(and(eq(engine.retired, false), inArray(engine.boatId, boats.map(({ b }) => b.id))));
   return boats.map(({ b, baseName }) => ({
-    id: b.id, version: b.version, name: b.name, baseId: b.baseId, baseName, berth: b.berth, sand: b.sand, salt: b.salt, retired: b.retired,
+    id: b.id, version: b.version, name: b.name, baseId: b.baseId, baseName, berth: b.berth, sand: b.sand, salt: b.salt, hireDayMinor: b.hireDayMinor, retired: b.retired,
     engines: engines
       .filter(({ e }) => e.boatId === b.id)
       .map(({ e, modelName, maker }) => ({

@@ -9,6 +9,7 @@ import type { FleetMemory } from '../service/index.ts';
 import { comingByFeed, readFeed } from './feeds.ts';
 import { lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
+export { readCalendar } from './calendar-file.ts';
 export { followFeeds, readFeedsDue } from './feeds.ts';
 
 const { hire, hireFeed, boat, base } = tables;

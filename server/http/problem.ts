@@ -5,7 +5,7 @@ import { STATUS_CODES } from 'node:http';
 export class HttpProblem extends Error {
   readonly status: number;
   readonly faults: Fault[] | undefined;
-  readonly type: 'about:blank' | 'questioned' | 'short';
+  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale';
 
   /**
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too

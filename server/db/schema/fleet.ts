@@ -22,10 +22,16 @@ export const base = pgTable(
     hemisphere: hemisphereEnum().notNull(),
     dayMinutes: integer().notNull().default(480),
     workdays: smallint().array().notNull().default([1, 2, 3, 4, 5]),
+    /** Between these minutes after midnight boats can be worked on. */
+    opensAt: smallint().notNull().default(420),
+    closesAt: smallint().notNull().default(1140),
+    /** Visits a day that need the lift or stand. */
+    liftSlots: smallint().notNull().default(2),
     version: versionColumn(),
   },
   (t) => [
     unique('base_name').on(t.name),
+    check('base_opens', sql`${t.opensAt} between 0 and 1439 and ${t.closesAt} > ${t.opensAt} and ${t.closesAt} <= 1440 and ${t.liftSlots} between 0 and 99`),
     check('base_day_minutes', sql`${t.dayMinutes} between 0 and 1440`),
     check('base_workdays', sql`${t.workdays} <@ array[1,2,3,4,5,6,7]::smallint[]`),
   ],
@@ -42,10 +48,13 @@ export const boat = pgTable(
     sand: boolean().notNull().default(false),
     /** Lies in salt water, which eats metal by the month. */
     salt: boolean().notNull().default(true),
+    /** Income of a day on hire, in minor units; null = the book's usual. */
+    hireDayMinor: integer(),
     retired: boolean().notNull().default(false),
     version: versionColumn(),
   },
   (t) => [
+    check('boat_hire_day', sql`${t.hireDayMinor} >= 0`),
     uniqueIndex('boat_name').on(sql`lower(${t.name})`).where(sql`not ${t.retired}`),
     index('boat_base').on(t.baseId),
     check('boat_name_given', sql`btrim(${t.name}) <> ''`),

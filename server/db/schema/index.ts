@@ -8,3 +8,4 @@ export * from './hires.ts';
 export * from './gateway.ts';
 export * from './rules.ts';
 export * from './snags.ts';
+export * from './planner.ts';

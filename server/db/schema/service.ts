@@ -1,5 +1,5 @@
 import { desc, sql } from 'drizzle-orm';
-import { boolean, check, date, foreignKey, index, integer, pgEnum, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, date, foreignKey, index, integer, pgEnum, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
 import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
 import { person } from './people.ts';
@@ -15,6 +15,10 @@ export const job = pgTable(
     boatId: integer().notNull().references(() => boat.id),
     technicianId: integer().notNull().references(() => person.id),
     day: date({ mode: 'string' }).notNull(),
+    /** When it begins, in minutes after midnight at the base; null = some time of the day. */
+    startMinute: smallint(),
+    /** Fixed where it stands by a person: a new plan does not move it. */
+    pinned: boolean().notNull().default(false),
     status: jobStatusEnum().notNull().default('open'),
     remark: text(),
     finishedAt: instant(),
@@ -24,6 +28,7 @@ export const job = pgTable(
     index('job_day').on(t.day),
     index('job_technician_day').on(t.technicianId, t.day),
     index('job_boat').on(t.boatId),
+    check('job_start', sql`${t.startMinute} between 0 and 1439`),
     check('job_finished', sql`(${t.status} = 'done') = (${t.finishedAt} is not null)`),
   ],
 );

@@ -1,0 +1,184 @@
+import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import { bookedBetween, openBetween } from '@diurna/core/usage';
+import { dueDays, type TaskKind } from '@diurna/core/service';
+import type { PersonException, YardFacts, YardTask } from '@diurna/core/planner';
+import { partsForEngine } from '@diurna/core/stores';
+import { toMillilitres } from '@diurna/core/units';
+import { and, asc, eq, gte, inArray, isNull, lte, or, sum } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import type { EngineDue, FleetMemory } from '../service/index.ts';
+import { fitmentsOf } from '../stores/index.ts';
+
+const { base, person, boat, part, engineModel, setting, personShift, personException, closedDay, liftOut, partArrival, stockMovement } = tables;
+
+/** Tasks that fall due so many days after the plan may join a visit early. */
+const BEYOND_DAYS = 45;
+/** A day on hire has about so many hours, by which the hours nobody has booked yet are told as a chance. */
+const DAY_HIRE_HOURS = 8;
+const MINUTES = 1440;
+
+export interface YardBook {
+  facts: YardFacts;
+  /** Every task of the plan with what its due date rests on. */
+  dues: EngineDue[];
+  moveCost: number;
+  currency: string;
+}
+
+/** People who get work: technicians who are in the yard, and whoever has an open card. */
+export function workers(db: Db | Tx) {
+  const handed = db.select({ id: tables.job.technicianId }).from(tables.job).where(eq(tables.job.status, 'open'));
+  return db.select().from(person).where(and(eq(person.active, true), or(eq(person.role, 'technician'), inArray(person.id, handed)))).orderBy(asc(person.name)).limit(1000);
+}
+
+/**
+ * Reads what a plan is made from. The plan's days are calendar days at each base; on the first one nothing
+ * begins before the present minute, when it is today there.
+ *
+ * @param baseId only that base; null = all
+ */
+export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days: number, baseId: number | null): Promise<YardBook> {
+  await memory.refresh();
+  const now = memory.now();
+  const lastDay = addDays(firstDay, days - 1);
+  const [settings, bases, people, boats, parts, models, fitments, shifts, exceptions, closed, lifts, arrivals, shelves] = await Promise.all([
+    db.select().from(setting), db.select().from(base).orderBy(asc(base.id)), workers(db),
+    db.select().from(boat).where(and(eq(boat.retired, false), baseId === null ? undefined : eq(boat.baseId, baseId))).orderBy(asc(boat.id)),
+    db.select({ id: part.id, priceMinor: part.priceMinor, unit: part.unit }).from(part), db.select().from(engineModel), fitmentsOf(db),
+    db.select().from(personShift), db.select().from(personException).where(and(lte(personException.firstDay, lastDay), gte(personException.lastDay, firstDay))).orderBy(asc(personException.id)),
+    db.select().from(closedDay).where(and(gte(closedDay.day, firstDay), lte(closedDay.day, lastDay))),
+    db.select().from(liftOut).where(and(lte(liftOut.firstDay, lastDay), gte(liftOut.lastDay, firstDay))),
+    db.select().from(partArrival).where(and(isNull(partArrival.arrivedAt), lte(partArrival.day, lastDay))),
+    db.select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) }).from(stockMovement).groupBy(stockMovement.partId, stockMovement.baseId),
+  ]);
+  const book = settings[0]!;
+  const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
+  const first = dayNumber(firstDay);
+  const nowAt = (zone: string) => {
+    const { dayNo, minute } = minuteInZone(now.getTime(), zone);
+    return dayNo === first ? Math.min(MINUTES - 1, Math.ceil(minute / 5) * 5) : null;
+  };
+  const ids = new Set(boats.map((b) => b.id));
+  const dues = [...memory.allDue()].filter(({ facts, due }) => {
+    if (!ids.has(facts.boatId)) return false;
+    const card = facts.openJobs.get(due.task);
+    // What stands on a card after the plan's last day stays there.
+    return card ? card.day <= lastDay : wanted(due, first, days);
+  });
+  const volumes = new Map(models.map((m) => [m.id, {
+    sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
+    gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+  }]));
+  const fitmentsOfModel = grouped(fitments, (f) => f.modelId);
+  const price = new Map(parts.map((p) => [p.id, p]));
+  const tasks = dues.map((d): YardTask => {
+    const { facts, due } = d;
+    const { needs } = partsForEngine(facts.serial, volumes.get(facts.modelId)!, [due.task], fitmentsOfModel.get(facts.modelId) ?? []);
+    const partsCost = needs.reduce((sum, { partId, quantity }) => {
+      const p = price.get(partId);
+      return sum + (p?.priceMinor == null ? 0 : (p.priceMinor / 100) * (p.unit === 'mL' ? quantity / 1000 : quantity));
+    }, 0);
+    const on = dueDays(due);
+    const offset = (day: Day | null) => (day === null ? null : dayNumber(day) - first);
+    return {
+      engineId: facts.id, boatId: facts.boatId, task: due.task, early: offset(on?.early ?? null), likely: offset(on?.likely ?? null), late: offset(on?.late ?? null),
+      over: due.state === 'over', unknown: due.state === 'unknown', share: Math.max(0, due.share ?? 0), partsCost, parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
+    };
+  });
+  const onHand = new Map<string, number>();
+  for (const { partId, baseId: at, quantity } of shelves) onHand.set(`${partId} ${at}`, Number(quantity));
+  const boatBase = new Map(boats.map((b) => [b.id, b.baseId]));
+  const used = new Map<string, { partId: number; baseId: number }>();
+  for (const t of tasks) for (const { partId } of t.parts) used.set(`${partId} ${boatBase.get(t.boatId)!}`, { partId, baseId: boatBase.get(t.boatId)! });
+  const facts: YardFacts = {
+    firstDay, days, lateWeight: book.lateWeightPercent / 100,
+    bases: bases.map((b) => ({
+      id: b.id, workdays: b.workdays, dayMinutes: b.dayMinutes, opensAt: b.opensAt, closesAt: b.closesAt, liftSlots: b.liftSlots, now: nowAt(b.timeZone),
+      closed: new Set(closed.filter((c) => c.baseId === b.id).map((c) => c.day)),
+      liftOut: lifts.filter((l) => l.baseId === b.id).map((l) => ({ first: l.firstDay, last: l.lastDay, slots: l.slots })),
+    })),
+    people: people.filter((p) => baseId === null || p.baseId === baseId || exceptions.some((x) => x.personId === p.id && x.baseId === baseId) || shifts.some((s) => s.personId === p.id && s.baseId === baseId)).map((p) => ({
+      id: p.id, baseId: p.baseId, skills: p.skills, pace: p.pace, ratePerHour: (p.rateMinor ?? book.rateMinor) / 100, overtimeMinutes: p.overtimeMinutes, overtimeFactor: p.overtimePercent / 100,
+      shifts: shifts.filter((s) => s.personId === p.id).map((s) => ({ weekday: s.weekday, from: s.fromMinute, to: s.toMinute, baseId: s.baseId })),
+      exceptions: exceptions.filter((x) => x.personId === p.id).map(exceptionOf),
+    })),
+    boats: boats.map((b) => {
+      const known = memory.boats.get(b.id);
+      const zone = zoneOf.get(b.baseId)!;
+      const at = (instant: number) => {
+        const { dayNo, minute } = minuteInZone(instant, zone);
+        return (dayNo - first) * MINUTES + minute;
+      };
+      return {
+        id: b.id, baseId: b.baseId, hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
+        hires: (known?.hires ?? []).map((h) => [at(h.out), at(h.back)] as const).filter(([out, back]) => back > 0 && out < days * MINUTES),
+        hireChance: Array.from({ length: days }, (_, d) => chanceOfHire(known, first + d)),
+        engines: (known?.engines ?? []).map((e) => ({ id: e.id, cylinders: e.cylinders })),
+      };
+    }),
+    tasks,
+    parts: [...used.values()].map(({ partId, baseId: at }) => ({
+      partId, baseId: at, onHand: onHand.get(`${partId} ${at}`) ?? 0,
+      arrivals: arrivals.filter((a) => a.partId === partId && a.baseId === at).map((a) => ({ day: dayNumber(a.day) - first, quantity: a.quantity })),
+    })),
+  };
+  return { facts, dues, moveCost: book.moveCostMinor / 100, currency: book.currency };
+}
+
+function grouped<T, K>(list: readonly T[], key: (item: T) => K): Map<K, T[]> {
+  const map = new Map<K, T[]>();
+  for (const item of list) {
+    const own = map.get(key(item));
+    if (own) own.push(item);
+    else map.set(key(item), [item]);
+  }
+  return map;
+}
+
+/** Whether a task belongs into a plan of these days: over, unknown, or likely due by some weeks after it. */
+function wanted(due: EngineDue['due'], first: number, days: number): boolean {
+  if (due.state === 'over' || due.state === 'unknown') return true;
+  const on = dueDays(due);
+  const day = on?.likely ?? on?.early ?? null;
+  return day !== null && dayNumber(day) - first < days + BEYOND_DAYS;
+}
+
+/** Chance that a day nobody has booked is still hired: the hours of hire expected of it beyond those booked, as a share of a usual day. */
+function chanceOfHire(boat: ReturnType<FleetMemory['boats']['get']>, day: number): number {
+  if (!boat?.forecast || !boat.use.hires) return 0;
+  const { outlook, rates } = boat.forecast;
+  const demand = rates[0]?.demand.mean ?? 0;
+  const booked = bookedBetween(outlook, day, day + 1);
+  return booked > 0 ? 0 : Math.min(1, (demand * openBetween(outlook, day, day + 1)) / DAY_HIRE_HOURS);
+}
+
+function exceptionOf(x: typeof personException.$inferSelect): PersonException {
+  const days = { first: x.firstDay, last: x.lastDay };
+  if (x.kind === 'base') return { ...days, kind: 'base', baseId: x.baseId! };
+  if (x.kind === 'hours') return { ...days, kind: 'hours', from: x.fromMinute!, to: x.toMinute! };
+  return { ...days, kind: 'away' };
+}
+
+export interface OpenJobRow {
+  id: number;
+  version: number;
+  boatId: number;
+  technicianId: number;
+  day: Day;
+  startMinute: number | null;
+  pinned: boolean;
+  tasks: { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left' }[];
+}
+
+/** Open jobs of these boats, with their tasks. */
+export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<OpenJobRow[]> {
+  const { job, jobTask } = tables;
+  const jobs = await db.select().from(job).where(and(eq(job.status, 'open'), boatIds === null ? undefined : inArray(job.boatId, boatIds))).orderBy(asc(job.day), asc(job.id)).limit(20_000);
+  if (jobs.length === 0) return [];
+  const tasks = grouped(await db.select().from(jobTask).where(inArray(jobTask.jobId, jobs.map((j) => j.id))), (t) => t.jobId);
+  return jobs.map(({ id, version, boatId, technicianId, day, startMinute, pinned }) => ({
+    id, version, boatId, technicianId, day, startMinute, pinned, tasks: (tasks.get(id) ?? []).map(({ engineId, task, state }) => ({ engineId, task, state })),
+  }));
+}
+
+export const dayAt = (firstDay: Day, d: number): Day => dayFromNumber(dayNumber(firstDay) + d);
