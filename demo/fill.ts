@@ -60,19 +60,56 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
     const made = await visitor.send<{ id: number }>('POST', '/people', { name: a.name, username: a.username, role: a.role, baseId: baseId(a.base), active: true, password: a.password });
     ids.set(a.username, made.id);
   }
+  await writeWorkDown(visitor, ids, bases, baseId, today);
   await handOutWork(visitor, ids, baseId, today);
 }
+
+interface WorkingPerson { id: number; version: number; name: string }
+
+/** Who can do what, when and where; a lift that is out for some days, parts on their way, a holiday. */
+async function writeWorkDown(visitor: Visitor, ids: Map<string, number>, bases: { id: number }[], baseId: (n: number) => number, today: string): Promise<void> {
+  const { people } = await visitor.send<{ people: WorkingPerson[] }>('GET', `/people/work?from=${today}`);
+  const week = (days: number[], fromMinute: number, toMinute: number, at: (day: number) => number | null = () => null) => days.map((weekday) => ({ weekday, fromMinute, toMinute, baseId: at(weekday) }));
+  const work: Record<string, { skills: string[]; pace: number; rateMinor: number; shifts: ReturnType<typeof week> }> = {
+    ines: { skills: ['lower units'], pace: 0.95, rateMinor: 5200, shifts: week([1, 2, 3, 4, 5, 6], 450, 960) },
+    // Two bases a week besides his own.
+    tomasz: { skills: ['lower units'], pace: 1, rateMinor: 4800, shifts: week([1, 2, 3, 4, 5], 450, 960, (day) => (day === 2 ? baseId(1) : day === 4 ? baseId(2) : null)) },
+    reva: { skills: [], pace: 1.25, rateMinor: 3600, shifts: week([1, 2, 3, 4, 5], 450, 960) },
+    jory: { skills: [], pace: 1.1, rateMinor: 4000, shifts: week([1, 2, 3, 4, 5], 720, 1140) },
+  };
+  for (const [username, own] of Object.entries(work)) {
+    const p = people.find((x) => x.id === ids.get(username))!;
+    await visitor.send('PUT', `/people/${p.id}/work`, { ...own, overtimeMinutes: 60, overtimePercent: 150, version: p.version });
+  }
+  await visitor.send('POST', `/people/${ids.get('jory')}/exceptions`, { kind: 'away', firstDay: addDays(today, 8), lastDay: addDays(today, 12), reason: 'leave' });
+  await visitor.send('POST', `/fleet/bases/${baseId(0)}/lift-out`, { firstDay: addDays(today, 16), lastDay: addDays(today, 18), slots: 0, reason: 'lift inspected' });
+  for (const b of bases) await visitor.send('POST', `/fleet/bases/${b.id}/closed-days`, { day: addDays(today, 19), name: 'Harbour day' });
+  const { rows } = await visitor.send<{ rows: { id: number; kind: string; onHand: { baseId: number; quantity: number }[] }[] }>('GET', '/stores/parts?size=200');
+  const kits = rows.filter((p) => p.kind === 'pump kit');
+  for (const [i, kit] of kits.slice(0, 2).entries()) await visitor.send('POST', '/stores/arrivals', { partId: kit.id, baseId: baseId(0), day: addDays(today, 7 + i * 3), quantity: 2, note: 'ordered last week' });
+  // A week's charter is worth more than a day on the bay.
+  const boats = await visitor.send<{ rows: { id: number; name: string; version: number; baseId: number; berth: string | null }[] }>('GET', '/fleet/boats?size=200');
+  for (const b of boats.rows.filter((x) => ['Gannet', 'Phalarope', 'Fulmar', 'Shearwater'].includes(x.name))) {
+    await visitor.send('PUT', `/fleet/boats/${b.id}`, { name: b.name, baseId: b.baseId, berth: b.berth, hireDayMinor: 42_000, version: b.version });
+  }
+}
+
+interface Windows { boats: { id: string; free: { from: number; to: number }[][] }[] }
+/** Work is not handed out into gaps shorter than this. */
+const LEAST_GAP = 120;
 
 /** The worst work of each base, handed to its technicians today and on the next days. */
 async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string): Promise<void> {
   const hands: [string, number, number[]][] = [['ines', 0, [0, 0, 2]], ['tomasz', 0, [0, 1]], ['reva', 1, [0, 1, 3]], ['jory', 2, [0]]];
   // Left for the coordinator to decide.
   const held = new Set<string>(['Avocet', 'Turnstone', 'Whimbrel', 'Razorbill']);
+  const { problem } = await visitor.send<{ problem: Windows }>('GET', '/plan?days=7');
+  const free = (boatId: number, offset: number) => problem.boats.find((b) => b.id === String(boatId))?.free[offset]?.some((w) => w.to - Math.max(w.from, 450) >= LEAST_GAP) ?? false;
   for (const [username, base, days] of hands) {
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
     const boats = [...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName))].filter((b) => !held.has(b));
     for (const [i, offset] of days.entries()) {
-      const boat = boats[i];
+      const boat = boats.find((name) => !held.has(name) && (offset === 0 || free(due.rows.find((r) => r.boatName === name)!.boatId, offset))) ?? boats[i];
       if (boat === undefined) break;
       held.add(boat);
       const rows = due.rows.filter((r) => r.boatName === boat && ['over', 'due', 'soon'].includes(r.due.state));

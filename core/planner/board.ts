@@ -2,7 +2,7 @@ import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { modelOf } from './model.ts';
 import { pricePlan } from './price.ts';
 import type { PlanCost, PlannedVisit, PlanPin, PlanProblem } from './problem.ts';
-import { choicesBeside, frees, outlookOf, outlookTexts, partsOf, type CostChange, type Freed, type VisitChoice } from './reasons.ts';
+import { choicesBeside, frees, outlookOf, outlookTexts, partsOf, type PlanWords, type CostChange, type Freed, type VisitChoice } from './reasons.ts';
 import { indicesOf, isVisit, standAll, standAt, type Hindrance } from './stand.ts';
 
 /** What is picked up: tasks that stand in a visit of the boat on a day, or that stand nowhere (`from` null). */
@@ -168,14 +168,14 @@ export class Board {
   }
 
   /** What stands in the way of tasks that are left out, and what would free them. */
-  whyLeft(tasks: readonly string[]): TaskReasons[] {
+  whyLeft(tasks: readonly string[], words?: PlanWords): TaskReasons[] {
     const indices = tasks.flatMap((id) => { const i = this.index.tasks.get(id); return i !== undefined && this.draft.placed[i] === null ? [i] : []; });
     const eased = frees(this.draft, indices);
     const name = (tech: number) => this.problem.technicians[tech]?.id ?? null;
     return indices.map((i) => {
       const outlook = outlookOf(this.draft, i);
       return {
-        task: this.problem.tasks[i]!.id, reasons: outlookTexts(this.draft, outlook),
+        task: this.problem.tasks[i]!.id, reasons: outlookTexts(this.draft, outlook, words),
         best: outlook.best ? { day: outlook.best.day, technician: name(outlook.best.tech)!, change: outlook.best.change, joins: outlook.best.joins } : null,
         frees: eased.get(i)!.map(({ tech, ...f }) => ({ ...f, technician: name(tech) })),
       };

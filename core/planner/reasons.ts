@@ -61,17 +61,27 @@ export function outlookOf(draft: Draft, task: number): TaskOutlook {
 
 const DEPTH: Obstacle[] = ['not allowed', 'boat out', 'person away', 'no skill', 'gap too short', 'boat taken', 'no part', 'no lift', 'person busy'];
 
-/** What stands in a task's way, in sentences with the problem's own names and day numbers. */
-export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutlook): string[] {
+/** Names to tell a plan by; what is not in it is told by the problem's own. Days from the plan's first. */
+export interface PlanWords {
+  people: Readonly<Record<string, string>>;
+  parts: Readonly<Record<string, string>>;
+  days: readonly string[];
+}
+const NO_WORDS: PlanWords = { people: {}, parts: {}, days: [] };
+
+/** What stands in a task's way, in sentences. */
+export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutlook, words: PlanWords = NO_WORDS): string[] {
   const { model } = draft;
   const { problem } = model;
   const t = model.tasks[task]!;
   const p = problem.tasks[task]!;
-  const person = (tech: number) => problem.technicians[tech]!.id;
+  const nameOf = (id: string) => words.people[id] ?? id;
+  const person = (tech: number) => nameOf(problem.technicians[tech]!.id);
+  const on = (d: number) => (words.days[d] ? `on ${words.days[d]}` : `on day ${d}`);
   const texts: string[] = [];
-  if (best && best.change < -1e-6) return [`There is room on day ${best.day} with ${person(best.tech)}; it would save ${money(-best.change)}. The search has not come to it yet.`];
+  if (best && best.change < -1e-6) return [`There is room ${on(best.day)} with ${person(best.tech)}; it would save ${money(-best.change)}. The search has not come to it yet.`];
   if (best) {
-    return [`Leaving it costs ${money(t.skip)}. The cheapest place, day ${best.day} with ${person(best.tech)}${best.joins ? ', in a visit that stands' : ''}, would cost ${money(best.change)} more than that.`];
+    return [`Leaving it costs ${money(t.skip)}. The cheapest place, ${on(best.day)} with ${person(best.tech)}${best.joins ? ', in a visit that stands' : ''}, would cost ${money(best.change)} more than that.`];
   }
   const deepest = DEPTH.filter((o) => obstacles.has(o)).reverse();
   const allowed = model.days - (obstacles.get('not allowed')?.count ?? 0);
@@ -85,21 +95,22 @@ export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutloo
       case 'person away': texts.push(`Nobody works at the boat’s base on ${count} of the days on which the boat is there.`); break;
       case 'no skill': {
         const skills = p.skills.join(' and ');
-        const able = problem.technicians.filter((x) => p.skills.every((s) => x.skills.includes(s))).map((x) => x.id);
+        const able = problem.technicians.filter((x) => p.skills.every((s) => x.skills.includes(s))).map((x) => nameOf(x.id));
         texts.push(able.length === 0 ? `Nobody has ${skills}.` : `Only ${able.join(', ')} ${able.length === 1 ? 'has' : 'have'} ${skills}, and not on a day when the boat is at base.`);
         break;
       }
-      case 'gap too short': texts.push(`It takes ${minutes} min; the longest gap within anybody’s hours is ${Math.floor(first.why.minutes ?? 0)} min, on day ${first.day}.`); break;
+      case 'gap too short': texts.push(`It takes ${minutes} min; the longest gap within anybody’s hours is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`); break;
       case 'boat taken': texts.push('The boat’s visits of those days go to others.'); break;
       case 'no part': {
         const short = t.parts.filter(({ part, quantity }) => quantity > draft.left(part, model.days - 1) + 1e-9).map(({ part }) => part);
         const name = short.length > 0 ? problem.parts[short[0]!]!.id : (first.why.at ?? '');
         const supplied = problem.parts.find((x) => x.id === name)?.supply.reduce((a, b) => a + b, 0) ?? 0;
-        texts.push(supplied === 0 ? `${name} has no supply within this plan.` : short.length > 0 ? `All ${supplied} of ${name} that this plan gets are taken.` : `${name} is not there on the days on which there is a place.`);
+        const called = words.parts[name] ?? name;
+        texts.push(supplied === 0 ? `${called} has no supply within this plan.` : short.length > 0 ? `All of ${called} that this plan gets is taken by others.` : `${called} is not there on the days on which there is a place.`);
         break;
       }
-      case 'no lift': texts.push(`The lift is taken on ${count === 1 ? `day ${first.day}` : `${count} of the days on which there would be a place`}.`); break;
-      case 'person busy': texts.push(`It takes ${minutes} min; beside other work the most anybody has left in the boat’s gaps is ${Math.floor(first.why.minutes ?? 0)} min, on day ${first.day}.`); break;
+      case 'no lift': texts.push(`The lift is taken ${count === 1 ? on(first.day) : `on ${count} of the days on which there would be a place`}.`); break;
+      case 'person busy': texts.push(`It takes ${minutes} min; beside other work the most anybody has left in the boat’s gaps is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`); break;
     }
   }
   return texts;
@@ -230,4 +241,4 @@ export function less(a: CostChange, b: CostChange): CostChange {
   return { total: a.total - b.total, day: a.day - b.day, labour: a.labour - b.labour, overtime: a.overtime - b.overtime, idle: a.idle - b.idle, skip: a.skip - b.skip };
 }
 
-const money = (x: number) => x.toFixed(2);
+const money = (x: number) => Math.round(x).toLocaleString('en-GB');

@@ -15,6 +15,7 @@ const Day = lazy(() => import('../day/Day.tsx').then((m) => ({ default: m.Day })
 const Hours = lazy(() => import('../day/Hours.tsx').then((m) => ({ default: m.Hours })));
 const Back = lazy(() => import('../day/Back.tsx').then((m) => ({ default: m.Back })));
 const Due = lazy(() => import('../due/Due.tsx').then((m) => ({ default: m.Due })));
+const Plan = lazy(() => import('../plan/Plan.tsx').then((m) => ({ default: m.Plan })));
 const Jobs = lazy(() => import('../jobs/Jobs.tsx').then((m) => ({ default: m.Jobs })));
 const JobCard = lazy(() => import('../jobs/JobCard.tsx').then((m) => ({ default: m.JobCard })));
 const Stores = lazy(() => import('../stores/Stores.tsx').then((m) => ({ default: m.Stores })));
@@ -55,6 +56,7 @@ function Door() {
         <Route path="day/hours" element={<Hours />} />
         <Route path="day/back" element={<Back />} />
         <Route path="due" element={<Due />} />
+        <Route path="plan" element={<Plan />} />
         <Route path="jobs" element={<Jobs />} />
         <Route path="jobs/:id" element={<JobCard />} />
         <Route path="stores" element={<Stores />} />

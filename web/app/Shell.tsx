@@ -115,7 +115,8 @@ function Notice() {
 }
 
 const KEYS: [string, string][] = [
-  ['1 2 4 5 7 9', 'Day, Due, Jobs, Stores, Fleet, Records'],
+  ['1 2 3 4 5 7 8 9', 'Day, Due, Plan, Jobs, Stores, Fleet, Rules, Records'],
+  ['Ctrl Z', 'In Plan: undo; with Shift: redo'],
   ['/', 'Find a boat, engine, part or person'],
   ['.', 'Back to today'],
   ['← →', 'On the ribbon: the day before, the day after'],

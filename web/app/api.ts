@@ -17,9 +17,10 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags', 'Plan', 'Work', 'Notices'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
-const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet'] as const;
+const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet', 'Plan'] as const;
+const SHIFTED = ['Work', 'Plan', 'Records'] as const;
 const RULED = ['Rules', 'Due', 'Records'] as const;
 const HIRED = ['Hires', 'Due', 'Records'] as const;
 
@@ -103,6 +104,25 @@ export const api = createApi({
     endOverride: b.mutation<Reply<'endOverride'>, WithId<'endOverride'>>({ query: (a) => ({ url: `/rules/overrides/${a.id}/end`, method: 'POST', body: split(a).body }), invalidatesTags: [...RULED] }),
     previewRules: b.query<Reply<'previewRules'>, Body<'previewRules'>>({ query: (body) => ({ url: '/rules/preview', method: 'POST', body }), providesTags: ['Rules', 'Due', 'Hours'], keepUnusedDataFor: 20 }),
     compareSchool: b.query<Reply<'compareSchool'>, Query<'compareSchool'>>({ query: (params) => ({ url: '/rules/compare', params }), providesTags: ['Rules', 'Due'] }),
+
+    board: b.query<Reply<'readBoard'>, Query<'readBoard'>>({ query: (params) => ({ url: '/plan', params }), providesTags: ['Plan'] }),
+    acceptPlan: b.mutation<Reply<'acceptPlan'>, Body<'acceptPlan'>>({ query: (body) => ({ url: '/plan/accept', method: 'POST', body }), invalidatesTags: (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : []) }),
+    notices: b.query<Reply<'listNotices'>, void>({ query: () => '/notices', providesTags: ['Notices'] }),
+    readNotices: b.mutation<Reply<'readNotices'>, Body<'readNotices'>>({ query: (body) => ({ url: '/notices/read', method: 'POST', body }), invalidatesTags: ['Notices'] }),
+    workCalendar: b.query<Reply<'readWorkCalendar'>, Query<'readWorkCalendar'>>({ query: (params) => ({ url: '/people/work', params }), providesTags: ['Work'] }),
+    editPersonWork: b.mutation<Reply<'editPersonWork'>, WithId<'editPersonWork'>>({ query: (a) => ({ url: `/people/${a.id}/work`, method: 'PUT', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
+    addException: b.mutation<Reply<'addException'>, { id: number; body: Body<'addException'> }>({ query: ({ id, body }) => ({ url: `/people/${id}/exceptions`, method: 'POST', body }), invalidatesTags: [...SHIFTED] }),
+    removeException: b.mutation<Reply<'removeException'>, number>({ query: (id) => ({ url: `/people/exceptions/${id}`, method: 'DELETE' }), invalidatesTags: [...SHIFTED] }),
+    addClosedDay: b.mutation<Reply<'addClosedDay'>, WithId<'addClosedDay'>>({ query: (a) => ({ url: `/fleet/bases/${a.id}/closed-days`, method: 'POST', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
+    removeClosedDay: b.mutation<Reply<'removeClosedDay'>, number>({ query: (id) => ({ url: `/fleet/closed-days/${id}`, method: 'DELETE' }), invalidatesTags: [...SHIFTED] }),
+    importClosedDays: b.mutation<Reply<'importClosedDays'>, { id: number; text: string }>({ query: ({ id, text }) => ({ url: `/fleet/bases/${id}/closed-days/calendar`, method: 'POST', body: text, headers: { 'content-type': 'text/calendar; charset=utf-8' } }), invalidatesTags: [...SHIFTED] }),
+    addLiftOut: b.mutation<Reply<'addLiftOut'>, WithId<'addLiftOut'>>({ query: (a) => ({ url: `/fleet/bases/${a.id}/lift-out`, method: 'POST', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
+    removeLiftOut: b.mutation<Reply<'removeLiftOut'>, number>({ query: (id) => ({ url: `/fleet/lift-out/${id}`, method: 'DELETE' }), invalidatesTags: [...SHIFTED] }),
+    editPlanSettings: b.mutation<Reply<'editPlanSettings'>, Body<'editPlanSettings'>>({ query: (body) => ({ url: '/plan/settings', method: 'PUT', body }), invalidatesTags: [...SHIFTED, 'People'] }),
+    arrivals: b.query<Reply<'listArrivals'>, Query<'listArrivals'>>({ query: (params) => ({ url: '/stores/arrivals', params }), providesTags: ['Stores'] }),
+    addArrival: b.mutation<Reply<'addArrival'>, Body<'addArrival'>>({ query: (body) => ({ url: '/stores/arrivals', method: 'POST', body }), invalidatesTags: ['Stores', 'Plan', 'Records'] }),
+    closeArrival: b.mutation<Reply<'closeArrival'>, WithId<'closeArrival'>>({ query: (a) => ({ url: `/stores/arrivals/${a.id}/close`, method: 'POST', body: split(a).body }), invalidatesTags: ['Stores', 'Plan', 'Records'] }),
+    giveCalendarKey: b.mutation<Reply<'giveCalendarKey'>, number>({ query: (id) => ({ url: `/people/${id}/calendar-key`, method: 'POST' }), invalidatesTags: ['Work'] }),
 
     jobs: b.query<Reply<'listJobs'>, Query<'listJobs'>>({ query: (params) => ({ url: '/jobs', params }), providesTags: ['Jobs'] }),
     job: b.query<Reply<'readJob'>, number>({ query: (id) => `/jobs/${id}`, providesTags: ['Jobs', 'Stores'] }),

@@ -14,6 +14,7 @@ const ALL: readonly Role[] = ['administrator', 'coordinator', 'technician', 'sto
 export const ROOMS: Room[] = [
   { path: '/day', word: 'Day', key: '1', roles: ALL },
   { path: '/due', word: 'Due', key: '2', roles: ALL },
+  { path: '/plan', word: 'Plan', key: '3', roles: ['administrator', 'coordinator', 'manager'] },
   { path: '/jobs', word: 'Jobs', key: '4', roles: ALL },
   { path: '/stores', word: 'Stores', key: '5', roles: ALL },
   { path: '/fleet', word: 'Fleet', key: '7', roles: ALL },

@@ -34,3 +34,13 @@ function read<T>(store: string, initial: T): T {
     return initial;
   }
 }
+
+/** A choice of how things are shown, kept on this device. */
+export function useStored<T>(key: string, initial: T): [T, (next: T) => void] {
+  const store = `diurna.shown.${key}`;
+  const [value, setValue] = useState<T>(() => read(store, initial));
+  return [value, (next) => {
+    localStorage.setItem(store, JSON.stringify(next));
+    setValue(next);
+  }];
+}

@@ -1,0 +1,24 @@
+import { elapsedMinutes, pricePlan, type PlanCost, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
+
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
+export const wholeMoney = (x: number) => whole.format(Math.round(x));
+/** "+12", "−3", "0" */
+export const moreText = (x: number) => (Math.round(x) === 0 ? '+0' : `${x > 0 ? '+' : '−'}${whole.format(Math.abs(Math.round(x)))}`);
+
+export const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]): PlanCost => pricePlan(problem, { visits }).cost;
+
+/** Minutes less than if every task had a visit of its own. */
+export function savedMinutes(problem: PlanProblem, visits: readonly PlannedVisit[]): number {
+  const task = new Map(problem.tasks.map((t) => [t.id, t]));
+  const pace = new Map(problem.technicians.map((t) => [t.id, t.pace ?? 1]));
+  let saved = 0;
+  for (const v of visits) {
+    const p = pace.get(v.technician) ?? 1;
+    const own = v.tasks.flatMap((id) => task.get(id) ?? []);
+    saved += own.reduce((sum, t) => sum + elapsedMinutes(problem, [t], p), 0) - elapsedMinutes(problem, own, p);
+  }
+  return Math.max(0, saved);
+}
+
+/** Clock of a minute after midnight. */
+export const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
