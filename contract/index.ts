@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { dayRoutes } from './day.ts';
 import { exchangeRoutes } from './exchange.ts';
 import { fleetRoutes } from './fleet.ts';
 import { gatewayRoutes } from './gateway.ts';
@@ -42,6 +43,7 @@ export const routes = {
   ...snagsRoutes,
   ...storesRoutes,
   ...plannerRoutes,
+  ...dayRoutes,
   ...recordsRoutes,
   ...exchangeRoutes,
 } satisfies Record<string, Route>;

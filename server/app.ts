@@ -9,6 +9,7 @@ import type pg from 'pg';
 import { pino, type Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/index.ts';
+import { dayHandlers } from './day/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
@@ -93,6 +94,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(storesHandlers(memory))
     .add(workCalendarHandlers(memory))
     .add(plannerHandlers(memory))
+    .add(dayHandlers(memory))
     .add(recordsHandlers)
     .add(exchangeHandlers(memory));
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);

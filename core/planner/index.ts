@@ -14,3 +14,5 @@ export { planByHand } from './by-hand.ts';
 export { chancePast, planPartId, planTaskId, planTaskOf, problemOf, workOn, type PersonException, type YardBase, type YardBoat, type YardFacts, type YardPart, type YardPerson, type YardTask } from './build.ts';
 export { mergePlans, type PlanConflict } from './merge.ts';
 export { whatIf, type WhatIf } from './what-if.ts';
+export { dayLine, type DayLine, type LineVisit } from './day-line.ts';
+export { slipped, type Slip } from './slips.ts';

@@ -28,7 +28,7 @@ export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: n
     const minutes = visitMinutes(own.map(({ t, cylinders }) => ({ engineId: t.engineId, task: t.task, cylinders })));
     return {
       id: j.id, version: j.version, boatId: j.boatId, boatName, berth, baseId, baseName, technicianId: j.technicianId, technician,
-      day: j.day, status: j.status,
+      day: j.day, status: j.status, startMinute: j.startMinute, pinned: j.pinned,
       tasks: own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state })),
       minutes: minutes.elapsed, savedMinutes: minutes.saved,
     };

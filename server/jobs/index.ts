@@ -10,6 +10,8 @@ import type { FleetMemory } from '../service/index.ts';
 import { jobSummaries, partsOfTasks, readCard } from './card.ts';
 import { finish, refuseOthersCard, undo } from './finish.ts';
 
+export { jobSummaries, partsOfTasks } from './card.ts';
+
 const { job, jobTask, boat, base, person, engine, engineModel } = tables;
 type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'tickTask' | 'finishJob' | 'undoJob';
 interface TaskKey { engineId: number; task: TaskKind }
@@ -72,7 +74,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         const { place } = await checkWork(tx, body.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
-        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day }).returning();
+        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day, startMinute: body.startMinute ?? null }).returning();
         await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t })));
         await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: place.name, after: { ...body, technician } });
         return { id: row!.id, version: row!.version };
@@ -90,7 +92,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         await tx.insert(jobTask).values(body.tasks.map((t) => ({
           jobId: params.id, ...t, state: old.find((o) => o.engineId === t.engineId && o.task === t.task)?.state ?? ('open' as const),
         })));
-        const [row] = await tx.update(job).set({ technicianId: body.technicianId, day: body.day, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
+        const [row] = await tx.update(job).set({ technicianId: body.technicianId, day: body.day, startMinute: body.startMinute !== undefined ? body.startMinute : body.day === before.day && body.technicianId === before.technicianId ? before.startMinute : null, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
         await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place.name, before: { ...before, tasks: old }, after: { ...body, technician } });
         return { id: row!.id, version: row!.version };
       }),

@@ -23,11 +23,11 @@ export async function lastAccepted(db: Db | Tx): Promise<BoardReply['accepted']>
 }
 
 /** The problem of the book for some days, with open cards as the plan that stands. */
-export async function readBoard(db: Db, memory: FleetMemory, { from, days, baseId }: { from?: Day | undefined; days: number; baseId: number | null }): Promise<BoardReply> {
+export async function readBoard(db: Db, memory: FleetMemory, { from, days, baseId, fromNow = true }: { from?: Day | undefined; days: number; baseId: number | null; fromNow?: boolean }): Promise<BoardReply> {
   const today = await todayOfBook(db, memory, baseId);
   const firstDay = from ?? today;
   const first = dayNumber(firstDay);
-  const { facts, dues, moveCost, currency } = await readYard(db, memory, firstDay, days, baseId);
+  const { facts, dues, moveCost, currency } = await readYard(db, memory, firstDay, days, baseId, fromNow);
   const problem = problemOf(facts);
   const [boats, people, bases, accepted] = await Promise.all([
     db.select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId }).from(boat).where(inArray(boat.id, facts.boats.map((b) => b.id))),

@@ -36,8 +36,9 @@ export function workers(db: Db | Tx) {
  * begins before the present minute, when it is today there.
  *
  * @param baseId only that base; null = all
+ * @param fromNow false = the first day from its beginning, though some of it is behind
  */
-export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days: number, baseId: number | null): Promise<YardBook> {
+export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days: number, baseId: number | null, fromNow = true): Promise<YardBook> {
   await memory.refresh();
   const now = memory.now();
   const lastDay = addDays(firstDay, days - 1);
@@ -56,7 +57,7 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
   const first = dayNumber(firstDay);
   const nowAt = (zone: string) => {
     const { dayNo, minute } = minuteInZone(now.getTime(), zone);
-    return dayNo === first ? Math.min(MINUTES - 1, Math.ceil(minute / 5) * 5) : null;
+    return fromNow && dayNo === first ? Math.min(MINUTES - 1, Math.ceil(minute / 5) * 5) : null;
   };
   const ids = new Set(boats.map((b) => b.id));
   const dues = [...memory.allDue()].filter(({ facts, due }) => {

@@ -5,6 +5,9 @@ import type { FleetMemory } from '../service/index.ts';
 import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
 
+export { readBoard, todayOfBook } from './board.ts';
+export { dayAt, readYard, workers } from './facts.ts';
+
 const { notice } = tables;
 type Names = 'readBoard' | 'acceptPlan' | 'listNotices' | 'readNotices';
 

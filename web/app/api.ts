@@ -105,6 +105,7 @@ export const api = createApi({
     previewRules: b.query<Reply<'previewRules'>, Body<'previewRules'>>({ query: (body) => ({ url: '/rules/preview', method: 'POST', body }), providesTags: ['Rules', 'Due', 'Hours'], keepUnusedDataFor: 20 }),
     compareSchool: b.query<Reply<'compareSchool'>, Query<'compareSchool'>>({ query: (params) => ({ url: '/rules/compare', params }), providesTags: ['Rules', 'Due'] }),
 
+    day: b.query<Reply<'readDay'>, Query<'readDay'>>({ query: (params) => ({ url: '/day', params }), providesTags: ['Jobs', 'Due', 'Plan', 'Hires', 'Stores', 'Work'] }),
     board: b.query<Reply<'readBoard'>, Query<'readBoard'>>({ query: (params) => ({ url: '/plan', params }), providesTags: ['Plan'] }),
     acceptPlan: b.mutation<Reply<'acceptPlan'>, Body<'acceptPlan'>>({ query: (body) => ({ url: '/plan/accept', method: 'POST', body }), invalidatesTags: (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : []) }),
     notices: b.query<Reply<'listNotices'>, void>({ query: () => '/notices', providesTags: ['Notices'] }),

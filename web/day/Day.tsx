@@ -1,90 +1,73 @@
 import { Button } from '@mui/material';
-import type { JobSummary } from '@diurna/contract/jobs';
-import { minutesText } from '@diurna/core/visit';
+import { TASKS } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../due/VisitPanel.tsx';
+import { Snags } from '../snags/Snags.tsx';
 import { DueMark } from '../ui/DueMark.tsx';
-import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
-import { TASKS } from '@diurna/core/service';
-import { Snags } from '../snags/Snags.tsx';
+import { DayLines } from './DayLines.tsx';
+import { DaySheet } from './DaySheet.tsx';
+import { GoingBack } from './GoingBack.tsx';
 import { HoursSheet } from './HoursSheet.tsx';
 import { readingsOf, type Sheet } from './judge.ts';
+import { Kits } from './Kits.tsx';
+import { Slipped } from './Slipped.tsx';
+import { ToDecide } from './ToDecide.tsx';
 import './day.css';
 
-/** Who works on what today, what is over and not handed out, and the hours still wanted. */
+/** The day by the hour: who works on what, what has to be decided, what goes out and comes back, kits and hours. */
 export function Day() {
   const me = useMe();
   const day = useDay();
   const today = useToday();
   const bases = useBases();
+  const maySteer = useMay('administrator', 'coordinator');
   const [baseId, setBaseId] = useState<number | ''>('');
-  const base = baseId === '' ? {} : { baseId };
-  const jobs = api.useJobsQuery({ from: day, to: day, size: 200, ...base });
-  const { data: people = [] } = api.usePeopleQuery();
-  const ribbon = api.useRibbonQuery({ from: day, days: 1, ...base }).data?.[0];
-
-  const here = people.filter((p) => p.active && p.role === 'technician' && (baseId === '' || p.baseId === baseId));
-  const rows = jobs.data?.rows.filter((j) => j.status !== 'cancelled') ?? [];
-  const hands = [...here.map((p) => ({ id: p.id, name: p.name, baseId: p.baseId })), ...rows.filter((j) => !here.some((p) => p.id === j.technicianId)).map((j) => ({ id: j.technicianId, name: j.technician, baseId: j.baseId }))]
-    .filter((p, i, all) => all.findIndex((q) => q.id === p.id) === i);
-  const rest = ribbon?.capacityMinutes === 0;
+  const [slipping, setSlipping] = useState(false);
+  const { data, error } = api.useDayQuery({ day, ...(baseId !== '' && { baseId }) }, { refetchOnMountOrArgChange: true, pollingInterval: 120_000 });
+  const back = data?.boats.filter((b) => b.way === 'back' && b.at < 720).length ?? 0;
+  const going = data?.boats.filter((b) => b.way === 'out' && b.at >= 1440).length ?? 0;
 
   return (
-    <div className="with-side">
-      <section>
-        <PageHead title={longDay(day)} acts={bases.length > 1 && <Choice label="Base" hideLabel value={baseId} onChange={setBaseId} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />}>
-          {ribbon && `${plural(ribbon.jobs, 'job')}, ${minutesText(ribbon.loadMinutes)} of ${minutesText(ribbon.capacityMinutes)} planned${rest ? ', a day of rest' : ''}`}
-        </PageHead>
-        <Wrong error={jobs.error} />
-        {!jobs.data && !jobs.error && <Waiting />}
-        {jobs.data && hands.length === 0 && <Empty title="Nobody works here yet.">Add technicians under your name at the lower left, then hand out work from Due.</Empty>}
-        {jobs.data && hands.length > 0 && (
-          <div className="bench">
-            {hands.map((p) => {
-              const own = rows.filter((j) => j.technicianId === p.id);
-              return (
-                <div className="person" key={p.id}>
-                  <div className="person-name"><b>{p.name.split(' ')[0]}</b><span>{bases.find((b) => b.id === p.baseId)?.name}</span></div>
-                  <div className="slips">
-                    {own.map((job) => <Slip key={job.id} job={job} />)}
-                    {own.length === 0 && <span className="nothing">nothing handed out</span>}
-                  </div>
-                  <div className="figure sum">{own.length > 0 ? minutesText(own.reduce((sum, j) => sum + j.minutes, 0)) : ''}</div>
-                </div>
-              );
-            })}
-          </div>
-        )}
-        <p className="legend">
-          {(Object.keys(TASKS) as (keyof typeof TASKS)[]).map((task) => <span className="task" key={task}><TaskGlyph task={task} silent size={19} /> {TASKS[task].word.toLowerCase()}</span>)}
-        </p>
-      </section>
-      <aside className="side">
-        <NotHandedOut baseId={baseId} />
-        <Snags baseId={baseId} />
-        {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? me.baseId ?? '' : baseId} today={today} />}
-      </aside>
-    </div>
-  );
-}
-
-function Slip({ job }: { job: JobSummary }) {
-  const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
-  const done = job.tasks.filter((t) => t.state === 'done').length;
-  return (
-    <Link to={`/jobs/${job.id}`} className={`slip ${job.status}`}>
-      <b>{job.boatName}</b>
-      {positions.length > 0 && <span className="slip-engines">{positions.join(' + ')}</span>}
-      <span className="glyphs">{[...new Set(job.tasks.map((t) => t.task))].map((task) => <TaskGlyph key={task} task={task} size={19} />)}</span>
-      <span className="slip-state">{job.status === 'done' ? '✓ done' : done > 0 ? `${done} of ${job.tasks.length} ticked` : minutesText(job.minutes)}</span>
-    </Link>
+    <>
+      <div className="with-side day-room no-print">
+        <section>
+          <PageHead
+            title={longDay(day)}
+            acts={(
+              <>
+                {bases.length > 1 && <Choice label="Base" hideLabel value={baseId} onChange={setBaseId} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />}
+                {maySteer && day === today && <Button aria-expanded={slipping} onClick={() => { setSlipping(!slipping); }}>Something slipped</Button>}
+                <Button onClick={() => { print(); }}>Print day sheet</Button>
+              </>
+            )}
+          >
+            {data && `${plural(data.boatsOut, 'boat')} out, ${back} back by noon, ${going} going out tomorrow morning`}
+          </PageHead>
+          <Wrong error={error} />
+          {!data && !error && <Waiting />}
+          {data && data.people.length === 0 && <Empty title="Nobody works here yet.">Add technicians under your name at the lower left, then plan their work in Plan.</Empty>}
+          {slipping && data && <Slipped day={data} baseId={baseId === '' ? null : baseId} onClose={() => { setSlipping(false); }} />}
+          {data && data.people.length > 0 && <DayLines day={data} />}
+          {data && <GoingBack day={data} />}
+          {data && <Kits day={data} />}
+        </section>
+        <aside className="side">
+          {data?.matters && <ToDecide matters={data.matters} day={data.day} />}
+          {data && !data.matters && <NotHandedOut baseId={baseId} />}
+          <Snags baseId={baseId} />
+          {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? me.baseId ?? '' : baseId} today={today} />}
+          {data?.matters && <NotHandedOut baseId={baseId} />}
+        </aside>
+      </div>
+      {data && <DaySheet day={data} title={longDay(day)} />}
+    </>
   );
 }
 
@@ -148,3 +131,4 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
     </section>
   );
 }
+

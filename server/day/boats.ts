@@ -1,0 +1,69 @@
+import type { DayBoat, DayPerson } from '@diurna/contract/day';
+import { dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import { nearestLimit, TASKS } from '@diurna/core/service';
+import type { EngineDue, FleetMemory } from '../service/index.ts';
+
+const MINUTES = 1440;
+/** Boats that go out until noon of the next day are told: what they need has to be done before. */
+const UNTIL = MINUTES + 12 * 60;
+/** A meter unread for longer is wanted when the boat comes back. */
+const UNREAD_DAYS = 3;
+const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${String(minute % 60).padStart(2, '0')}`;
+
+/** Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day. */
+export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, people: readonly DayPerson[]): { list: DayBoat[]; out: number } {
+  const first = dayNumber(day);
+  const duesOf = new Map<number, EngineDue[]>();
+  for (const d of memory.allDue()) {
+    const list = duesOf.get(d.facts.boatId);
+    if (list) list.push(d);
+    else duesOf.set(d.facts.boatId, [d]);
+  }
+  const visits = new Map(people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: p.name.split(' ')[0]! }] as const)));
+  const list: DayBoat[] = [];
+  let out = 0;
+  for (const boat of memory.boats.values()) {
+    const facts = boat.engines[0];
+    if (!facts || (baseId !== null && facts.baseId !== baseId)) continue;
+    const at = (instant: number) => {
+      const { dayNo, minute } = minuteInZone(instant, facts.timeZone);
+      return (dayNo - first) * MINUTES + minute;
+    };
+    let touched = false;
+    for (const h of boat.hires) {
+      if (h.back < (first - 2) * 86_400_000 || h.out > (first + 3) * 86_400_000) continue;
+      const [leaves, comes] = [at(h.out), at(h.back)];
+      touched ||= leaves < MINUTES && comes > 0;
+      const common = { boatId: boat.id, boatName: facts.boatName, baseId: facts.baseId, berth: null };
+      const dues = duesOf.get(boat.id) ?? [];
+      if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(dues, first) });
+      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...outState(dues, visits.get(boat.id), leaves) });
+    }
+    if (touched) out++;
+  }
+  return { list: list.sort((a, b) => a.at - b.at), out };
+}
+
+function outState(dues: readonly EngineDue[], visit: { v: DayPerson['visits'][number]; name: string } | undefined, leaves: number): Pick<DayBoat, 'state' | 'text'> {
+  const over = dues.filter(({ due }) => due.state === 'over');
+  // Work after it is back again is nothing to this outing.
+  if (visit?.v.status === 'open' && (visit.v.start === null || visit.v.start < leaves)) {
+    const { v, name } = visit;
+    if (v.start !== null && v.start + v.minutes > leaves) return { state: 'over', text: `${name} is not done before ${clock(Math.round(v.start + v.minutes))}` };
+    return { state: 'work first', text: v.start === null ? `${name} has work on it` : `ready when ${name} is done, ${clock(Math.round(v.start + v.minutes))}` };
+  }
+  if (over.length > 0) {
+    const [{ facts, due }] = over as [EngineDue];
+    return { state: 'over', text: `${TASKS[due.task].word.toLowerCase()}${facts.position === 'single' ? '' : `, ${facts.position}`}: ${nearestLimit(due)}` };
+  }
+  const next = dues.find(({ due }) => due.state !== 'unknown' && due.state !== 'fine') ?? dues.find(({ due }) => due.state !== 'unknown');
+  return { state: 'ready', text: next ? `ready; next ${TASKS[next.due.task].word.toLowerCase()}, ${nearestLimit(next.due)}` : 'ready' };
+}
+
+function backState(dues: readonly EngineDue[], first: number): Pick<DayBoat, 'state' | 'text'> {
+  const unread = [...new Set(dues.map((d) => d.facts))].filter((f) => f.meterId !== null && (f.lastReadDay === null || first - dayNumber(f.lastReadDay) >= UNREAD_DAYS));
+  if (unread.length > 0) return { state: 'hours wanted', text: `hours wanted: ${unread.map((f) => (f.position === 'single' ? 'engine' : f.position)).join(', ')}` };
+  const next = dues.find(({ due }) => ['over', 'due', 'soon'].includes(due.state));
+  if (next) return { state: next.due.state === 'over' ? 'over' : 'work first', text: `${TASKS[next.due.task].word.toLowerCase()}${next.facts.position === 'single' ? '' : `, ${next.facts.position}`}: ${nearestLimit(next.due)}` };
+  return { state: 'fine', text: 'nothing due' };
+}

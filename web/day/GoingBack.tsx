@@ -1,0 +1,26 @@
+import type { DayBoat, DayReply } from '@diurna/contract/day';
+import { Link } from 'react-router';
+import { clockOf } from './clock.ts';
+
+const WORD: Record<DayBoat['state'], string> = { ready: 'ready', 'work first': 'work first', over: 'over', 'hours wanted': 'hours wanted', fine: 'nothing due' };
+const TONE: Record<DayBoat['state'], string> = { ready: 'well', 'work first': 'wait', over: 'bad', 'hours wanted': 'wait', fine: 'well' };
+const SHOWN = 12;
+
+/** What comes back today and goes out until tomorrow noon, and whether it may. */
+export function GoingBack({ day }: { day: DayReply }) {
+  const worst = (b: DayBoat) => ['over', 'work first', 'hours wanted', 'ready', 'fine'].indexOf(b.state);
+  const boats = [...day.boats].sort((a, b) => worst(a) - worst(b) || a.at - b.at).slice(0, SHOWN);
+  return (
+    <section className="block">
+      <h2>Going out and coming back</h2>
+      {boats.length === 0 && <p className="faint">No boat goes out or comes back until tomorrow noon, as far as is booked.</p>}
+      <ul className="going">{boats.map((b) => (
+        <li key={`${b.boatId} ${b.way} ${b.at}`} className={TONE[b.state]}>
+          <Link to={`/fleet/boats/${b.boatId}`}><b>{b.boatName}</b></Link> <span className="figure">{b.way === 'out' ? 'out' : 'back'} {b.at >= 1440 ? 'tomorrow ' : ''}{clockOf(b.at)}</span>
+          <p><span className="visually-hidden">{WORD[b.state]}: </span>{b.text}</p>
+        </li>
+      ))}</ul>
+      {day.boats.length > SHOWN && <p className="faint">and {day.boats.length - SHOWN} more with nothing against them.</p>}
+    </section>
+  );
+}
