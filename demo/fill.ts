@@ -1,5 +1,5 @@
 import type { Role } from '@diurna/contract';
-import { addDays, dayInZone } from '@diurna/core/calendar';
+import { addDays, dayInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 import { Visitor, type Session } from './visitor.ts';
 
@@ -108,7 +108,10 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
   for (const [username, base, days] of hands) {
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
     const boats = [...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName))].filter((b) => !held.has(b));
-    for (const [i, offset] of days.entries()) {
+    for (const [i, wish] of days.entries()) {
+      // Nobody works on Sundays, and on Saturdays at the first base only.
+      const restful = (n: number) => weekday(addDays(today, n)) === 7 || (weekday(addDays(today, n)) === 6 && base !== 0);
+      const offset = wish === 0 ? 0 : [wish, wish + 1, wish + 2].find((n) => !restful(n))!;
       const boat = boats.find((name) => !held.has(name) && (offset === 0 || free(due.rows.find((r) => r.boatName === name)!.boatId, offset))) ?? boats[i];
       if (boat === undefined) break;
       held.add(boat);

@@ -8,8 +8,8 @@ import { and, asc, eq, inArray, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { jobSummaries, partsOfTasks } from '../jobs/index.ts';
-import { dayAt, readBoard, readYard, todayOfBook, workers } from '../planner/index.ts';
-import type { FleetMemory } from '../service/index.ts';
+import { dayAt, readBoard, readYard, todayOfBook } from '../planner/index.ts';
+import { workers, type FleetMemory } from '../service/index.ts';
 import { boatsOf } from './boats.ts';
 import { mattersOf } from './matters.ts';
 

@@ -111,7 +111,7 @@ export async function mattersOf(db: Db, board: BoardReply, people: readonly DayP
             ? { label: `Add to ${whereText(o)}`, cost: o.change, act: { kind: 'move' as const, jobId: card.jobId, version: card.version, ...to(o), tasks: keysOf([...card.tasks, ...ids]) } }
             : { label: `Fit in ${whereText(o)}`, cost: o.change, act: { kind: 'add' as const, boatId: Number(boat), ...to(o), tasks: keysOf(ids) } };
         }),
-        ...(later ? [{ label: `Let it go, then ${whereText(later)}`, cost: later.change, act: { kind: 'add' as const, boatId: Number(boat), ...to(later), tasks: keysOf(ids) } }] : []),
+        ...(later && !best.some((o) => o.day === later.day && o.technician === later.technician) ? [{ label: `Let it go, then ${whereText(later)}`, cost: later.change, act: { kind: 'add' as const, boatId: Number(boat), ...to(later), tasks: keysOf(ids) } }] : []),
         { label: 'Accept it', cost: 0, act: { kind: 'leave' as const } },
       ].slice(0, 4)),
     });

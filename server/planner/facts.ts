@@ -1,15 +1,15 @@
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
 import { bookedBetween, openBetween } from '@diurna/core/usage';
 import { dueDays, type TaskKind } from '@diurna/core/service';
-import type { PersonException, YardFacts, YardTask } from '@diurna/core/planner';
+import type { YardFacts, YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
-import { and, asc, eq, gte, inArray, isNull, lte, or, sum } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, lte, sum } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import type { EngineDue, FleetMemory } from '../service/index.ts';
+import { readHands, type EngineDue, type FleetMemory } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 
-const { base, person, boat, part, engineModel, setting, personShift, personException, closedDay, liftOut, partArrival, stockMovement } = tables;
+const { boat, part, engineModel, setting, partArrival, stockMovement } = tables;
 
 /** Tasks that fall due so many days after the plan may join a visit early. */
 const BEYOND_DAYS = 45;
@@ -25,12 +25,6 @@ export interface YardBook {
   currency: string;
 }
 
-/** People who get work: technicians who are in the yard, and whoever has an open card. */
-export function workers(db: Db | Tx) {
-  const handed = db.select({ id: tables.job.technicianId }).from(tables.job).where(eq(tables.job.status, 'open'));
-  return db.select().from(person).where(and(eq(person.active, true), or(eq(person.role, 'technician'), inArray(person.id, handed)))).orderBy(asc(person.name)).limit(1000);
-}
-
 /**
  * Reads what a plan is made from. The plan's days are calendar days at each base; on the first one nothing
  * begins before the present minute, when it is today there.
@@ -42,16 +36,14 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
   await memory.refresh();
   const now = memory.now();
   const lastDay = addDays(firstDay, days - 1);
-  const [settings, bases, people, boats, parts, models, fitments, shifts, exceptions, closed, lifts, arrivals, shelves] = await Promise.all([
-    db.select().from(setting), db.select().from(base).orderBy(asc(base.id)), workers(db),
+  const [settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
+    db.select().from(setting), readHands(db, firstDay, lastDay),
     db.select().from(boat).where(and(eq(boat.retired, false), baseId === null ? undefined : eq(boat.baseId, baseId))).orderBy(asc(boat.id)),
     db.select({ id: part.id, priceMinor: part.priceMinor, unit: part.unit }).from(part), db.select().from(engineModel), fitmentsOf(db),
-    db.select().from(personShift), db.select().from(personException).where(and(lte(personException.firstDay, lastDay), gte(personException.lastDay, firstDay))).orderBy(asc(personException.id)),
-    db.select().from(closedDay).where(and(gte(closedDay.day, firstDay), lte(closedDay.day, lastDay))),
-    db.select().from(liftOut).where(and(lte(liftOut.firstDay, lastDay), gte(liftOut.lastDay, firstDay))),
     db.select().from(partArrival).where(and(isNull(partArrival.arrivedAt), lte(partArrival.day, lastDay))),
     db.select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) }).from(stockMovement).groupBy(stockMovement.partId, stockMovement.baseId),
   ]);
+  const { bases, people } = hands;
   const book = settings[0]!;
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
   const first = dayNumber(firstDay);
@@ -93,16 +85,8 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
   for (const t of tasks) for (const { partId } of t.parts) used.set(`${partId} ${boatBase.get(t.boatId)!}`, { partId, baseId: boatBase.get(t.boatId)! });
   const facts: YardFacts = {
     firstDay, days, lateWeight: book.lateWeightPercent / 100,
-    bases: bases.map((b) => ({
-      id: b.id, workdays: b.workdays, dayMinutes: b.dayMinutes, opensAt: b.opensAt, closesAt: b.closesAt, liftSlots: b.liftSlots, now: nowAt(b.timeZone),
-      closed: new Set(closed.filter((c) => c.baseId === b.id).map((c) => c.day)),
-      liftOut: lifts.filter((l) => l.baseId === b.id).map((l) => ({ first: l.firstDay, last: l.lastDay, slots: l.slots })),
-    })),
-    people: people.filter((p) => baseId === null || p.baseId === baseId || exceptions.some((x) => x.personId === p.id && x.baseId === baseId) || shifts.some((s) => s.personId === p.id && s.baseId === baseId)).map((p) => ({
-      id: p.id, baseId: p.baseId, skills: p.skills, pace: p.pace, ratePerHour: (p.rateMinor ?? book.rateMinor) / 100, overtimeMinutes: p.overtimeMinutes, overtimeFactor: p.overtimePercent / 100,
-      shifts: shifts.filter((s) => s.personId === p.id).map((s) => ({ weekday: s.weekday, from: s.fromMinute, to: s.toMinute, baseId: s.baseId })),
-      exceptions: exceptions.filter((x) => x.personId === p.id).map(exceptionOf),
-    })),
+    bases: bases.map((b) => ({ ...b, now: nowAt(b.timeZone) })),
+    people: people.filter((p) => baseId === null || p.baseId === baseId || p.exceptions.some((x) => x.kind === 'base' && x.baseId === baseId) || p.shifts.some((x) => x.baseId === baseId)),
     boats: boats.map((b) => {
       const known = memory.boats.get(b.id);
       const zone = zoneOf.get(b.baseId)!;
@@ -151,13 +135,6 @@ function chanceOfHire(boat: ReturnType<FleetMemory['boats']['get']>, day: number
   const demand = rates[0]?.demand.mean ?? 0;
   const booked = bookedBetween(outlook, day, day + 1);
   return booked > 0 ? 0 : Math.min(1, (demand * openBetween(outlook, day, day + 1)) / DAY_HIRE_HOURS);
-}
-
-function exceptionOf(x: typeof personException.$inferSelect): PersonException {
-  const days = { first: x.firstDay, last: x.lastDay };
-  if (x.kind === 'base') return { ...days, kind: 'base', baseId: x.baseId! };
-  if (x.kind === 'hours') return { ...days, kind: 'hours', from: x.fromMinute!, to: x.toMinute! };
-  return { ...days, kind: 'away' };
 }
 
 export interface OpenJobRow {

@@ -6,7 +6,7 @@ import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
 
 export { readBoard, todayOfBook } from './board.ts';
-export { dayAt, readYard, workers } from './facts.ts';
+export { dayAt, readYard } from './facts.ts';
 
 const { notice } = tables;
 type Names = 'readBoard' | 'acceptPlan' | 'listNotices' | 'readNotices';

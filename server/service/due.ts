@@ -2,11 +2,11 @@ import { addDays, dayNumber, minuteInZone } from '@diurna/core/calendar';
 import { sourceText } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow, Outlook } from '@diurna/contract/service';
-import { weekday } from '@diurna/core/calendar';
 import { sql } from 'drizzle-orm';
 import { shared, type Handlers } from '../http/api.ts';
 import { DueSelections } from './due-selection.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+import { handsByDay } from './hands.ts';
 import { outlookOf } from './outlook.ts';
 
 function rowOf({ facts, rule, due }: EngineDue): DueRow {
@@ -58,16 +58,14 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
     async ribbon({ db, query }) {
       await memory.refresh();
       const last = addDays(query.from, query.days - 1);
-      const [tasks, bases, hands] = await Promise.all([
+      const [tasks, hands] = await Promise.all([
         db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task']; cylinders: number }>(sql`
           select j.id, j.day, t.engine_id, t.task, m.cylinders
           from job j join boat b on b.id = j.boat_id join job_task t on t.job_id = j.id
           join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
           where j.status <> 'cancelled' and j.day between ${query.from} and ${last}
             and (${query.baseId ?? null}::int is null or b.base_id = ${query.baseId ?? null}::int)`),
-        db.execute<{ id: number; day_minutes: number; workdays: number[] }>(sql`select id, day_minutes, workdays from base`),
-        db.execute<{ base_id: number | null; n: number }>(sql`
-          select base_id, count(*)::int as n from person where active and role = 'technician' group by base_id`),
+        handsByDay(db, query.from, query.days, query.baseId ?? null),
       ]);
       const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task']; cylinders: number }[] }>();
       for (const t of tasks.rows) {
@@ -90,12 +88,9 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
       const out = boatsOutByDay(memory, query.from, query.days, query.baseId);
       return Array.from({ length: query.days }, (_, i) => {
         const day = addDays(query.from, i);
-        const capacity = bases.rows
-          .filter((b) => b.workdays.includes(weekday(day)) && (query.baseId === undefined || b.id === query.baseId))
-          .reduce((sum, b) => sum + b.day_minutes * (hands.rows.find((h) => h.base_id === b.id)?.n ?? 0), 0);
         const on = load.get(day);
         return {
-          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: capacity, limits: limits.get(day) ?? 0, boatsOut: out[i]!,
+          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: hands[i]!, limits: limits.get(day) ?? 0, boatsOut: out[i]!,
         };
       });
     },

@@ -6,6 +6,7 @@ import { api } from './api.ts';
 import { DayRibbon } from './DayRibbon.tsx';
 import { MODES, type Mode } from './palette.ts';
 import { ROOMS } from './rooms.ts';
+import { Told } from './Told.tsx';
 import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
 import { useBases, useMe, useSession } from './useBook.ts';
 
@@ -63,6 +64,7 @@ export function Shell() {
       </aside>
       <DayRibbon />
       <main id="page" className="page" tabIndex={-1}>
+        <Told />
         <Suspense fallback={<Waiting />}><Outlet /></Suspense>
       </main>
       <Notice />

@@ -2,7 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { baseEdit, type Base } from '@diurna/contract/fleet';
 import { useState } from 'react';
-import { Controller, useForm } from 'react-hook-form';
+import { Controller, useForm, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
@@ -39,6 +39,17 @@ export function Bases() {
   );
 }
 
+/** A time of the day, kept as minutes after midnight. */
+function Clock({ control, name, label }: { control: Control<z.input<typeof baseEdit>>; name: 'opensAt' | 'closesAt'; label: string }) {
+  return (
+    <Controller control={control} name={name} render={({ field }) => (
+      <label className="choice"><span className="choice-label">{label}</span>
+        <input type="time" className="plain-input" value={`${String(Math.floor((field.value ?? 0) / 60)).padStart(2, '0')}:${String((field.value ?? 0) % 60).padStart(2, '0')}`} onChange={(e) => { const [h, m] = e.target.value.split(':').map(Number); field.onChange((h ?? 0) * 60 + (m ?? 0)); }} />
+      </label>
+    )} />
+  );
+}
+
 function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
   const [add, adding] = api.useAddBaseMutation();
   const [edit, editing] = api.useEditBaseMutation();
@@ -46,8 +57,8 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
   const { control, handleSubmit } = useForm<z.input<typeof baseEdit>>({
     resolver: zodResolver(baseEdit),
     defaultValues: base
-      ? { name: base.name, timeZone: base.timeZone, hemisphere: base.hemisphere, dayMinutes: base.dayMinutes, workdays: base.workdays }
-      : { name: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5] },
+      ? { name: base.name, timeZone: base.timeZone, hemisphere: base.hemisphere, dayMinutes: base.dayMinutes, workdays: base.workdays, liftSlots: base.liftSlots, opensAt: base.opensAt, closesAt: base.closesAt }
+      : { name: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5], liftSlots: 2, opensAt: 420, closesAt: 1140 },
   });
   const save = handleSubmit(async (values) => {
     const answer = base ? await edit({ id: base.id, version: base.version, ...values }) : await add(values);
@@ -61,6 +72,9 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
       <Field control={control} name="timeZone" label="Time zone" help="like Atlantic/Azores" />
       <Pick control={control} name="hemisphere" label="Hemisphere" options={[['north', 'north'], ['south', 'south']]} />
       <Field control={control} name="dayMinutes" label="Minutes a person works a day" kind="number" />
+      <Field control={control} name="liftSlots" label="Visits on the lift a day" kind="number" />
+      <Clock control={control} name="opensAt" label="Boats can be worked on from" />
+      <Clock control={control} name="closesAt" label="until" />
       <Controller control={control} name="workdays" render={({ field }) => (
         <fieldset className="full" style={{ border: 0, padding: 0, margin: 0 }}><legend className="field-label">Working days</legend>
           <div className="chips">{DAYS.map((word, i) => {

@@ -10,6 +10,8 @@ import { say, store, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { CalendarAddress } from './CalendarAddress.tsx';
+import { Work } from './Work.tsx';
 
 const ROLE_WORD: Record<Role, string> = {
   administrator: 'people, bases, settings', coordinator: 'decides the work', technician: 'works on job cards', stores: 'keeps the shelves', dock: 'types hours as boats come back', manager: 'reads',
@@ -21,6 +23,7 @@ export function Yard() {
   const bases = useBases();
   const { data: people, error } = api.usePeopleQuery();
   const mayKeep = useMay('administrator');
+  const maySeeWork = useMay('administrator', 'coordinator', 'manager');
   const [open, setOpen] = useState<Person | 'new' | 'password' | null>(null);
   const [signOut] = api.useSignOutMutation();
   const [everywhere] = api.useSignOutEverywhereMutation();
@@ -52,6 +55,8 @@ export function Yard() {
           ))}</tbody>
         </table></div>}
       </section>
+      {maySeeWork && <Work />}
+      {me.role === 'technician' && <CalendarAddress />}
       {mayKeep && <Settings />}
       {open === 'password' && <Password onClose={() => { setOpen(null); }} />}
       {open !== null && open !== 'password' && <PersonForm {...(open !== 'new' && { person: open })} onClose={() => { setOpen(null); }} />}

@@ -9,6 +9,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '../jobs/draft.ts';
 import './stores.css';
 
@@ -53,6 +54,7 @@ export function Part() {
           </tbody></table>
         </section>
       </div>
+      <OnTheWay part={part} mayKeep={mayKeep} />
       {mayKeep && <Move part={part} />}
       <Ledger part={part} />
       {editing && <Suspense><PartForm part={part} onClose={() => { setEditing(false); }} /></Suspense>}

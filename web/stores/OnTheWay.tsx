@@ -1,0 +1,56 @@
+import { Button } from '@mui/material';
+import type { Part } from '@diurna/contract/stores';
+import { addDays } from '@diurna/core/calendar';
+import { useState } from 'react';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useMe, useToday } from '../app/useBook.ts';
+import { parseAmount } from '../jobs/draft.ts';
+import { fullDay, quantityText } from '../ui/format.ts';
+import { Choice, Wrong } from '../ui/parts.tsx';
+
+const USUAL_DAYS = 7;
+
+/** Orders of a part with the day they are expected: plans count on them. */
+export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
+  const bases = useBases();
+  const me = useMe();
+  const today = useToday();
+  const dispatch = useAppDispatch();
+  const { data } = api.useArrivalsQuery({ partId: part.id }, { skip: me.role === 'dock' });
+  const [add, adding] = api.useAddArrivalMutation();
+  const [close, closing] = api.useCloseArrivalMutation();
+  const [baseId, setBase] = useState<number | ''>(me.baseId ?? bases[0]?.id ?? '');
+  const [day, setDay] = useState(addDays(today, USUAL_DAYS));
+  const [amount, setAmount] = useState('');
+  const quantity = parseAmount(amount);
+  if (!data) return null;
+  const send = async () => {
+    if (quantity === null || baseId === '') return;
+    const answer = await add({ partId: part.id, baseId, day, quantity, note: null });
+    if (!answer.data) return;
+    setAmount('');
+    dispatch(say({ tone: 'done', text: `${quantityText(quantity, part.unit)} of ${part.number} expected on ${fullDay(day)}: plans count on it.` }));
+  };
+  return (
+    <section className="block">
+      <h2>On the way</h2>
+      {data.length === 0 && <p className="faint">Nothing is ordered.</p>}
+      <table className="lines"><tbody>{data.map((a) => (
+        <tr key={a.id}>
+          <td className="figure">{fullDay(a.day)}{a.day < today && <span className="minus"> late</span>}</td><td>{bases.find((b) => b.id === a.baseId)?.name}</td><td className="num figure">{quantityText(a.quantity, part.unit)}</td><td className="faint">{a.note}</td>
+          <td className="keep">{mayKeep && <><button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: a.quantity })}>it has come</button> <button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: 0 })}>it will not come</button></>}</td>
+        </tr>
+      ))}</tbody></table>
+      {mayKeep && (
+        <div className="tools" style={{ marginTop: 8 }}>
+          <label className="choice"><span className="choice-label">Ordered{part.unit === 'mL' ? ' (mL)' : ''}</span><input className="plain-input short" inputMode="decimal" value={amount} onChange={(e) => { setAmount(e.target.value); }} /></label>
+          <Choice label="For" value={baseId} onChange={setBase} options={bases.map((b): [number, string] => [b.id, b.name])} />
+          <label className="choice"><span className="choice-label">Expected</span><input type="date" className="plain-input" value={day} min={today} onChange={(e) => { setDay(e.target.value); }} /></label>
+          <Button disabled={quantity === null || quantity <= 0 || baseId === '' || day === '' || adding.isLoading} onClick={() => void send()}>Note the order</Button>
+        </div>
+      )}
+      <Wrong error={adding.error ?? closing.error} />
+    </section>
+  );
+}
