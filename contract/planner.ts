@@ -90,6 +90,6 @@ export const plannerRoutes = {
     reply: z.object({ id: numberId, added: z.int(), moved: z.int(), calledOff: z.int(), kept: z.int() }),
     summary: 'Accept a plan: its visits become job cards, cards that moved are moved, people are told.',
   }),
-  listNotices: route({ method: 'get', path: '/api/notices', roles: 'signed in', reply: z.array(notice), summary: 'What the person has been told and not put away yet.' }),
-  readNotices: route({ method: 'post', path: '/api/notices/read', roles: 'signed in', body: z.object({ upTo: numberId }), reply: done, summary: 'Put away what was told up to and with this one.' }),
+  listNotices: route({ method: 'get', path: '/api/session/notices', roles: 'signed in', reply: z.array(notice), summary: 'What the person has been told and not put away yet.' }),
+  readNotices: route({ method: 'post', path: '/api/session/notices/read', roles: 'signed in', body: z.object({ upTo: numberId }), reply: done, summary: 'Put away what was told up to and with this one.' }),
 };

@@ -36,20 +36,20 @@ function columnsWithin(bound: Bound, draft: Draft, slack: number): Column[] | nu
   if (!bound.whole) return null;
   bound.toBest();
   const columns: Column[] = [];
-  let many = false;
+  const found = { many: false };
   bound.evaluate(({ group, terms, solver }) => {
-    if (many) return;
+    if (found.many) return;
     const { boat, sets, places } = bound.groups[group]!;
     solver.within(sets, places, terms, slack, (set, place) => {
       if (columns.length > MOST_COLUMNS) {
-        many = true;
+        found.many = true;
         return;
       }
       const p = places[place]!;
       columns.push({ group, set, place, visit: draft.visit(boat, p.day, p.tech, p.window, sets.tasks.filter((_, bit) => set & (1 << bit))) });
     });
   });
-  return many ? null : columns;
+  return found.many ? null : columns;
 }
 
 /**

@@ -146,6 +146,7 @@ describe('the shape of things', () => {
     const policy = String((await yard.visitor().raw('get', '/health')).headers['content-security-policy']);
     expect(policy).toContain("default-src 'none'");
     expect(policy).toContain("script-src 'self'");
-    expect(policy).not.toMatch(/script-src[^;]*unsafe/);
+    // The exact solver is WebAssembly; scripts themselves come from here only and are never made from text.
+    expect(policy.replace("'wasm-unsafe-eval'", '')).not.toMatch(/script-src[^;]*unsafe/);
   });
 });

@@ -39,8 +39,8 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   const elapsed = () => (performance.now() - began) / 1000;
   const planner = new Planner(problem, options);
   planner.start();
-  let bound: number | null = null;
-  const tell = () => options.progress?.({ cost: planner.cost, bound, rounds: planner.rounds, seconds: elapsed() });
+  const proof: { bound: number | null; done: boolean; broken: unknown } = { bound: null, done: false, broken: null };
+  const tell = () => options.progress?.({ cost: planner.cost, bound: proof.bound, rounds: planner.rounds, seconds: elapsed() });
   tell();
   if (options.rounds !== undefined) return computeByRounds(planner, problem, options.rounds, options.exact, tell);
   // Reasons take their time at the end.
@@ -52,15 +52,13 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
 
   const task: ProverTask = { problem, goal: planner.cost, seconds: Number.isFinite(budget) ? budget : 36_000, exact: true };
   const thread = new Worker(options.threadFile, { workerData: task });
-  let proverDone = false;
-  let broken: unknown = null;
   thread.on('message', (m: ProverSaid) => {
-    if (m.bound > -Infinity) bound = Math.max(bound ?? -Infinity, m.bound);
+    if (m.bound > -Infinity) proof.bound = Math.max(proof.bound ?? -Infinity, m.bound);
     if (m.visits) planner.adopt(m.visits);
     if (m.guide) planner.follow(m.guide);
-    proverDone = m.done;
+    proof.done = m.done;
   });
-  thread.on('error', (error) => { broken = error; proverDone = true; });
+  thread.on('error', (error) => { proof.broken = error; proof.done = true; });
   let cooling = Number.isFinite(budget) && (budget <= 5 || problem.tasks.length > LARGE) ? budget : Math.min(budget, FIRST_COOLING_SECONDS);
   const searchBegan = performance.now();
   let from = 0;
@@ -68,9 +66,9 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   let sent = Infinity;
   for (;;) {
     const at = (performance.now() - searchBegan) / 1000;
-    if (at >= budget || options.signal?.aborted || near(planner.cost, bound)) break;
+    if (at >= budget || options.signal?.aborted || near(planner.cost, proof.bound)) break;
     // Without an end of time: when the prover has nothing more to say, one long cooling more is enough.
-    if (!Number.isFinite(options.seconds) && proverDone && at - from >= cooling) break;
+    if (!Number.isFinite(options.seconds) && proof.done && at - from >= cooling) break;
     if (at - from >= cooling) {
       from = at;
       cooling = Math.min(cooling * 2, Math.max(0.5, budget - at));
@@ -86,9 +84,9 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
     await new Promise(setImmediate);
   }
   await thread.terminate();
-  if (broken) throw broken instanceof Error ? broken : new Error('the prover stopped');
+  if (proof.broken !== null) throw proof.broken instanceof Error ? proof.broken : new Error('the prover stopped');
   tell();
-  return planner.plan(bound === null ? null : Math.min(bound, planner.cost));
+  return planner.plan(proof.bound === null ? null : Math.min(proof.bound, planner.cost));
 }
 
 async function computeByRounds(planner: Planner, problem: PlanProblem, rounds: number, exact: boolean, tell: () => void): Promise<Plan> {

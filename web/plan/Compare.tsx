@@ -15,7 +15,7 @@ export function Compare({ board, thread, visits, cost }: { board: BoardReply; th
   const [found, setFound] = useState<{ changes: PlanChange[]; cost: PlanCost; refused: number } | null>(null);
   const { accepted } = board;
   useEffect(() => {
-    let current = true;
+    const page = { open: true };
     void (async () => {
       // The accepted plan as it would stand today: its days counted from this plan's first, what is done left out.
       const shift = accepted ? dayNumber(accepted.firstDay) - dayNumber(board.firstDay) : 0;
@@ -23,9 +23,9 @@ export function Compare({ board, thread, visits, cost }: { board: BoardReply; th
       const before = (accepted?.visits ?? []).map((v) => ({ ...v, day: v.day + shift, tasks: v.tasks.filter((t) => known.has(t)) })).filter((v) => v.day >= 0 && v.day < board.days && v.tasks.length > 0);
       const old = await thread.stand(before);
       const changes = await thread.changes(old.visits, [...visits]);
-      if (current) setFound({ changes, cost: old.cost, refused: old.refused.length });
+      if (page.open) setFound({ changes, cost: old.cost, refused: old.refused.length });
     })();
-    return () => { current = false; };
+    return () => { page.open = false; };
   }, [board, thread, visits, accepted]);
   if (!found) return <p className="waiting">Laying both plans side by side ...</p>;
   const place = (v: PlannedVisit) => `${shortDay(addDays(board.firstDay, v.day))}, ${firstName(board.people[v.technician]?.name ?? '')}`;

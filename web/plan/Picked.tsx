@@ -29,16 +29,17 @@ interface Props {
 /** What is picked up: why it stands where it does, its tasks to be taken apart, and what can be done. */
 export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked, pin, leaveOut }: Props) {
   const visit = picked.from ? visits.find((v) => v.boat === picked.boat && v.day === picked.from!.day) : undefined;
-  const [why, setWhy] = useState<VisitReasons | null>(null);
+  const [found, setFound] = useState<{ of: readonly PlannedVisit[]; place: string; why: VisitReasons | null } | null>(null);
   const day = visit?.day;
   useEffect(() => {
-    setWhy(null);
     if (!thread || day === undefined) return undefined;
     let current = true;
-    void thread.why([...visits], picked.boat, day).then((w) => { if (current) setWhy(w); });
+    void thread.why([...visits], picked.boat, day).then((w) => { if (current) setFound({ of: visits, place: `${day} ${picked.boat}`, why: w }); });
     return () => { current = false; };
   }, [thread, visits, picked.boat, day]);
   const name = board.boats[picked.boat]?.name ?? '';
+  // What was found for another place or plan says nothing of this one.
+  const why = found && found.of === visits && found.place === `${day} ${picked.boat}` ? found.why : null;
   const tasks = visit ? visit.tasks : picked.tasks;
   const toggle = (id: string) => {
     const next = picked.tasks.includes(id) ? picked.tasks.filter((t) => t !== id) : [...picked.tasks, id];

@@ -63,13 +63,14 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
   const [bound, setBound] = useState<{ of: PlannedVisit[]; bound: number } | null>(null);
   const run = useRef<PlanRun | null>(null);
   const [picked, setPicked] = useState<PickedUp | null>(null);
-  const [offers, setOffers] = useState<Offer[] | null>(null);
+  const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
   const [comparing, setComparing] = useState(false);
   const [accept, accepting] = api.useAcceptPlanMutation();
   const begun = useRef(false);
   useEffect(() => () => { run.current?.end(); }, []);
 
-  const shown = running && running.visits.length > 0 ? running.visits : state?.now.visits ?? [];
+  const shown = useMemo(() => (running && running.visits.length > 0 ? running.visits : state?.now.visits ?? []), [running, state]);
+  const offers = priced && priced.picked === picked && priced.of === state?.now.visits ? priced.offers : null;
   const pins = useMemo(() => new Set(state?.now.pins ?? []), [state]);
   const cost = useMemo(() => costOf(board.problem, shown), [board, shown]);
 
@@ -98,15 +99,15 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
   useEffect(() => {
     if (begun.current || !state || !maySteer) return;
     begun.current = true;
-    if (state.now.visits.length === 0 && board.problem.tasks.length > 0) plan(true);
+    if (state.now.visits.length === 0 && board.problem.tasks.length > 0) void Promise.resolve().then(() => { plan(true); });
   });
 
   // What every place would cost for what is picked up.
   useEffect(() => {
-    setOffers(null);
     if (!picked || !thread || !state) return undefined;
     let current = true;
-    void thread.offers(state.now.visits, picked).then((o) => { if (current) setOffers(o); });
+    const of = state.now.visits;
+    void thread.offers(of, picked).then((offers) => { if (current) setPriced({ picked, of, offers }); });
     return () => { current = false; };
   }, [picked, thread, state]);
 

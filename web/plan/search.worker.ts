@@ -34,7 +34,7 @@ async function search({ problem, standing, moveCost, seed, seconds }: ToSearch &
   let told = planner.cost;
   send({ say: 'plan', visits: planner.visits(), cost: told, rounds: 0, share: 0 });
   const began = performance.now();
-  let at = 0;
+  let at: number;
   let toldAt = began;
   while (!stopped && (at = (performance.now() - began) / 1000 / seconds) < 1) {
     const until = performance.now() + SLICE_MS;

@@ -8,17 +8,15 @@ import type { BoardApi } from './board.worker.ts';
 import { became, opened, pinKey, type PlanState, type Snapshot } from './plan-state.ts';
 
 /** The thread that prices moves, while the room is open. */
-export function useBoardThread(board: BoardReply | undefined): { thread: Remote<BoardApi> | null; ready: object | null } {
-  const [thread, setThread] = useState<Remote<BoardApi> | null>(null);
+export function useBoardThread(board: BoardReply | undefined): { thread: Remote<BoardApi>; ready: object | null } {
+  const [{ worker, thread }] = useState(() => {
+    const made = new Worker(new URL('./board.worker.ts', import.meta.url), { type: 'module' });
+    return { worker: made, thread: wrap<BoardApi>(made) };
+  });
   const [ready, setReady] = useState<object | null>(null);
+  useEffect(() => () => { worker.terminate(); }, [worker]);
   useEffect(() => {
-    const worker = new Worker(new URL('./board.worker.ts', import.meta.url), { type: 'module' });
-    // A remote is callable itself: React would take it for an updater.
-    setThread(() => wrap<BoardApi>(worker));
-    return () => { worker.terminate(); };
-  }, []);
-  useEffect(() => {
-    if (!thread || !board) return;
+    if (!board) return;
     const words = {
       people: Object.fromEntries(Object.entries(board.people).map(([id, p]) => [id, firstName(p.name)])),
       parts: Object.fromEntries(Object.entries(board.parts).map(([id, p]) => [id, p.name])),
