@@ -78,6 +78,11 @@ export const plannerRoutes = {
     query: z.object({ from: day.optional(), days: z.coerce.number().int().min(1).max(70).default(42), baseId: z.coerce.number().int().positive().optional() }),
     summary: 'The plan problem of the book, what stands already, and the names to show it by.',
   }),
+  computePlan: route({
+    method: 'post', path: '/api/plan/compute', roles: STEER, reply: z.unknown(),
+    body: z.object({ firstDay: day, days: z.int().min(1).max(70), baseId: numberId.nullable().default(null), seconds: z.number().min(1).max(300), fresh: z.boolean(), standing: z.array(plannedVisit).max(20_000), pins: z.array(z.object({ boat: id, day: z.int(), technician: id, tasks: z.array(z.string()) })).max(20_000) }),
+    summary: 'Works a plan of a large fleet out on the server; answers a JSON text a line: progress, better plans, at last the plan. Hanging up calls it off.',
+  }),
   acceptPlan: route({
     method: 'post', path: '/api/plan/accept', roles: STEER,
     body: z.object({

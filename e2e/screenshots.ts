@@ -33,6 +33,13 @@ try {
     await browser.click('(//button[@aria-label="Hand out work on Razorbill"])[1]');
     await browser.seeText('saved by doing it in one visit');
   });
+  await picture('plan', '/plan', '//*[@role="grid"]//*[@role="gridcell"]', async () => {
+    await browser.button('Plan again');
+    await browser.driver.wait(async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[contains(@class, "plan-chip")]')) > 12, 40_000);
+    await browser.click('(//button[contains(@class, "plan-chip")])[3]');
+    await browser.seeText('Leaving it out of this plan would cost');
+  });
+  await picture('yard', '/yard', '//h2[.="Working hours"]');
   await picture('hires', '/fleet/hires', '//tbody/tr');
   await picture('rules', '/rules', '//fieldset//input', async () => {
     await browser.click('//label[contains(., "Every 300 h, with the big service")]//input');

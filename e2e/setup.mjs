@@ -21,8 +21,13 @@ export default async function setup() {
   const client = new pg.Client({ connectionString: cluster.url });
   await client.connect();
   await client.query('create database empty_book');
+  // A third, filled likewise, whose work is planned from end to end: the cards of the others stay as they are.
+  await client.query('create database plan_book');
   await client.end();
   const empty = await serve(cluster.url.replace(/\/diurna$/, '/empty_book'), []);
+  const plan = await serve(cluster.url.replace(/\/diurna$/, '/plan_book'), DEMO_ACCOUNTS);
+  process.env.DIURNA_E2E_PLAN = `http://127.0.0.1:${plan.port}`;
+  await fillDemo(process.env.DIURNA_E2E_PLAN, new Date());
   process.env.DIURNA_E2E_EMPTY = `http://127.0.0.1:${empty.port}`;
   const address = `http://127.0.0.1:${running.port}`;
   const desk = await startBookingDesk(0);
@@ -30,5 +35,5 @@ export default async function setup() {
   const boxes = await startEngineGateway(address);
   process.env.DIURNA_E2E_ADDRESS = address;
   process.env.DIURNA_E2E_DATABASE = cluster.url;
-  globalThis.__diurnaE2e = { cluster, running, empty, desk, boxes, folder };
+  globalThis.__diurnaE2e = { cluster, running, empty, plan, desk, boxes, folder };
 }

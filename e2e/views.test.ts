@@ -26,6 +26,7 @@ const VIEWS: [path: string, there: string][] = [
   ['/day', '//div[@class="bench"]'],
   ['/day/hours', '//table'],
   ['/day/back', '//ul[@class="back-list"]'],
+  ['/plan', '//*[@role="grid"]//*[@role="gridcell"]'],
   ['/due?view=weeks', '//*[@role="grid"]//button'],
   ['/due?view=list', '//tbody/tr'],
   ['/fleet/hires', '//tbody/tr'],

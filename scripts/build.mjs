@@ -40,6 +40,8 @@ export async function buildPlan(root) {
   await esbuild.build({
     absWorkingDir: root,
     entryPoints: { plan: 'server/planner/command.ts', prover: 'server/planner/prover-thread.ts' },
+    // What reads the book is only loaded when the book is planned.
+    splitting: true,
     bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: join(root, 'dist/plan'), plugins: [ownOnly], logLevel: 'warning',
   });
 }
@@ -55,7 +57,7 @@ export async function build(root) {
   mkdirSync(dist, { recursive: true });
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { server: 'server/main.ts', prover: 'server/planner/prover-thread.ts', demo: 'demo/index.ts' },
+    entryPoints: { server: 'server/main.ts', prover: 'server/planner/prover-thread.ts', 'plan-thread': 'server/planner/plan-thread.ts', demo: 'demo/index.ts' },
     bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
   });
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });

@@ -1,7 +1,8 @@
 // `npm run plan`: plans a problem from a file. Nothing but the plan goes to standard output.
 // @ts-check
 import { spawn } from 'node:child_process';
-import { join } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import { needModules } from './install.mjs';
 
 const began = Date.now();
@@ -9,6 +10,24 @@ const root = join(import.meta.dirname, '..');
 needModules(root);
 const { buildPlan } = await import('./build.mjs');
 await buildPlan(root);
-const child = spawn(process.execPath, [join(root, 'dist/plan/plan.js'), ...process.argv.slice(2)], { stdio: 'inherit', env: { ...process.env, DIURNA_PLAN_BEGAN: String(began) } });
+/** @type {(() => Promise<void>) | null} */
+let stop = null;
+let databaseUrl = process.env.DATABASE_URL;
+if (process.argv.includes('--book') && !databaseUrl) {
+  // The private database: the one that runs, or started for as long as this takes.
+  const data = resolve(process.env.DIURNA_DATA ?? join(root, 'data'));
+  const running = join(data, 'postgres/postmaster.pid');
+  if (existsSync(running)) databaseUrl = `postgres://diurna:${encodeURIComponent(readFileSync(join(data, 'database-password'), 'utf8').trim())}@127.0.0.1:${readFileSync(running, 'utf8').split('\n')[3]}/diurna`;
+  else {
+    const { startCluster } = await import('./cluster.mjs');
+    const cluster = await startCluster(data);
+    databaseUrl = cluster.url;
+    stop = cluster.stop;
+  }
+}
+const child = spawn(process.execPath, [join(root, 'dist/plan/plan.js'), ...process.argv.slice(2)], { stdio: 'inherit', env: { ...process.env, DIURNA_PLAN_BEGAN: String(began), ...(databaseUrl && { DATABASE_URL: databaseUrl }) } });
 for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) process.on(signal, () => child.kill(signal));
-child.once('exit', (status) => { process.exitCode = status ?? 1; });
+child.once('exit', (status) => {
+  process.exitCode = status ?? 1;
+  void stop?.();
+});

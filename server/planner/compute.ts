@@ -1,4 +1,4 @@
-import { Planner, PROVEN, type Plan, type PlanProblem, type PlannerOptions } from '@diurna/core/planner';
+import { Planner, PROVEN, type Plan, type PlannedVisit, type PlanProblem, type PlannerOptions } from '@diurna/core/planner';
 import { Worker } from 'node:worker_threads';
 import type { ProverSaid, ProverTask } from './prover-thread.ts';
 
@@ -12,6 +12,8 @@ export interface ComputeOptions extends PlannerOptions {
   /** File of the prover's thread. */
   threadFile: URL;
   progress?: ((now: Progress) => void) | undefined;
+  /** Hears of the first plan, and of better ones every second. */
+  better?: ((visits: PlannedVisit[], cost: number) => void) | undefined;
   signal?: AbortSignal | undefined;
 }
 
@@ -26,6 +28,7 @@ export interface Progress {
 const FIRST_COOLING_SECONDS = 2;
 const SLICE_MS = 25;
 const PROGRESS_MS = 250;
+const BETTER_MS = 1000;
 /** Problems of more tasks are searched by one cooling over all the time there is. */
 const LARGE = 400;
 /** Rounds of prices for each round of the search when both are counted. */
@@ -42,6 +45,7 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   const proof: { bound: number | null; done: boolean; broken: unknown } = { bound: null, done: false, broken: null };
   const tell = () => options.progress?.({ cost: planner.cost, bound: proof.bound, rounds: planner.rounds, seconds: elapsed() });
   tell();
+  options.better?.(planner.visits(), planner.cost);
   if (options.rounds !== undefined) return computeByRounds(planner, problem, options.rounds, options.exact, tell);
   // Reasons take their time at the end.
   const reasonsAt = performance.now();
@@ -64,6 +68,8 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   let from = 0;
   let told = 0;
   let sent = Infinity;
+  let shown = planner.cost;
+  let shownAt = 0;
   for (;;) {
     const at = (performance.now() - searchBegan) / 1000;
     if (at >= budget || options.signal?.aborted || near(planner.cost, proof.bound)) break;
@@ -80,6 +86,10 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
     if (performance.now() - told > PROGRESS_MS) {
       told = performance.now();
       tell();
+      if (options.better && planner.cost < shown - 1e-6 && told - shownAt > BETTER_MS) {
+        shownAt = told;
+        options.better(planner.visits(), (shown = planner.cost));
+      }
     }
     await new Promise(setImmediate);
   }

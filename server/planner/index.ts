@@ -4,16 +4,26 @@ import type { Handlers } from '../http/api.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
+import { streamPlan } from './run-plan.ts';
 
 export { readBoard, todayOfBook } from './board.ts';
 export { dayAt, readYard } from './facts.ts';
 
 const { notice } = tables;
-type Names = 'readBoard' | 'acceptPlan' | 'listNotices' | 'readNotices';
+type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readNotices';
 
 export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
   return {
     readBoard: ({ db, query }) => readBoard(db, memory, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
+
+    async computePlan({ db, body, res }) {
+      const board = await readBoard(db, memory, { from: body.firstDay, days: body.days, baseId: body.baseId });
+      const known = new Set(board.problem.tasks.map((t) => t.id));
+      const standing = body.standing.map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) })).filter((v) => v.tasks.length > 0);
+      const pinned = body.pins.map((p) => ({ ...p, tasks: p.tasks.filter((t) => known.has(t)) })).filter((p) => p.tasks.length > 0);
+      await streamPlan(res, { problem: { ...board.problem, pinned }, standing, moveCost: body.fresh ? 0 : board.moveCost, seconds: body.seconds });
+      return null;
+    },
 
     acceptPlan: ({ body, write, who }) => write((tx, audit) => acceptPlan(tx, audit, body, who, memory.now())),
 

@@ -4,7 +4,7 @@ import type { BoardReply } from '@diurna/contract/planner';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { api, problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useDay, useMay, useToday } from '../app/useBook.ts';
+import { useBases, useDay, useMay, useSession, useToday } from '../app/useBook.ts';
 import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useStored } from '../ui/useDraft.ts';
@@ -14,7 +14,7 @@ import { Picked } from './Picked.tsx';
 import { became, movedByHand, pinKey, pinned, redone, undone } from './plan-state.ts';
 import { PlanGrid } from './PlanGrid.tsx';
 import { PlanSide } from './PlanSide.tsx';
-import { PlanRun, secondsFor, type RunNews } from './run.ts';
+import { ON_SERVER, PlanRun, secondsFor, ServerRun, type RunNews } from './run.ts';
 import { firstName, useBoardThread, useTable } from './useTable.ts';
 import { WhatIfs } from './WhatIfs.tsx';
 import './plan.css';
@@ -61,7 +61,8 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
   const { state, change, conflicts, settleConflict, accepted } = useTable(board, thread, ready);
   const [running, setRunning] = useState<RunNews | null>(null);
   const [bound, setBound] = useState<{ of: PlannedVisit[]; bound: number } | null>(null);
-  const run = useRef<PlanRun | null>(null);
+  const run = useRef<PlanRun | ServerRun | null>(null);
+  const csrfToken = useSession()?.csrfToken ?? '';
   const [picked, setPicked] = useState<PickedUp | null>(null);
   const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
   const [comparing, setComparing] = useState(false);
@@ -79,9 +80,8 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
     run.current?.end();
     setPicked(null);
     const held = state.now.visits.filter((v) => pins.has(pinKey(v)));
-    run.current = new PlanRun(
-      { problem: board.problem, standing: state.now.visits, pins: pinsOf(held), moveCost: fresh ? 0 : board.moveCost, seconds: secondsFor(board.problem.tasks.length), seed: state.past.length + 1 },
-      (news) => {
+    const wish = { problem: board.problem, standing: state.now.visits, pins: pinsOf(held), moveCost: fresh ? 0 : board.moveCost, seconds: secondsFor(board.problem.tasks.length), seed: state.past.length + 1 };
+    const hear = (news: RunNews) => {
         setRunning(news.over ? null : news);
         if (!news.over) return;
         run.current = null;
@@ -92,8 +92,10 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
         const kept = state.now.pins;
         change((old) => became(old, news.visits, kept, 'plan'));
         if (news.bound !== null) setBound({ of: news.visits, bound: news.bound });
-      },
-    );
+    };
+    run.current = board.problem.tasks.length > ON_SERVER
+      ? new ServerRun({ firstDay: board.firstDay, days: board.days, baseId, fresh, standing: wish.standing, pins: wish.pins }, csrfToken, wish.seconds, hear)
+      : new PlanRun(wish, hear);
   };
   // With nothing handed out yet, the first plan comes by itself.
   useEffect(() => {

@@ -71,8 +71,60 @@ export class PlanRun {
   }
 }
 
+/** Problems of more tasks are planned on the server. */
+export const ON_SERVER = 800;
+
+/** The same, worked out on the server: for fleets that are too large for a reader's own machine. */
+export class ServerRun {
+  private readonly ended = new AbortController();
+
+  constructor(body: object, csrfToken: string, seconds: number, tell: (news: RunNews) => void) {
+    let news: RunNews = { visits: [], cost: Infinity, bound: null, share: 0, over: false, faults: null };
+    const update = (change: Partial<RunNews>) => { tell((news = { ...news, ...change })); };
+    void (async () => {
+      try {
+        const reply = await fetch('/api/plan/compute', { method: 'POST', signal: this.ended.signal, headers: { 'content-type': 'application/json', 'x-diurna-token': csrfToken }, body: JSON.stringify({ ...body, seconds }) });
+        if (!reply.ok || !reply.body) throw new Error(((await reply.json()) as { detail?: string }).detail);
+        let text = '';
+        for await (const piece of readerOf(reply.body)) {
+          text += piece;
+          const lines = text.split('\n');
+          text = lines.pop() ?? '';
+          for (const line of lines) {
+            const m = JSON.parse(line) as { say: string; visits?: PlannedVisit[]; cost?: number; bound?: number | null; seconds?: number; faults?: string[] };
+            if (m.say === 'pins') update({ faults: m.faults ?? [], over: true });
+            else update({ ...(m.visits && { visits: m.visits }), ...(m.cost !== undefined && { cost: m.cost }), ...(m.bound != null && { bound: m.bound }), ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }) });
+          }
+        }
+        update({ over: true, share: 1 });
+      } catch (error) {
+        // Called off: the best plan so far is the plan.
+        if (this.ended.signal.aborted) update({ over: true });
+        else update({ faults: [error instanceof Error ? error.message : 'the server did not answer'], over: true });
+      }
+    })();
+  }
+
+  stop(): void {
+    this.ended.abort();
+  }
+
+  end(): void {
+    this.ended.abort();
+  }
+}
+
+async function* readerOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
+  const reader = body.pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>).getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    yield value;
+  }
+}
+
 /** Seconds a plan of so many tasks is given; it can be planned on again. */
-export const secondsFor = (tasks: number): number => (tasks <= 120 ? 3 : tasks <= 400 ? 6 : 15);
+export const secondsFor = (tasks: number): number => (tasks <= 120 ? 3 : tasks <= 400 ? 6 : tasks <= ON_SERVER ? 15 : 60);
 
 /** One plan, waited for. */
 export function planOnce(wish: RunWish): Promise<RunNews> {

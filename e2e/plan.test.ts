@@ -1,0 +1,177 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import ICAL from 'ical.js';
+import { By, Key, Origin } from 'selenium-webdriver';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+/** The work of the demo fleet planned from end to end, in a book of its own. */
+const address = process.env.DIURNA_E2E_PLAN!;
+let browser: Browser;
+beforeAll(async () => {
+  browser = await Browser.open(address, DESK);
+  await browser.signIn('Ilse Maren');
+});
+afterAll(async () => { await browser.close(); });
+
+const cost = async () => Number((await browser.text('//p[contains(@class, "plan-sum")]/span[1]/b')).replaceAll(',', ''));
+const chip = '//button[contains(@class, "plan-chip")]';
+const planned = async () => {
+  await browser.driver.wait(async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1, 60_000, 'the plan is not done');
+};
+/** The focusable cell of a chip. */
+const cellOf = (text: string) => `//*[@role="gridcell"][.//b[normalize-space(.)="${text}"]]`;
+
+describe('the plan of the demo fleet', () => {
+  test('is computed in the browser, better and better, and says how far from the best possible it is', async () => {
+    await browser.go('/plan');
+    await browser.see('//*[@role="grid"]//*[@role="gridcell"]');
+    const before = await cost();
+    await browser.button('Plan again');
+    await browser.see('//progress');
+    await planned();
+    expect(await cost()).toBeLessThan(before);
+    expect(await browser.count(chip)).toBeGreaterThan(15);
+    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(/within \d+(\.\d)? % of the best possible|the best possible/);
+    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(/\d+ tasks in \d+ visits/);
+  });
+
+  test('what is not placed says why, and what would free it at what price', async () => {
+    await browser.see('//h2[.="Not placed"]/following-sibling::*[1]');
+    await browser.driver.wait(async () => (await browser.count('//div[@class="not-placed"]/p')) > 0 || (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0, 20_000);
+    if ((await browser.count('//div[@class="not-placed"]')) > 0) expect((await browser.text('(//div[@class="not-placed"])[1]')).length).toBeGreaterThan(60);
+  });
+
+  test('picked up: every other place shows its cost, why it stands there is told; moved by drag the cost changes by that much, undo brings it back', async () => {
+    const before = await cost();
+    await browser.click(`(${chip})[1]`);
+    await browser.see('//div[contains(@class, "plan-picked")]//h2[starts-with(., "Why ")]');
+    await browser.seeText('Leaving it out of this plan would');
+    const boat = await browser.text(`(${chip})[1]/b`);
+    // The dearest place in sight, so that the cost shows it.
+    const offers = await browser.driver.findElements(By.xpath('//button[contains(@class, "plan-offer")]'));
+    expect(offers.length).toBeGreaterThan(3);
+    const dear = await Promise.all(offers.slice(0, 40).map(async (o) => ({ o, more: Number((await o.getText()).replace('−', '-').replace('+', '').replaceAll(',', '')), seen: (await o.getRect()).x < 780 })));
+    const goal = dear.filter((d) => d.seen && d.more >= 5).sort((a, b) => b.more - a.more)[0]!;
+    const from = await browser.see(`(${chip})[1]`);
+    await browser.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', from);
+    const a = await from.getRect();
+    const b = await goal.o.getRect();
+    const scroll = await browser.driver.executeScript<number>('return scrollY');
+    await browser.driver.actions({ async: true }).move({ x: Math.round(a.x + 12), y: Math.round(a.y - scroll + 12), origin: Origin.VIEWPORT }).press()
+      .move({ x: Math.round(a.x + 24), y: Math.round(a.y - scroll + 20), duration: 120, origin: Origin.VIEWPORT })
+      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - scroll - 8), duration: 400, origin: Origin.VIEWPORT }).pause(150).release().perform();
+    await browser.driver.wait(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
+    expect(Math.abs((await cost()) - before - goal.more)).toBeLessThanOrEqual(2);
+    // What a person put somewhere is pinned there.
+    await browser.see(`${chip}[contains(@class, "pinned")][b="${boat}"]`);
+    await browser.button('Undo');
+    await browser.driver.wait(async () => (await cost()) === before, 8_000, 'not undone');
+    await browser.button('Redo');
+    await browser.driver.wait(async () => (await cost()) !== before, 8_000, 'not done again');
+    await browser.button('Undo');
+    await browser.driver.wait(async () => (await cost()) === before, 8_000, 'not undone');
+  });
+
+  test('by keyboard alone: along the grid, picked up, put down elsewhere, pinned, planned again around it', async () => {
+    const boat = await browser.text(`(${chip})[2]/b`);
+    await browser.driver.executeScript('arguments[0].focus()', await browser.see(cellOf(boat)));
+    await browser.press(Key.ENTER);
+    await browser.see(`${chip}[contains(@class, "lifted")]`);
+    await browser.see('//button[contains(@class, "plan-offer")]');
+    // Step right until a place takes it.
+    for (let step = 0; step < 12; step++) {
+      await browser.press(Key.ARROW_RIGHT);
+      const here = await browser.driver.executeScript<string>('return document.activeElement.className + " " + document.activeElement.getAttribute("aria-label")');
+      if (here.includes(' open') && /dearer|cheaper|costs the same/.test(here)) break;
+    }
+    await browser.press(Key.ENTER);
+    await browser.gone(`${chip}[contains(@class, "lifted")]`);
+    await browser.see(`${chip}[contains(@class, "pinned")]`);
+    const pinned = await browser.text(`(${chip}[contains(@class, "pinned")])[1]/b`);
+    const place = await browser.driver.executeScript<string>('return document.querySelector(".plan-chip.pinned").closest("[data-cell]").dataset.cell');
+    await browser.button('Plan again');
+    await planned();
+    expect(await browser.text(`//*[@data-cell="${place}"]`)).toContain(pinned);
+    await browser.see(`//*[@data-cell="${place}"]//button[contains(@class, "pinned")]`);
+  });
+
+  test('what if: a technician more is priced beside, the plan itself stays', async () => {
+    const before = await cost();
+    await browser.button('Price it');
+    await browser.see('//p[contains(@class, "what-line")]//b[contains(@class, "figure")]');
+    expect(await cost()).toBe(before);
+  });
+
+  test('accepted, the visit is a card on the technician’s phone, and she is told', async () => {
+    const visit = await browser.driver.executeScript<string>('const c = document.querySelector(".plan-row:nth-of-type(2) .plan-chip") ?? document.querySelector(".plan-chip"); return c.querySelector("b").textContent + "|" + c.closest(".plan-row").querySelector(".plan-name b").textContent');
+    const [boat, technician] = visit.split('|') as [string, string];
+    await browser.button('Accept');
+    await browser.seeText('Everybody it touches is told.');
+    const phone = await Browser.open(address, PHONE);
+    try {
+      await phone.signIn(technician);
+      await phone.see('//section[@aria-label="Told to you"]//li');
+      await phone.go('/jobs?show=open&whose=mine');
+      await phone.see(`//a[contains(@class, "card-row")][contains(., "${boat}")]`);
+      await phone.click('//section[@aria-label="Told to you"]//button[.="Seen"]');
+      await phone.gone('//section[@aria-label="Told to you"]');
+      // Her calendar, read with a calendar library.
+      await phone.go('/yard');
+      await phone.button('Make an address');
+      const url = (await (await phone.see('//input[contains(@value, "/api/calendars/")]')).getAttribute('value'))!;
+      const text = await (await fetch(url)).text();
+      const events = new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e));
+      expect(events.some((e) => e.summary.startsWith(`${boat}: `))).toBe(true);
+      for (const e of events) expect(e.endDate.compare(e.startDate)).toBeGreaterThan(0);
+    } finally {
+      await phone.close();
+    }
+  });
+
+  test('compared with the plan accepted before: nothing differs', async () => {
+    await browser.go('/plan');
+    await browser.see(chip);
+    await browser.button('Compare');
+    await browser.seeText('No visit differs.');
+  });
+});
+
+describe('the day', () => {
+  test('shows who works when; an option in To decide is taken with one click', async () => {
+    // A card on a day on which its boat is out has to be decided.
+    const made = await browser.driver.executeAsyncScript<string>(`
+      const done = arguments[0];
+      (async () => {
+        const session = await (await fetch('/api/session')).json();
+        const board = await (await fetch('/api/plan?days=14')).json();
+        const day = board.firstDay;
+        const out = board.problem.boats.find((b) => b.free[0].length === 0 && board.problem.tasks.some((t) => board.problem.engines.find((e) => e.id === t.engine).boat === b.id && !board.standing.some((s) => s.tasks.includes(t.id))));
+        if (!out) return done('');
+        const task = board.problem.tasks.find((t) => board.problem.engines.find((e) => e.id === t.engine).boat === out.id && !board.standing.some((s) => s.tasks.includes(t.id)));
+        await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, body: JSON.stringify({ boatId: Number(out.id), technicianId: Number(board.problem.technicians[0].id), day, tasks: [{ engineId: Number(task.id.split(' ')[0]), task: task.id.split(' ')[1] }] }) });
+        done(board.boats[out.id].name);
+      })();`);
+    expect(made).not.toBe('');
+    await browser.go('/day');
+    await browser.see('//div[@class="bench"]');
+    const title = `${made} cannot be done by`;
+    await browser.see(`//article//h3[contains(., "${title}")]`);
+    expect(await browser.count(`//article[h3[contains(., "${title}")]]//button`)).toBeGreaterThanOrEqual(1);
+    await browser.click(`(//article[h3[contains(., "${title}")]]//button)[1]`);
+    await browser.gone(`//article//h3[contains(., "${title}")]`);
+  });
+
+  test('when somebody is ill the rest of the day is arranged anew, what moves is shown, and taken', async () => {
+    await browser.go('/day');
+    await browser.see('//div[@class="bench"]');
+    await browser.button('Something slipped');
+    await browser.see('//section[@aria-label="Something slipped"]//select');
+    const options = await browser.driver.findElements(By.xpath('//section[@aria-label="Something slipped"]//label[contains(., "Which")]//option'));
+    if (options.length === 0) return; // A day on which nobody works has nobody to fall ill.
+    await browser.button('Note it');
+    await browser.seeText('is away today');
+    await browser.button('Rearrange the rest of the day');
+    await browser.see('//section[@aria-label="Something slipped"]//*[@role="status"]');
+    await browser.button('Take it');
+    await browser.seeText('The day is arranged anew');
+  });
+});
