@@ -24,7 +24,7 @@ export async function streamPlan(res: Response, task: PlanTask): Promise<void> {
       thread.on('message', (m: PlanSaid) => {
         res.write(`${JSON.stringify(m)}\n`);
         // Compression holds small lines back otherwise.
-        (res as Response & { flush?: () => void }).flush?.();
+        if ('flush' in res) (res as Response & { flush: () => void }).flush();
       });
       thread.once('error', reject);
       thread.once('exit', () => { resolve(); });

@@ -89,7 +89,7 @@ function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => v
     <FormSheet wide title={`Working hours of ${person.name}`} act="Keep them" onClose={onClose} onSubmit={() => void save()} error={editing.error} busy={editing.isLoading}>
       <Controller control={control} name="skills" render={({ field }) => (
         <fieldset className="full bare"><legend className="field-label">Can do besides everyday work</legend>
-          <div className="chips">{SKILLS.map((s: Skill) => { const on = field.value.includes(s); return <button key={s} type="button" className="chip" aria-pressed={on} onClick={() => { field.onChange(SKILLS.filter((x: Skill) => (x === s ? !on : field.value.includes(x)))); }}>{s}</button>; })}</div>
+          <div className="chips">{SKILLS.map((s: Skill) => { const on = field.value.includes(s); return <button key={s} type="button" className="chip" aria-pressed={on} onClick={() => { const next = new Set<string>(field.value); if (on) next.delete(s); else next.add(s); field.onChange([...next]); }}>{s}</button>; })}</div>
         </fieldset>
       )} />
       <Field control={control} name="pace" label="Pace" kind="number" help="1 = estimates hold, 1.2 = a fifth slower" />

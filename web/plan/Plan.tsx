@@ -106,7 +106,7 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
 
   // What every place would cost for what is picked up.
   useEffect(() => {
-    if (!picked || !thread || !state) return undefined;
+    if (!picked || !state) return undefined;
     let current = true;
     const of = state.now.visits;
     void thread.offers(of, picked).then((offers) => { if (current) setPriced({ picked, of, offers }); });
@@ -114,7 +114,7 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
   }, [picked, thread, state]);
 
   const drop = async (day: number, technician: string) => {
-    if (!picked || !thread || !state) return;
+    if (!picked || !state) return;
     const from = picked.from ? state.now.visits.find((v) => v.boat === picked.boat && v.day === picked.from!.day) : undefined;
     if (from?.day === day && from.technician === technician) { setPicked(null); return; }
     const visits = await thread.move(state.now.visits, picked, day, technician);
@@ -123,7 +123,7 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
     setPicked(null);
   };
   const leaveOut = async () => {
-    if (!picked || !thread || !state) return;
+    if (!picked || !state) return;
     const visits = await thread.leave(state.now.visits, picked);
     if (!visits) return;
     change((old) => became(old, visits, old.now.pins, 'leave out'));
@@ -197,7 +197,7 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
                 <b>{board.boats[c.boat]?.name}</b>: theirs {visitsText(c.theirs, board)}; yours {visitsText(c.mine, board)}.{' '}
                 <button type="button" className="link-button" onClick={() => { settleConflict(c.boat); }}>keep theirs</button>{' '}
                 <button type="button" className="link-button" onClick={() => void (async () => {
-                  const next = await thread!.stand([...state.now.visits.filter((v) => v.boat !== c.boat), ...c.mine]);
+                  const next = await thread.stand([...state.now.visits.filter((v) => v.boat !== c.boat), ...c.mine]);
                   change((old) => became(old, next.visits, old.now.pins, 'take mine'));
                   settleConflict(c.boat);
                 })()}>take mine</button>
@@ -205,7 +205,7 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
             ))}</ul>
           </div>
         )}
-        {comparing && thread && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
+        {comparing && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
         {board.problem.technicians.length === 0
           ? <Empty title="Nobody to plan for yet.">Add technicians under your name at the lower left, with what they can do and when they work.</Empty>
           : <PlanGrid board={board} by={by} visits={shown} pins={pins} picked={picked} offers={offers} busy={running !== null} mayMove={maySteer} pick={setPicked} drop={(d, t) => void drop(d, t)} pin={pin} leaveOut={() => void leaveOut()} />}
