@@ -38,7 +38,7 @@ export function Work() {
             <tr key={p.id}>
               <td><b>{p.name}</b></td><td>{p.skills.join(', ') || <span className="faint">everyday work</span>}</td><td>{weekText(p, base)}</td><td className="num figure">{p.pace.toFixed(2)}</td><td className="num figure">{moneyText(p.rateMinor ?? data.settings.rateMinor, currency)}</td>
               <td>{p.exceptions.slice(0, 2).map((x) => <div key={x.id}>{shortDay(x.firstDay)}{x.lastDay !== x.firstDay && ` to ${shortDay(x.lastDay)}`}: {x.kind === 'away' ? 'away' : x.kind === 'base' ? `at ${base(x.baseId)}` : `${clock(x.fromMinute!)} to ${clock(x.toMinute!)}`}{x.reason ? `, ${x.reason}` : ''}</div>)}{p.exceptions.length > 2 && <span className="faint">and {p.exceptions.length - 2} more</span>}</td>
-              <td className="keep">{maySteer && <button type="button" className="link-button" aria-label={`Working hours of ${p.name}`} onClick={() => { setOpen(p); }}>edit</button>}</td>
+              <td className="keep">{maySteer && <button type="button" className="link-button" aria-label={`edit the working hours of ${p.name}`} onClick={() => { setOpen(p); }}>edit</button>}</td>
             </tr>
           ))}</tbody>
         </table></div>
@@ -171,7 +171,7 @@ function Closed({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
     <section className="block">
       <h2>Days without work</h2>
       {data.closed.length === 0 && <p className="faint">None ahead.</p>}
-      <ul className="plain-list">{data.closed.slice(0, 12).map((c) => <li key={c.id}><span className="figure">{fullDay(c.day)}</span> {c.name}, {bases.find((b) => b.id === c.baseId)?.name} {maySteer && <button type="button" className="link-button" onClick={() => void remove(c.id)} aria-label={`Work on ${fullDay(c.day)} after all`}>take back</button>}</li>)}</ul>
+      <ul className="plain-list">{data.closed.slice(0, 12).map((c) => <li key={c.id}><span className="figure">{fullDay(c.day)}</span> {c.name}, {bases.find((b) => b.id === c.baseId)?.name} {maySteer && <button type="button" className="link-button" onClick={() => void remove(c.id)} aria-label={`take back ${fullDay(c.day)}`}>take back</button>}</li>)}</ul>
       {data.closed.length > 12 && <p className="faint">and {data.closed.length - 12} more</p>}
       {maySteer && (
         <div className="tools">

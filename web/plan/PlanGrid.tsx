@@ -160,11 +160,12 @@ function Cell({ board, row, r, day, by, rest, offer, here, pins, picked, busy, m
   const own = picked?.from?.day === day && visits.some((v) => v.boat === picked.boat);
   return (
     <span
-      role="gridcell" ref={setNodeRef} data-cell={`${r} ${day}`} tabIndex={here ? 0 : -1} onFocus={enter} aria-label={cellWords(board, row, day, visits, offer, away ? word : null, pins)}
+      role="gridcell" ref={setNodeRef} data-cell={`${r} ${day}`} tabIndex={here ? 0 : -1} onFocus={enter}
       className={['plan-cell', rest && 'rest', away && 'away', offer?.change != null && 'open', offer?.why && 'shut', isOver && 'over-it'].filter(Boolean).join(' ')}
       title={offer?.why ? cap(hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? 'this person'))) : undefined}
       onClick={(e) => { if (e.target === e.currentTarget && offer?.change != null) put(); }}
     >
+      <span className="visually-hidden">{cellWords(board, row, day, visits, offer, away ? word : null, pins)}</span>
       {at && at !== String(board.people[row.id]?.baseId) && visits.length === 0 && <span className="plan-away">{board.bases[at]?.name}</span>}
       {away && visits.length === 0 && word && <span className="plan-away">{word}</span>}
       {visits.map((v) => <Chip key={`${v.boat} ${v.day}`} board={board} visit={v} by={by} pinned={pins.has(pinKey(v))} lifted={picked?.from?.day === v.day && picked.boat === v.boat} busy={busy} mayMove={mayMove} pick={pick} />)}
