@@ -36,6 +36,7 @@ export const part = z.object({
   id,
   version,
   onHand: z.array(z.object({ baseId: id, quantity: z.number() })),
+  keptBack: z.array(z.object({ baseId: id, quantity: z.number() })).meta({ description: 'What open cards will take.' }),
 });
 export type Part = z.infer<typeof part>;
 

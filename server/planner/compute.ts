@@ -25,7 +25,7 @@ export interface Progress {
 }
 
 /** One cooling of the search by itself, when no time is set; later ones are longer. */
-const FIRST_COOLING_SECONDS = 2;
+const FIRST_COOLING_SECONDS = 1;
 const SLICE_MS = 25;
 const PROGRESS_MS = 250;
 const BETTER_MS = 1000;

@@ -97,6 +97,10 @@ describe('plans in the book', () => {
     const next = await board();
     expect(next.standing).toHaveLength(plan.visits.length);
     expect(next.accepted).toMatchObject({ by: 'coordinator', visits: plan.visits.map((v) => ({ boat: v.boat, day: v.day })) });
+    // Its parts are kept back: never more services' worth than the cards hold.
+    const { rows: parts } = await coordinator.get<{ rows: { number: string; keptBack: { quantity: number }[] }[] }>('/stores/parts?size=50');
+    const oils = plan.visits.flatMap((v) => v.tasks).filter((t) => t.endsWith(' engine-oil')).length;
+    expect(parts.find((p) => p.number === 'OIL')!.keptBack[0]?.quantity ?? 0).toBe(oils * 2700);
     const technician = await yard.as('technician');
     const told = await technician.get<{ id: number; text: string }[]>('/session/notices');
     expect(told.length).toBe(plan.visits.length);

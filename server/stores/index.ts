@@ -9,6 +9,7 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { listModels } from '../fleet/models.ts';
 import type { FleetMemory } from '../service/index.ts';
+import { keptBack } from './kept-back.ts';
 import { fitmentsOf, lockShelves, onHandByPart, takeParts } from './store.ts';
 
 export { fitmentsOf, lockShelves, onHandByPart, takeParts } from './store.ts';
@@ -19,8 +20,9 @@ type Names = 'listParts' | 'readPart' | 'addPart' | 'editPart' | 'ledger' | 'mod
 async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
   const ids = rows.map((p) => p.id);
   if (ids.length === 0) return [];
-  const [fitments, shelves] = await Promise.all([
+  const [fitments, kept, shelves] = await Promise.all([
     db.select().from(fitment).where(inArray(fitment.partId, ids)).orderBy(asc(fitment.id)),
+    keptBack(db),
     db.execute<{ part_id: number; base_id: number; n: string }>(sql`
       select part_id, base_id, sum(quantity) as n from stock_movement where part_id = any(${sql.param(ids)}::int[]) group by part_id, base_id order by base_id`),
   ]);
@@ -28,6 +30,7 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
     ...p,
     fitments: fitments.filter((f) => f.partId === p.id).map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
     onHand: shelves.rows.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
+    keptBack: [...kept].flatMap(([key, quantity]) => { const [part, at] = key.split(' ').map(Number); return part === p.id ? [{ baseId: at!, quantity: Math.round(quantity * 100) / 100 }] : []; }),
   }));
 }
 

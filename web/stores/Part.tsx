@@ -36,7 +36,8 @@ export function Part() {
           <table className="lines"><tbody>
             {bases.map((b) => {
               const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
-              return <tr key={b.id}><td>{b.name}</td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td></tr>;
+              const kept = part.keptBack.find((h) => h.baseId === b.id)?.quantity ?? 0;
+              return <tr key={b.id}><td>{b.name}</td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td><td className={kept > n ? 'num minus' : 'num faint'}>{kept > 0 ? `${quantityText(Math.round(kept), part.unit)} kept back for open cards${kept > n ? `: ${quantityText(Math.round(kept - n), part.unit)} short` : `, ${quantityText(Math.round(n - kept), part.unit)} free`}` : ''}</td></tr>;
             })}
           </tbody></table>
           <p className="faint" style={{ marginTop: 8 }}>{part.kind}{part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}</p>
