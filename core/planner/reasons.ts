@@ -79,7 +79,7 @@ export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutloo
   const person = (tech: number) => nameOf(problem.technicians[tech]!.id);
   const on = (d: number) => (words.days[d] ? `on ${words.days[d]}` : `on day ${d}`);
   const texts: string[] = [];
-  if (best && best.change < -1e-6) return [`There is room ${on(best.day)} with ${person(best.tech)}; it would save ${money(-best.change)}. The search has not come to it yet.`];
+  if (best && best.change < -1e-6) return [`There is room ${on(best.day)} with ${person(best.tech)}; it would save ${money(-best.change)}. Plan again, or put it there.`];
   if (best) {
     return [`Leaving it costs ${money(t.skip)}. The cheapest place, ${on(best.day)} with ${person(best.tech)}${best.joins ? ', in a visit that stands' : ''}, would cost ${money(best.change)} more than that.`];
   }
