@@ -1,1 +1,3 @@
 export * from './minutes.ts';
+export * from './steps.ts';
+export * from './order.ts';
