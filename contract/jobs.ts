@@ -54,6 +54,7 @@ export const jobCard = jobSummary.extend({
       position,
       serial: z.string(),
       modelName: z.string(),
+      cylinders: z.int(),
       sump: printedVolume.nullable(),
       gearCase: printedVolume.nullable(),
       meter: z.object({ id, offset: z.number(), lastCount: z.number().nullable(), lastDay: day.nullable() }).nullable(),

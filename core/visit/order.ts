@@ -51,7 +51,7 @@ function netOf(steps: readonly Step[], pace: number): Net {
   const tail = new Array<number>(n).fill(0);
   for (const i of [...order].reverse()) {
     tail[i] = Math.max(tail[i]!, minutes[i]! + wait[i]!);
-    for (const b of before[i]!) tail[b.at] = Math.max(tail[b.at]!, minutes[b.at]! + (b.hands ? 0 : wait[b.at]!) + tail[i]!);
+    for (const b of before[i]!) tail[b.at] = Math.max(tail[b.at]!, minutes[b.at]! + (b.hands ? 0 : wait[b.at]!) + tail[i]);
   }
   return { n, minutes, wait, before, next, tail, head };
 }

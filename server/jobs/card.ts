@@ -102,7 +102,7 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
         const own = recent.get(e.id) ?? [];
         const last = own.at(-1);
         return {
-          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`,
+          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`, cylinders: m.cylinders,
           sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
           meter: t ? { id: t.id, offset: t.hoursOffset, lastCount: last ? lifeHours(-t.hoursOffset, last.hours) : null, lastDay: last?.day ?? null } : null,
           recent: own,

@@ -4,7 +4,7 @@ import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { inBothUnits, VOLUME_UNITS, type VolumeUnit } from '@diurna/core/units';
 import { minutesText } from '@diurna/core/visit';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
@@ -15,6 +15,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { EMPTY_DRAFT, judgeHours, labelVolume, partsUsed, readVolume, taskKey, type CardDraft } from './draft.ts';
 import { MoveJob } from './MoveJob.tsx';
+import { Steps } from './Steps.tsx';
 import './jobs.css';
 
 /** One card: what to do on this boat, what it takes, and what was really used. */
@@ -32,7 +33,9 @@ function OpenCard({ card }: { card: Card }) {
   const today = useToday();
   const mayWork = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
   const editable = mayWork && card.status === 'open';
-  const [draft, setDraft, clearDraft] = useDraft<CardDraft>(`job-${card.id}`, EMPTY_DRAFT);
+  const [kept, setDraft, clearDraft] = useDraft<CardDraft>(`job-${card.id}`, EMPTY_DRAFT);
+  // A draft of an older day may lack what came later.
+  const draft = useMemo(() => ({ ...EMPTY_DRAFT, ...kept }), [kept]);
   const [tick] = api.useTickTaskMutation();
   const dispatch = useAppDispatch();
   const patch = (part: Partial<CardDraft>) => { setDraft((old) => ({ ...old, ...part })); };
@@ -60,6 +63,7 @@ function OpenCard({ card }: { card: Card }) {
       <div className="job-caution">
         <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
       </div>
+      {card.status === 'open' && <Steps card={card} draft={draft} patch={patch} editable={editable} onTaskDone={(task) => void flip(task)} />}
       {card.engines.map((engine) => (
         <section key={engine.id} aria-label={engineName(card.boatName, engine.position)}>
           <div className="job-engine">

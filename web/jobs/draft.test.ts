@@ -4,7 +4,7 @@ import { EMPTY_DRAFT, labelVolume, partsUsed, readVolume } from './draft.ts';
 
 const OIL = 1;
 const FILTER = 2;
-const engine = (id: number, position: 'port' | 'starboard') => ({ id, position, serial: `S${id}`, modelName: 'Skarn 90', sump: { value: 4, unit: 'US qt' as const }, gearCase: null, meter: null, recent: [] });
+const engine = (id: number, position: 'port' | 'starboard') => ({ id, position, serial: `S${id}`, cylinders: 4, modelName: 'Skarn 90', sump: { value: 4, unit: 'US qt' as const }, gearCase: null, meter: null, recent: [] });
 const task = (engineId: number, kind: 'engine-oil' | 'oil-filter', state: 'open' | 'done') => ({ engineId, task: kind, position: 'port' as const, state });
 const card = (...states: ('open' | 'done')[]): JobCard => ({
   id: 1, version: 1, boatId: 1, boatName: 'Razorbill', berth: null, baseId: 1, baseName: 'Quay', technicianId: 1, technician: 'Ines', day: '2026-04-15', status: 'open', startMinute: null, pinned: false,

@@ -12,9 +12,13 @@ export interface CardDraft {
   /** Parts really used, by part; what is not here is used as worked out. */
   parts: Record<number, string>;
   remark: string;
+  /** When each step was done (ms since 1970), and until when its waiting runs; waits that have called. */
+  steps: Record<string, number>;
+  timers: Record<string, number>;
+  called: string[];
 }
 
-export const EMPTY_DRAFT: CardDraft = { hours: {}, volumes: {}, parts: {}, remark: '' };
+export const EMPTY_DRAFT: CardDraft = { hours: {}, volumes: {}, parts: {}, remark: '', steps: {}, timers: {}, called: [] };
 
 type CardEngine = JobCard['engines'][number];
 export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineId} ${t.task}`;
