@@ -137,6 +137,42 @@ describe('the plan of the demo fleet', () => {
   });
 });
 
+describe('two coordinators at once', () => {
+  test('what only one changed is put together, what both changed is shown, and nothing is lost', async () => {
+    await browser.go('/plan');
+    await browser.see(chip);
+    const first = async (who: Browser, n: number) => who.text(`(${chip})[${n}]/b`);
+    const mine = await first(browser, 1);
+    // Here the first visit is left out; there too it is moved, and another is left out.
+    await browser.click(`(${chip})[1]`);
+    await browser.button('Leave out of the plan');
+    await browser.see('//button[.="Accept"][not(@disabled)]');
+    const other = await Browser.open(address, DESK);
+    try {
+      await other.signIn('Wyn Aldous');
+      await other.go('/plan');
+      await other.see(chip);
+      expect(await first(other, 1)).toBe(mine);
+      await other.click(`(${chip})[1]`);
+      await other.see('//button[contains(@class, "plan-offer")]');
+      await other.click('(//button[contains(@class, "plan-offer")])[1]');
+      await other.gone(`${chip}[contains(@class, "lifted")]`);
+      await other.button('Accept');
+      await other.seeText('Everybody it touches is told.');
+    } finally {
+      await other.close();
+    }
+    await browser.button('Accept');
+    await browser.see('//div[contains(@class, "plan-conflicts")]');
+    expect(await browser.text('//div[contains(@class, "plan-conflicts")]')).toContain(mine);
+    expect(await browser.count('//button[.="Accept"][@disabled]')).toBe(1);
+    await browser.click('//div[contains(@class, "plan-conflicts")]//button[.="take mine"]');
+    await browser.gone('//div[contains(@class, "plan-conflicts")]');
+    await browser.button('Accept');
+    await browser.seeText('Everybody it touches is told.');
+  });
+});
+
 describe('the day', () => {
   test('shows who works when; an option in To decide is taken with one click', async () => {
     // A card on a day on which its boat is out has to be decided.

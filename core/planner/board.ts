@@ -2,7 +2,7 @@ import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { modelOf } from './model.ts';
 import { pricePlan } from './price.ts';
 import type { PlanCost, PlannedVisit, PlanPin, PlanProblem } from './problem.ts';
-import { choicesBeside, frees, outlookOf, outlookTexts, partsOf, type PlanWords, type CostChange, type Freed, type VisitChoice } from './reasons.ts';
+import { choicesBeside, frees, outlookOf, outlookTexts, type PlanWords, type CostChange, type Freed, type VisitChoice } from './reasons.ts';
 import { indicesOf, isVisit, standAll, standAt, type Hindrance } from './stand.ts';
 
 /** What is picked up: tasks that stand in a visit of the boat on a day, or that stand nowhere (`from` null). */
@@ -65,6 +65,11 @@ export class Board {
 
   cost(): PlanCost {
     return pricePlan(this.problem, { visits: this.visits() }).cost;
+  }
+
+  /** Its total, kept up to date with every move. */
+  get total(): number {
+    return this.draft.cost;
   }
 
   unplanned(): string[] {
@@ -182,9 +187,6 @@ export class Board {
     });
   }
 
-  terms(): CostChange {
-    return partsOf(this.draft);
-  }
 }
 
 
