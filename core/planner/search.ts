@@ -1,4 +1,4 @@
-import { BoatSolver, boatSets, mostAtOnce, type BoatSets, type DayTerms, type Place } from './boat.ts';
+import { BoatSolver, boatSets, fewestAtOnce, MOST_AT_ONCE, type BoatSets, type DayTerms, type Place } from './boat.ts';
 import type { Guide } from './bound.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { seeded, type Random } from './random.ts';
@@ -41,7 +41,7 @@ export class Search {
   best: DraftVisit[][] = [];
   bestCost = Infinity;
   rounds = 0;
-  private readonly most: number;
+  private most = MOST_AT_ONCE;
   private readonly random: Random;
   private readonly solver: BoatSolver;
   private readonly whole = new Map<number, BoatSets>();
@@ -55,7 +55,6 @@ export class Search {
 
   constructor(model: FullModel, seed: number) {
     this.model = model;
-    this.most = mostAtOnce(model.tasks.length);
     this.draft = new Draft(model);
     this.random = seeded(seed);
     this.solver = new BoatSolver(model);
@@ -199,6 +198,7 @@ export class Search {
     const { draft, random } = this;
     this.rounds++;
     if (this.boats.length === 0) return false;
+    this.most = random.whole(fewestAtOnce(this.model.tasks.length), MOST_AT_ONCE);
     const before = draft.cost;
     const taken = this.neighbours().map((boat) => ({ boat, ...this.takeOut(boat) }));
     const order = random.shuffle([...taken]);
