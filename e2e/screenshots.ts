@@ -29,10 +29,6 @@ try {
   await browser.driver.executeScript('localStorage.clear()');
   await picture('due', '/due', '//*[@role="grid"]//button');
   await picture('due-why', '/due', '//*[@role="grid"]//button', () => browser.click('//button[contains(@aria-label, "Whimbrel") and contains(@aria-label, "Gear lube")]'));
-  await picture('hand-out', '/due?view=list', '//tbody/tr', async () => {
-    await browser.click('(//button[@aria-label="Hand out work on Razorbill"])[1]');
-    await browser.seeText('saved by doing it in one visit');
-  });
   await picture('plan', '/plan', '//*[@role="grid"]//*[@role="gridcell"]', async () => {
     await browser.button('Plan again');
     await browser.driver.wait(async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[contains(@class, "plan-chip")]')) > 12, 40_000);
@@ -49,7 +45,6 @@ try {
   await picture('part', '/stores/parts/1', '//h2[.="Ledger"]');
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
-  await picture('models', '/fleet/models', '//tbody/tr');
   await picture('log', '/records', '//tbody/tr');
   await picture('audit', '/records/audit', '//tbody/tr');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
