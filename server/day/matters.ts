@@ -71,12 +71,15 @@ export async function mattersOf(db: Db, board: BoardReply, people: readonly DayP
 
   // 3. Boats that go out over a limit, or will pass one before they are back.
   const first = dayNumber(board.firstDay);
+  const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));
+  /** Days from the first day; a card without an hour begins when its line of the day says. */
+  const beginsAt = (s: BoardReply['standing'][number]) => s.day + (s.start > 0 ? s.start : startOf.get(s.jobId) ?? 0) / 1440;
   const carded = new Set(board.standing.flatMap((s) => s.tasks.map((t) => t)));
   const going = Object.entries(board.boats).flatMap(([boat, b]) => b.hires.filter(([out]) => out > 0 && out < GOING_DAYS + 1).slice(0, 1).map((hire) => ({ boat, b, hire })));
   for (const { boat, b, hire: [out, back] } of going) {
     const own = board.problem.engines.filter((e) => e.boat === boat).map((e) => Number(e.id));
     const passing = Object.entries(board.tasks).filter(([id, t]) => own.includes(t.engineId) && !carded.has(id) && (t.state === 'over' || (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back) && t.state !== 'unknown')));
-    const lateCard = board.standing.find((s) => s.boat === boat && !s.started && s.day + s.start / 1440 >= out && s.tasks.some((t) => board.tasks[t]?.state === 'over'));
+    const lateCard = board.standing.find((s) => s.boat === boat && !s.started && beginsAt(s) >= out && s.tasks.some((t) => board.tasks[t]?.state === 'over'));
     if (lateCard) {
       // Its work is on a card, but only after the hire.
       const before = plan.offers({ boat, from: { day: lateCard.day }, tasks: lateCard.tasks }).filter((o) => o.change !== null && o.day <= Math.floor(out) && !(o.day === lateCard.day && o.technician === lateCard.technician)).sort((a, b) => a.change! - b.change!).slice(0, 2);
