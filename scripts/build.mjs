@@ -7,6 +7,8 @@ import { gzipSync } from 'node:zlib';
 
 const SOURCES = ['core', 'contract', 'server', 'web', 'demo', 'scripts/build.mjs', 'package-lock.json'];
 
+const PLAN_SOURCES = ['core', 'contract', 'server', 'scripts/build.mjs', 'package-lock.json'];
+
 /** @param {string} path @returns {string[]} */
 function filesBelow(path) {
   if (!existsSync(path)) return [];
@@ -34,8 +36,11 @@ const ownOnly = {
   },
 };
 
-/** Bundles the planner's command and its thread; quick enough for every call. @param {string} root */
+/** Bundles the planner's command and its thread, when a source is newer than the last bundle. @param {string} root */
 export async function buildPlan(root) {
+  const built = join(root, 'dist/plan/plan.js');
+  const at = existsSync(built) ? statSync(built).mtimeMs : 0;
+  if (at > 0 && PLAN_SOURCES.flatMap((s) => filesBelow(join(root, s))).every((file) => statSync(file).mtimeMs < at)) return;
   const esbuild = await import('esbuild');
   await esbuild.build({
     absWorkingDir: root,

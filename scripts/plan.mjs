@@ -1,6 +1,5 @@
 // `npm run plan`: plans a problem from a file. Nothing but the plan goes to standard output.
 // @ts-check
-import { spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { needModules } from './install.mjs';
@@ -25,9 +24,7 @@ if (process.argv.includes('--book') && !databaseUrl) {
     stop = cluster.stop;
   }
 }
-const child = spawn(process.execPath, [join(root, 'dist/plan/plan.js'), ...process.argv.slice(2)], { stdio: 'inherit', env: { ...process.env, DIURNA_PLAN_BEGAN: String(began), ...(databaseUrl && { DATABASE_URL: databaseUrl }) } });
-for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) process.on(signal, () => child.kill(signal));
-child.once('exit', (status) => {
-  process.exitCode = status ?? 1;
-  void stop?.();
-});
+process.env.DIURNA_PLAN_BEGAN = String(began);
+if (databaseUrl) process.env.DATABASE_URL = databaseUrl;
+await import(join(root, 'dist/plan/plan.js'));
+await stop?.();

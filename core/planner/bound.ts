@@ -1,5 +1,7 @@
 import { BoatSolver, boatSets, elapsedOfSets, type BoatSets, type ChosenVisit, type DayTerms, type Place } from './boat.ts';
 import type { FullModel } from './draft.ts';
+import { groupsOf, shared } from './groups.ts';
+import { countOf, reachable, SLICED_MINUTES, SLICES, stepsOfSlice, type Slice } from './slices.ts';
 
 const HOUR = 60;
 /** First step from prices that are good already, against 1 from none. */
@@ -15,50 +17,6 @@ interface Interval {
   hours: number;
   /** Up to the end of the day: overtime makes it longer. */
   open: boolean;
-}
-
-/**
- * Of visits that lie within an interval, those longer than an nth of it are few, however short the others:
- * a visit of p minutes counts (ceil(n p / length) - 1) / (n - 1), and the counts of all that fit never exceed 1.
- * The dual feasible functions of Fekete and Schepers, "New classes of fast lower bounds for bin packing
- * problems", 2001 (from memory).
- */
-interface Slice {
-  interval: number;
-  /** Its length; of a part, the supply. */
-  minutes: number;
-  n: number;
-}
-const SLICES = [2, 3, 4];
-/** Longer intervals are never filled to the brim by a few visits. */
-const SLICED_MINUTES = 480;
-
-/** What a visit of `p` minutes counts against a slice. */
-export const countOf = ({ minutes, n }: { minutes: number; n: number }, p: number) => Math.max(0, Math.ceil((n * p) / minutes - 1e-6) - 1) / (n - 1);
-
-/** The price of a slice as thresholds and what lying above each costs. */
-function stepsOfSlice({ minutes, n }: { minutes: number; n: number }, price: number): [number, number][] {
-  const steps: [number, number][] = [];
-  if (price > 0) for (let j = 1; j < n; j++) steps.push([(j * minutes) / n + 1e-5, price / (n - 1)]);
-  return steps;
-}
-
-/** The most of a supply that some of these whole quantities can use up; quantities that are not whole numbers use all. */
-function reachable(wanted: readonly number[]): (supply: number) => number {
-  const total = wanted.reduce((a, b) => a + b, 0);
-  if (wanted.some((q) => !Number.isInteger(q)) || total > 100_000) return (supply) => Math.min(supply, total);
-  const can = new Uint8Array(total + 1);
-  can[0] = 1;
-  let top = 0;
-  for (const q of wanted) {
-    for (let s = top; s >= 0; s--) if (can[s]) can[s + q] = 1;
-    top += q;
-  }
-  return (supply) => {
-    let most = Math.min(Math.floor(supply + 1e-9), total);
-    while (!can[most]) most--;
-    return most;
-  };
 }
 
 /** Use of a part up to and with a day: the last one before more arrives, since use only grows. */
@@ -99,41 +57,6 @@ export interface GroupLook {
   solver: BoatSolver;
   chosen: ChosenVisit[];
   cost: number;
-}
-
-/** Tasks of a boat in groups of at most `most`, those of one engine together as far as can be. */
-function groupsOf(model: FullModel, tasks: readonly number[], most: number): number[][] {
-  if (tasks.length <= most) return [[...tasks]];
-  const byEngine = new Map<string, number[]>();
-  for (const i of tasks) {
-    const { engine } = model.problem.tasks[i]!;
-    byEngine.set(engine, [...(byEngine.get(engine) ?? []), i]);
-  }
-  const groups: number[][] = [];
-  for (const own of [...byEngine.values()].sort((a, b) => b.length - a.length)) {
-    for (let from = 0; from < own.length; from += most) {
-      const piece = own.slice(from, from + most);
-      const room = groups.find((g) => g.length + piece.length <= most);
-      if (room) room.push(...piece);
-      else groups.push(piece);
-    }
-  }
-  return groups;
-}
-
-/**
- * The minutes a group answers for, such that those of all groups never add up to more than the visit takes:
- * its share of set-up and of every access that others need too, and no unattended minutes, because others may
- * work through them.
- */
-function shared(model: FullModel, boat: number, groups: readonly (readonly number[])[]): FullModel {
-  const wanted = model.accessMinutes[boat]!.map((_, a) => groups.filter((g) => g.some((i) => model.tasks[i]!.access.includes(a))).length);
-  const tasks = [...model.tasks];
-  for (const i of groups.flat()) tasks[i] = { ...tasks[i]!, wait: 0, accessMinutes: 0 };
-  return {
-    ...model, setup: model.setup / groups.length, tasks,
-    accessMinutes: model.accessMinutes.map((list, b) => (b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list)),
-  };
 }
 
 /**

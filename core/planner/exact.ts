@@ -1,7 +1,8 @@
-import { countOf, type Bound } from './bound.ts';
+import type { Bound } from './bound.ts';
 import { DayPlan } from './day.ts';
 import type { Draft, DraftVisit } from './draft.ts';
 import type { Mip, SolveMip } from './mip.ts';
+import { countOf } from './slices.ts';
 
 /** One visit that a plan cheaper than the best known could hold. */
 interface Column {
