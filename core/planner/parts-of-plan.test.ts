@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { chancePast, dayLine, mergePlans, planChanges, planTaskId, planTaskOf, pricePlan, problemFaults, problemOf, slipped, whatIf, workOn, type PlannedVisit, type YardFacts } from './index.ts';
+import { chancePast, dayLine, mergePlans, planChanges, Planner, planTaskId, planTaskOf, pricePlan, problemFaults, problemOf, slipped, whatIf, workOn, type PlannedVisit, type YardFacts } from './index.ts';
 import { smallProblem } from './test/small-problem.ts';
 
 const visit = (boat: string, day: number, technician = 'ines', tasks = [`${boat} oil`]): PlannedVisit => ({ boat, day, technician, start: 480, elapsed: 55, tasks });
@@ -153,6 +153,15 @@ describe('when a day slips', () => {
   const problem = smallProblem({ boats: [{ id: 'tern' }, { id: 'skua' }], technicians: [{ id: 'ines' }, { id: 'reva' }], tasks: [{ id: 'tern oil', boat: 'tern', parts: { kit: 1 } }, { id: 'skua oil', boat: 'skua' }], parts: [{ id: 'kit', supply: [1, 0] }] });
   const standing = [visit('tern', 0), visit('skua', 1)];
   test('the day after stays where it is', () => { expect(slipped(problem, standing, []).problem.pinned).toEqual([{ boat: 'skua', day: 1, technician: 'ines', tasks: ['skua oil'] }]); });
+  test('a later visit that cannot stand is not pinned, or nothing could be arranged at all', () => {
+    const out = { ...problem, boats: problem.boats.map((b) => (b.id === 'skua' ? { ...b, free: [b.free[0]!, []] } : b)) };
+    const now = slipped(out, standing, []);
+    expect(now.problem.pinned).toEqual([]);
+    expect(() => new Planner(now.problem, { standing: now.standing })).not.toThrow();
+  });
+  test('only work of the plan is arranged: what stood on no card waits for the next plan', () => {
+    expect(slipped(problem, [standing[1]!], []).problem.tasks.map((t) => t.id)).toEqual(['skua oil']);
+  });
   test('who is away has no shift; a late boat comes into its gap later; a missing part comes later', () => {
     expect(slipped(problem, standing, [{ kind: 'person away', technician: 'ines' }]).problem.technicians[0]!.shift).toEqual([null, { from: 480, to: 960 }]);
     expect(slipped(problem, standing, [{ kind: 'boat late', boat: 'tern', back: 700 }]).problem.boats[0]!.free[0]).toEqual([{ from: 700, to: 1140, idleCost: 0 }]);

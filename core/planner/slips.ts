@@ -1,4 +1,5 @@
-import type { PlannedVisit, PlanPin, PlanProblem } from './problem.ts';
+import { Board, pinsOf } from './board.ts';
+import type { PlannedVisit, PlanProblem } from './problem.ts';
 
 /** How a day turned out other than planned. Minutes after midnight. */
 export type Slip =
@@ -10,8 +11,9 @@ export type Slip =
   | { kind: 'part missing'; part: string; untilDay: number };
 
 /**
- * The problem as the first day turned out, with every visit of later days pinned where it stands, so that a
- * new plan rearranges this day only and finds other days for what it cannot hold.
+ * The problem as the first day turned out, with the work of the standing plan only and every visit of later
+ * days pinned where it can stand, so that a new plan rearranges this day and finds other days for what it
+ * cannot hold. Visits of later days that cannot stand any more are arranged with it.
  *
  * @param standing the plan as it was
  * @returns the problem, and what of the plan still may stand
@@ -57,6 +59,8 @@ export function slipped(problem: PlanProblem, standing: readonly PlannedVisit[],
   const left = standing.filter((v) => !underWay.includes(v));
   const short = new Set(slips.flatMap((s) => (s.kind === 'part missing' ? [s.part] : [])));
   const wantsShort = (v: PlannedVisit) => v.tasks.some((id) => Object.keys(next.tasks.find((t) => t.id === id)?.parts ?? {}).some((p) => short.has(p)));
-  const pins: PlanPin[] = left.filter((v) => v.day > 0 && !wantsShort(v)).map(({ boat, day, technician, tasks }) => ({ boat, day, technician, tasks }));
-  return { problem: { ...next, pinned: pins }, standing: left, underWay };
+  const carded = new Set(left.flatMap((v) => v.tasks));
+  const own: PlanProblem = { ...next, tasks: next.tasks.filter((t) => carded.has(t.id)), pinned: [] };
+  const later = new Board(own, left.filter((v) => v.day > 0 && !wantsShort(v))).visits();
+  return { problem: { ...own, pinned: pinsOf(later) }, standing: left, underWay };
 }

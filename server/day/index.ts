@@ -8,7 +8,7 @@ import { and, asc, eq, inArray, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { jobSummaries, partsOfTasks } from '../jobs/index.ts';
-import { dayAt, readBoard, readYard, todayOfBook } from '../planner/index.ts';
+import { readBoard, readYard, todayOfBook } from '../planner/index.ts';
 import { workers, type FleetMemory } from '../service/index.ts';
 import { boatsOf } from './boats.ts';
 import { mattersOf } from './matters.ts';
@@ -35,7 +35,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
       const jobs = cards.filter((j) => baseId === null || j.baseId === baseId);
       const zone = bases.find((b) => b.id === (baseId ?? bases[0]?.id))?.timeZone ?? 'UTC';
       const clock = minuteInZone(memory.now().getTime(), zone);
-      const now = dayAt(query.day, 0) === today ? clock.minute : null;
+      const now = query.day === today ? clock.minute : null;
       const board = mayDecide ? await readBoard(db, memory, { from: query.day, days: LOOK_AHEAD, baseId, fromNow: true }) : null;
       const whole = ahead ? await readBoard(db, memory, { from: query.day, days: 1, baseId, fromNow: false }) : null;
       const troubles = whole ? troublesOf(whole.problem, whole.standing, new Map(people.map((p) => [String(p.id), p.name]))) : new Map<number, string>();

@@ -37,9 +37,9 @@ export async function mattersOf(db: Db, board: BoardReply, people: readonly DayP
       const boat = String(v.boatId);
       const tasks = v.tasks.filter((t) => t.state === 'open').map((t) => planTaskId(t.engineId, t.task)).filter((t) => t in board.tasks);
       const card = { jobId: v.jobId, version: v.version, tasks: v.tasks.map(({ engineId, task }) => ({ engineId, task })) };
-      // Where the card itself still stands on the board it is taken off first.
-      const standing = board.standing.find((s) => s.jobId === v.jobId);
-      const places = (standing ? plan.offers({ boat, from: null, tasks }) : []).concat(placesFor(boat, tasks)).filter((o) => o.change !== null && !(o.day === 0 && o.technician === String(p.id)) && !o.joins).sort((a, b) => a.change! - b.change!);
+      // A card that still stands on the board is picked up there; one that was refused stands nowhere.
+      const stands = plan.visits().some((s) => s.boat === boat && s.day === 0 && tasks.every((t) => s.tasks.includes(t)));
+      const places = plan.offers({ boat, from: stands ? { day: 0 } : null, tasks }).filter((o) => o.change !== null && !(o.day === 0 && o.technician === String(p.id)) && !o.joins).sort((a, b) => a.change! - b.change!);
       const best = places[0] ? [places[0], ...places.filter((o) => o.day !== places[0]!.day).slice(0, 1)] : [];
       matters.push({
         key: `card ${v.jobId}`, weight: 'now', state: 'over', title: `${v.boatName} cannot be done by ${p.name.split(' ')[0]} as it stands`,

@@ -15,6 +15,9 @@ const { acceptedPlan, boat, engine, engineModel, job, jobTask, notice, person } 
 type Body = z.output<(typeof plannerRoutes)['acceptPlan']['body']>;
 type Visit = Body['visits'][number];
 
+const dayFormat = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' });
+const dayWord = (day: Day) => dayFormat.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
+
 interface Outcome { id: number; added: number; moved: number; calledOff: number; kept: number }
 
 const stale = () => new HttpProblem(409, 'Somebody else accepted a plan or changed a card while you planned. What you made is kept: put both together and accept again.', [], 'stale');
@@ -47,7 +50,6 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
   const told = new Map<number, string[]>();
   const tell = (personId: number, text: string) => told.set(personId, [...(told.get(personId) ?? []), text]);
   const outcome: Outcome = { id: 0, added: 0, moved: 0, calledOff: 0, kept: 0 };
-  const dayWord = (day: Day) => day;
 
   // Tasks leave their old cards first: a task stands on one open card only.
   const changing = pairs.filter((p) => p.job && p.visit && !sameCard(p.job, p.visit, body.firstDay));

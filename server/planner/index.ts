@@ -7,7 +7,7 @@ import { readBoard } from './board.ts';
 import { streamPlan } from './run-plan.ts';
 
 export { readBoard, todayOfBook } from './board.ts';
-export { dayAt, readYard } from './facts.ts';
+export { readYard } from './facts.ts';
 
 const { notice } = tables;
 type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readNotices';

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import type { DayReply } from '@diurna/contract/day';
-import { planChanges, pricePlan, slipped, type PlanChange, type PlannedVisit, type Slip } from '@diurna/core/planner';
+import { planChanges, pricePlan, slipped, type PlanChange, type PlannedVisit, type PlanProblem, type Slip } from '@diurna/core/planner';
 import { addDays } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { api, problemOf } from '../app/api.ts';
@@ -15,7 +15,10 @@ const SECONDS = 2;
 type Kind = Slip['kind'];
 const WORDS: Record<Kind, string> = { 'person away': 'somebody is ill or away', 'job late': 'a job takes longer', 'boat late': 'a boat comes back late', 'part missing': 'a part is missing' };
 
-interface Found { visits: PlannedVisit[]; changes: PlanChange[]; left: string[]; change: number; faults: string[] | null }
+interface Found { visits: PlannedVisit[]; changes: PlanChange[]; left: string[]; change: number }
+
+/** What leaving and running past cost, told apart from the hours: those of a day that slipped are no longer comparable. */
+const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => { const { day, skip, idle } = pricePlan(problem, { visits }).cost; return day + skip + idle; };
 
 const minuteOf = (text: string): number | null => {
   const found = /^(\d{1,2}):(\d\d)$/.exec(text);
@@ -31,6 +34,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
   const [slips, setSlips] = useState<Slip[]>([]);
   const [busy, setBusy] = useState(false);
   const [found, setFound] = useState<Found | null>(null);
+  const [refused, setRefused] = useState<string | null>(null);
   const [accept, accepting] = api.useAcceptPlanMutation();
   const dispatch = useAppDispatch();
   if (!board) return <div className="slipped"><Wrong error={error} />{!error && <p className="waiting">Looking at the next two weeks ...</p>}</div>;
@@ -53,19 +57,25 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
   const slipText = (s: Slip) => (s.kind === 'person away' ? `${name(s.technician)} is away today` : s.kind === 'job late' ? `${board.boats[s.boat]?.name} takes until ${clockOf(s.until)}` : s.kind === 'boat late' ? `${board.boats[s.boat]?.name} is back at ${clockOf(s.back)}` : `no ${board.parts[s.part]?.name} before ${shortDay(addDays(board.firstDay, s.untilDay))}`);
   const arrange = async () => {
     setBusy(true);
+    setRefused(null);
+    setFound(null);
     const standing = board.standing.map(({ boat, day: d, technician, start, elapsed, tasks }) => ({ boat, day: d, technician, start, elapsed, tasks }));
     const now = slipped(board.problem, standing, slips);
     const news = await planOnce({ problem: now.problem, standing: now.standing, pins: now.problem.pinned, moveCost: board.moveCost, seconds: SECONDS, prove: false });
+    setBusy(false);
+    if (news.faults) {
+      // Nothing that could be taken: the cards stay as they are.
+      setRefused(news.faults[0]!);
+      return;
+    }
     const planned = new Set(standing.flatMap((v) => v.tasks));
-    // Only what was on cards is arranged: new work waits for the plan.
-    const visits = news.visits.map((v) => ({ ...v, tasks: v.tasks.filter((t) => planned.has(t)) })).filter((v) => v.tasks.length > 0);
+    const { visits } = news;
     const all = [...visits, ...now.underWay];
     const placed = new Set(all.flatMap((v) => v.tasks));
     setFound({
-      visits: all, changes: planChanges(standing, all), left: [...planned].filter((t) => !placed.has(t)), faults: news.faults,
-      change: pricePlan(now.problem, { visits }).cost.total - pricePlan(board.problem, { visits: standing }).cost.total,
+      visits: all, changes: planChanges(standing, all), left: [...planned].filter((t) => !placed.has(t)),
+      change: costOf(board.problem, all) - costOf(board.problem, standing),
     });
-    setBusy(false);
   };
   const take = async () => {
     if (!found) return;
@@ -91,13 +101,13 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
         <Button variant="contained" color="primary" disabled={slips.length === 0 || busy} onClick={() => void arrange()}>{busy ? 'Arranging ...' : 'Rearrange the rest of the day'}</Button>
         <Button onClick={onClose}>Close</Button>
       </div>
+      {refused !== null && <p className="minus" role="alert">It cannot be arranged: {refused}. The cards stay as they are.</p>}
       {found && (
         <div role="status">
-          {found.faults && <p className="minus">{found.faults[0]}</p>}
           {found.changes.length === 0 && <p>Nothing has to move.</p>}
           <ul className="plan-changes">{found.changes.map((c) => <li key={`${c.boat} ${c.before?.day}`}><b>{board.boats[c.boat]?.name}</b> {c.kind === 'gone' ? `finds no place (was ${place(c.before!)})` : c.kind === 'new' ? `is put ${place(c.after!)}` : c.kind === 'moved' ? `moves from ${place(c.before!)} to ${place(c.after!)}` : `${place(c.after!)}: ${plural(c.after!.tasks.length, 'task')} of ${c.before!.tasks.length}`}</li>)}</ul>
           {found.left.length > 0 && <p className="minus">{plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS} days and {found.left.length === 1 ? 'is' : 'are'} due again.</p>}
-          <p>In all this costs <b className="figure">{Math.round(found.change)}</b> more than the day as it was planned.</p>
+          <p>In later work, work left out and hires this costs <b className="figure">{Math.round(found.change)}</b> more than the plan as it stood.</p>
           <Button variant="contained" color="primary" disabled={accepting.isLoading} onClick={() => void take()}>Take it</Button>
           <Wrong error={accepting.error} />
           {problemOf(accepting.error)?.type === 'stale' && <p>Close this and open it again to start from what stands now.</p>}

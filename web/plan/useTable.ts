@@ -7,14 +7,14 @@ import { shortDay } from '../ui/format.ts';
 import type { BoardApi } from './board.worker.ts';
 import { became, opened, pinKey, type PlanState, type Snapshot } from './plan-state.ts';
 
-/** The thread that prices moves, while the room is open. */
+let known: Remote<BoardApi> | null = null;
+/** One thread for the whole visit to the book, made when the room is first opened: it sleeps while nobody asks. */
+const boardThread = (): Remote<BoardApi> => (known ??= wrap<BoardApi>(new Worker(new URL('./board.worker.ts', import.meta.url), { type: 'module' })));
+
+/** The thread that prices moves. */
 export function useBoardThread(board: BoardReply | undefined): { thread: Remote<BoardApi>; ready: object | null } {
-  const [{ worker, thread }] = useState(() => {
-    const made = new Worker(new URL('./board.worker.ts', import.meta.url), { type: 'module' });
-    return { worker: made, thread: wrap<BoardApi>(made) };
-  });
+  const thread = boardThread();
   const [ready, setReady] = useState<object | null>(null);
-  useEffect(() => () => { worker.terminate(); }, [worker]);
   useEffect(() => {
     if (!board) return;
     const words = {
