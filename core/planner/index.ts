@@ -16,3 +16,4 @@ export { mergePlans, type PlanConflict } from './merge.ts';
 export { whatIf, type WhatIf } from './what-if.ts';
 export { dayLine, type DayLine, type LineVisit } from './day-line.ts';
 export { slipped, type Slip } from './slips.ts';
+export { seeded, type Random } from './random.ts';
