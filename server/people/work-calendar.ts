@@ -10,7 +10,7 @@ import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
-import { lockShelves } from '../stores/index.ts';
+import { lockShelves, refuseHalves } from '../stores/index.ts';
 
 const { base, boat, closedDay, engine, engineModel, job, jobTask, liftOut, part, partArrival, person, personException, personShift, setting, stockMovement } = tables;
 type Names =
@@ -142,7 +142,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
       write(async (tx, audit) => {
         const [p] = await tx.select().from(part).where(eq(part.id, body.partId));
         if (!p) throw notFound('part');
-        if (p.unit === 'each' && !Number.isInteger(body.quantity)) throw faulty('quantity', `${p.number} is counted in whole pieces.`);
+        refuseHalves(p, body.quantity, 'quantity');
         const [row] = await tx.insert(partArrival).values({ ...body, note: body.note || null }).returning();
         await audit({ act: 'added', subject: 'order', subjectId: row!.id, title: p.number, after: body });
         return { id: row!.id };
@@ -153,6 +153,8 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         const [row] = await tx.select().from(partArrival).where(eq(partArrival.id, params.id)).for('update');
         if (!row) throw notFound('order');
         if (row.arrivedAt) throw new HttpProblem(409, 'This order is closed already.');
+        const [p] = await tx.select().from(part).where(eq(part.id, row.partId));
+        refuseHalves(p!, body.received, 'received');
         await tx.update(partArrival).set({ arrivedAt: memory.now(), ...nextVersion(partArrival) }).where(eq(partArrival.id, params.id));
         if (body.received > 0) {
           await lockShelves(tx, row.baseId, [row.partId]);

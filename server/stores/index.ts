@@ -10,9 +10,9 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 import { listModels } from '../fleet/models.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { keptBack } from './kept-back.ts';
-import { fitmentsOf, lockShelves, onHandByPart, takeParts } from './store.ts';
+import { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
-export { fitmentsOf, lockShelves, onHandByPart, takeParts } from './store.ts';
+export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
 const { part, fitment, stockMovement, base } = tables;
 type Names = 'listParts' | 'readPart' | 'addPart' | 'editPart' | 'ledger' | 'modelShelves' | 'moveStock';
@@ -140,7 +140,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         if (!found) throw notFound('part');
         if (bases.length === 0 || (body.act === 'move' && bases.length < 2)) throw faulty('baseId', body.act === 'move' ? 'Choose two different bases.' : 'Choose a base.');
         const amount = body.act === 'count' ? body.counted : body.quantity;
-        if (found.unit === 'each' && !Number.isInteger(amount)) throw faulty(body.act === 'count' ? 'counted' : 'quantity', `${found.number} is counted in whole pieces.`);
+        refuseHalves(found, amount, body.act === 'count' ? 'counted' : 'quantity');
         await lockShelves(tx, body.baseId, [found.id]);
         const before = (await onHandByPart(tx, body.baseId, [found.id])).get(found.id) ?? 0;
         const line = { partId: found.id, baseId: body.baseId, personId: who.id, note: body.note, at: memory.now() };

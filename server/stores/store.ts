@@ -2,7 +2,7 @@ import { takeFromShelf, type Fitment } from '@diurna/core/stores';
 import type { Fault } from '@diurna/contract';
 import { inArray, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { HttpProblem } from '../http/problem.ts';
+import { faulty, HttpProblem } from '../http/problem.ts';
 
 /** On hand by part id, at one base or over all; the sum of the ledger. */
 export async function onHandByPart(db: Db | Tx, baseId: number | null, partIds?: number[]): Promise<Map<number, number>> {
@@ -30,6 +30,11 @@ export async function lockShelves(tx: Tx, baseId: number, partIds: number[]): Pr
   for (const partId of [...new Set(partIds)].sort((a, b) => a - b)) {
     await tx.execute(sql`select pg_advisory_xact_lock(${partId}::int, ${baseId}::int)`);
   }
+}
+
+/** Filters come in whole pieces, oil in millilitres. */
+export function refuseHalves(part: { number: string; unit: 'each' | 'mL' }, quantity: number, path: string): void {
+  if (part.unit === 'each' && !Number.isInteger(quantity)) throw faulty(path, `${part.number} is counted in whole pieces.`);
 }
 
 export interface Taking {
@@ -62,9 +67,7 @@ export async function takeParts(
   taking.forEach(({ partId, quantity }, i) => {
     const part = parts.find((p) => p.id === partId)!;
     const have = onHand.get(partId) ?? 0;
-    if (part.unit === 'each' && !Number.isInteger(quantity)) {
-      throw new HttpProblem(422, `${part.number} is counted in whole pieces.`, [{ path: `parts.${i}.quantity`, text: 'takes whole pieces' }]);
-    }
+    refuseHalves(part, quantity, `parts.${i}.quantity`);
     if (takeFromShelf(have, quantity).short > 0) {
       short.push(partId);
       faults.push({ path: `parts.${i}.quantity`, text: `${part.number} ${part.name}: the shelf has ${Math.max(0, have)}, ${quantity} wanted` });
