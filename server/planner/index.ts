@@ -16,12 +16,12 @@ export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
   return {
     readBoard: ({ db, query }) => readBoard(db, memory, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
 
-    async computePlan({ db, body, res }) {
+    async computePlan({ db, body, res, log }) {
       const board = await readBoard(db, memory, { from: body.firstDay, days: body.days, baseId: body.baseId });
       const known = new Set(board.problem.tasks.map((t) => t.id));
       const standing = body.standing.map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) })).filter((v) => v.tasks.length > 0);
       const pinned = body.pins.map((p) => ({ ...p, tasks: p.tasks.filter((t) => known.has(t)) })).filter((p) => p.tasks.length > 0);
-      await streamPlan(res, { problem: { ...board.problem, pinned }, standing, moveCost: body.fresh ? 0 : board.moveCost, seconds: body.seconds });
+      await streamPlan(res, { problem: { ...board.problem, pinned }, standing, moveCost: body.fresh ? 0 : board.moveCost, seconds: body.seconds }, log);
       return null;
     },
 

@@ -7,7 +7,9 @@ export interface PlanTask { problem: PlanProblem; standing: PlannedVisit[]; move
 export type PlanSaid =
   | { say: 'progress'; cost: number; bound: number | null; seconds: number }
   | { say: 'plan'; visits: PlannedVisit[]; cost: number; bound: number | null }
-  | { say: 'pins'; faults: string[] };
+  | { say: 'pins'; faults: string[] }
+  /** It could not be worked out; nothing more comes. */
+  | { say: 'broken'; text: string };
 
 const port = parentPort!;
 const { problem, standing, moveCost, seconds } = workerData as PlanTask;

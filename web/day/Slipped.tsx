@@ -63,9 +63,9 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     const now = slipped(board.problem, standing, slips);
     const news = await planOnce({ problem: now.problem, standing: now.standing, pins: now.problem.pinned, moveCost: board.moveCost, seconds: SECONDS, prove: false });
     setBusy(false);
-    if (news.faults) {
+    if (news.faults || news.broken) {
       // Nothing that could be taken: the cards stay as they are.
-      setRefused(news.faults[0]!);
+      setRefused(news.broken ?? `It cannot be arranged: ${news.faults?.[0]}.`);
       return;
     }
     const planned = new Set(standing.flatMap((v) => v.tasks));
@@ -101,7 +101,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
         <Button variant="contained" color="primary" disabled={slips.length === 0 || busy} onClick={() => void arrange()}>{busy ? 'Arranging ...' : 'Rearrange the rest of the day'}</Button>
         <Button onClick={onClose}>Close</Button>
       </div>
-      {refused !== null && <p className="minus" role="alert">It cannot be arranged: {refused}. The cards stay as they are.</p>}
+      {refused !== null && <p className="minus" role="alert">{refused} The cards stay as they are.</p>}
       {found && (
         <div role="status">
           {found.changes.length === 0 && <p>Nothing has to move.</p>}

@@ -89,6 +89,9 @@ function Table({ board, baseId, title, refetch, by, choices }: { board: BoardRep
           dispatch(say({ tone: 'wrong', text: `Something that is pinned cannot stay: ${news.faults[0]}. Unpin it, or free what it needs.` }));
           return;
         }
+        if (news.broken) dispatch(say({ tone: 'wrong', text: news.broken }));
+        // Stopped before there was a plan: what lies on the table stays.
+        if (news.cost === Infinity) return;
         const kept = state.now.pins;
         change((old) => became(old, news.visits, kept, 'plan'));
         if (news.bound !== null) setBound({ of: news.visits, bound: news.bound });

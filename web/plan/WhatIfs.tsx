@@ -3,6 +3,7 @@ import { addDays } from '@diurna/core/calendar';
 import { pricePlan, whatIf, type PlannedVisit, type PlanProblem, type WhatIf } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
 import { useState } from 'react';
+import { say, useAppDispatch } from '../app/store.ts';
 import { shortDay } from '../ui/format.ts';
 import { Choice } from '../ui/parts.tsx';
 import { moreText } from './figures.ts';
@@ -21,6 +22,7 @@ export function WhatIfs({ board, visits }: { board: BoardReply; visits: readonly
   const [of, setOf] = useState<string>('');
   const [lines, setLines] = useState<Line[]>([]);
   const [busy, setBusy] = useState(false);
+  const dispatch = useAppDispatch();
   const options = optionsOf(board, kind);
   const chosen = options.some(([v]) => v === of) ? of : options[0]?.[0] ?? '';
   const look = async () => {
@@ -31,11 +33,17 @@ export function WhatIfs({ board, visits }: { board: BoardReply; visits: readonly
     const key = `${kind} ${chosen} ${Date.now()}`;
     setLines((all) => [{ key, text, change: null, placed: 0 }, ...all].slice(0, 6));
     const work = async (problem: PlanProblem) => {
-      const { visits: found } = await planOnce({ problem, standing: [...visits], pins: [], moveCost: 0, seconds: SECONDS, prove: false });
+      const { visits: found, broken } = await planOnce({ problem, standing: [...visits], pins: [], moveCost: 0, seconds: SECONDS, prove: false });
+      if (broken) throw new Error(broken);
       return { cost: pricePlan(problem, { visits: found }).cost.total, placed: found.reduce((n, v) => n + v.tasks.length, 0) };
     };
-    const [as, would] = [await work(board.problem), await work(whatIf(board.problem, change))];
-    setLines((all) => all.map((l) => (l.key === key ? { ...l, change: would.cost - as.cost, placed: would.placed - as.placed } : l)));
+    try {
+      const [as, would] = [await work(board.problem), await work(whatIf(board.problem, change))];
+      setLines((all) => all.map((l) => (l.key === key ? { ...l, change: would.cost - as.cost, placed: would.placed - as.placed } : l)));
+    } catch (error) {
+      setLines((all) => all.filter((l) => l.key !== key));
+      dispatch(say({ tone: 'wrong', text: (error as Error).message }));
+    }
     setBusy(false);
   };
   return (

@@ -1,9 +1,11 @@
 import { elapsedMinutes, pricePlan, type PlanCost, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
 
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
-export const wholeMoney = (x: number) => whole.format(Math.round(x));
+/** Halves away from zero; no "-0". */
+const rounded = (x: number) => (Math.round(Math.abs(x)) === 0 ? 0 : Math.sign(x) * Math.round(Math.abs(x)));
+export const wholeMoney = (x: number) => whole.format(rounded(x));
 /** "+12", "−3", "0" */
-export const moreText = (x: number) => (Math.round(x) === 0 ? '+0' : `${x > 0 ? '+' : '−'}${whole.format(Math.abs(Math.round(x)))}`);
+export const moreText = (x: number) => `${rounded(x) < 0 ? '−' : '+'}${whole.format(Math.abs(rounded(x)))}`;
 
 export const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]): PlanCost => pricePlan(problem, { visits }).cost;
 

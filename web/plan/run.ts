@@ -9,9 +9,14 @@ export interface RunNews {
   /** From 0 to 1. */
   share: number;
   over: boolean;
-  /** Pins that cannot be kept. */
+  /** Pins that cannot be kept: there is no plan. */
   faults: string[] | null;
+  /** Why nothing more comes, when it ended by itself; the best plan so far holds. */
+  broken: string | null;
 }
+
+/** Nothing heard yet: no plan has been found. */
+const SILENCE: RunNews = { visits: [], cost: Infinity, bound: null, share: 0, over: false, faults: null, broken: null };
 
 export interface RunWish {
   problem: PlanProblem;
@@ -28,7 +33,7 @@ export interface RunWish {
 export class PlanRun {
   private readonly search = new Worker(new URL('./search.worker.ts', import.meta.url), { type: 'module' });
   private readonly prover: Worker | null = null;
-  private news: RunNews = { visits: [], cost: Infinity, bound: null, share: 0, over: false, faults: null };
+  private news = SILENCE;
 
   constructor({ problem, standing, pins, moveCost, seconds, seed = 1, prove = true }: RunWish, tell: (news: RunNews) => void) {
     const pinned: PlanProblem = { ...problem, pinned: pins };
@@ -45,6 +50,10 @@ export class PlanRun {
       this.toProver({ say: 'goal', goal: data.cost });
       update({ visits: data.visits, cost: data.cost, share: data.say === 'over' ? 1 : data.share, over: data.say === 'over' });
       if (data.say === 'over') this.end();
+    });
+    this.search.addEventListener('error', () => {
+      update({ broken: 'This browser broke off while planning. Try again, with fewer days if it stays.', over: true });
+      this.end();
     });
     this.toSearch({ say: 'plan', problem: pinned, standing, moveCost, seed, seconds });
     if (!prove) return;
@@ -71,6 +80,8 @@ export class PlanRun {
   }
 }
 
+const UNANSWERED = 'The server does not answer any more. Try again when the line is back.';
+
 /** Problems of more tasks are planned on the server. */
 export const ON_SERVER = 800;
 
@@ -79,28 +90,32 @@ export class ServerRun {
   private readonly ended = new AbortController();
 
   constructor(body: object, csrfToken: string, seconds: number, tell: (news: RunNews) => void) {
-    let news: RunNews = { visits: [], cost: Infinity, bound: null, share: 0, over: false, faults: null };
+    let news = SILENCE;
     const update = (change: Partial<RunNews>) => { tell((news = { ...news, ...change })); };
     void (async () => {
       try {
         const reply = await fetch('/api/plan/compute', { method: 'POST', signal: this.ended.signal, headers: { 'content-type': 'application/json', 'x-diurna-token': csrfToken }, body: JSON.stringify({ ...body, seconds }) });
-        if (!reply.ok || !reply.body) throw new Error(((await reply.json()) as { detail?: string }).detail);
+        if (!reply.ok || !reply.body) {
+          update({ broken: ((await reply.json()) as { detail?: string }).detail ?? UNANSWERED, over: true });
+          return;
+        }
         let text = '';
         for await (const piece of readerOf(reply.body)) {
           text += piece;
           const lines = text.split('\n');
           text = lines.pop() ?? '';
           for (const line of lines) {
-            const m = JSON.parse(line) as { say: string; visits?: PlannedVisit[]; cost?: number; bound?: number | null; seconds?: number; faults?: string[] };
-            if (m.say === 'pins') update({ faults: m.faults ?? [], over: true });
-            else update({ ...(m.visits && { visits: m.visits }), ...(m.cost !== undefined && { cost: m.cost }), ...(m.bound != null && { bound: m.bound }), ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }) });
+            const m = JSON.parse(line) as { say: string; visits?: PlannedVisit[]; cost?: number; bound?: number | null; seconds?: number; faults?: string[]; text?: string };
+            if (m.say === 'pins') update({ faults: m.faults ?? [] });
+            else if (m.say === 'broken') update({ broken: m.text ?? UNANSWERED });
+            // The cost of progress may be ahead of the plan that was sent last: a cost is taken with its plan only.
+            else update({ ...(m.visits && m.cost !== undefined && { visits: m.visits, cost: m.cost }), ...(m.bound != null && { bound: m.bound }), ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }) });
           }
         }
         update({ over: true, share: 1 });
-      } catch (error) {
+      } catch {
         // Called off: the best plan so far is the plan.
-        if (this.ended.signal.aborted) update({ over: true });
-        else update({ faults: [error instanceof Error ? error.message : 'the server did not answer'], over: true });
+        update({ over: true, ...(!this.ended.signal.aborted && { broken: UNANSWERED }) });
       }
     })();
   }
