@@ -9,13 +9,13 @@ afterEach(() => { globalThis.fetch = usual; });
 function server(status = 200, body?: string) {
   let out!: ReadableStreamDefaultController<Uint8Array>;
   const asked: { url: string; init: RequestInit }[] = [];
-  globalThis.fetch = jest.fn<typeof fetch>(async (url, init) => {
+  globalThis.fetch = jest.fn<typeof fetch>((url, init) => {
     asked.push({ url: url as string, init: init! });
-    if (body !== undefined) return new Response(body, { status });
+    if (body !== undefined) return Promise.resolve(new Response(body, { status }));
     const stream = new ReadableStream<Uint8Array>({ start: (c) => { out = c; } });
     // A browser ends the body of a request that was called off with an error.
     init!.signal!.addEventListener('abort', () => { out.error(new DOMException('aborted', 'AbortError')); });
-    return new Response(stream, { status });
+    return Promise.resolve(new Response(stream, { status }));
   });
   return { asked, write: (text: string) => { out.enqueue(new TextEncoder().encode(text)); }, close: () => { out.close(); }, cut: () => { out.error(new TypeError('network error')); } };
 }
