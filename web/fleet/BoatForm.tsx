@@ -5,19 +5,20 @@ import { useNavigate } from 'react-router';
 import type { z } from 'zod';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMe } from '../app/useBook.ts';
-import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { useBases, useMe, useSession } from '../app/useBook.ts';
+import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
 
 export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }) {
   const me = useMe();
   const bases = useBases();
+  const currency = useSession()?.currency ?? 'EUR';
   const [add, adding] = api.useAddBoatMutation();
   const [edit, editing] = api.useEditBoatMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { control, handleSubmit } = useForm<z.input<typeof boatEdit>>({
     resolver: zodResolver(boatEdit),
-    defaultValues: boat ? { name: boat.name, baseId: boat.baseId, berth: boat.berth, sand: boat.sand ?? false, salt: boat.salt ?? true } : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null, sand: false, salt: true },
+    defaultValues: boat ? { name: boat.name, baseId: boat.baseId, berth: boat.berth, sand: boat.sand ?? false, salt: boat.salt ?? true, hireDayMinor: boat.hireDayMinor ?? null } : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null, sand: false, salt: true, hireDayMinor: null },
   });
   const save = handleSubmit(async (values) => {
     const clean = { ...values, berth: values.berth || null };
@@ -34,6 +35,7 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
       <Field control={control} name="berth" label="Berth" />
       <Pick control={control} name="sand" label="Works in sand and shallows" options={[[false, 'no'], [true, 'yes: its pump is due in fewer hours']]} />
       <Pick control={control} name="salt" label="Water" options={[[true, 'salt'], [false, 'fresh']]} />
+      <MoneyField control={control} name="hireDayMinor" label={`A day on hire brings (${currency})`} help="empty: the book’s usual" />
     </FormSheet>
   );
 }

@@ -3,15 +3,14 @@ import { Button } from '@mui/material';
 import { planSettings, workCalendarRoutes, type WorkingPerson } from '@diurna/contract/work-calendar';
 import { SKILLS, type Skill } from '@diurna/core/service';
 import { useState } from 'react';
-import { Controller, useForm } from 'react-hook-form';
+import { Controller, useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import { api, type Reply } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMay, useToday } from '../app/useBook.ts';
+import { useBases, useMay, useSession, useToday } from '../app/useBook.ts';
 import { fullDay, moneyText, plural, shortDay } from '../ui/format.ts';
-import { Field, FormSheet } from '../ui/form.tsx';
+import { Field, FormSheet, MoneyField } from '../ui/form.tsx';
 import { Choice, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
-import { useSession } from '../app/useBook.ts';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const clock = (m: number) => `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`;
@@ -69,11 +68,12 @@ function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => v
   const dispatch = useAppDispatch();
   const [edit, editing] = api.useEditPersonWorkMutation();
   const [remove] = api.useRemoveExceptionMutation();
-  const { control, handleSubmit, watch, setValue } = useForm<Edit>({
+  const currency = useSession()?.currency ?? 'EUR';
+  const { control, handleSubmit, setValue, formState: { errors } } = useForm<Edit>({
     resolver: zodResolver(workCalendarRoutes.editPersonWork.body),
     defaultValues: { skills: person.skills, pace: person.pace, rateMinor: person.rateMinor, overtimeMinutes: person.overtimeMinutes, overtimePercent: person.overtimePercent, shifts: person.shifts, version: person.version },
   });
-  const shifts = watch('shifts');
+  const shifts = useWatch({ control, name: 'shifts' });
   const save = handleSubmit(async (values) => {
     const answer = await edit({ id: person.id, ...values, version: person.version });
     if (!answer.data) return;
@@ -93,7 +93,7 @@ function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => v
         </fieldset>
       )} />
       <Field control={control} name="pace" label="Pace" kind="number" help="1 = estimates hold, 1.2 = a fifth slower" />
-      <Field control={control} name="rateMinor" label="An hour costs (cents)" kind="number" help="empty: the book’s usual" />
+      <MoneyField control={control} name="rateMinor" label={`An hour costs (${currency})`} help="empty: the book’s usual" />
       <Field control={control} name="overtimeMinutes" label="Overtime a day (minutes)" kind="number" />
       <Field control={control} name="overtimePercent" label="Overtime is paid (%)" kind="number" help="150 = half as much again" />
       <fieldset className="full bare"><legend className="field-label">Usual week</legend>
@@ -108,6 +108,10 @@ function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => v
             </tr>
           );
         })}</tbody></table>
+        {shifts.map((s, i) => {
+          const wrong = errors.shifts?.[i]?.toMinute?.message ?? errors.shifts?.[i]?.fromMinute?.message;
+          return wrong && <p key={s.weekday} className="minus small" role="alert">{DAYS[s.weekday - 1]} {wrong}</p>;
+        })}
         {shifts.length === 0 && <p className="faint small">No day ticked: the working days of the base count.</p>}
       </fieldset>
       <div className="full">
@@ -195,6 +199,7 @@ function Lift({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
   const [baseId, setBase] = useState<number | ''>(bases[0]?.id ?? '');
   const [firstDay, setFirst] = useState(today);
   const [lastDay, setLast] = useState(today);
+  const [slots, setSlots] = useState(0);
   const [reason, setReason] = useState('');
   return (
     <section className="block">
@@ -204,10 +209,11 @@ function Lift({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
       {maySteer && (
         <div className="tools">
           <Choice label="Base" value={baseId} onChange={setBase} options={bases.map((b): [number, string] => [b.id, b.name])} />
-          <label className="choice"><span className="choice-label">Out from</span><input type="date" className="plain-input" value={firstDay} onChange={(e) => { setFirst(e.target.value); }} /></label>
-          <label className="choice"><span className="choice-label">to</span><input type="date" className="plain-input" value={lastDay < firstDay ? firstDay : lastDay} onChange={(e) => { setLast(e.target.value); }} /></label>
+          <Choice label="Takes" value={slots} onChange={(n) => { if (n !== '') setSlots(n); }} options={[[0, 'none'], ...[1, 2, 3, 4, 5].map((n): [number, string] => [n, plural(n, 'visit')])]} />
+          <label className="choice"><span className="choice-label">From</span><input type="date" className="plain-input" value={firstDay} onChange={(e) => { setFirst(e.target.value); }} /></label>
+          <label className="choice"><span className="choice-label">Until</span><input type="date" className="plain-input" value={lastDay < firstDay ? firstDay : lastDay} onChange={(e) => { setLast(e.target.value); }} /></label>
           <label className="choice"><span className="choice-label">Why</span><input className="plain-input" value={reason} maxLength={80} onChange={(e) => { setReason(e.target.value); }} /></label>
-          <Button disabled={isLoading || baseId === '' || firstDay === '' || reason.trim() === ''} onClick={() => void add({ id: baseId as number, firstDay, lastDay: lastDay < firstDay ? firstDay : lastDay, slots: 0, reason: reason.trim() }).then((a) => { if (a.data) setReason(''); })}>Write it down</Button>
+          <Button disabled={isLoading || baseId === '' || firstDay === '' || reason.trim() === ''} onClick={() => void add({ id: baseId as number, firstDay, lastDay: lastDay < firstDay ? firstDay : lastDay, slots, reason: reason.trim() }).then((a) => { if (a.data) setReason(''); })}>Write it down</Button>
         </div>
       )}
       <Wrong error={error} />
@@ -218,6 +224,7 @@ function Lift({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
 function Weights({ settings }: { settings: Calendar['settings'] }) {
   const dispatch = useAppDispatch();
   const [edit, { error, isLoading }] = api.useEditPlanSettingsMutation();
+  const currency = useSession()?.currency ?? 'EUR';
   const { control, handleSubmit } = useForm<z.input<typeof planSettings>>({ resolver: zodResolver(planSettings), defaultValues: settings });
   const save = handleSubmit(async (values) => {
     if ((await edit({ ...values, version: settings.version })).data) dispatch(say({ tone: 'done', text: 'Plans are weighed by these figures from now on.' }));
@@ -227,9 +234,9 @@ function Weights({ settings }: { settings: Calendar['settings'] }) {
       <h2>What plans are weighed by</h2>
       <div className="form-grid" style={{ maxWidth: 900, marginBottom: 12 }}>
         <Field control={control} name="lateWeightPercent" label="Late work weighs (%)" kind="number" help="100 = as estimated; more: earlier work" />
-        <Field control={control} name="moveCostMinor" label="Moving a task (cents)" kind="number" help="more: new plans change less" />
-        <Field control={control} name="rateMinor" label="An hour of work (cents)" kind="number" />
-        <Field control={control} name="hireDayMinor" label="A day on hire (cents)" kind="number" help="usually; boats may have their own" />
+        <MoneyField control={control} name="moveCostMinor" label={`Moving a task (${currency})`} help="more: new plans change less" />
+        <MoneyField control={control} name="rateMinor" label={`An hour of work (${currency})`} />
+        <MoneyField control={control} name="hireDayMinor" label={`A day on hire (${currency})`} help="usually; boats may have their own" />
       </div>
       <Wrong error={error} />
       <Button type="submit" disabled={isLoading}>Keep the figures</Button>

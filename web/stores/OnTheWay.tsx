@@ -24,6 +24,9 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
   const [day, setDay] = useState(addDays(today, USUAL_DAYS));
   const [amount, setAmount] = useState('');
   const quantity = parseAmount(amount);
+  /** The order that is being put on the shelf, with what came of it. */
+  const [coming, setComing] = useState<{ id: number; text: string } | null>(null);
+  const came = parseAmount(coming?.text ?? '');
   if (!data) return null;
   const send = async () => {
     if (quantity === null || baseId === '') return;
@@ -32,6 +35,13 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
     setAmount('');
     dispatch(say({ tone: 'done', text: `${quantityText(quantity, part.unit)} of ${part.number} expected on ${fullDay(day)}: plans count on it.` }));
   };
+  const put = async (id: number) => {
+    if (came === null) return;
+    const answer = await close({ id, received: came });
+    if (!answer.data) return;
+    setComing(null);
+    dispatch(say({ tone: 'done', text: `${quantityText(came, part.unit)} of ${part.number} put on the shelf.` }));
+  };
   return (
     <section className="block">
       <h2>On the way</h2>
@@ -39,7 +49,15 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
       <table className="lines"><tbody>{data.map((a) => (
         <tr key={a.id}>
           <td className="figure">{fullDay(a.day)}{a.day < today && <span className="minus"> late</span>}</td><td>{bases.find((b) => b.id === a.baseId)?.name}</td><td className="num figure">{quantityText(a.quantity, part.unit)}</td><td className="faint">{a.note}</td>
-          <td className="keep">{mayKeep && <><button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: a.quantity })}>it has come</button> <button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: 0 })}>it will not come</button></>}</td>
+          <td className="keep">{mayKeep && (coming?.id === a.id ? (
+            <form className="tools" onSubmit={(e) => { e.preventDefault(); void put(a.id); }}>
+              <label className="choice"><span className="choice-label">Came{part.unit === 'mL' ? ' (mL)' : ''}</span><input autoFocus className="plain-input num figure short" inputMode="decimal" value={coming.text} onChange={(e) => { setComing({ ...coming, text: e.target.value }); }} /></label>
+              <Button type="submit" size="small" disabled={came === null || came <= 0 || closing.isLoading}>Put on the shelf</Button>
+              <Button size="small" onClick={() => { setComing(null); }}>Not yet</Button>
+            </form>
+          ) : (
+            <><button type="button" className="link-button" onClick={() => { setComing({ id: a.id, text: String(a.quantity) }); }}>it has come</button> <button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: 0 })}>it will not come</button></>
+          ))}</td>
         </tr>
       ))}</tbody></table>
       {mayKeep && (

@@ -6,7 +6,8 @@ import { useFieldArray, useForm } from 'react-hook-form';
 import type { z } from 'zod';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { useSession } from '../app/useBook.ts';
+import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
 
 type Values = z.input<typeof partEdit>;
 
@@ -16,6 +17,7 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
   const [add, adding] = api.useAddPartMutation();
   const [edit, editing] = api.useEditPartMutation();
   const dispatch = useAppDispatch();
+  const currency = useSession()?.currency ?? 'EUR';
   const { control, handleSubmit } = useForm<Values>({
     resolver: zodResolver(partEdit),
     defaultValues: part
@@ -36,7 +38,7 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
       <Field control={control} name="name" label="What it is" />
       <Pick control={control} name="kind" label="Kind" options={PART_KINDS.map((k) => [k, k])} />
       <Pick control={control} name="unit" label="Counted in" options={[['each', 'pieces'], ['mL', 'mL (fluids)']]} />
-      <Field control={control} name="priceMinor" label="Price in cents" kind="number" help="of one piece, or of one litre" />
+      <MoneyField control={control} name="priceMinor" label={`Price (${currency})`} help="of one piece, or of one litre" />
       <div className="full">
         <h3>Fits</h3>
         {fits.fields.map((f, i) => (

@@ -1,6 +1,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Controller, type Control, type FieldPath, type FieldValues } from 'react-hook-form';
+import { minorOf, moneyFigure } from './format.ts';
 import { Wrong } from './parts.tsx';
 
 /** Text, or a figure kept as a number (null when empty). */
@@ -41,6 +42,26 @@ function asNumber(text: string): number | string | null {
 function sentence(label: string, message: string | undefined): string {
   if (!message || message.startsWith('Invalid') || message.startsWith('Expected')) return `${label} is missing or no figure`;
   return `${label} ${message}`;
+}
+
+/** Money, typed in the book's currency and kept in minor units (null when empty). */
+export function MoneyField<T extends FieldValues>({ control, name, label, help }: { control: Control<T>; name: FieldPath<T>; label: string; help?: string }) {
+  return (
+    <Controller control={control} name={name} render={({ field, fieldState }) => (
+      <MoneyText label={label} help={help} value={field.value} wrong={fieldState.error ? sentence(label, fieldState.error.message) : null} inputRef={field.ref} onBlur={field.onBlur} onChange={field.onChange} />
+    )} />
+  );
+}
+
+function MoneyText({ label, help, value, wrong, inputRef, onBlur, onChange }: { label: string; help: string | undefined; value: number | null | undefined; wrong: string | null; inputRef: (node: unknown) => void; onBlur: () => void; onChange: (minor: number | string | null) => void }) {
+  const [text, setText] = useState(typeof value === 'number' ? moneyFigure(value) : '');
+  return (
+    <TextField
+      label={label} fullWidth autoComplete="off" inputRef={inputRef} error={wrong !== null} helperText={wrong ?? help} value={text}
+      onBlur={onBlur} onChange={(e) => { setText(e.target.value); onChange(minorOf(e.target.value)); }}
+      slotProps={{ htmlInput: { inputMode: 'decimal', style: { textAlign: 'right' } } }}
+    />
+  );
 }
 
 export function Pick<T extends FieldValues>({ control, name, label, options }: { control: Control<T>; name: FieldPath<T>; label: string; options: [value: string | number | boolean | null, word: string][] }) {

@@ -30,4 +30,13 @@ export function moneyText(minor: number | null, currency: string): string {
   return minor === null ? '' : new Intl.NumberFormat(LOCALE, { style: 'currency', currency }).format(minor / 100);
 }
 
+/** A sum as it is typed: "12.50" */
+export const moneyFigure = (minor: number) => (minor / 100).toFixed(2);
+/** Minor units of a typed sum; null when empty; what is no sum stays text, so that the schema can say so. */
+export function minorOf(text: string): number | string | null {
+  const clean = text.trim().replace(',', '.');
+  if (clean === '') return null;
+  return /^\d+(\.\d{1,2})?$/.test(clean) ? Math.round(Number(clean) * 100) : clean;
+}
+
 export const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
