@@ -71,11 +71,18 @@ export class Browser {
     await this.see('//nav[@aria-label="Rooms"]');
   }
 
-  /** Waits until the element of the XPath is there and visible. */
+  /** Waits until the element of the XPath is there and visible; a page that is redrawn meanwhile is looked at again. */
   async see(xpath: string): Promise<WebElement> {
-    const found = await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS, `not on the page: ${xpath}`);
-    await this.driver.wait(until.elementIsVisible(found), WAIT_MS, `not visible: ${xpath}`);
-    return found;
+    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS, `not on the page: ${xpath}`);
+    return this.driver.wait(async () => {
+      try {
+        const found = await this.driver.findElement(By.xpath(xpath));
+        return (await found.isDisplayed()) ? found : null;
+      } catch (error) {
+        if (['StaleElementReferenceError', 'NoSuchElementError'].includes((error as Error).name)) return null;
+        throw error;
+      }
+    }, WAIT_MS, `not visible: ${xpath}`) as Promise<WebElement>;
   }
 
   async seeText(text: string): Promise<WebElement> {

@@ -1,0 +1,154 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+/** Working hours, days without work and orders, as the coordinator writes them down, rightly and wrongly. */
+const address = process.env.DIURNA_E2E_ADDRESS!;
+let browser: Browser;
+let folder = '';
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'diurna-work-'));
+  browser = await Browser.open(address, DESK);
+  await browser.signIn('Ilse Maren');
+});
+afterAll(async () => {
+  await browser.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const dialog = '//*[@role="dialog"]';
+/** A field of hours takes what a person types on its parts; the way of a script is the value and its event. */
+const setTime = async (label: string, value: string) => {
+  const field = await browser.see(`${dialog}//input[@aria-label="${label}"]`);
+  await browser.driver.executeScript(
+    `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
+     arguments[0].dispatchEvent(new Event('input', {bubbles: true}));`, field, value);
+};
+const work = async () => browser.driver.executeAsyncScript<{ people: { name: string; rateMinor: number | null; shifts: { weekday: number; fromMinute: number; toMinute: number }[] }[]; closed: { name: string; day: string }[] }>(
+  `const done = arguments[0]; fetch('/api/people/work?from=2026-01-01').then((r) => r.json()).then(done);`);
+
+describe('working hours', () => {
+  test('a day that ends before it begins is named, and what was typed stays; put right, it is kept', async () => {
+    await browser.go('/yard');
+    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
+    await browser.see(dialog);
+    await setTime('Mon from', '16:30');
+    await setTime('Mon to', '08:00');
+    await browser.button('Keep them');
+    await browser.see(`${dialog}//*[@role="alert"][.="Mon ends before it begins"]`);
+    expect(await (await browser.see(`${dialog}//input[@aria-label="Mon from"]`)).getAttribute('value')).toBe('16:30');
+    expect((await work()).people.find((p) => p.name === 'Ines Okoye')!.shifts[0]!.fromMinute).not.toBe(990);
+    await setTime('Mon from', '07:00');
+    await setTime('Mon to', '15:15');
+    await browser.fill('An hour costs (EUR)', '51,50');
+    await browser.button('Keep them');
+    await browser.seeText('The working hours of Ines Okoye are kept.');
+    await browser.gone(dialog);
+    expect((await work()).people.find((p) => p.name === 'Ines Okoye')).toMatchObject({ rateMinor: 5150, shifts: expect.arrayContaining([{ weekday: 1, fromMinute: 420, toMinute: 915, baseId: null }]) });
+    await browser.see('//tr[contains(., "Ines Okoye")][contains(., "€51.50")]');
+  });
+
+  test('an hour that costs no sum, or a pace of nothing, is told under its field', async () => {
+    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
+    await browser.see(dialog);
+    await browser.fill('An hour costs (EUR)', 'plenty');
+    await browser.fill('Pace', '0');
+    await browser.button('Keep them');
+    await browser.see(`${dialog}//p[.="An hour costs (EUR) is missing or no figure"]`);
+    await browser.see(`${dialog}//p[.="Pace is between 0.3 and 5"]`);
+    await browser.press(Key.ESCAPE);
+    await browser.gone(dialog);
+    expect((await work()).people.find((p) => p.name === 'Ines Okoye')).toMatchObject({ rateMinor: 5150 });
+  });
+
+  test('away from a day on: written down, seen in the list, taken back', async () => {
+    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
+    await browser.see(dialog);
+    await browser.fill('Why', 'course');
+    await browser.button('Write it down');
+    await browser.see(`${dialog}//p[contains(@class, "kept-line")][contains(., "away, course")]`);
+    await browser.press(Key.ESCAPE);
+    await browser.see('//tr[contains(., "Ines Okoye")]//div[contains(., "away, course")]');
+    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
+    await browser.click(`${dialog}//p[contains(., "away, course")]//button[.="take back"]`);
+    await browser.gone(`${dialog}//p[contains(., "away, course")]`);
+    await browser.button('Leave it');
+    await browser.gone(dialog);
+  });
+});
+
+describe('days without work', () => {
+  const read = async (name: string, text: string) => {
+    const file = join(folder, name);
+    writeFileSync(file, text);
+    await browser.driver.findElement(By.xpath('//section[h2="Days without work"]//input[@type="file"]')).sendKeys(file);
+  };
+  const event = (day: string, name: string) => `BEGIN:VEVENT\r\nUID:${day}@x\r\nSUMMARY:${name}\r\nDTSTART;VALUE=DATE:${day}\r\nEND:VEVENT\r\n`;
+
+  test('a file that is none, and one of days gone by, are refused in a sentence', async () => {
+    await browser.go('/yard');
+    await browser.see('//h2[.="Days without work"]');
+    await read('notes.ics', 'closed on my birthday');
+    await browser.seeText('This is no iCalendar file');
+    await read('old.ics', `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//y//EN\r\n${event('20200101', 'Long ago')}END:VCALENDAR`);
+    await browser.seeText('The file holds no day from today on. Nothing was read.');
+  });
+
+  test('read in, they stand in the list and are known the second time', async () => {
+    const year = new Date().getFullYear() + 1;
+    const file = `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//y//EN\r\n${event(`${year}0707`, 'Regatta day')}${event(`${year}0708`, 'Day after')}END:VCALENDAR`;
+    await read('days.ics', file);
+    await browser.seeText('2 days without work read in');
+    await browser.see('//li[contains(., "Regatta day")]');
+    await read('again.ics', file);
+    await browser.seeText('2 known already');
+    expect((await work()).closed.filter((c) => c.name === 'Regatta day')).toEqual([expect.objectContaining({ day: `${year}-07-07` })]);
+    for (const name of ['Regatta day', 'Day after']) {
+      await browser.click(`//li[contains(., "${name}")]//button[.="take back"]`);
+      await browser.gone(`//li[contains(., "${name}")]`);
+    }
+  });
+});
+
+describe('parts on the way', () => {
+  test('half a filter is refused in a sentence, a whole one noted; fewer come, and fewer are on the shelf', async () => {
+    const id = await browser.driver.executeAsyncScript<number>(`const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`);
+    await browser.go(`/stores/parts/${id}`);
+    const here = async () => Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[2]'));
+    const before = await here();
+    await browser.fill('Ordered', '1.5');
+    await browser.choose('For', 'Brindle Quay');
+    await browser.button('Note the order');
+    await browser.seeText('is counted in whole pieces.');
+    await browser.fill('Ordered', '4');
+    await browser.button('Note the order');
+    await browser.seeText('plans count on it');
+    const order = '//section[h2="On the way"]//tr[td[contains(@class, "num")]="4"]';
+    await browser.click(`${order}//button[.="it has come"]`);
+    await browser.fill('Came', '3');
+    await browser.press(Key.ENTER);
+    await browser.gone(order);
+    await browser.driver.wait(async () => (await here()) === before + 3, 8000, 'the shelf has not what came');
+  });
+});
+
+describe('at phone size', () => {
+  test.each([['/plan', '//h1'], ['/day', '//div[@class="bench"]'], ['/yard', '//h2[.="Working hours"]'], ['/stores', '//h1']])('%s fits the width, what is wider scrolls within itself', async (path, there) => {
+    await browser.resize(PHONE);
+    await browser.go(path);
+    await browser.see(there);
+    await browser.driver.sleep(1500);
+    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within text.
+    const small = await browser.driver.executeScript<string[]>(`
+      return [...document.querySelectorAll('button, select, input:not([type=file]):not(.visually-hidden)')].filter((e) => {
+        const r = e.getBoundingClientRect();
+        return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && !e.classList.contains('link-button');
+      }).map((e) => e.outerHTML.slice(0, 120));`);
+    expect(small).toEqual([]);
+    await browser.resize(DESK);
+  });
+});
