@@ -26,7 +26,7 @@ export type DayPerson = z.infer<typeof dayPerson>;
 export const dayBoat = z.object({
   boatId: id, boatName: z.string(), baseId: id, berth: z.string().nullable(),
   way: z.enum(['out', 'back']), at: z.number().meta({ description: 'Minutes after midnight of the day; beyond 1440 = the next day.' }),
-  state: z.enum(['ready', 'work first', 'over', 'hours wanted', 'fine']), text: z.string(),
+  state: z.enum(['held', 'ready', 'work first', 'over', 'hours wanted', 'fine']), text: z.string(),
 });
 export type DayBoat = z.infer<typeof dayBoat>;
 
@@ -37,6 +37,7 @@ export const dayAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('add'), boatId: id, ...moveTo, tasks: z.array(jobTaskKey) }),
   z.object({ kind: z.literal('call off'), jobId: id, version }),
   z.object({ kind: z.literal('order'), partId: id, baseId: id, quantity: z.number(), day }),
+  z.object({ kind: z.literal('look'), to: z.string().meta({ description: 'Where in the book it is settled.' }) }),
   z.object({ kind: z.literal('leave') }),
 ]);
 export type DayAct = z.infer<typeof dayAct>;

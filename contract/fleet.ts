@@ -51,6 +51,18 @@ export const rule = z
     path: ['everyHours'],
   });
 
+const torque = z.number().positive('must be above 0').max(600, 'is more than any of these screws takes').nullable().meta({ description: 'N·m' });
+
+/** How a model is built; what is left out is as usual for its size. */
+export const modelTraits = z.object({
+  sideCover: z.boolean(), drainAt: z.enum(['leg', 'behind the side cover']), oilBy: z.enum(['gravity', 'extraction']), fillAt: z.enum(['cap', 'dipstick hole']), tiltBeforeLevel: z.boolean(),
+  gearScrews: z.union([z.literal(2), z.literal(3)]), gearNeedsPropOff: z.boolean(), fuelFilter: z.enum(['in-line', 'canister']), propNut: z.enum(['cotter pin', 'bevelled washer']), recoil: z.boolean(),
+  twoPersonUnit: z.boolean(), boltUnderTab: z.boolean(), speedTube: z.boolean(),
+  drainScrewNm: torque, filterNm: torque, plugNm: torque, gearScrewNm: torque, propNutNm: torque,
+  plugGapMm: z.number().min(0.2, 'is below 0.2 mm').max(2, 'is above 2 mm').nullable(), dipstickMl: z.number().positive().max(10_000).nullable(), compressionFloorKpa: z.number().positive().max(5000).nullable(),
+  oilGrade: z.string().trim().max(60).nullable(), lubeGrade: z.string().trim().max(60).nullable(),
+}).partial();
+
 export const modelEdit = z
   .object({
     maker: name,
@@ -60,7 +72,8 @@ export const modelEdit = z
     cylinders: z.int().min(1).max(12),
     sump: printedVolume.nullable(),
     gearCase: printedVolume.nullable(),
-    rules: z.array(rule).max(20),
+    traits: modelTraits.optional().meta({ description: 'Left out: as before.' }),
+    rules: z.array(rule).max(40),
   })
   .superRefine((m, ctx) => {
     if (m.stroke === 2 && m.sump !== null) {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { created, day, done, id, idParam, instant, name, version } from './common.ts';
-import { EVERYONE, route, STEER } from './route.ts';
+import { EVERYONE, HOURS, route, STEER } from './route.ts';
 
 export const hire = z.object({
   id,
@@ -20,6 +20,8 @@ export const hire = z.object({
   /** Kept by a feed: changed there, not here. */
   fromFeed: z.boolean(),
   cancelled: z.boolean(),
+  letGo: z.object({ at: instant, by: z.string().nullable() }).nullable().meta({ description: 'When the boat was let go, and by whom.' }),
+  held: z.array(z.string()).meta({ description: 'Why it may not go, one line for each held engine.' }),
   version,
 });
 export type Hire = z.infer<typeof hire>;
@@ -96,6 +98,7 @@ export const hiresRoutes = {
   addHire: route({ method: 'post', path: '/api/hires', roles: STEER, body: hireEdit, reply: hireSaved, summary: 'Book a boat out, in the time of its base.' }),
   editHire: route({ method: 'put', path: '/api/hires/:id', roles: STEER, params: idParam, body: hireEdit.extend({ version }), reply: hireSaved, summary: 'Change a hire; one of a feed is changed where it is kept.' }),
   cancelHire: route({ method: 'post', path: '/api/hires/:id/cancel', roles: STEER, params: idParam, body: z.object({ version, cancelled: z.boolean() }), reply: created, summary: 'Call a hire off, or take that back.' }),
+  letGo: route({ method: 'post', path: '/api/hires/:id/let-go', roles: HOURS, params: idParam, body: z.object({ version }), reply: created, summary: 'Let the boat go on its hire; refused while one of its engines is held.' }),
   previewCalendar: route({ method: 'post', path: '/api/hires/calendar/preview', roles: STEER, query: calendarQuery, takes: 'text/calendar', body: z.string(), reply: calendarResult, summary: 'Read an iCalendar file (RFC 5545) and say what each event would do; nothing is written.' }),
   importCalendar: route({ method: 'post', path: '/api/hires/calendar', roles: STEER, query: calendarQuery, takes: 'text/calendar', body: z.string(), reply: calendarResult, summary: 'Read an iCalendar file in; events without a boat are left out. Repeating it changes nothing.' }),
   listFeeds: route({ method: 'get', path: '/api/hires/feeds', roles: EVERYONE, reply: z.array(hireFeed), summary: 'Calendars read again every quarter of an hour.' }),

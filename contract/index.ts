@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { dayRoutes } from './day.ts';
 import { exchangeRoutes } from './exchange.ts';
+import { findingsRoutes } from './findings.ts';
 import { fleetRoutes } from './fleet.ts';
 import { gatewayRoutes } from './gateway.ts';
 import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
+import { liveRoutes } from './live.ts';
 import { peopleRoutes } from './people.ts';
 import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
@@ -15,6 +17,7 @@ import { snagsRoutes } from './snags.ts';
 import { storesRoutes } from './stores.ts';
 import { workCalendarRoutes } from './work-calendar.ts';
 import { usageRoutes } from './usage.ts';
+import { visitRoutes } from './visit.ts';
 
 const systemRoutes = {
   health: route({
@@ -40,6 +43,9 @@ export const routes = {
   ...serviceRoutes,
   ...rulesRoutes,
   ...jobsRoutes,
+  ...visitRoutes,
+  ...findingsRoutes,
+  ...liveRoutes,
   ...snagsRoutes,
   ...storesRoutes,
   ...plannerRoutes,

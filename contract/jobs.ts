@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark, version } from './common.ts';
-import { position, printedVolume, taskKind } from './fleet.ts';
+import { modelTraits, position, printedVolume, taskKind } from './fleet.ts';
+import { finding, followUpRow, hold } from './findings.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
+import { cardEntry, timedStep } from './visit.ts';
 
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);
 export const jobTaskKey = z.object({ engineId: id, task: taskKind });
@@ -25,6 +27,20 @@ export const jobSummary = z.object({
   savedMinutes: z.number(),
 });
 export type JobSummary = z.infer<typeof jobSummary>;
+
+/** A card in a list, with how far it is. */
+export const jobRow = jobSummary.extend({
+  progress: z.object({
+    done: z.int(), total: z.int(),
+    waits: z.array(z.object({ step: z.string(), until: z.number(), text: z.string() })).meta({ description: 'What drains or settles, until when (milliseconds since 1970).' }),
+    paused: z.object({ since: z.number(), why: z.string().nullable() }).nullable(),
+    unsettled: z.int(),
+    lastAt: z.number().nullable(),
+    now: z.string().nullable().meta({ description: 'The step at hand, in words.' }),
+  }).nullable().meta({ description: 'Of open cards; null of others.' }),
+  short: z.boolean().meta({ description: 'A part it takes is not on the shelf of its base.' }),
+});
+export type JobRow = z.infer<typeof jobRow>;
 
 export const partLine = z.object({
   partId: id,
@@ -55,6 +71,10 @@ export const jobCard = jobSummary.extend({
       serial: z.string(),
       modelName: z.string(),
       cylinders: z.int(),
+      powerHp: z.number(),
+      stroke: z.union([z.literal(2), z.literal(4)]),
+      traits: modelTraits,
+      firstOil: z.boolean(),
       sump: printedVolume.nullable(),
       gearCase: printedVolume.nullable(),
       meter: z.object({ id, offset: z.number(), lastCount: z.number().nullable(), lastDay: day.nullable() }).nullable(),
@@ -66,6 +86,15 @@ export const jobCard = jobSummary.extend({
   partsUnknown: z.array(jobTaskKey),
   used: z.array(z.object({ partId: id, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']), quantity: z.number(), belowZero: z.boolean() })),
   shelfPolicy: z.enum(['refuse', 'mark']),
+  steps: z.array(timedStep).meta({ description: 'In working order, as the card was issued.' }),
+  elapsed: z.number(),
+  entries: z.array(cardEntry),
+  people: z.array(z.object({ id, name: z.string() })).meta({ description: 'Who had a hand in it.' }),
+  findings: z.array(finding),
+  holds: z.array(hold).meta({ description: 'Of its engines, still on.' }),
+  followUps: z.array(followUpRow).meta({ description: 'Work asked for of its engines, still to be done.' }),
+  basis: z.array(jobTaskKey.extend({ minutes: z.number(), text: z.string() })).meta({ description: 'Minutes of each task and what they rest on.' }),
+  waste: z.array(z.object({ stream: z.string(), quantity: z.number(), measured: z.boolean() })).meta({ description: 'Booked by this card.' }),
 });
 export type JobCard = z.infer<typeof jobCard>;
 
@@ -85,8 +114,10 @@ export const finishJob = z.object({
 
 export const jobsRoutes = {
   listJobs: route({
-    method: 'get', path: '/api/jobs', roles: EVERYONE, reply: pageOf(jobSummary),
+    method: 'get', path: '/api/jobs', roles: EVERYONE, reply: pageOf(jobRow),
     query: pageQuery.extend({
+      view: z.enum(['all', 'waiting']).default('all').meta({ description: 'waiting: open cards that are paused, drain, lack a part, or whose engine is held.' }),
+      q: z.string().max(80).optional(),
       from: day.optional(),
       to: day.optional(),
       technicianId: z.coerce.number().int().positive().optional(),
@@ -111,10 +142,6 @@ export const jobsRoutes = {
   addJob: route({ method: 'post', path: '/api/jobs', roles: STEER, body: work, reply: created, summary: 'Hand tasks of a boat to a technician on a day.' }),
   editJob: route({ method: 'put', path: '/api/jobs/:id', roles: STEER, params: idParam, body: work.omit({ boatId: true }).extend({ version }), reply: created, summary: 'Move a job to another day or person, or change its tasks.' }),
   cancelJob: route({ method: 'post', path: '/api/jobs/:id/cancel', roles: STEER, params: idParam, body: z.object({ version, reason }), reply: done, summary: 'Call an open job off.' }),
-  tickTask: route({
-    method: 'post', path: '/api/jobs/:id/tick', roles: WORK, params: idParam, reply: done,
-    body: jobTaskKey.extend({ ticked: z.boolean() }), summary: 'Tick a task on the card; nothing is booked before the job is finished.',
-  }),
   finishJob: route({ method: 'post', path: '/api/jobs/:id/finish', roles: WORK, params: idParam, body: finishJob, reply: created, summary: 'Finish a job: history, stock and next due dates in one go.' }),
   undoJob: route({ method: 'post', path: '/api/jobs/:id/undo', roles: WORK, params: idParam, body: z.object({ version, reason }), reply: created, summary: 'Undo a finished job by correcting entries; the card is open again.' }),
 };

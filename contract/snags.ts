@@ -1,3 +1,4 @@
+import { SYMPTOM_KEYS } from '@diurna/core/findings';
 import { z } from 'zod';
 import { created, day, id, idParam, instant, version } from './common.ts';
 import { position } from './fleet.ts';
@@ -18,6 +19,7 @@ export const snag = z.object({
   position: position.nullable(),
   day,
   text: z.string(),
+  symptom: z.string().nullable(),
   hasPhoto: z.boolean(),
   by: z.string().nullable(),
   at: instant,
@@ -38,7 +40,7 @@ export const snagsRoutes = {
   }),
   addSnag: route({
     method: 'post', path: '/api/snags', roles: ['administrator', 'coordinator', 'technician', 'dock'],
-    body: z.object({ boatId: id, engineId: id.nullable(), text: z.string().trim().min(3, 'wants a few words').max(1000, 'is longer than 1,000 characters'), photo: photo.nullable() }),
+    body: z.object({ boatId: id, engineId: id.nullable(), text: z.string().trim().max(1000, 'is longer than 1,000 characters'), symptom: z.enum(SYMPTOM_KEYS).nullable().optional(), photo: photo.nullable() }).refine((s) => s.symptom != null || s.text.length >= 3, { path: ['text'], message: 'wants a few words, or one of the usual troubles' }),
     reply: created, summary: 'Report trouble on a boat, with a picture where that says more.',
   }),
   snagPhoto: route({ method: 'get', path: '/api/snags/:id/photo', roles: EVERYONE, params: idParam, gives: 'image/*', reply: z.unknown(), summary: 'The picture of a snag.' }),

@@ -17,16 +17,20 @@ import { gatewayHandlers, gatewayOf } from './gateway/index.ts';
 import { hiresHandlers } from './hires/index.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { findingsHandlers } from './findings/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
+import { Live } from './live/index.ts';
 import { plannerHandlers } from './planner/index.ts';
 import { peopleHandlers, workCalendarHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
+import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { storesHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
+import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
 
 export interface AppOptions {
   pool: pg.Pool;
@@ -80,6 +84,8 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   const logger = options.logger ?? makeLogger('silent');
   const memory = new FleetMemory(db, options.clock ?? (() => new Date()));
   const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
+  await keepShipped(db);
+  const live = new Live(pool.options.connectionString);
   const api = new Api(db, options.checkReplies ?? false, gatewayOf)
     .add(systemHandlers(options.version))
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
@@ -96,6 +102,10 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add(plannerHandlers(memory))
     .add(dayHandlers(memory))
     .add(recordsHandlers)
+    .add(wasteHandlers(memory))
+    .add({ ...templateHandlers, ...minutesHandlers })
+    .add(findingsHandlers(memory))
+    .add(live.handlers())
     .add(exchangeHandlers(memory));
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);
 
@@ -104,7 +114,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   if (options.secureCookie) app.set('trust proxy', 1);
   app.use(securityHeaders());
   // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.
-  app.use(compression({ level: 1 }));
+  app.use(compression({ level: 1, filter: (req, res) => !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res) }));
   app.set('etag', false);
   app.use('/api', (_req, res, next) => {
     res.set('cache-control', 'no-store');
@@ -138,7 +148,11 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   });
   if (options.webRoot) serveWeb(app, options.webRoot);
   app.use(errors(logger));
-  return { app, api, memory, stop: sessions.stop };
+  const stop = () => {
+    live.stop();
+    sessions.stop();
+  };
+  return { app, api, memory, stop };
 }
 
 function serveWeb(app: Express, root: string): void {

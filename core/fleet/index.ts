@@ -1,2 +1,3 @@
 export * from './serial.ts';
 export * from './position.ts';
+export * from './traits.ts';

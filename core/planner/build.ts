@@ -1,6 +1,7 @@
 import { addDays, weekday, type Day } from '../calendar/index.ts';
 import { gapsBetween, type Span as Gap } from '../hires/index.ts';
-import { ACCESS_MINUTES, handsOnMinutes, TASKS, type TaskKind } from '../service/index.ts';
+import type { ModelTraits } from '../fleet/index.ts';
+import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type TaskKind } from '../service/index.ts';
 import { VISIT_SETUP_MINUTES } from '../visit/index.ts';
 import type { FreeWindow, PlanProblem, PlanTechnician, Span } from './problem.ts';
 
@@ -63,7 +64,7 @@ export interface YardBoat {
   hireIncome: number;
   /** Chance that a day without a booking would still be hired, by day. */
   hireChance: readonly number[];
-  engines: readonly { id: number; cylinders: number }[];
+  engines: readonly { id: number; cylinders: number; traits?: ModelTraits }[];
 }
 
 export interface YardTask {
@@ -83,6 +84,8 @@ export interface YardTask {
   /** Price of its parts and fluids; 0 where none is known. */
   partsCost: number;
   parts: readonly { partId: number; quantity: number }[];
+  /** Hands-on minutes where better ones are known than the estimate. */
+  hands?: number;
   /** Never past the limit, at no price. */
   hard?: boolean;
 }
@@ -131,11 +134,12 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
     engines: boats.flatMap((b) => b.engines.map((e) => ({ id: String(e.id), boat: String(b.id), access: { ...ACCESS_MINUTES } }))),
     tasks: tasks.map((t) => {
       const info = TASKS[t.task];
-      const cylinders = boat.get(t.boatId)!.engines.find((e) => e.id === t.engineId)!.cylinders;
-      const hands = handsOnMinutes(t.task, cylinders);
-      const { dayCost, skipCost } = pricesOf(t, days, lateWeight, hands, rate);
+      const { cylinders, traits } = boat.get(t.boatId)!.engines.find((e) => e.id === t.engineId)!;
+      const hands = t.hands ?? handsOnMinutes(t.task, cylinders);
+      const access = accessOf(t.task, traits);
+      const { dayCost, skipCost } = pricesOf(t, days, lateWeight, hands, rate, access.reduce((sum, kind) => sum + ACCESS_MINUTES[kind], 0));
       return {
-        id: planTaskId(t.engineId, t.task), engine: String(t.engineId), kind: t.task, handsOn: hands, wait: info.wait, access: [...info.access], skills: [...info.skills], needsLift: info.needsLift,
+        id: planTaskId(t.engineId, t.task), engine: String(t.engineId), kind: t.task, handsOn: hands, wait: info.wait, access: [...access], skills: [...info.skills], needsLift: info.needsLift,
         dayCost, skipCost, parts: Object.fromEntries(t.parts.map(({ partId, quantity }) => [planPartId(partId, boat.get(t.boatId)!.baseId), cents(quantity)])),
       };
     }),
@@ -213,7 +217,7 @@ export function chancePast(t: Pick<YardTask, 'early' | 'likely' | 'late' | 'over
   return points[points.length - 1]![1];
 }
 
-function pricesOf(t: YardTask, days: number, lateWeight: number, hands: number, rate: number): { dayCost: (number | null)[]; skipCost: number } {
+function pricesOf(t: YardTask, days: number, lateWeight: number, hands: number, rate: number, access: number): { dayCost: (number | null)[]; skipCost: number } {
   const info = TASKS[t.task];
   const risk = info.riskPerDay * lateWeight * (t.unknown ? UNKNOWN_RISK : 1);
   const worth = t.partsCost + (hands / 60) * rate;
@@ -226,7 +230,6 @@ function pricesOf(t: YardTask, days: number, lateWeight: number, hands: number, 
     dayCost.push(t.hard && past > 0.5 ? null : cents(Math.max(0, 1 - used) * worth + late));
     late += past * risk;
   }
-  const access = info.access.reduce((sum, kind) => sum + ACCESS_MINUTES[kind], 0);
   const ownVisit = ((VISIT_SETUP_MINUTES + access + hands) / 60) * rate;
   return { dayCost, skipCost: cents(late + ownVisit) };
 }

@@ -6,3 +6,4 @@ export * from './schools.ts';
 export * from './rules.ts';
 export * from './replay.ts';
 export * from './break-in.ts';
+export * from './follow-ups.ts';

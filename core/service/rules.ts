@@ -34,6 +34,8 @@ export interface RuleOverride {
 export type RuleSource =
   | { is: RuleBasis }
   | { is: 'school'; school: SchoolKey; answer: string }
+  /** Asked for by a finding or after a service, besides the programme. */
+  | { is: 'asked'; why: string }
   | { is: 'override'; id: number; scope: OverrideScope; reason: string; author: string | null };
 
 export interface RuleInForce extends ServiceRule {
@@ -138,6 +140,7 @@ export function sourceText({ source, shortened, shortenedMonths }: Pick<RuleInFo
 }
 
 function plainSource(source: RuleSource, modelName: string): string {
+  if (source.is === 'asked') return `Asked for besides the programme: ${source.why}`;
   if (source.is === 'override') return `Set for this ${source.scope}${source.author ? ` by ${source.author}` : ''}: ${source.reason}. The engine maker’s manual outranks it.`;
   if (source.is === 'school') {
     const { question, options } = schoolOf(source.school);

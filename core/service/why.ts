@@ -16,7 +16,7 @@ export function nearestLimit(due: Due): string {
     if (due.daysLeft < 0) return `${text} ${past}`;
     return due.daysLeft === 0 ? 'due today' : `${text} left`;
   }
-  return 'no limit';
+  return due.state === 'soon' ? 'at its next return' : 'no limit';
 }
 
 /** "100 h or 12 months", "24 months", "300 h". */

@@ -51,7 +51,7 @@ export function partsForEngine(
   for (const task of tasks) {
     const fitting = fitments.filter((f) => f.task === task && serialInRange(serial, f));
     const found = fitting.map((f) => ({ partId: f.partId, task, quantity: fitmentQuantity(f, volumes) }));
-    if (found.length === 0 || found.some((n) => n.quantity === null)) unknown.push(task);
+    if ((found.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null)) unknown.push(task);
     for (const need of found) {
       if (need.quantity !== null) needs.push({ ...need, quantity: need.quantity });
     }

@@ -1,10 +1,6 @@
-import {
-  ACCESS_MINUTES,
-  handsOnMinutes,
-  TASKS,
-  type AccessKind,
-  type TaskKind,
-} from '../service/index.ts';
+import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
+import type { PrintedVolume } from '../units/index.ts';
+import type { WorkFacts } from './template.ts';
 
 /** Fixed minutes of any visit: walk over, tools out, tidy up. Common practice, no source. */
 export const VISIT_SETUP_MINUTES = 15;
@@ -13,6 +9,10 @@ export interface VisitTask {
   engineId: number;
   task: TaskKind;
   cylinders: number;
+  /** How its engine is built and what its label says; left out = a middling four-stroke without a side cover. */
+  engine?: { facts: WorkFacts; sump: PrintedVolume | null; gearCase: PrintedVolume | null };
+  /** Hands-on minutes where better ones are known than the estimate. */
+  hands?: number;
 }
 
 export interface VisitMinutes {
@@ -40,10 +40,10 @@ export function visitMinutes(tasks: readonly VisitTask[], pace = 1): VisitMinute
   let hands = VISIT_SETUP_MINUTES;
   let longestChain = 0;
   let apart = 0;
-  for (const { engineId, task, cylinders } of tasks) {
-    const own = handsOnMinutes(task, cylinders);
+  for (const { engineId, task, cylinders, engine, hands: known } of tasks) {
+    const own = known ?? handsOnMinutes(task, cylinders);
     let access = 0;
-    for (const kind of TASKS[task].access) {
+    for (const kind of accessOf(task, engine?.facts.traits)) {
       access += ACCESS_MINUTES[kind];
       const key = accessKey(engineId, kind);
       if (!opened.has(key)) hands += ACCESS_MINUTES[kind];

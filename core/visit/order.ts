@@ -1,4 +1,5 @@
 import type { Step } from './steps.ts';
+import type { Stance } from './template.ts';
 
 /** A step with its hour, in minutes from the visit's start. */
 export interface TimedStep {
@@ -6,6 +7,8 @@ export interface TimedStep {
   start: number;
   /** When its hands are done; the waiting comes after. */
   end: number;
+  /** The engine is brought to this stance first, as part of the step's minutes; null = it stands right. */
+  move: Stance | null;
 }
 
 export interface WorkingOrder {
@@ -16,9 +19,13 @@ export interface WorkingOrder {
   bound: number;
 }
 
+/** Minutes of hands to tilt an engine or bring it level. Common practice, no source. */
+export const MOVE_MINUTES = 0.5;
+/** An engine hangs level when the technician comes. */
+const FIRST_STANCE: Stance = 'level';
 const STARTED = ' started';
 /** Rounds of improving an order that is not yet as short as the bound. */
-const ROUNDS = 400;
+const ROUNDS = 240;
 const EPS = 1e-9;
 
 interface Net {
@@ -31,6 +38,18 @@ interface Net {
   /** From a step's start to the end of all that follows from it. */
   tail: number[];
   head: number[];
+  /** Which engine a step is at, by place; -1 = the whole visit. */
+  engine: number[];
+  engines: number;
+  /** 0 = level, 1 = tilted, -1 = as it stands. */
+  stance: number[];
+  move: number;
+  /** Steps of one task at one engine belong together. */
+  group: number[];
+  /** Moves no order can do without, in minutes. */
+  leastMoves: number;
+  /** The longest chain with its waiting and the moves on it. */
+  longest: number;
 }
 
 function netOf(steps: readonly Step[], pace: number): Net {
@@ -44,7 +63,7 @@ function netOf(steps: readonly Step[], pace: number): Net {
   const minutes = steps.map((s) => s.minutes * pace);
   const wait = steps.map((s) => s.wait);
   const next: number[][] = steps.map(() => []);
-  before.forEach((list, i) => { for (const b of list) next[b.at]!.push(i); });
+  before.forEach((list, i) => { for (const b of list) if (!next[b.at]!.includes(i)) next[b.at]!.push(i); });
   const order = topological(n, before);
   const head = new Array<number>(n).fill(0);
   for (const i of order) for (const b of before[i]!) head[i] = Math.max(head[i]!, head[b.at]! + minutes[b.at]! + (b.hands ? 0 : wait[b.at]!));
@@ -53,7 +72,80 @@ function netOf(steps: readonly Step[], pace: number): Net {
     tail[i] = Math.max(tail[i]!, minutes[i]! + wait[i]!);
     for (const b of before[i]!) tail[b.at] = Math.max(tail[b.at]!, minutes[b.at]! + (b.hands ? 0 : wait[b.at]!) + tail[i]);
   }
-  return { n, minutes, wait, before, next, tail, head };
+  const ids = [...new Set(steps.map((s) => s.engineId))].filter((id) => id !== null);
+  const engine = steps.map((s) => (s.engineId === null ? -1 : ids.indexOf(s.engineId)));
+  const stance = steps.map((s) => (s.engineId === null || s.stance === null ? -1 : s.stance === 'level' ? 0 : 1));
+  const net: Net = { n, minutes, wait, before, next, tail, head, engine, engines: ids.length, stance, move: MOVE_MINUTES * pace, group: groupsOf(steps), leastMoves: MOVE_MINUTES * pace * movesNeeded(order, before, engine, stance), longest: 0 };
+  net.longest = longestChain(net, order);
+  return net;
+}
+
+/**
+ * The longest chain, moves on it counted where they cannot hide behind a wait: a step holds its engine's stance
+ * until its own waiting is over, so the move comes after that, and takes hands like every step that follows.
+ */
+function longestChain({ n, minutes, wait, before, engine, engines, stance, move }: Net, order: readonly number[]): number {
+  // For each step and engine: the latest start of its successor by the stance the chain left that engine in, and whether a wait since then could hide the move.
+  const state = (): Float64Array => new Float64Array(4).fill(-Infinity);
+  let longest = 0;
+  for (let e = 0; e < Math.max(1, engines); e++) {
+    const ends: Float64Array[] = [];
+    for (const i of order) {
+      const here = state();
+      if (before[i]!.length === 0) here[0] = 0;
+      for (const b of before[i]!) {
+        const from = ends[b.at]!;
+        for (let s = 0; s < 4; s++) {
+          const at = from[s]! + (b.hands ? 0 : wait[b.at]!);
+          // The stance step's own wait hides nothing; a later one does.
+          const hides = !b.hands && wait[b.at]! > 0 && !(engine[b.at] === e && stance[b.at]! >= 0);
+          here[hides ? s | 2 : s] = Math.max(here[hides ? s | 2 : s]!, at);
+        }
+      }
+      const end = state();
+      for (let s = 0; s < 4; s++) {
+        if (here[s] === -Infinity) continue;
+        const wanted = engine[i] === e ? stance[i]! : -1;
+        const moves = wanted >= 0 && wanted !== (s & 1);
+        const over = here[s]! + (moves && s < 2 ? move : 0) + minutes[i]!;
+        const to = wanted >= 0 ? wanted : s;
+        end[to] = Math.max(end[to]!, over);
+        longest = Math.max(longest, over + wait[i]!);
+      }
+      ends[i] = end;
+    }
+  }
+  return n === 0 ? 0 : longest;
+}
+
+function groupsOf(steps: readonly Step[]): number[] {
+  const known = new Map<string, number>();
+  return steps.map((s) => {
+    const key = `${s.engineId} ${s.task ?? s.id}`;
+    const group = known.get(key) ?? known.size;
+    known.set(key, group);
+    return group;
+  });
+}
+
+/** Changes of stance along any chain of one engine's steps: no order has fewer. */
+function movesNeeded(order: readonly number[], before: Net['before'], engine: readonly number[], stance: readonly number[]): number {
+  /** The most changes on a chain ending here, by the stance it ends in. */
+  const least: { level: number; tilted: number }[] = [];
+  const most = new Map<number, number>();
+  for (const i of order) {
+    const here = { level: 0, tilted: FIRST_STANCE === 'level' ? -Infinity : 0 };
+    for (const b of before[i]!) {
+      if (engine[b.at] !== engine[i]) continue;
+      here.level = Math.max(here.level, least[b.at]!.level);
+      here.tilted = Math.max(here.tilted, least[b.at]!.tilted);
+    }
+    if (stance[i] === 0) Object.assign(here, { level: Math.max(here.level, here.tilted + 1), tilted: -Infinity });
+    if (stance[i] === 1) Object.assign(here, { tilted: Math.max(here.tilted, here.level + 1), level: -Infinity });
+    least[i] = here;
+    if (engine[i]! >= 0) most.set(engine[i]!, Math.max(most.get(engine[i]!) ?? 0, here.level, here.tilted));
+  }
+  return [...most.values()].reduce((a, b) => a + b, 0);
 }
 
 /** @throws when steps wait for each other in a circle */
@@ -73,13 +165,14 @@ function topological(n: number, before: readonly (readonly { at: number }[])[]):
 }
 
 /**
- * No order is shorter: the longest chain with its waiting; all the hands there are; and, for every hour a set
- * of steps may begin at the earliest, that hour, their hands, and the shortest that follows from any of them
- * (one machine with heads and tails; Carlier, "The one-machine sequencing problem", 1982, from memory).
+ * No order is shorter: the longest chain with its waiting; all the hands there are, with the moves none can do
+ * without; and, for every hour a set of steps may begin at the earliest, that hour, their hands, and the
+ * shortest that follows from any of them (one machine with heads and tails; Carlier, "The one-machine
+ * sequencing problem", 1982, from memory).
  */
 function boundOf(net: Net): number {
-  const { n, minutes, head, tail } = net;
-  let bound = Math.max(0, ...head.map((h, i) => h + tail[i]!));
+  const { n, minutes, head, leastMoves, longest } = net;
+  let bound = Math.max(longest, minutes.reduce((a, b) => a + b, 0) + leastMoves + Math.min(...Array.from({ length: n }, (_, i) => rest(net, i))));
   const byTail = [...Array(n).keys()].sort((a, b) => rest(net, b) - rest(net, a));
   for (const from of new Set(head)) {
     let sum = 0;
@@ -95,33 +188,64 @@ function boundOf(net: Net): number {
 /** What has to pass after a step's hands are done. */
 const rest = ({ tail, minutes }: Net, i: number) => tail[i]! - minutes[i]!;
 
-/** An order by priorities: whatever can begin soonest, of those the one most follows from. Hands never idle while something is ready. */
-function schedule(net: Net, priority: readonly number[], starts: Float64Array): number {
-  const { n, minutes, wait, before, next } = net;
+interface Line { starts: Float64Array; moved: Uint8Array }
+
+/** How an order is made: what goes first, how much a move is put off, and how much the work at hand is stayed with. */
+interface Taste { priority: readonly number[]; moveWeight: number; stay: number }
+
+/**
+ * An order by priorities: whatever can begin soonest, of those the one most follows from; a step that needs no
+ * move before one that does. Hands never idle while something is ready. An engine is not moved while something
+ * drains at its stance.
+ */
+function schedule(net: Net, { priority, moveWeight, stay }: Taste, line: Line): number {
+  const { n, minutes, wait, before, next, engine, stance, move, group } = net;
   const open = before.map((list) => list.length);
   const ready = new Float64Array(n);
+  const stands = new Int8Array(net.engines);
+  const heldUntil = new Float64Array(net.engines);
   const list: number[] = [];
   for (let i = 0; i < n; i++) if (open[i] === 0) list.push(i);
+  const moves = (i: number) => stance[i]! >= 0 && stands[engine[i]!] !== stance[i];
+  const from = (i: number) => (moves(i) ? Math.max(ready[i]!, heldUntil[engine[i]!]!) : ready[i]!);
   let at = 0;
   let end = 0;
+  let where = -1;
+  let what = -1;
   for (let done = 0; done < n; done++) {
     let soonest = Infinity;
-    for (const i of list) soonest = Math.min(soonest, ready[i]!);
+    for (const i of list) soonest = Math.min(soonest, from(i));
     const now = Math.max(at, soonest);
     let best = -1;
+    let bestWorth = -Infinity;
     for (let k = 0; k < list.length; k++) {
       const i = list[k]!;
-      if (ready[i]! <= now + EPS && (best < 0 || priority[i]! > priority[list[best]!]!)) best = k;
+      if (from(i) > now + EPS) continue;
+      // A hair for staying at the same engine: it costs nothing and saves walking round.
+      const worth = priority[i]! - (moves(i) ? moveWeight : 0) + (engine[i] === where ? 1e-4 + stay / 4 : 0) + (group[i] === what ? stay : 0);
+      if (worth > bestWorth) {
+        bestWorth = worth;
+        best = k;
+      }
     }
     const i = list[best]!;
     list[best] = list[list.length - 1]!;
     list.pop();
-    starts[i] = now;
-    at = now + minutes[i]!;
+    const moved = moves(i);
+    if (moved) stands[engine[i]!] = stance[i]!;
+    where = engine[i]!;
+    what = group[i]!;
+    line.starts[i] = now;
+    line.moved[i] = moved ? 1 : 0;
+    at = now + (moved ? move : 0) + minutes[i]!;
+    if (stance[i]! >= 0) heldUntil[where] = Math.max(heldUntil[where]!, at + wait[i]!);
     end = Math.max(end, at + wait[i]!);
     for (const j of next[i]!) {
-      for (const b of before[j]!) if (b.at === i) ready[j] = Math.max(ready[j]!, at + (b.hands ? 0 : wait[i]!));
-      if (--open[j]! === 0) list.push(j);
+      for (const b of before[j]!) {
+        if (b.at !== i) continue;
+        ready[j] = Math.max(ready[j]!, at + (b.hands ? 0 : wait[i]!));
+        if (--open[j]! === 0) list.push(j);
+      }
     }
   }
   return end;
@@ -129,22 +253,26 @@ function schedule(net: Net, priority: readonly number[], starts: Float64Array): 
 
 /** Orders of so few steps are all looked at, as far as they could be shorter. */
 const ALL_ORDERS = 12;
-const MOST_NODES = 300_000;
+const MOST_NODES = 400_000;
 
 /** The shortest order of few steps: every order is gone through, but for those that cannot become shorter than the best known. */
-function shortest(net: Net, known: number, best: Float64Array): number {
-  const { n, minutes, wait, before, next, tail } = net;
-  const starts = new Float64Array(n);
+function shortest(net: Net, known: number, best: Line): number {
+  const { n, minutes, wait, before, next, tail, engine, stance, move } = net;
+  const line: Line = { starts: new Float64Array(n), moved: new Uint8Array(n) };
   const open = before.map((list) => list.length);
   const ready = new Float64Array(n);
   const done = new Uint8Array(n);
+  const stands = new Int8Array(net.engines);
+  const heldUntil = new Float64Array(net.engines);
   let elapsed = known;
   let nodes = 0;
+  const moves = (i: number) => stance[i]! >= 0 && stands[engine[i]!] !== stance[i];
   const go = (count: number, at: number, over: number, left: number) => {
     if (count === n) {
       if (over < elapsed - EPS) {
         elapsed = over;
-        best.set(starts);
+        best.starts.set(line.starts);
+        best.moved.set(line.moved);
       }
       return;
     }
@@ -155,27 +283,39 @@ function shortest(net: Net, known: number, best: Float64Array): number {
     for (let i = 0; i < n; i++) {
       if (done[i] || open[i]! > 0) continue;
       candidates.push(i);
-      soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]!);
+      // One that leaves the engine as it stands can go first at no loss to whatever comes after.
+      // Unless its own draining then holds the engine.
+      if (!moves(i) && (stance[i]! < 0 || wait[i] === 0)) soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]!);
     }
     candidates.sort((a, b) => tail[b]! - tail[a]!);
     for (const i of candidates) {
-      const start = Math.max(at, ready[i]!);
-      // Another step would be over before this one can begin: it goes first at no loss.
+      const moved = moves(i);
+      const start = Math.max(at, ready[i]!, moved ? heldUntil[engine[i]!]! : 0);
       if (start >= soonestEnd + EPS) continue;
-      const end = start + minutes[i]!;
+      const held = engine[i]! >= 0 ? heldUntil[engine[i]!]! : 0;
+      const stood = engine[i]! >= 0 ? stands[engine[i]!]! : 0;
+      const end = start + (moved ? move : 0) + minutes[i]!;
+      if (moved) stands[engine[i]!] = stance[i]!;
+      if (stance[i]! >= 0) heldUntil[engine[i]!] = Math.max(held, end + wait[i]!);
       done[i] = 1;
-      starts[i] = start;
+      line.starts[i] = start;
+      line.moved[i] = moved ? 1 : 0;
       const was = next[i]!.map((j) => ready[j]!);
       for (const j of next[i]!) {
-        open[j]!--;
-        for (const b of before[j]!) if (b.at === i) ready[j] = Math.max(ready[j]!, end + (b.hands ? 0 : wait[i]!));
+        for (const b of before[j]!) {
+          if (b.at !== i) continue;
+          open[j]!--;
+          ready[j] = Math.max(ready[j]!, end + (b.hands ? 0 : wait[i]!));
+        }
       }
       go(count + 1, end, Math.max(over, end + wait[i]!), left - minutes[i]!);
       next[i]!.forEach((j, k) => {
-        open[j]!++;
+        for (const b of before[j]!) if (b.at === i) open[j]!++;
         ready[j] = was[k]!;
       });
       done[i] = 0;
+      if (moved) stands[engine[i]!] = stood;
+      if (engine[i]! >= 0) heldUntil[engine[i]!] = held;
     }
   };
   go(0, 0, 0, minutes.reduce((a, b) => a + b, 0));
@@ -184,8 +324,8 @@ function shortest(net: Net, known: number, best: Float64Array): number {
 
 /**
  * The steps of a visit in a working order with their hours: what has to come before comes before, drains run
- * beside other work, one technician's hands are never in two places. Looks for the shortest; at equal length,
- * steps of one engine stay together as far as that costs nothing.
+ * beside other work, engines are tilted and levelled as seldom as pays, one technician's hands are never in two
+ * places. Looks for the shortest; at equal length, steps of one engine stay together as far as that costs nothing.
  *
  * @param pace stretches hands, not waiting
  */
@@ -193,11 +333,25 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   if (steps.length === 0) return { steps: [], elapsed: 0, bound: 0 };
   const net = netOf(steps, pace);
   const bound = boundOf(net);
-  const starts = new Float64Array(net.n);
-  const priority = [...net.tail];
-  let elapsed = schedule(net, priority, starts);
-  let best = Float64Array.from(starts);
-  if (net.n <= ALL_ORDERS && elapsed > bound + EPS) elapsed = shortest(net, elapsed, best);
+  const line: Line = { starts: new Float64Array(net.n), moved: new Uint8Array(net.n) };
+  const best: Line = { starts: new Float64Array(net.n), moved: new Uint8Array(net.n) };
+  let elapsed = Infinity;
+  let taste: Taste = { priority: net.tail, moveWeight: 2, stay: 0 };
+  const keep = () => {
+    best.starts.set(line.starts);
+    best.moved.set(line.moved);
+  };
+  const look = (tried: Taste) => {
+    const found = schedule(net, tried, line);
+    if (found >= elapsed - EPS) return;
+    elapsed = found;
+    taste = tried;
+    keep();
+  };
+  // A move is worth putting off for little follow-up, or for much.
+  for (const moveWeight of [2, 20, 1000]) look({ priority: net.tail, moveWeight, stay: 0 });
+  const few = net.n <= ALL_ORDERS;
+  if (few && elapsed > bound + EPS) elapsed = shortest(net, elapsed, best);
   // What does not reach the bound is tried with other priorities, always the same ones.
   let state = 2_463_534_242;
   const chance = () => {
@@ -206,15 +360,22 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
     state ^= state << 5;
     return (state >>> 0) / 4_294_967_296;
   };
-  for (let round = 0; net.n > ALL_ORDERS && round < ROUNDS && elapsed > bound + 1e-6; round++) {
+  for (let round = 0; !few && round < ROUNDS && elapsed > bound + 1e-6; round++) {
     const spread = round < ROUNDS / 2 ? 0.25 : 1;
-    const tried = net.tail.map((t) => t * (1 + spread * (chance() - 0.5)) + 4 * spread * chance());
-    const found = schedule(net, tried, starts);
-    if (found < elapsed - EPS) {
-      elapsed = found;
-      best = Float64Array.from(starts);
-    }
+    look({ priority: net.tail.map((t) => t * (1 + spread * (chance() - 0.5)) + 4 * spread * chance()), moveWeight: [2, 20, 1000][round % 3]!, stay: 0 });
   }
-  const timed = steps.map((step, i): TimedStep => ({ step, start: best[i]!, end: best[i]! + net.minutes[i]! }));
+  // Of equally short orders, the one that stays with the work at hand the most.
+  for (const stay of STAYS) {
+    const found = schedule(net, { ...taste, stay }, line);
+    if (found > elapsed + EPS) continue;
+    keep();
+    break;
+  }
+  const timed = steps.map((step, i): TimedStep => {
+    const moved = best.moved[i] === 1;
+    return { step, start: best.starts[i]!, end: best.starts[i]! + net.minutes[i]! + (moved ? net.move : 0), move: moved ? step.stance : null };
+  });
   return { steps: timed.sort((a, b) => a.start - b.start || a.end - b.end), elapsed, bound };
 }
+
+const STAYS = [400, 200, 120, 80, 50, 35, 25, 18, 12, 8, 5, 3, 2, 1, 0.5];

@@ -1,8 +1,9 @@
-import { ACCESS_MINUTES, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
+import type { ReadingKind } from '../findings/index.ts';
+import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
+import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
-
-/** How an engine has to stand for a step; changing it is a step of its own. */
-export type Stance = 'any' | 'down' | 'tilted';
+import { SHIPPED } from './shipped/index.ts';
+import { holds, workFacts, type Gate, type Stance, type TemplateLine, type Templates, type Torque, type WorkFacts } from './template.ts';
 
 /** One thing a technician does, in the words of the yard. */
 export interface Step {
@@ -11,147 +12,224 @@ export interface Step {
   engineId: number | null;
   task: TaskKind | null;
   text: string;
+  /** Tools and hints. */
+  detail: string | null;
   /** Minutes of hands. */
   minutes: number;
   /** Minutes that then pass by themselves: draining, settling. */
   wait: number;
-  /** Steps that have to be over before, their waiting too. */
+  /** Steps that have to be over before, their waiting too; `... started` = their hands only. */
   after: string[];
+  /** How the engine has to stand; null = as it stands. */
+  stance: Stance | null;
   /** Takes a second pair of hands. */
   twoPeople: boolean;
   /** Confirmed by a person, one by one, before the boat goes back on hire. */
-  gate: boolean;
+  gate: Gate | null;
   /** Shown at the step, where the work can hurt someone or the engine. */
   caution: string | null;
+  torque: Torque | null;
+  /** What is seen or measured here. */
+  readings: readonly ReadingKind[];
+  /** The parts of its task are shown here. */
+  parts: boolean;
 }
 
-/** A step of a task before it stands on a card. `share` = of the task's hands-on minutes; `after` within the task and by name in others. */
-interface Line {
-  key: string;
-  text: string;
-  share: number;
-  wait?: number | 'drain';
-  after?: string[];
-  stance?: 'down' | 'tilted';
-  twoPeople?: boolean;
-  gate?: boolean;
-  caution?: string;
+/** Of the set-up, what goes before the work; the rest tidies up after it. */
+const ARRIVING = 6;
+const RAGS = 3;
+const WASTE = 3;
+const LEAVING = VISIT_SETUP_MINUTES - ARRIVING - RAGS - WASTE;
+/** Of the run's minutes, the look for leaks afterwards. */
+const LEAK_LOOK = 1.5;
+
+/** What opens and what closes an access, in steps with their shares of its minutes. Common practice, no source. */
+const OPENING: Record<Exclude<AccessKind, 'run'>, { open: TemplateLine[]; close: TemplateLine[] }> = {
+  cowl: {
+    open: [
+      { key: 'cowl off', text: 'Cowl off, where nobody steps on it', detail: 'Tilt it up first where it is big: one person reaches it then.', share: 4, when: { recoil: false }, after: ['arrive'] },
+      { key: 'cowl off', text: 'Cowl off: pass the starter rope back through its hole', share: 4, when: { recoil: true }, after: ['arrive'] },
+    ],
+    close: [{ key: 'cowl on', text: 'Cowl on, latches looked at', share: 4, gate: 'cowl on' }],
+  },
+  'side cover': {
+    open: [{ key: 'side cover off', text: 'Side cover off', detail: 'About six screws, one hidden, straight down; the longest goes back in its own hole.', share: 7, after: ['cowl off'] }],
+    close: [{ key: 'side cover on', text: 'Pegs through their rubbers, side cover on, the longest screw in its own hole', share: 8 }],
+  },
+  tilt: {
+    open: [{ key: 'tilt', text: 'Tilt it up and support it before working under it', share: 2.5, stance: 'tilted', after: ['arrive'], caution: 'Support before working under it.' }],
+    close: [{ key: 'leg back', text: 'Supports away, leg back where it was', share: 2.5 }],
+  },
+  propeller: {
+    open: [
+      { key: 'propeller off', text: 'Wood between blade and plate, pin out, nut off; lay the washers down in their order', share: 5, when: { propNut: 'cotter pin' }, stance: 'tilted', after: ['arrive'], caution: 'Key out, lanyard off, battery isolated before hands go near the propeller.' },
+      { key: 'propeller off', text: 'Wood between blade and plate, nut off; lay the washers down in their order, thick, bevelled, thick', share: 5, when: { propNut: 'bevelled washer' }, stance: 'tilted', after: ['arrive'], caution: 'Key out, lanyard off, battery isolated before hands go near the propeller.' },
+    ],
+    close: [
+      { key: 'propeller on', text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, new pin', share: 7, when: { propNut: 'cotter pin' }, stance: 'tilted', torque: 'propNutNm', caution: 'Washers in the wrong order let nut and propeller come off. Do not ding the threads.' },
+      { key: 'propeller on', text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, tab bent', share: 7, when: { propNut: 'bevelled washer' }, stance: 'tilted', torque: 'propNutNm', caution: 'Washers in the wrong order let nut and propeller come off. Do not ding the threads.' },
+    ],
+  },
+  'lower unit': {
+    open: [
+      { key: 'neutral', text: 'Shift to neutral, part the shift shaft', detail: 'Some models want forward gear: see the manual.', share: 4, stance: 'tilted', after: ['tilt'] },
+      { key: 'trim tab', text: 'Mark the angle of the trim tab, take it off: a bolt hides under it', share: 3, stance: 'tilted', when: { boltUnderTab: true }, after: ['tilt'] },
+      { key: 'speed tube', text: 'Part the speed pickup’s tube at its joint, not with a knife', share: 2, stance: 'tilted', when: { speedTube: true }, after: ['tilt'] },
+      { key: 'lower unit off', text: 'All bolts loose together, all out but one, hold it, last bolt, wiggle it down', share: 11, stance: 'tilted', twoPeople: 'heavy unit', after: ['neutral', 'trim tab', 'speed tube', 'gear-lube/loosen'], caution: 'A two-person lift. One bolt stays in until it is held; support it before working under it.' },
+    ],
+    close: [
+      { key: 'lower unit on', text: 'Lift: shift shaft, speed tube, water tube and splines meet; first bolt holds it, rest crosswise', detail: 'Turn the shaft until the splines find each other. Anti-seize on every bolt. Allow time.', share: 18, stance: 'tilted', twoPeople: 'heavy unit', caution: 'A two-person lift. Fingers out of the gap.' },
+      { key: 'tab back', text: 'Trim tab to its mark, speed tube joined, shift shaft joined', share: 4, stance: 'tilted', after: ['lower unit on'] },
+      { key: 'shift test', text: 'Neutral spins free, forward takes, reverse takes', share: 3, after: ['tab back'], gate: 'shift test', readings: ['shift'], caution: 'By hand, engine off; nobody else near the propeller.' },
+    ],
+  },
+};
+
+/** Before the run: whatever could leak, fall off or run without oil. */
+const BEFORE_RUN = ['engine-oil/read', 'engine-oil/fill', 'engine-oil/fill-label', 'oil-filter/tray', 'fuel-filter/dry', 'separator/dry', 'fuel-repair/dry', 'spark-plugs/in', 'compression/back', 'leak-down/back', 'thermostat/on', 'gear-lube/tight', 'gear-lube/close', 'gear-lube/close-three', 'lower unit on', 'shift test', 'passages/thermostat'];
+
+/** Work that opens what can leak. */
+const CAN_LEAK = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'impeller', 'thermostat', 'gear-seals', 'gear-inspection', 'fuel-repair', 'passages', 'bowls']);
+/** Work that leaves something for the waste. */
+const LEAVES_WASTE = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'fuel-repair', 'tank-check', 'bowls', 'gear-inspection']);
+
+const PLAIN: WorkFacts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4, traits: { sideCover: false } });
+const ALL_LINES = new Set<string>(['arrive', 'run', 'leaks', ...Object.values(OPENING).flatMap(({ open, close }) => [...open, ...close].map((l) => l.key))]);
+
+/** Names a template's step may come after, besides its own: steps of access, and of other tasks as they are now. */
+export function knownSteps(templates: Templates = {}): Set<string> {
+  const known = new Set(ALL_LINES);
+  for (const task of Object.keys(SHIPPED) as TaskKind[]) for (const l of templates[task] ?? SHIPPED[task]) known.add(`${task}/${l.key}`).add(l.once ?? 'run');
+  return known;
 }
 
 /**
- * The steps of each task in working order of their own; names of other tasks' steps as `task/step`, kept only
- * where that task is on the card. Common practice, no source.
+ * The steps of a visit: access opened and closed once for each engine, the steps of its tasks as its model is
+ * built, one run, and the gates. Minutes of hands add up to those of the plan's formula.
+ *
+ * @param templates the versions the card was issued with; a task left out is as shipped
  */
-const LINES: Record<TaskKind, Line[]> = {
-  'engine-oil': [
-    { key: 'vent', text: 'Open the fill cap and lift the dipstick, so that the sump can breathe', share: 2, after: ['cowl off'], stance: 'down' },
-    { key: 'drain', text: 'Open the drain into the pan', share: 4, wait: 'drain', after: ['vent'], stance: 'tilted', caution: 'Hot oil: gloves. Keep the pan under until the last drop.' },
-    { key: 'plug', text: 'Drain screw back by hand with a new washer, then to its torque', share: 3, after: ['drain'], caution: 'Start the thread by hand; do not over-tighten into aluminium.' },
-    { key: 'fill', text: 'Fill most of the volume', share: 6, after: ['plug', 'oil-filter/on'], stance: 'down' },
-    { key: 'read', text: 'Read the level and top up in small steps', share: 2, after: ['fill'], stance: 'down' },
-    { key: 'run', text: 'Run on cooling water for five minutes; look at filter and drain screw', share: 5, wait: 0.5, after: ['read', 'spark-plugs/in', 'gear-lube/close', 'lower unit on'], stance: 'down', caution: 'Never without cooling water, outdoors only, nobody near the propeller.' },
-    { key: 'level', text: 'Read the level again: the new filter takes oil', share: 3, after: ['run'], stance: 'down', gate: true },
-  ],
-  'oil-filter': [
-    { key: 'off', text: 'Old filter off, seat wiped, old gasket off with it', share: 4, after: ['cowl off', 'engine-oil/drain started'] },
-    { key: 'on', text: 'Gasket oiled, new filter on by hand, then as the model says; date on it', share: 6, after: ['off'], caution: 'Start the thread by hand.' },
-  ],
-  'gear-lube': [
-    // Off the boat it drains on its stand, while the pump is worked on.
-    { key: 'drain', text: 'Loosen both screws, bottom out, then the vent', share: 5, wait: 'drain', stance: 'down', after: ['lower unit off'], caution: 'Lanyard off and battery isolated before hands go near the propeller.' },
-    { key: 'look', text: 'Look at the lube and the magnet; count the old gaskets out', share: 2, after: ['drain'] },
-    { key: 'fill', text: 'Pump from the bottom until lube shows at the vent', share: 7, wait: 1.5, after: ['look'], stance: 'down' },
-    { key: 'close', text: 'Pump again, vent screw first, then the bottom, new gaskets', share: 5, after: ['fill'], caution: 'Air left at the top bearing burns it.' },
-    { key: 'wipe', text: 'Wipe the leg', share: 1, after: ['close'] },
-  ],
-  'spark-plugs': [
-    { key: 'out', text: 'Plugs out, one by one, and look at each', share: 3, after: ['cowl off'], caution: 'Lanyard off: no spark while plugs are out.' },
-    { key: 'in', text: 'Gap checked, new plugs in by hand, then to their torque; leads on', share: 2, after: ['out'], caution: 'Start threads by hand; do not over-tighten into aluminium.' },
-  ],
-  impeller: [
-    { key: 'housing off', text: 'Pump housing off; look at liner and plate for grooves', share: 12, after: ['lower unit off'] },
-    { key: 'vanes', text: 'Old impeller out; look for missing rubber', share: 6, after: ['housing off'] },
-    { key: 'bed', text: 'Bottom gasket, plate, top gasket, key', share: 10, after: ['vanes'] },
-    { key: 'wheel', text: 'Impeller on the shaft, housing turned down over it clockwise', share: 14, after: ['bed'] },
-    { key: 'bolts', text: 'Bolts crosswise', share: 8, after: ['wheel'] },
-  ],
-};
-
-/** What opens and what closes an access, with their shares of its minutes. */
-const OPENING: Record<AccessKind, { open: string; close: string; share: number }> = {
-  cowl: { open: 'cowl off', close: 'cowl on', share: 0.5 },
-  tilt: { open: 'tilt', close: 'trim down', share: 0.5 },
-  'lower unit': { open: 'lower unit off', close: 'lower unit on', share: 0.45 },
-};
-
-/**
- * The steps of a visit: access opened and closed once for each engine, the steps of its tasks, the run and the
- * gates, and arriving and leaving. Minutes of hands add up to those of the plan's formula.
- */
-export function visitSteps(tasks: readonly VisitTask[]): Step[] {
+export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {}): Step[] {
   if (tasks.length === 0) return [];
-  const steps: Step[] = [];
-  const add = (step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>) => {
-    steps.push({ engineId: null, task: null, wait: 0, after: [], twoPeople: false, gate: false, caution: null, ...step });
-  };
-  add({ id: 'arrive', text: 'Tools and pans laid out; lanyard off, battery isolated', minutes: VISIT_SETUP_MINUTES * 0.5, caution: 'Lanyard off and battery isolated before hands go near propeller or plugs.' });
-  const engines = [...new Set(tasks.map((t) => t.engineId))];
-  const lastOfAll: string[] = [];
-  for (const engineId of engines) {
-    const own = tasks.filter((t) => t.engineId === engineId);
-    const has = new Set(own.map((t) => t.task));
-    const access = new Set(own.flatMap((t) => [...TASKS[t.task].access]));
-    const name = (key: string) => `${engineId} ${key}`;
-    const drained = name('engine-oil/drain');
-    const resolve = (task: TaskKind, key: string): string[] => {
-      if (key === 'engine-oil/drain started') return has.has('engine-oil') ? [`${drained} started`] : [];
-      if (key === 'cowl off' || key === 'lower unit off' || key === 'lower unit on') return access.has(key === 'cowl off' ? 'cowl' : 'lower unit') ? [name(key)] : [];
-      if (key.includes('/')) return has.has(key.split('/')[0] as TaskKind) ? [name(key)] : [];
-      return [name(`${task}/${key}`)];
-    };
-    if (access.has('cowl')) add({ id: name('cowl off'), engineId, text: 'Cowl off', minutes: ACCESS_MINUTES.cowl * OPENING.cowl.share, after: ['arrive'] });
-    if (access.has('tilt')) add({ id: name('tilt'), engineId, text: 'Set the leg where drain and fill can be reached', minutes: ACCESS_MINUTES.tilt * OPENING.tilt.share, after: ['arrive'] });
-    if (access.has('lower unit')) {
-      add({
-        id: name('lower unit off'), engineId, text: 'Lower unit off: mark the trim tab, part the speed tube at its joint, one bolt stays in until it is held', minutes: ACCESS_MINUTES['lower unit'] * OPENING['lower unit'].share,
-        after: [access.has('tilt') ? name('tilt') : 'arrive'], twoPeople: true, caution: 'A two-person lift. One bolt stays in until it is held; support it before working under it.',
-      });
+  const steps: Step[] = [blank({ id: 'arrive', text: 'Tools and pans laid out; key out, lanyard off, battery isolated', minutes: ARRIVING, caution: 'Kill-switch lanyard off and battery isolated before hands go near propeller or plugs.' })];
+  const last: string[] = [];
+  for (const engineId of new Set(tasks.map((t) => t.engineId))) {
+    const own = engineSteps(engineId, tasks.filter((t) => t.engineId === engineId), templates);
+    steps.push(...own);
+    const followed = new Set(own.flatMap((s) => s.after.map(plain)));
+    last.push(...own.filter((s) => !followed.has(s.id)).map((s) => s.id));
+  }
+  steps.push(blank({ id: 'rags', text: 'Rags, trays and tools out and counted; leg and deck wiped', minutes: RAGS, after: last, gate: 'rags and trays out' }));
+  const waste = tasks.some((t) => LEAVES_WASTE.has(t.task));
+  if (waste) steps.push(blank({ id: 'waste', text: 'Waste to its streams, and booked', minutes: WASTE, after: ['rags'], gate: 'waste booked', readings: ['waste'], caution: 'Oil, fuel, filters and rags each to their own waste.' }));
+  steps.push(blank({ id: 'leave', text: 'Hours and parts written down, the card finished', minutes: waste ? LEAVING : LEAVING + WASTE, after: [waste ? 'waste' : 'rags'] }));
+  return steps;
+}
+
+const plain = (id: string) => id.replace(/ started$/, '');
+
+function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Step {
+  return { engineId: null, task: null, detail: null, wait: 0, after: [], stance: null, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false, ...step };
+}
+
+function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: Templates): Step[] {
+  const facts = tasks[0]!.engine?.facts ?? PLAIN;
+  const figures: StepFigures = { traits: facts.traits, sump: tasks[0]!.engine?.sump ?? null, gearCase: tasks[0]!.engine?.gearCase ?? null };
+  const kinds = new Set(tasks.map((t) => t.task));
+  const access = new Set(tasks.flatMap((t) => [...accessOf(t.task, facts.traits)]));
+  const switches = { ...facts.switches, unitOff: access.has('lower unit') };
+  const inForce = (lines: readonly TemplateLine[]) => lines.filter((l) => holds(l.when, switches) && !l.unless?.some((t) => kinds.has(t)));
+  const name = (key: string) => `${engineId} ${key}`;
+  /** Steps by the names others know them by, and which step stands for each. */
+  const standsFor = new Map<string, string>();
+  const raw: { line: TemplateLine; id: string; task: TaskKind | null; minutes: number; wait: number; after: string[] }[] = [];
+
+  const add = (line: TemplateLine, task: TaskKind | null, minutes: number, wait: number) => {
+    const key = task === null ? line.key : `${task}/${line.key}`;
+    const known = line.once === undefined ? undefined : raw.find((r) => r.line.once === line.once);
+    if (known) {
+      standsFor.set(key, known.id);
+      known.after.push(...(line.after ?? []).map((a) => qualified(a, task)));
+      return;
     }
-    const last: string[] = [];
-    for (const { task, cylinders } of own) {
-      const hands = handsOnMinutes(task, cylinders);
-      const shares = LINES[task].reduce((sum, l) => sum + l.share, 0);
-      for (const l of LINES[task]) {
-        const named = (l.after ?? []).flatMap((key) => resolve(task, key));
-        add({
-          id: name(`${task}/${l.key}`), engineId, task, text: l.text, minutes: (hands * l.share) / shares, wait: l.wait === 'drain' ? TASKS[task].wait : l.wait ?? 0,
-          after: named.length > 0 ? named : [TASKS[task].access.includes('tilt') ? name('tilt') : 'arrive'],
-          twoPeople: l.twoPeople ?? false, gate: l.gate ?? false, caution: l.caution ?? null,
-        });
-        last.push(name(`${task}/${l.key}`));
+    const id = name(line.once ?? key);
+    standsFor.set(key, id);
+    if (line.once !== undefined) standsFor.set(line.once, id);
+    raw.push({ line, id, task, minutes, wait, after: (line.after ?? []).map((a) => qualified(a, task)) });
+  };
+  const ownKeys = (task: TaskKind | null) => (task === null ? [] : (templates[task] ?? SHIPPED[task]).map((l) => l.key));
+  const qualified = (id: string, task: TaskKind | null) => (task !== null && ownKeys(task).includes(plain(id)) ? `${task}/${id}` : id);
+
+  for (const kind of access) {
+    if (kind === 'run') continue;
+    const { open, close } = { open: inForce(OPENING[kind].open), close: inForce(OPENING[kind].close) };
+    const shares = [...open, ...close].reduce((sum, l) => sum + l.share, 0);
+    for (const l of [...open, ...close]) add(l, null, (ACCESS_MINUTES[kind] * l.share) / shares, 0);
+  }
+  const leaks = tasks.some((t) => CAN_LEAK.has(t.task));
+  for (const { task, cylinders, hands } of tasks) {
+    const lines = inForce(templates[task] ?? SHIPPED[task]);
+    // What another task does for it anyway takes no minutes of its own: the task's minutes are spread over the rest.
+    const fresh = lines.filter((l) => l.once === undefined || !raw.some((r) => r.line.once === l.once));
+    const shares = fresh.reduce((sum, l) => sum + l.share, 0);
+    for (const l of lines) add(l, task, ((hands ?? handsOnMinutes(task, cylinders)) * l.share) / shares, l.wait === 'task' ? TASKS[task].wait : l.wait ?? 0);
+  }
+  if (access.has('run')) {
+    add({ key: 'run', text: 'Run it five minutes on cooling water, cowl off: the stream soon and strong, filter and drain screw dry', detail: 'No stream within half a minute: stop it.', share: 1, stance: 'level', after: BEFORE_RUN, gate: 'cooling stream', readings: ['stream'], caution: 'Never without cooling water, in the open: exhaust gas kills. Nobody near the propeller.' }, null, ACCESS_MINUTES.run - LEAK_LOOK, 0.5);
+  }
+  if (leaks) {
+    // Without a run the look is part of closing up.
+    const closing = access.has('run') ? null : raw.find((r) => r.id === name('cowl on')) ?? raw.find((r) => r.id === name('leg back')) ?? null;
+    if (closing) closing.minutes -= LEAK_LOOK;
+    add({ key: 'leaks', text: 'No leaks: filter, screws, joints, the leg and the water round it', share: 1, after: access.has('run') ? ['run'] : [], gate: 'no leaks', readings: ['leak'] }, null, access.has('run') || closing ? LEAK_LOOK : 0, 0);
+  }
+
+  const steps = raw.map(({ line: l, id, task, minutes, wait, after }): Step => {
+    const resolved = [...new Set(after.flatMap((a) => {
+      if (plain(a) === 'arrive') return ['arrive'];
+      const found = standsFor.get(plain(a));
+      return found === undefined || found === id ? [] : [a.endsWith(' started') ? `${found} started` : found];
+    }))];
+    const opened = task === null ? [] : accessOf(task, facts.traits).flatMap((k) => (k === 'run' ? [] : inForce(OPENING[k].open).map((o) => name(o.key)).slice(-1)));
+    return blank({
+      id, engineId, task, text: fillIn(l.text, figures), detail: l.detail === undefined ? null : fillIn(l.detail, figures), minutes, wait,
+      after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
+      stance: l.stance ?? null, twoPeople: l.twoPeople === 'always' || (l.twoPeople === 'heavy unit' && facts.traits.twoPersonUnit), gate: l.gate ?? null, caution: l.caution ?? null,
+      torque: l.torque ?? null, readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined), parts: l.parts ?? false,
+    });
+  });
+  closeAfterAll(steps, name, leaks);
+  return steps;
+}
+
+const CLOSES: [open: string, close: string][] = [['lower unit off', 'lower unit on'], ['propeller off', 'propeller on'], ['tilt', 'leg back'], ['side cover off', 'side cover on'], ['cowl off', 'cowl on']];
+const isClosing = (id: string, name: (key: string) => string) => CLOSES.some(([, close]) => id === name(close)) || id === name('leaks');
+
+/** What was opened is closed after everything that needed it open; what closes last comes last. */
+function closeAfterAll(steps: Step[], name: (key: string) => string, leaks: boolean): void {
+  const byId = new Map(steps.map((s) => [s.id, s]));
+  const descendants = (from: string): Set<string> => {
+    const found = new Set<string>([from]);
+    for (let grown = true; grown;) {
+      grown = false;
+      for (const s of steps) {
+        if (found.has(s.id) || !s.after.some((a) => found.has(plain(a)))) continue;
+        found.add(s.id);
+        grown = true;
       }
     }
-    if (access.has('lower unit')) {
-      const inside = [...last.filter((id) => id.includes('impeller/')), ...(has.has('gear-lube') ? [name('gear-lube/drain')] : [])];
-      add({
-        id: name('lower unit on'), engineId, text: 'Lower unit on: shift shaft, speed tube, water tube and splines meet; shift test: neutral spins, forward, reverse; cooling stream', minutes: ACCESS_MINUTES['lower unit'] * (1 - OPENING['lower unit'].share),
-        after: inside.length > 0 ? inside : [name('lower unit off')], twoPeople: true, gate: true, caution: 'A two-person lift. Nobody near the propeller when gears are tried.',
-      });
-      last.push(name('lower unit on'));
-      // Filled when it hangs again, so that the level is right.
-      const fill = steps.find((s) => s.id === name('gear-lube/fill'));
-      fill?.after.push(name('lower unit on'));
-    }
-    if (access.has('tilt')) {
-      add({ id: name('trim down'), engineId, text: 'Leg back where it was', minutes: ACCESS_MINUTES.tilt * (1 - OPENING.tilt.share), after: last.filter((id) => id.includes('gear-lube/') || id.includes('impeller/') || id.endsWith('lower unit on')) });
-      last.push(name('trim down'));
-    }
-    if (access.has('cowl')) {
-      add({ id: name('cowl on'), engineId, text: 'No leaks: look once more, then the cowl on', minutes: ACCESS_MINUTES.cowl * (1 - OPENING.cowl.share), after: [...last], gate: true });
-      last.push(name('cowl on'));
-    }
-    lastOfAll.push(...last);
+    return found;
+  };
+  const look = byId.get(name('leaks'));
+  if (look?.after.length === 0) look.after = steps.filter((s) => s.task !== null && CAN_LEAK.has(s.task)).map((s) => s.id);
+  for (const [open, close] of CLOSES) {
+    const closing = byId.get(name(close));
+    if (!closing) continue;
+    const after = descendants(name(close));
+    const own = [...descendants(name(open))].filter((id) => !after.has(id));
+    // The leg is closed up before the run, so the run does not wait for it the other way round.
+    closing.after = [...new Set([...closing.after, ...own, ...(leaks && (close === 'cowl on' || close === 'side cover on') ? [name('leaks')] : [])])].filter((id) => id !== closing.id);
+    // The cover of the side goes on before the cowl.
+    if (close === 'cowl on' && byId.has(name('side cover on'))) closing.after.push(name('side cover on'));
   }
-  add({ id: 'leave', text: 'Rags and pans out, waste to its streams, the card finished', minutes: VISIT_SETUP_MINUTES * 0.5, after: lastOfAll, gate: true, caution: 'Oil, fuel, filters and rags each to their own waste.' });
-  return steps;
 }

@@ -7,26 +7,26 @@ const task = (engineId: number, kind: (typeof TASK_KINDS)[number], cylinders = 4
 
 describe('minutes of a visit, by the formulas of the plan problem', () => {
   test('oil and filter share the cowl', () => {
-    // hands = 15 set-up + 8 cowl + 25 + 10 = 58; oil's chain = 15 + 8 + 25 + 20 draining = 68.
-    expect(visitMinutes([task(1, 'engine-oil'), task(1, 'oil-filter')])).toMatchObject({ hands: 58, elapsed: 68 });
+    // hands = 15 set-up + 8 cowl + 7 run + 25 + 10 = 65; oil's chain = 15 + 8 + 7 + 25 + 20 draining = 75.
+    expect(visitMinutes([task(1, 'engine-oil'), task(1, 'oil-filter')])).toMatchObject({ hands: 65, elapsed: 75 });
   });
   test('twins drain beside each other: shorter than twice one engine', () => {
     const one = visitMinutes([task(1, 'engine-oil')]).elapsed;
     const two = visitMinutes([task(1, 'engine-oil'), task(2, 'engine-oil')]);
-    // hands = 15 + 2 x (8 + 25) = 81, longer than the chain of 68.
-    expect(two.elapsed).toBe(81);
+    // hands = 15 + 2 x (8 + 7 + 25) = 95, longer than the chain of 75.
+    expect(two.elapsed).toBe(95);
     expect(two.elapsed).toBeLessThan(2 * one);
-    expect(two.saved).toBe(2 * one - 81);
+    expect(two.saved).toBe(2 * one - 95);
   });
   test('gear lube with the lower unit off needs its tilt only once', () => {
-    // 15 + tilt 5 + lower unit 45 + 50 + 20.
-    expect(visitMinutes([task(1, 'impeller'), task(1, 'gear-lube')]).hands).toBe(135);
+    // 15 + tilt 5 + lower unit 45 + run 7 + 50 + 20.
+    expect(visitMinutes([task(1, 'impeller'), task(1, 'gear-lube')]).hands).toBe(142);
   });
   test('plugs by the cylinder', () => {
     expect(visitMinutes([task(1, 'spark-plugs', 6)]).hands - visitMinutes([task(1, 'spark-plugs', 4)]).hands).toBe(10);
   });
   test('pace stretches the work, not the draining', () => {
-    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 48 + 20);
+    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 55 + 20);
   });
   test('nothing takes no time', () => { expect(visitMinutes([])).toEqual({ hands: 0, elapsed: 0, saved: 0 }); });
 

@@ -36,8 +36,9 @@ export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, pe
       touched ||= leaves < MINUTES && comes > 0;
       const common = { boatId: boat.id, boatName: facts.boatName, baseId: facts.baseId, berth: null };
       const dues = duesOf.get(boat.id) ?? [];
+      const held = boat.engines.flatMap((e) => e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)));
       if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(dues, first) });
-      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...outState(dues, visits.get(boat.id), leaves) });
+      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...(held.length > 0 ? { state: 'held' as const, text: `held. ${held.join(' ')}` } : outState(dues, visits.get(boat.id), leaves)) });
     }
     if (touched) out++;
   }

@@ -2,18 +2,20 @@ import type { DayPerson, DayReply, DayVisit } from '@diurna/contract/day';
 import type { JobSummary } from '@diurna/contract/jobs';
 import { minuteInZone } from '@diurna/core/calendar';
 import { Board, dayLine, hindranceText, workOn, type LineVisit, type PlannedVisit } from '@diurna/core/planner';
-import { ACCESS_MINUTES, TASKS } from '@diurna/core/service';
-import { visitMinutes, VISIT_SETUP_MINUTES } from '@diurna/core/visit';
-import { and, asc, eq, inArray, ne } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { ACCESS_MINUTES, accessOf, TASKS } from '@diurna/core/service';
+import { visitMinutes, VISIT_SETUP_MINUTES, type VisitTask } from '@diurna/core/visit';
+import { and, asc, eq, isNull, ne } from 'drizzle-orm';
+import { tables } from '../db/index.ts';
+import { holdsWhere } from '../findings/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { jobSummaries, partsOfTasks } from '../jobs/index.ts';
 import { readBoard, readYard, todayOfBook } from '../planner/index.ts';
 import { workers, type FleetMemory } from '../service/index.ts';
+import { visitTasks } from '../visit/index.ts';
 import { boatsOf } from './boats.ts';
 import { mattersOf } from './matters.ts';
 
-const { base, engine, engineModel, job } = tables;
+const { base, job } = tables;
 /** What is to be decided looks at places so many days ahead. */
 export const LOOK_AHEAD = 14;
 const MOST_JOBS = 500;
@@ -39,7 +41,8 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
       const board = mayDecide ? await readBoard(db, memory, { from: query.day, days: LOOK_AHEAD, baseId, fromNow: true }) : null;
       const whole = ahead ? await readBoard(db, memory, { from: query.day, days: 1, baseId, fromNow: false }) : null;
       const troubles = whole ? troublesOf(whole.problem, whole.standing, new Map(people.map((p) => [String(p.id), p.name]))) : new Map<number, string>();
-      const cylinders = await cylindersOf(db, jobs);
+      const tasksOf = await visitTasks(db, jobs.flatMap((j) => j.tasks.map((t) => t.engineId)));
+      const holds = mayDecide ? await holdsWhere(db, and(isNull(tables.hold.releasedAt), baseId === null ? undefined : eq(tables.boat.baseId, baseId))) : [];
       const paceOf = new Map(people.map((p) => [p.id, p.pace]));
       const yardBases = new Map(facts.bases.map((b) => [b.id, b]));
       const windowsOf = new Map(whole?.problem.boats.map((b) => [Number(b.id), b.free[0] ?? []]) ?? []);
@@ -47,7 +50,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
         const own = jobs.filter((j) => j.technicianId === p.id);
         const f = facts.people.find((x) => x.id === p.id);
         const work = f ? workOn(f, yardBases, query.day) : null;
-        const visits = own.map((j) => visitOf(j, cylinders, paceOf.get(p.id) ?? 1, troubles.get(j.id) ?? null));
+        const visits = own.map((j) => visitOf(j, tasksOf(j.tasks), paceOf.get(p.id) ?? 1, troubles.get(j.id) ?? null));
         const at = work ? { from: work.shift.from, to: work.shift.to, hard: work.shift.to + (f?.overtimeMinutes ?? 0) } : { from: 480, to: 1020, hard: 1440 };
         const line = dayLine(visits.map((v): LineVisit => ({ id: String(v.jobId), minutes: v.minutes, start: v.start, windows: v.trouble || !ahead ? [{ from: at.from, to: 1440 }] : windowsOf.get(v.boatId) ?? [] })), at);
         for (const v of visits) v.start = line.starts.get(String(v.jobId)) ?? null;
@@ -70,7 +73,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
         }),
         boats: boats.list, boatsOut: boats.out,
         kits: kits.filter((k) => k.lines.length > 0 || k.unknown.length > 0).sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999)),
-        matters: board ? await mattersOf(db, board, lines, today) : null,
+        matters: board ? await mattersOf(db, board, lines, today, holds) : null,
       };
       return reply;
     },
@@ -86,17 +89,11 @@ function troublesOf(problem: ConstructorParameters<typeof Board>[0], standing: r
   }));
 }
 
-async function cylindersOf(db: Db, jobs: readonly JobSummary[]): Promise<Map<number, number>> {
-  const ids = [...new Set(jobs.flatMap((j) => j.tasks.map((t) => t.engineId)))];
-  if (ids.length === 0) return new Map();
-  const rows = await db.select({ id: engine.id, cylinders: engineModel.cylinders }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(engine.id, ids));
-  return new Map(rows.map((r) => [r.id, r.cylinders]));
-}
-
-function visitOf(j: JobSummary, cylinders: ReadonlyMap<number, number>, pace: number, trouble: string | null): DayVisit {
-  const { hands, elapsed } = visitMinutes(j.tasks.map((t) => ({ engineId: t.engineId, task: t.task, cylinders: cylinders.get(t.engineId)! })), pace);
+function visitOf(j: JobSummary, work: readonly VisitTask[], pace: number, trouble: string | null): DayVisit {
+  const { hands, elapsed } = visitMinutes(work, pace);
   // The longest drain begins when its engine is open; the order of steps comes with the card.
-  const draining = j.tasks.map((t) => TASKS[t.task]).filter((t) => t.wait > 0).sort((a, b) => b.wait - a.wait)[0];
+  const longest = work.filter((t) => TASKS[t.task].wait > 0).sort((a, b) => TASKS[b.task].wait - TASKS[a.task].wait)[0];
+  const draining = longest && { wait: TASKS[longest.task].wait, access: accessOf(longest.task, longest.engine?.facts.traits).filter((a) => a !== 'run') };
   const opened = draining ? pace * (VISIT_SETUP_MINUTES + draining.access.reduce((sum, a) => sum + ACCESS_MINUTES[a], 0)) : 0;
   return {
     jobId: j.id, version: j.version, boatId: j.boatId, boatName: j.boatName, baseId: j.baseId, baseName: j.baseName, berth: j.berth, status: j.status, pinned: j.pinned, start: j.startMinute, minutes: elapsed, hands: pace * hands,

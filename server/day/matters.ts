@@ -1,4 +1,5 @@
 import type { DayPerson, Matter } from '@diurna/contract/day';
+import type { HoldRow } from '@diurna/contract/findings';
 import type { BoardReply } from '@diurna/contract/planner';
 import { addDays, dayNumber, type Day } from '@diurna/core/calendar';
 import { engineName } from '@diurna/core/fleet';
@@ -20,7 +21,7 @@ const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floo
  * Every matter that needs a person, worst first, each with options worked out on the board of the next two
  * weeks. Costs are against the cheapest option, so that the figures can be compared as they stand.
  */
-export async function mattersOf(db: Db, board: BoardReply, people: readonly DayPerson[], today: Day): Promise<Matter[]> {
+export async function mattersOf(db: Db, board: BoardReply, people: readonly DayPerson[], today: Day, holds: readonly HoldRow[]): Promise<Matter[]> {
   const plan = new Board(board.problem, board.standing);
   const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
   const matters: Matter[] = [];
@@ -29,6 +30,17 @@ export async function mattersOf(db: Db, board: BoardReply, people: readonly DayP
   const keysOf = (tasks: readonly string[]) => tasks.map(planTaskOf);
   const joined = (o: Offer, boat: string) => board.standing.find((s) => s.boat === boat && s.day === o.day);
   const to = (o: Offer) => ({ day: addDays(board.firstDay, o.day), technicianId: Number(o.technician), startMinute: null });
+
+  // 0. Engines that are held, those whose boat goes out soon first.
+  for (const h of holds) {
+    const hire = board.boats[String(h.boatId)]?.hires.find(([out]) => out > 0);
+    const soon = hire !== undefined && hire[0] < GOING_DAYS + 1;
+    matters.push({
+      key: `hold ${h.id}`, weight: soon ? 'now' : 'soon', state: 'over', title: `${engineName(h.boatName, h.position)} is held${hire ? ` and goes out ${dayWord(addDays(board.firstDay, Math.floor(hire[0])), today)} ${clock(Math.round((hire[0] % 1) * 1440))}` : ''}`,
+      text: `${h.why} ${h.missing.length === 0 ? 'Its checks are in the log: look at it and let it go, or keep it.' : `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.`}`,
+      options: [{ label: h.missing.length === 0 ? 'Look and let it go' : 'Look at the engine', cost: null, act: { kind: 'look', to: `/fleet/engines/${h.engineId}` } }, { label: 'Leave it held', cost: null, act: { kind: 'leave' } }],
+    });
+  }
 
   // 1. Cards that cannot be done as they stand today.
   for (const p of people) {

@@ -19,6 +19,7 @@ const columnsOf = (m: ModelEdit) => ({
   maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
   sumpValue: m.sump?.value ?? null, sumpUnit: m.sump?.unit ?? null,
   gearValue: m.gearCase?.value ?? null, gearUnit: m.gearCase?.unit ?? null,
+  ...(m.traits !== undefined && { traits: Object.fromEntries(Object.entries(m.traits).filter(([, value]) => value !== undefined && value !== null)) }),
 });
 
 /** Models with their rules and how many engines there are of each. */
@@ -31,7 +32,7 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   const counts = new Map(engines.rows.map((r) => [r.model_id, r.n]));
   return models.map((m) => ({
     id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
-    sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
+    sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit), traits: m.traits,
     rules: rules.filter((r) => r.modelId === m.id).map(({ modelId: _, ...rule }) => rule),
     engines: counts.get(m.id) ?? 0,
   }));

@@ -1,6 +1,6 @@
 import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
 import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
-import { and, asc, count, eq, gt, gte, isNull, lt, type SQL } from 'drizzle-orm';
+import { and, asc, count, eq, gt, gte, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
@@ -12,11 +12,11 @@ import { lockHires, overlapping, writeCalendar } from './write-hires.ts';
 export { readCalendar } from './calendar-file.ts';
 export { followFeeds, readFeedsDue } from './feeds.ts';
 
-const { hire, hireFeed, boat, base } = tables;
+const { hire, hireFeed, boat, base, person } = tables;
 const PAGE = 500;
 const LONGEST_DAYS = 400;
 
-type Names = 'listHires' | 'addHire' | 'editHire' | 'cancelHire' | 'previewCalendar' | 'importCalendar' | 'listFeeds' | 'addFeed' | 'editFeed' | 'readFeed';
+type Names = 'letGo' | 'listHires' | 'addHire' | 'editHire' | 'cancelHire' | 'previewCalendar' | 'importCalendar' | 'listFeeds' | 'addFeed' | 'editFeed' | 'readFeed';
 
 interface Edit { boatId: number; outDay: string; outTime: string; backDay: string; backTime: string; reference: string | null }
 
@@ -40,6 +40,11 @@ async function overlapsText(tx: Tx, fields: { boatId: number; outAt: Date; backA
   return found.map((o) => `${spanText(o.outAt, o.backAt, zone)}${o.reference ? ` (${o.reference})` : ''}`);
 }
 
+/** Why a boat may not go, one line for each reason; empty = nothing holds it. */
+export function heldOf(memory: FleetMemory, boatId: number): string[] {
+  return (memory.boats.get(boatId)?.engines ?? []).flatMap((e) => e.held.map((why) => (e.position === 'single' ? why : `${e.position[0]!.toUpperCase()}${e.position.slice(1)}: ${why}`)));
+}
+
 export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
   const zoneOfBase = async (db: Db | Tx, baseId: number) => {
     const [found] = await db.select({ timeZone: base.timeZone }).from(base).where(eq(base.id, baseId));
@@ -48,6 +53,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
   };
   return {
     async listHires({ db, query }) {
+      await memory.refresh();
       const zones = await db.select({ timeZone: base.timeZone }).from(base);
       // Days begin at different instants at different bases: from the first of them to the last.
       const starts = zones.map((z) => instantInZone(query.from, 0, z.timeZone).getTime());
@@ -62,13 +68,14 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         query.cancelled === 'yes' ? undefined : isNull(hire.cancelledAt),
       );
       const [rows, [total]] = await Promise.all([
-        db.select({ h: hire, boatName: boat.name, baseId: boat.baseId, timeZone: base.timeZone, feed: hireFeed.name })
-          .from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).innerJoin(base, eq(base.id, boat.baseId)).leftJoin(hireFeed, eq(hireFeed.id, hire.feedId))
+        db.select({ h: hire, boatName: boat.name, baseId: boat.baseId, timeZone: base.timeZone, feed: hireFeed.name, letGoBy: person.name })
+          .from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).innerJoin(base, eq(base.id, boat.baseId)).leftJoin(hireFeed, eq(hireFeed.id, hire.feedId)).leftJoin(person, eq(person.id, hire.letGoBy))
           .where(where).orderBy(asc(hire.outAt), asc(hire.id)).limit(PAGE).offset((query.page - 1) * PAGE),
         db.select({ n: count() }).from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).where(where),
       ]);
       return {
-        rows: rows.map(({ h, boatName, baseId, timeZone, feed }): Hire => ({
+        rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy }): Hire => ({
+          letGo: h.letGoAt ? { at: h.letGoAt.toISOString(), by: letGoBy } : null, held: h.letGoAt ? [] : heldOf(memory, h.boatId),
           id: h.id, boatId: h.boatId, boatName, baseId, out: h.outAt.toISOString(), back: h.backAt.toISOString(),
           outDay: dayInZone(h.outAt, timeZone), outTime: clockInZone(h.outAt, timeZone), backDay: dayInZone(h.backAt, timeZone), backTime: clockInZone(h.backAt, timeZone),
           madeAt: h.madeAt?.toISOString() ?? null, reference: h.reference, source: feed ?? (h.uid === null ? null : 'calendar file'), fromFeed: h.feedId !== null,
@@ -85,6 +92,24 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         const [row] = await tx.insert(hire).values({ ...fields, madeAt: memory.now() }).returning();
         await audit({ act: 'added', subject: 'hire', subjectId: row!.id, title: boatName, after: { hire: spanText(fields.outAt, fields.backAt, timeZone), reference: fields.reference } });
         return { id: row!.id, version: row!.version, overlaps };
+      }),
+
+    letGo: ({ params, body, write, who }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, hire, params.id, body.version, 'hire');
+        if (before.cancelledAt !== null) throw new HttpProblem(409, 'This hire was called off. Nothing goes out on it.');
+        if (before.letGoAt !== null) throw new HttpProblem(409, 'The boat was let go already.');
+        const [boatRow] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
+        // Asked of the book itself, not of this process's memory: a hold put on a moment ago counts.
+        const { rows: held } = await tx.execute<{ why: string }>(sql`
+          select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId} and not e.retired and h.released_at is null
+          union all
+          select f.seen || ' To be decided on the card.' from finding f join engine e on e.id = f.engine_id join job j on j.id = f.job_id
+          where e.boat_id = ${before.boatId} and not e.retired and f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled'`);
+        if (held.length > 0) throw new HttpProblem(409, `${boatRow!.name} is held and does not go out. ${held.map((h) => h.why).join(' ')} A coordinator lets it go once the checks are done.`, held.map((h) => ({ path: 'held', text: h.why })));
+        const [row] = await tx.update(hire).set({ letGoAt: memory.now(), letGoBy: who.id, ...nextVersion(hire) }).where(eq(hire.id, params.id)).returning();
+        await audit({ act: 'changed', subject: 'hire', subjectId: params.id, title: boatRow!.name, after: { letGo: true } });
+        return { id: row!.id, version: row!.version };
       }),
 
     editHire: ({ params, body, write }) =>

@@ -5,12 +5,15 @@ import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { lifeHours } from '@diurna/core/usage';
 import { visitMinutes } from '@diurna/core/visit';
-import { and, asc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
+import { findingsWhere, followUpsOf, holdsWhere } from '../findings/index.ts';
 import { fitmentsOf, onHandByPart } from '../stores/index.ts';
 import { recentReadings } from '../usage/index.ts';
+import { learnedMinutes, visitTaskOf, workOfJobs } from '../visit/index.ts';
+import { entriesOf, findingEngines, namesOf } from './entries.ts';
 
 const { job, jobTask, boat, base, person, engine, engineModel, part, meter } = tables;
 
@@ -20,12 +23,13 @@ export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: n
     .from(job).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(base, eq(base.id, boat.baseId)).innerJoin(person, eq(person.id, job.technicianId))
     .where(where).orderBy(asc(job.day), asc(person.name), asc(job.id)).limit(limit).offset(offset);
   if (jobs.length === 0) return [];
-  const tasks = await db.select({ t: jobTask, position: engine.position, cylinders: engineModel.cylinders })
+  const learned = await learnedMinutes(db);
+  const tasks = await db.select({ t: jobTask, position: engine.position, m: engineModel })
     .from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
     .where(inArray(jobTask.jobId, jobs.map(({ j }) => j.id)));
   return jobs.map(({ j, boatName, berth, baseId, baseName, technician }) => {
     const own = tasks.filter(({ t }) => t.jobId === j.id).sort((a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task));
-    const minutes = visitMinutes(own.map(({ t, cylinders }) => ({ engineId: t.engineId, task: t.task, cylinders })));
+    const minutes = visitMinutes(own.map(({ t, m }) => visitTaskOf(t.engineId, t.task, m, learned)));
     return {
       id: j.id, version: j.version, boatId: j.boatId, boatName, berth, baseId, baseName, technicianId: j.technicianId, technician,
       day: j.day, status: j.status, startMinute: j.startMinute, pinned: j.pinned,
@@ -81,7 +85,15 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
   const [summary] = await jobSummaries(db, eq(job.id, id), 1, 0);
   if (!summary) throw notFound('job');
   const engineIds = [...new Set(summary.tasks.map((t) => t.engineId))];
-  const [[row], [settings], parts, engines, recent, used] = await Promise.all([
+  const [work, record, findings, holds, followUps, waste, engineFacts] = await Promise.all([
+    workOfJobs(db, [id]), entriesOf(db, id), findingsWhere(db, and(eq(tables.finding.jobId, id), ne(tables.finding.state, 'withdrawn'))),
+    engineIds.length === 0 ? [] : holdsWhere(db, and(inArray(tables.hold.engineId, engineIds), isNull(tables.hold.releasedAt))), followUpsOf(db, engineIds),
+    db.select({ stream: tables.wasteEntry.stream, quantity: sql<string>`sum(${tables.wasteEntry.quantity})`, measured: sql<boolean>`bool_and(${tables.wasteEntry.measured})` }).from(tables.wasteEntry).where(eq(tables.wasteEntry.jobId, id)).groupBy(tables.wasteEntry.stream),
+    findingEngines(db, id),
+  ]);
+  const own = work.get(id)!;
+  const order = own.order();
+  const [[row], [settings], parts, engines, recent, used, people] = await Promise.all([
     db.select().from(job).where(eq(job.id, id)),
     db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
     partsOfTasks(db, summary.tasks, summary.baseId),
@@ -92,6 +104,7 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
       select m.part_id, p.number, p.name, p.unit, -sum(m.quantity) as quantity, bool_or(m.below_zero) as below_zero
       from stock_movement m join part p on p.id = m.part_id where m.job_id = ${id}
       group by m.part_id, p.number, p.name, p.unit having sum(m.quantity) <> 0 order by p.number`),
+    namesOf(db, [...new Set(record.map((e) => e.by))]),
   ]);
   return {
     ...summary,
@@ -102,7 +115,7 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
         const own = recent.get(e.id) ?? [];
         const last = own.at(-1);
         return {
-          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`, cylinders: m.cylinders,
+          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`, cylinders: m.cylinders, powerHp: m.powerHp, stroke: m.stroke, traits: m.traits, firstOil: engineFacts.find((f) => f.id === e.id)?.firstOil ?? false,
           sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
           meter: t ? { id: t.id, offset: t.hoursOffset, lastCount: last ? lifeHours(-t.hoursOffset, last.hours) : null, lastDay: last?.day ?? null } : null,
           recent: own,
@@ -112,5 +125,7 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
     ...parts,
     used: used.rows.map((u) => ({ partId: u.part_id, number: u.number, name: u.name, unit: u.unit, quantity: Number(u.quantity), belowZero: u.below_zero })),
     shelfPolicy: settings?.policy ?? 'refuse',
+    steps: order.steps, elapsed: order.elapsed, entries: record, people, findings, holds, followUps, basis: own.basis,
+    waste: waste.map((w) => ({ stream: w.stream, quantity: Number(w.quantity), measured: w.measured })).filter((w) => w.quantity !== 0),
   };
 }

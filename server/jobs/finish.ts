@@ -1,4 +1,8 @@
-import { dayInZone } from '@diurna/core/calendar';
+import { dayInZone, type Day } from '@diurna/core/calendar';
+import { millilitresOf, WASTE_STREAMS, wasteCounted, type ReadingValue, type WasteStream } from '@diurna/core/findings';
+import { TASKS, type TaskKind } from '@diurna/core/service';
+import { toMillilitres } from '@diurna/core/units';
+import { actualMinutes, foldCard, readingsOf, visitSteps, type CardState, type Step } from '@diurna/core/visit';
 import type { finishJob } from '@diurna/contract/jobs';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -7,9 +11,12 @@ import type { AuditLine, Who } from '../http/api.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { lockShelves, takeParts } from '../stores/index.ts';
+import { findingsWhere, followUpsOf } from '../findings/index.ts';
 import { recentReadings, writeReadings } from '../usage/index.ts';
+import { workOfJobs, type CardWork } from '../visit/index.ts';
+import { entriesOf } from './entries.ts';
 
-const { job, jobTask, boat, base, serviceEntry, stockMovement } = tables;
+const { job, jobTask, boat, base, serviceEntry, stockMovement, followUp, wasteEntry, finding } = tables;
 type Finish = z.output<typeof finishJob>;
 type Audit = (line: AuditLine) => Promise<void>;
 
@@ -46,17 +53,26 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   const today = dayInZone(now, place.zone);
   const doneOn = before.day < today ? before.day : today;
 
+  const work = (await workOfJobs(tx, [id])).get(id)!;
+  const state = foldCard(await entriesOf(tx, id));
+  await refuseUnfinished(tx, id, work, state, done);
+
   if (body.hours.some((h) => !tasks.some((t) => t.engineId === h.engineId))) throw faulty('hours', 'Hours were sent for an engine that is not on this card.');
   await writeReadings(tx, body.hours, { source: 'job', personId: who.id, now, path: 'hours' });
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
+  const took = actualMinutes(work.steps, state);
   const entries = await tx.insert(serviceEntry)
     .values(done.map((t) => ({
+      minutes: took.get(key(t)) ?? null,
       engineId: t.engineId, task: t.task, doneOn, hours: hoursNow.get(t.engineId)?.at(-1)?.hours ?? null, personId: who.id, jobId: id,
       volumeValue: t.volume?.value ?? null, volumeUnit: t.volume?.unit ?? null, remark: body.remark || null,
     })))
     .returning({ id: serviceEntry.id });
   const belowZero = await takeParts(tx, body.parts, { baseId: place.baseId, jobId: id, personId: who.id, reason: 'used', note: null, belowZero: body.belowZero, now });
+
+  await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
+  await askForFirstOuting(tx, id, done);
 
   for (const t of tasks) {
     await tx.update(jobTask).set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
@@ -68,6 +84,71 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
     after: { doneOn, done: done.map(key), left: body.tasks.filter((t) => !t.done).map(key), hours: body.hours, parts: body.parts, belowZero, entries: entries.map((e) => e.id), remark: body.remark },
   });
   return { id, version: row!.version };
+}
+
+interface DoneTask { engineId: number; task: TaskKind }
+
+/** A job is not finished while a gate is not confirmed, a finding not decided, or two entries contradict each other. */
+async function refuseUnfinished(tx: Tx, id: number, work: CardWork, state: CardState, done: readonly DoneTask[]): Promise<void> {
+  if (state.open.length > 0) throw new HttpProblem(409, 'Two entries on this card contradict each other. Settle which one counts, then finish.');
+  const open = (await findingsWhere(tx, and(eq(finding.jobId, id), eq(finding.state, 'open')))).filter((f) => f.weight !== 'watch');
+  const stop = open.find((f) => f.weight === 'stop');
+  if (stop) throw new HttpProblem(409, `${stop.seen} ${stop.does}`);
+  if (open.length > 0) throw new HttpProblem(409, `Say first what becomes of what was found: ${open.map((f) => f.seen).join(' ')}`);
+  const missing = gatesMissing(work, state, done);
+  if (missing.length > 0) throw new HttpProblem(409, `Not confirmed yet: ${missing.map((s) => s.gate!).filter((g, i, all) => all.indexOf(g) === i).join(', ')}. A person confirms each before the boat goes back on hire.`, missing.map((s) => ({ path: s.id, text: s.text })));
+}
+
+/** Gates of the work that was done which nobody confirmed. */
+function gatesMissing(work: CardWork, state: CardState, done: readonly DoneTask[]): Step[] {
+  const doing = work.tasks.filter((t) => done.some((d) => d.engineId === t.engineId && d.task === t.task));
+  const wanted = new Set(visitSteps(doing).filter((s) => s.gate !== null).map((s) => s.id));
+  // What the card was issued with counts; the gates themselves are the same in every version.
+  return work.steps.filter((s) => s.gate !== null && (wanted.has(s.id) || (s.task !== null && doing.some((t) => t.engineId === s.engineId && t.task === s.task))) && !state.ticks.has(s.id));
+}
+
+/** What goes to the waste: as measured on the card, else what the work takes out. */
+async function bookWaste(tx: Tx, jobId: number, baseId: number, day: Day, done: readonly DoneTask[], work: CardWork, state: CardState, personId: number, now: Date): Promise<void> {
+  const lines = wasteOf(done, work, readingsOf(state)).filter((w) => w.quantity > 0);
+  if (lines.length > 0) await tx.insert(wasteEntry).values(lines.map((w) => ({ jobId, baseId, day, personId, at: now, ...w })));
+}
+
+/** Waste by stream: the figure typed for the stream; else old oil as it was measured coming out, or the label's volume; filters by the piece. */
+export function wasteOf(done: readonly DoneTask[], work: Pick<CardWork, 'tasks'>, readings: Record<string, ReadingValue>): { stream: WasteStream; quantity: number; measured: boolean }[] {
+  const sums = new Map<WasteStream, { quantity: number; measured: boolean }>();
+  const add = (stream: WasteStream, quantity: number, measured: boolean) => {
+    const known = sums.get(stream);
+    sums.set(stream, { quantity: (known?.quantity ?? 0) + quantity, measured: (known?.measured ?? true) && measured });
+  };
+  for (const { engineId, task } of done) {
+    const engine = work.tasks.find((t) => t.engineId === engineId)?.engine;
+    if (task === 'engine-oil') {
+      const out = readings[`${engineId} oil out`];
+      const ml = out && 'value' in out ? millilitresOf(out) : null;
+      if (ml !== null) add('used oil', ml, true);
+      else if (engine?.sump) add('used oil', toMillilitres(engine.sump.value, engine.sump.unit), false);
+    }
+    if (task === 'gear-lube' && engine?.gearCase) add('gear lube', toMillilitres(engine.gearCase.value, engine.gearCase.unit), false);
+    if (task === 'oil-filter' || task === 'fuel-filter' || task === 'separator') add('filters', 1, true);
+  }
+  return WASTE_STREAMS.flatMap((stream) => {
+    const typed = readings[`0 waste#${stream}`];
+    if (typed && 'value' in typed) {
+      const quantity = wasteCounted(stream) ? typed.value : millilitresOf(typed);
+      return quantity === null ? [] : [{ stream, quantity: Math.round(quantity), measured: true }];
+    }
+    const known = sums.get(stream);
+    return known ? [{ stream, quantity: Math.round(known.quantity), measured: known.measured }] : [];
+  });
+}
+
+/** After service an engine is looked at again when the boat comes back from its first outing. */
+async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[]): Promise<void> {
+  const engineIds = [...new Set(done.filter((t) => TASKS[t.task].group !== 'season' && t.task !== 'look-over' && t.task !== 'first-outing').map((t) => t.engineId))];
+  const asked = new Set((await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId));
+  const fresh = engineIds.filter((engineId) => !asked.has(engineId));
+  const words = (engineId: number) => done.filter((t) => t.engineId === engineId).map((t) => TASKS[t.task].word.toLowerCase()).join(', ');
+  if (fresh.length > 0) await tx.insert(followUp).values(fresh.map((engineId) => ({ engineId, task: 'first-outing' as const, dueOn: null, jobId, why: `After ${words(engineId)}: level, leaks and the water round the leg.` })));
 }
 
 /**
@@ -99,6 +180,11 @@ export async function undo(tx: Tx, audit: Audit, id: number, version: number, re
     })));
   }
   await tx.update(jobTask).set({ state: 'open', onOpenJob: true }).where(eq(jobTask.jobId, id));
+  const booked = await tx.select({ stream: wasteEntry.stream, baseId: wasteEntry.baseId, day: wasteEntry.day, n: sql<string>`sum(${wasteEntry.quantity})` }).from(wasteEntry).where(eq(wasteEntry.jobId, id)).groupBy(wasteEntry.stream, wasteEntry.baseId, wasteEntry.day);
+  const back = booked.filter((w) => Number(w.n) !== 0);
+  if (back.length > 0) await tx.insert(wasteEntry).values(back.map((w) => ({ jobId: id, baseId: w.baseId, stream: w.stream, day: w.day, quantity: -Number(w.n), personId: who.id, at: now, note: reason })));
+  // What findings asked for stands; the look after the first outing goes with the work it was for.
+  await tx.update(followUp).set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: reason }).where(and(eq(followUp.jobId, id), isNull(followUp.findingId), isNull(followUp.calledOffAt)));
   const [row] = await tx.update(job).set({ status: 'open', finishedAt: null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
   await audit({ act: 'undone', subject: 'job', subjectId: id, title: place.name, before: { status: 'done', entries: entries.map((e) => e.id) }, after: { reason, partsReturned: taken.map((m) => ({ partId: m.partId, quantity: -m.quantity })) } });
   return { id, version: row!.version };

@@ -1,19 +1,22 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
-import { and, count, eq, gte, inArray, lte } from 'drizzle-orm';
+import { and, count, eq, gte, ilike, inArray, lte, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { jobSummaries, partsOfTasks, readCard } from './card.ts';
+import { keepEntries } from './entries.ts';
 import { finish, refuseOthersCard, undo } from './finish.ts';
+import { waitingIds, withProgress } from './progress.ts';
+import { versionsInForce, visitTasks } from '../visit/index.ts';
 
 export { jobSummaries, partsOfTasks } from './card.ts';
 
-const { job, jobTask, boat, base, person, engine, engineModel } = tables;
-type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'tickTask' | 'finishJob' | 'undoJob';
+const { job, jobTask, jobPhoto, boat, base, person, engine, engineModel, notice } = tables;
+type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'keepEntries' | 'jobPhoto' | 'handOver' | 'finishJob' | 'undoJob';
 interface TaskKey { engineId: number; task: TaskKind }
 
 /** The boat and the engines of the tasks, checked: all on this boat, all tasks known to the engine. */
@@ -22,7 +25,7 @@ async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[])
     .from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, boatId));
   if (!place) throw notFound('boat');
   if (place.retired) throw new HttpProblem(422, `${place.name} is retired. Take it back into the fleet first.`);
-  const engines = await tx.select({ id: engine.id, stroke: engineModel.stroke, cylinders: engineModel.cylinders })
+  const engines = await tx.select({ id: engine.id, stroke: engineModel.stroke })
     .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(and(eq(engine.boatId, boatId), eq(engine.retired, false)));
   const seen = new Set<string>();
   tasks.forEach((t, i) => {
@@ -32,7 +35,7 @@ async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[])
     if (seen.has(`${t.engineId} ${t.task}`)) throw faulty(`tasks.${i}.task`, 'The same task stands twice.');
     seen.add(`${t.engineId} ${t.task}`);
   });
-  return { place, cylinders: new Map(engines.map((e) => [e.id, e.cylinders])) };
+  return { place };
 }
 
 async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
@@ -46,7 +49,10 @@ async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
 export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
   return {
     async listJobs({ db, query }) {
+      const waiting = query.view === 'waiting' ? await waitingIds(db, memory, query.baseId ?? null) : null;
       const where = and(
+        waiting === null ? undefined : waiting.length === 0 ? sql`false` : inArray(job.id, waiting),
+        query.q ? inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(ilike(boat.name, `%${query.q}%`))) : undefined,
         query.from ? gte(job.day, query.from) : undefined,
         query.to ? lte(job.day, query.to) : undefined,
         query.technicianId === undefined ? undefined : eq(job.technicianId, query.technicianId),
@@ -58,14 +64,14 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         jobSummaries(db, where, query.size, (query.page - 1) * query.size),
         db.select({ n: count() }).from(job).where(where),
       ]);
-      return { rows, total: total!.n, page: query.page, size: query.size };
+      return { rows: await withProgress(db, rows, memory.now().getTime()), total: total!.n, page: query.page, size: query.size };
     },
 
     readJob: ({ db, params }) => readCard(db, params.id),
 
     async previewJob({ db, body }) {
-      const { place, cylinders } = await checkWork(db, body.boatId, body.tasks);
-      const minutes = visitMinutes(body.tasks.map((t) => ({ ...t, cylinders: cylinders.get(t.engineId)! })));
+      const { place } = await checkWork(db, body.boatId, body.tasks);
+      const minutes = visitMinutes((await visitTasks(db, body.tasks.map((t) => t.engineId)))(body.tasks));
       return { minutes: minutes.elapsed, savedMinutes: minutes.saved, ...(await partsOfTasks(db, body.tasks, place.baseId)) };
     },
 
@@ -75,7 +81,8 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
         const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day, startMinute: body.startMinute ?? null }).returning();
-        await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t })));
+        const versions = await versionsInForce(tx);
+        await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
         await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: place.name, after: { ...body, technician } });
         return { id: row!.id, version: row!.version };
       }),
@@ -89,9 +96,11 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         if (body.day < before.day && body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
         const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
-        await tx.insert(jobTask).values(body.tasks.map((t) => ({
-          jobId: params.id, ...t, state: old.find((o) => o.engineId === t.engineId && o.task === t.task)?.state ?? ('open' as const),
-        })));
+        const versions = await versionsInForce(tx);
+        await tx.insert(jobTask).values(body.tasks.map((t) => {
+          const was = old.find((o) => o.engineId === t.engineId && o.task === t.task);
+          return { jobId: params.id, ...t, state: was?.state ?? ('open' as const), templateVersion: was?.templateVersion ?? versions.get(t.task) ?? 1 };
+        }));
         const [row] = await tx.update(job).set({ technicianId: body.technicianId, day: body.day, startMinute: body.startMinute !== undefined ? body.startMinute : body.day === before.day && body.technicianId === before.technicianId ? before.startMinute : null, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
         await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place.name, before: { ...before, tasks: old }, after: { ...body, technician } });
         return { id: row!.id, version: row!.version };
@@ -107,17 +116,31 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         return { ok: true as const };
       }),
 
-    tickTask: ({ params, body, write, who }) =>
+    keepEntries: ({ params, body, write, who }) =>
       write(async (tx, audit) => {
-        const [found] = await tx.select().from(job).where(eq(job.id, params.id)).for('share');
-        if (!found) throw notFound('job');
-        refuseOthersCard(who, found.technicianId);
-        if (found.status !== 'open') throw new HttpProblem(409, 'This job is not open any more. Load it again.');
-        const [row] = await tx.update(jobTask).set({ state: body.ticked ? 'done' : 'open' })
-          .where(and(eq(jobTask.jobId, params.id), eq(jobTask.engineId, body.engineId), eq(jobTask.task, body.task))).returning();
-        if (!row) throw new HttpProblem(409, 'This task is not on the card any more. Load it again.');
-        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: TASKS[body.task].word, after: { engineId: body.engineId, task: body.task, ticked: body.ticked } });
-        return { ok: true as const };
+        const { kept, refused, lastSeq } = await keepEntries(tx, audit, params.id, body.entries, who, memory.now());
+        return { kept, refused, lastSeq };
+      }),
+
+    async jobPhoto({ db, params, res }) {
+      const [found] = await db.select().from(jobPhoto).where(eq(jobPhoto.id, params.id));
+      if (!found) throw notFound('picture');
+      res.set({ 'cache-control': 'private, max-age=86400', 'content-disposition': 'inline', 'x-content-type-options': 'nosniff' }).type(found.type).send(found.bytes);
+      return null;
+    },
+
+    handOver: ({ params, body, write, who }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, job, params.id, body.version, 'job');
+        refuseOthersCard(who, before.technicianId);
+        if (before.status !== 'open') throw new HttpProblem(409, 'Only an open card can be handed over.');
+        if (body.technicianId === before.technicianId) throw faulty('technicianId', 'The card is with them already. Choose somebody else.');
+        const technician = await checkTechnician(tx, body.technicianId);
+        const [place] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
+        const [row] = await tx.update(job).set({ technicianId: body.technicianId, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
+        await tx.insert(notice).values({ personId: body.technicianId, jobId: params.id, at: memory.now(), text: `${who.name.split(' ')[0]} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}` });
+        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place!.name, before: { technicianId: before.technicianId }, after: { technicianId: body.technicianId, technician, note: body.note } });
+        return { id: row!.id, version: row!.version };
       }),
 
     finishJob: ({ params, body, write, who }) => write((tx, audit) => finish(tx, audit, params.id, body, who, memory.now())),

@@ -1,6 +1,7 @@
 import { addDays, dayInZone, instantInZone, type Day } from '@diurna/core/calendar';
 import { TASKS, type Skill } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
+import { visitTasks } from '../visit/index.ts';
 import { and, asc, eq, gte, inArray, isNull } from 'drizzle-orm';
 import { default as ical, ICalEventStatus } from 'ical-generator';
 import { createHash, randomBytes } from 'node:crypto';
@@ -12,7 +13,7 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { lockShelves, refuseHalves } from '../stores/index.ts';
 
-const { base, boat, closedDay, engine, engineModel, job, jobTask, liftOut, part, partArrival, person, personException, personShift, setting, stockMovement } = tables;
+const { base, boat, closedDay, engine, job, jobTask, liftOut, part, partArrival, person, personException, personShift, setting, stockMovement } = tables;
 type Names =
   | 'readWorkCalendar' | 'editPersonWork' | 'addException' | 'removeException' | 'addClosedDay' | 'removeClosedDay' | 'importClosedDays' | 'addLiftOut' | 'removeLiftOut'
   | 'editPlanSettings' | 'listArrivals' | 'addArrival' | 'closeArrival' | 'giveCalendarKey' | 'personCalendar';
@@ -179,11 +180,12 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
       const from = addDays(memory.now().toISOString().slice(0, 10), -FEED_BACK_DAYS);
       const jobs = await db.select({ j: job, boatName: boat.name, berth: boat.berth, baseName: base.name, zone: base.timeZone }).from(job).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(base, eq(base.id, boat.baseId))
         .where(and(eq(job.technicianId, who.id), gte(job.day, from))).orderBy(asc(job.day)).limit(2000);
-      const tasks = jobs.length === 0 ? [] : await db.select({ t: jobTask, position: engine.position, cylinders: engineModel.cylinders }).from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(jobTask.jobId, jobs.map(({ j }) => j.id)));
+      const tasks = jobs.length === 0 ? [] : await db.select({ t: jobTask, position: engine.position }).from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).where(inArray(jobTask.jobId, jobs.map(({ j }) => j.id)));
+      const tasksOf = await visitTasks(db, tasks.map(({ t }) => t.engineId));
       const calendar = ical({ name: `Work of ${who.name}`, prodId: { company: 'Diurna', product: 'Day book', language: 'EN' } });
       for (const { j, boatName, berth, baseName, zone } of jobs) {
         const own = tasks.filter(({ t }) => t.jobId === j.id);
-        const minutes = visitMinutes(own.map(({ t, cylinders }) => ({ engineId: t.engineId, task: t.task, cylinders })), who.pace).elapsed;
+        const minutes = visitMinutes(tasksOf(own.map(({ t }) => t)), who.pace).elapsed;
         const words = own.map(({ t, position }) => `${position === 'single' ? '' : `${position}: `}${TASKS[t.task].word}`).join('\n');
         const common = { id: `job-${j.id}@diurna.example`, sequence: j.version, summary: `${boatName}: ${[...new Set(own.map(({ t }) => TASKS[t.task].word.toLowerCase()))].join(', ')}`, description: words, location: [baseName, berth && `berth ${berth}`].filter(Boolean).join(', '), status: j.status === 'cancelled' ? ICalEventStatus.CANCELLED : ICalEventStatus.CONFIRMED, stamp: memory.now() };
         // Written as instants: every calendar shows them on its own clock.

@@ -1,13 +1,14 @@
 import type { plannerRoutes } from '@diurna/contract/planner';
 import { dayNumber, type Day } from '@diurna/core/calendar';
 import { planTaskId } from '@diurna/core/planner';
-import { TASKS, taskApplies } from '@diurna/core/service';
+import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { eq, inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { nextVersion } from '../http/version.ts';
+import { versionsInForce } from '../visit/index.ts';
 import { lastAccepted, taskKeys } from './board.ts';
 import { dayAt, openJobs, type OpenJobRow } from './facts.ts';
 
@@ -66,6 +67,7 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     tell(old!.technicianId, `${boatOf.get(String(old!.boatId))?.name ?? 'A boat'} on ${dayWord(old!.day)} is called off.`);
     outcome.calledOff++;
   }
+  const versions = await versionsInForce(tx);
   for (const { job: old, visit } of pairs) {
     if (!visit) continue;
     const where = boatOf.get(visit.boat)!;
@@ -75,7 +77,7 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     const keys = taskKeys(visit);
     if (!old) {
       const [row] = await tx.insert(job).values({ boatId: where.id, ...values }).returning();
-      await tx.insert(jobTask).values(keys.map((t) => ({ jobId: row!.id, ...t })));
+      await tx.insert(jobTask).values(keys.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
       await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: where.name, after: { ...values, tasks: visit.tasks } });
       tell(technicianId, `${where.name} on ${dayWord(day)}: ${wordsOf(keys)}.`);
       outcome.added++;
@@ -88,7 +90,9 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
       continue;
     }
     const done = ticked.get(old.id)!.filter((t) => !keys.some((k) => k.engineId === t.engineId && k.task === t.task));
-    await tx.insert(jobTask).values([...keys.map((t) => ({ jobId: old.id, ...t, state: 'open' as const })), ...done.map((t) => ({ jobId: old.id, engineId: t.engineId, task: t.task, state: 'done' as const }))]);
+    // A task keeps the steps it was issued with; one that joins gets those of today.
+    const issued = (t: { engineId: number; task: TaskKind }) => old.tasks.find((o) => o.engineId === t.engineId && o.task === t.task)?.templateVersion ?? versions.get(t.task) ?? 1;
+    await tx.insert(jobTask).values([...keys.map((t) => ({ jobId: old.id, ...t, state: 'open' as const, templateVersion: issued(t) })), ...done.map((t) => ({ jobId: old.id, engineId: t.engineId, task: t.task, state: 'done' as const, templateVersion: issued(t) }))]);
     await tx.update(job).set({ ...values, ...nextVersion(job) }).where(eq(job.id, old.id));
     await audit({ act: 'changed', subject: 'job', subjectId: old.id, title: where.name, before: old, after: { ...values, tasks: visit.tasks } });
     if (old.technicianId !== technicianId) {

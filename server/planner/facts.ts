@@ -1,6 +1,6 @@
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
 import { bookedBetween, openBetween } from '@diurna/core/usage';
-import { dueDays, type TaskKind } from '@diurna/core/service';
+import { dueDays, handsOnMinutes, type TaskKind } from '@diurna/core/service';
 import type { YardFacts, YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
@@ -8,6 +8,7 @@ import { and, asc, eq, inArray, isNull, lte, sum } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { readHands, type EngineDue, type FleetMemory } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
+import { learnedMinutes } from '../visit/index.ts';
 
 const { boat, part, engineModel, setting, partArrival, stockMovement } = tables;
 
@@ -36,7 +37,8 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
   await memory.refresh();
   const now = memory.now();
   const lastDay = addDays(firstDay, days - 1);
-  const [settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
+  const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
+    learnedMinutes(db),
     db.select().from(setting), readHands(db, firstDay, lastDay),
     db.select().from(boat).where(and(eq(boat.retired, false), baseId === null ? undefined : eq(boat.baseId, baseId))).orderBy(asc(boat.id)),
     db.select({ id: part.id, priceMinor: part.priceMinor, unit: part.unit }).from(part), db.select().from(engineModel), fitmentsOf(db),
@@ -76,6 +78,7 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
     return {
       engineId: facts.id, boatId: facts.boatId, task: due.task, early: offset(on?.early ?? null), likely: offset(on?.likely ?? null), late: offset(on?.late ?? null),
       over: due.state === 'over', unknown: due.state === 'unknown', share: Math.max(0, due.share ?? 0), partsCost, parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
+      hands: learned.minutesFor(due.task, facts.modelId, null, handsOnMinutes(due.task, facts.cylinders)).minutes,
     };
   });
   const onHand = new Map<string, number>();
@@ -98,7 +101,7 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
         id: b.id, baseId: b.baseId, hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
         hires: (known?.hires ?? []).map((h) => [at(h.out), at(h.back)] as const).filter(([out, back]) => back > 0 && out < days * MINUTES),
         hireChance: Array.from({ length: days }, (_, d) => chanceOfHire(known, first + d)),
-        engines: (known?.engines ?? []).map((e) => ({ id: e.id, cylinders: e.cylinders })),
+        engines: (known?.engines ?? []).map((e) => ({ id: e.id, cylinders: e.cylinders, traits: e.traits })),
       };
     }),
     tasks,
@@ -145,7 +148,7 @@ export interface OpenJobRow {
   day: Day;
   startMinute: number | null;
   pinned: boolean;
-  tasks: { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left' }[];
+  tasks: { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left'; templateVersion: number }[];
 }
 
 /** Open jobs of these boats, with their tasks. */
@@ -155,7 +158,7 @@ export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<O
   if (jobs.length === 0) return [];
   const tasks = grouped(await db.select().from(jobTask).where(inArray(jobTask.jobId, jobs.map((j) => j.id))), (t) => t.jobId);
   return jobs.map(({ id, version, boatId, technicianId, day, startMinute, pinned }) => ({
-    id, version, boatId, technicianId, day, startMinute, pinned, tasks: (tasks.get(id) ?? []).map(({ engineId, task, state }) => ({ engineId, task, state })),
+    id, version, boatId, technicianId, day, startMinute, pinned, tasks: (tasks.get(id) ?? []).map(({ engineId, task, state, templateVersion }) => ({ engineId, task, state, templateVersion })),
   }));
 }
 

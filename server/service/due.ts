@@ -4,6 +4,7 @@ import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow, Outlook } from '@diurna/contract/service';
 import { sql } from 'drizzle-orm';
 import { shared, type Handlers } from '../http/api.ts';
+import { visitTasks } from '../visit/visit-tasks.ts';
 import { DueSelections } from './due-selection.ts';
 import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
 import { handsByDay } from './hands.ts';
@@ -59,25 +60,25 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
       await memory.refresh();
       const last = addDays(query.from, query.days - 1);
       const [tasks, hands] = await Promise.all([
-        db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task']; cylinders: number }>(sql`
-          select j.id, j.day, t.engine_id, t.task, m.cylinders
+        db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task'] }>(sql`
+          select j.id, j.day, t.engine_id, t.task
           from job j join boat b on b.id = j.boat_id join job_task t on t.job_id = j.id
-          join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
           where j.status <> 'cancelled' and j.day between ${query.from} and ${last}
             and (${query.baseId ?? null}::int is null or b.base_id = ${query.baseId ?? null}::int)`),
         handsByDay(db, query.from, query.days, query.baseId ?? null),
       ]);
-      const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task']; cylinders: number }[] }>();
+      const ready = await visitTasks(db, tasks.rows.map((t) => t.engine_id));
+      const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task'] }[] }>();
       for (const t of tasks.rows) {
         const job = jobs.get(t.id) ?? { day: t.day, tasks: [] };
-        job.tasks.push({ engineId: t.engine_id, task: t.task, cylinders: t.cylinders });
+        job.tasks.push({ engineId: t.engine_id, task: t.task });
         jobs.set(t.id, job);
       }
       const load = new Map<string, { jobs: number; minutes: number }>();
       for (const job of jobs.values()) {
         const on = load.get(job.day) ?? { jobs: 0, minutes: 0 };
         on.jobs++;
-        on.minutes += visitMinutes(job.tasks).elapsed;
+        on.minutes += visitMinutes(ready(job.tasks)).elapsed;
         load.set(job.day, on);
       }
       const limits = new Map<string, number>();

@@ -1,10 +1,10 @@
 import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
-import type { Position } from '@diurna/core/fleet';
+import { traitsOf, type ModelTraits, type Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
-import { ruleInForce, taskApplies, type LastDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
+import { openFollowUps, ruleInForce, taskApplies, type FollowUp, type LastDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
 import { crossingAfter, DAYS_BEHIND, forecastBoat, hiresExplainUse, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import type { Db, Tx } from '../db/index.ts';
 
 /** What the due dates of one engine are made of. */
 export interface EngineFacts {
@@ -37,6 +37,11 @@ export interface EngineFacts {
   programme: ProgrammeRule[];
   overrides: RuleOverride[];
   openJobs: Map<TaskKind, OpenJob>;
+  traits: ModelTraits;
+  /** Why it must not go out, one line each; what nobody has decided yet counts. */
+  held: string[];
+  /** Work asked for besides the programme that can be done now. */
+  followUps: FollowUp[];
 }
 
 /** The card a task stands on. */
@@ -57,7 +62,7 @@ export interface BoatFacts {
 
 interface FactsRow extends Record<string, unknown> {
   id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string; hemisphere: 'north' | 'south'; sand: boolean; salt: boolean;
-  model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
+  power_hp: string; traits: Partial<ModelTraits>; model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
   meter_id: number | null; hours_offset: string | null; last_day: string | null; last_hours: string | null;
 }
 
@@ -70,10 +75,10 @@ const numbers = (text: string) => text.split(' ').map(Number);
 export async function readEngines(db: Db, ids: number[] | null, now: Date): Promise<EngineFacts[]> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
-  const [facts, series, done, rules, open, book] = await Promise.all([
+  const [facts, series, done, rules, open, held, asked, book] = await Promise.all([
     db.execute<FactsRow>(sql`
       select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone, s.hemisphere,
-             e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, e.in_service_on, e.bought_new,
+             e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, m.power_hp, m.traits, e.in_service_on, e.bought_new,
              t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
       from engine e
       join boat b on b.id = e.boat_id and not b.retired
@@ -105,6 +110,12 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       select t.engine_id, t.task, j.id, j.day, p.name as technician
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
       where t.on_open_job and ${these(sql`t.engine_id`)}`),
+    db.execute<{ engine_id: number; why: string }>(sql`
+      select engine_id, why from hold where released_at is null and ${these(sql`engine_id`)}
+      union all
+      select f.engine_id, f.seen || ' To be decided on the card.' from finding f join job j on j.id = f.job_id
+      where f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled' and ${these(sql`f.engine_id`)}`),
+    readFollowUps(db, ids),
     readRuleBook(db),
   ]);
 
@@ -143,8 +154,29 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       programme, overrides,
       rules: programme.map((p) => ruleInForce(p, book.choices, overrides, row)),
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
+      traits: traitsOf({ powerHp: Number(row.power_hp), stroke: row.stroke, cylinders: row.cylinders, traits: row.traits }),
+      held: held.rows.filter((h) => h.engine_id === row.id).map((h) => h.why),
+      followUps: asked.get(row.id) ?? [],
     };
   });
+}
+
+/** Work asked for of these engines, or of all, that is not done and waits for nothing. */
+async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
+  const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
+  const { rows } = await db.execute<{ id: number; engine_id: number; task: TaskKind; due_on: Day | null; after_id: number | null; at: number; why: string }>(sql`
+    select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up where called_off_at is null and ${these(sql`engine_id`)} order by id`);
+  const engineIds = [...new Set(rows.map((r) => r.engine_id))];
+  if (engineIds.length === 0) return new Map();
+  const done = await db.execute<{ id: number; engine_id: number; task: TaskKind; at: number }>(sql`
+    select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
+    where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)
+      and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id and f.called_off_at is null)
+    order by s.id`);
+  return new Map(engineIds.map((engineId) => [engineId, openFollowUps(
+    rows.filter((r) => r.engine_id === engineId).map((r) => ({ id: r.id, task: r.task, dueOn: r.due_on, afterId: r.after_id, at: r.at, why: r.why })),
+    done.rows.filter((d) => d.engine_id === engineId),
+  ).filter((f) => f.waitsFor === null).map((f) => f.followUp)]));
 }
 
 /** The answers of the schools, and overrides with the places they hold for. */
@@ -153,7 +185,7 @@ export interface RuleBook {
   overrides: (RuleOverride & { baseId: number | null; boatId: number | null; engineId: number | null })[];
 }
 
-export async function readRuleBook(db: Db): Promise<RuleBook> {
+export async function readRuleBook(db: Db | Tx): Promise<RuleBook> {
   const [choices, overrides] = await Promise.all([
     db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`),
     db.execute<{ id: number; base_id: number | null; boat_id: number | null; engine_id: number | null; task: TaskKind; every_hours: string | null; every_months: number | null; reason: string; author: string | null }>(sql`

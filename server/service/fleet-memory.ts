@@ -1,6 +1,6 @@
-import { dayInZone, type Day } from '@diurna/core/calendar';
+import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import { POSITIONS } from '@diurna/core/fleet';
-import { dueState, worstFirst, type Due, type LastDone, type RuleInForce } from '@diurna/core/service';
+import { dueState, followUpDue, nextReturn, worstFirst, type Due, type LastDone, type RuleInForce } from '@diurna/core/service';
 import { learnHabits, type Habits } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
 import { prepared, type Db } from '../db/index.ts';
@@ -198,11 +198,21 @@ export function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day, rul
   const isNew: LastDone | null =
     facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
   const use = { lifeHours: facts.lifeHours, lastReadDay: facts.lastReadDay, ahead: boat.forecast && aheadOf(boat, facts) };
-  return rules.map((rule) => ({
-    facts,
-    rule,
-    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
-  }));
+  const dues = rules.map((rule): EngineDue => ({ facts, rule, due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today) }));
+  return facts.followUps.length === 0 ? dues : withAsked(dues, facts, boat, today);
+}
+
+/** Work asked for joins the programme's: of one task the nearer counts. */
+function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
+  for (const f of facts.followUps) {
+    const back = f.dueOn === null ? nextReturn(boat.hires, f.at) : null;
+    const due = followUpDue(f.task, back === null ? f.dueOn : dayInZone(new Date(back), facts.timeZone), facts.lastDone.get(f.task) ?? null, dayNumber(today));
+    const asked: EngineDue = { facts, due, rule: { task: f.task, everyHours: null, everyMonths: null, source: { is: 'asked', why: f.why }, shortened: null, shortenedMonths: null } };
+    const at = dues.findIndex((d) => d.due.task === f.task);
+    if (at < 0) dues.push(asked);
+    else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
+  }
+  return dues;
 }
 
 /** Numbers in names count as numbers: Tern 2 comes before Tern 10. */

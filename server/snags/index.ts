@@ -1,5 +1,6 @@
 import type { Snag } from '@diurna/contract/snags';
 import { dayInZone } from '@diurna/core/calendar';
+import { SYMPTOMS } from '@diurna/core/findings';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { tables } from '../db/index.ts';
@@ -19,6 +20,12 @@ const SIGNATURES: Record<string, (b: Buffer) => boolean> = {
   'image/webp': (b) => b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
 };
 
+/** The bytes of a picture; null when they are none of the formats taken. */
+export function pictureBytes(photo: { type: 'image/jpeg' | 'image/png' | 'image/webp'; base64: string }): Buffer | null {
+  const bytes = Buffer.from(photo.base64, 'base64');
+  return SIGNATURES[photo.type]!(bytes) ? bytes : null;
+}
+
 export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
     async listSnags({ db, query }) {
@@ -30,7 +37,7 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
           query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
         )).orderBy(desc(snag.at), desc(snag.id)).limit(MOST);
       return rows.map(({ s, boatName, baseId, position, by, closedBy, hasPhoto }): Snag => ({
-        id: s.id, version: s.version, boatId: s.boatId, boatName, baseId, engineId: s.engineId, position, day: s.day, text: s.text, hasPhoto, by, at: s.at.toISOString(),
+        id: s.id, version: s.version, boatId: s.boatId, boatName, baseId, engineId: s.engineId, position, day: s.day, text: s.text, symptom: s.symptom, hasPhoto, by, at: s.at.toISOString(),
         closed: s.closedAt === null ? null : { by: closedBy, at: s.closedAt.toISOString(), remark: s.closedRemark! },
       }));
     },
@@ -43,12 +50,12 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
           const [on] = await tx.select({ id: engine.id }).from(engine).where(and(eq(engine.id, body.engineId), eq(engine.boatId, body.boatId)));
           if (!on) throw faulty('engineId', 'This engine is not on the boat any more. Choose it again.');
         }
-        const bytes = body.photo ? Buffer.from(body.photo.base64, 'base64') : null;
-        if (body.photo && bytes && !SIGNATURES[body.photo.type]!(bytes)) throw faulty('photo', 'The picture cannot be read. Take it again.');
+        const bytes = body.photo ? pictureBytes(body.photo) : null;
+        if (body.photo && bytes === null) throw faulty('photo', 'The picture cannot be read. Take it again.');
         const now = memory.now();
-        const [row] = await tx.insert(snag).values({ boatId: body.boatId, engineId: body.engineId, text: body.text, day: dayInZone(now, place.timeZone), personId: who.id, at: now }).returning();
+        const [row] = await tx.insert(snag).values({ boatId: body.boatId, engineId: body.engineId, text: body.text === '' ? SYMPTOMS.find((x) => x.key === body.symptom)!.word : body.text, symptom: body.symptom ?? null, day: dayInZone(now, place.timeZone), personId: who.id, at: now }).returning();
         if (body.photo && bytes) await tx.insert(snagPhoto).values({ snagId: row!.id, type: body.photo.type, bytes });
-        await audit({ act: 'added', subject: 'snag', subjectId: row!.id, title: place.name, after: { text: body.text, engineId: body.engineId, photo: bytes !== null } });
+        await audit({ act: 'added', subject: 'snag', subjectId: row!.id, title: place.name, after: { text: body.text, symptom: body.symptom ?? null, engineId: body.engineId, photo: bytes !== null } });
         return { id: row!.id, version: row!.version };
       }),
 

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, index, integer, pgEnum, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
-import { POSITIONS } from '@diurna/core/fleet';
+import { boolean, check, date, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
+import { POSITIONS, type ModelTraits } from '@diurna/core/fleet';
 import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { METER_KINDS } from '@diurna/contract/fleet';
@@ -75,6 +75,8 @@ export const engineModel = pgTable(
     sumpUnit: volumeUnitEnum(),
     gearValue: decimal(7, 3)(),
     gearUnit: volumeUnitEnum(),
+    /** How it is built, as far as somebody entered it; what is missing is as usual for its size. */
+    traits: jsonb().$type<Partial<ModelTraits>>().notNull().default({}),
     version: versionColumn(),
   },
   (t) => [

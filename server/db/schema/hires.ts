@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { identity, instant, versionColumn } from './columns.ts';
 import { base, boat } from './fleet.ts';
+import { person } from './people.ts';
 
 /** A calendar of hires kept elsewhere and read again and again (RFC 5545). */
 export const hireFeed = pgTable(
@@ -39,9 +40,13 @@ export const hire = pgTable(
     uid: text(),
     recurrence: text().notNull().default(''),
     cancelledAt: instant(),
+    /** When the boat was let go, and by whom; null = not yet. */
+    letGoAt: instant(),
+    letGoBy: integer().references(() => person.id),
     version: versionColumn(),
   },
   (t) => [
+    check('hire_let_go', sql`(${t.letGoAt} is null) = (${t.letGoBy} is null)`),
     index('hire_of_boat').on(t.boatId, t.outAt),
     index('hire_out').on(t.outAt),
     uniqueIndex('hire_event').on(sql`coalesce(${t.feedId}, 0)`, t.uid, t.recurrence).where(sql`${t.uid} is not null`),

@@ -9,3 +9,5 @@ export * from './gateway.ts';
 export * from './rules.ts';
 export * from './snags.ts';
 export * from './planner.ts';
+export * from './visit.ts';
+export * from './findings.ts';

@@ -42,6 +42,8 @@ export const jobTask = pgTable(
     state: jobTaskStateEnum().notNull().default('open'),
     /** True while the job is open: a task of an engine stands on one open card only. */
     onOpenJob: boolean().notNull().default(true),
+    /** The version of the task's steps the card was issued with. */
+    templateVersion: integer().notNull().default(1),
   },
   (t) => [
     primaryKey({ columns: [t.jobId, t.engineId, t.task] }),
@@ -68,6 +70,8 @@ export const serviceEntry = pgTable(
     volumeValue: decimal(7, 3)(),
     volumeUnit: volumeUnitEnum(),
     remark: text(),
+    /** Minutes hands were on it, measured by the ticks of its card; null where nobody ticked. */
+    minutes: decimal(6, 1)(),
     enteredAt: instant().notNull().default(now),
     /** The entry this one cancels. */
     cancels: integer(),
@@ -79,6 +83,7 @@ export const serviceEntry = pgTable(
     uniqueIndex('service_entry_cancelled_once').on(t.cancels),
     index('service_entry_job').on(t.jobId),
     check('service_entry_hours', sql`${t.hours} >= 0`),
+    check('service_entry_minutes', sql`${t.minutes} > 0`),
     check('service_entry_cancel_reason', sql`${t.cancels} is null or btrim(${t.reason}) <> ''`),
     check('service_entry_volume', sql`(${t.volumeValue} is null) = (${t.volumeUnit} is null)`),
   ],

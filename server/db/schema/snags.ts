@@ -16,6 +16,8 @@ export const snag = pgTable(
     /** The day at the base on which it was reported. */
     day: date({ mode: 'string' }).notNull(),
     text: text().notNull(),
+    /** What was noticed, where it is one of the usual troubles. */
+    symptom: text(),
     personId: integer().references(() => person.id),
     at: instant().notNull().default(now),
     closedAt: instant(),

@@ -1,0 +1,4 @@
+export * from './readings.ts';
+export * from './findings.ts';
+export * from './holds.ts';
+export * from './snags.ts';

@@ -1,0 +1,59 @@
+/** How an engine model is built, as far as the work on it hangs on that. Torques in N.m, gaps in mm, pressures in kPa, volumes in mL. */
+export interface ModelTraits {
+  /** Big engines: a side cover under the cowl hides the drain. */
+  sideCover: boolean;
+  /** Where the sump is emptied. */
+  drainAt: 'leg' | 'behind the side cover';
+  /** How the sump is emptied. */
+  oilBy: 'gravity' | 'extraction';
+  fillAt: 'cap' | 'dipstick hole';
+  /** Large V engines: 15 min at trailer tilt first, so that the heads drain to the sump. */
+  tiltBeforeLevel: boolean;
+  gearScrews: 2 | 3;
+  /** The propeller blocks the gear-case screws. */
+  gearNeedsPropOff: boolean;
+  fuelFilter: 'in-line' | 'canister';
+  propNut: 'cotter pin' | 'bevelled washer';
+  /** Started by a rope that passes through the cowl. */
+  recoil: boolean;
+  /** The lower unit is too heavy for one. */
+  twoPersonUnit: boolean;
+  /** A bolt of the lower unit hides under the trim tab. */
+  boltUnderTab: boolean;
+  /** A speed pickup's tube runs into the lower unit. */
+  speedTube: boolean;
+  drainScrewNm: number | null;
+  filterNm: number | null;
+  plugNm: number | null;
+  gearScrewNm: number | null;
+  propNutNm: number | null;
+  plugGapMm: number | null;
+  /** From the lower to the upper mark of the dipstick. */
+  dipstickMl: number | null;
+  /** Below this no cylinder is sound; null = only the spread is judged. */
+  compressionFloorKpa: number | null;
+  oilGrade: string | null;
+  lubeGrade: string | null;
+}
+
+/**
+ * What is taken for a model until somebody enters the maker's own: by size and stroke. Common practice, no
+ * source; torques are the model's own or unknown, because they differ within one class of engine.
+ */
+export function usualTraits({ powerHp, stroke, cylinders }: { powerHp: number; stroke: 2 | 4; cylinders: number }): ModelTraits {
+  const big = powerHp >= 115;
+  return {
+    sideCover: big && stroke === 4, drainAt: big ? 'behind the side cover' : 'leg', oilBy: 'gravity', fillAt: 'cap', tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
+    gearScrews: big ? 3 : 2, gearNeedsPropOff: false, fuelFilter: powerHp >= 40 ? 'canister' : 'in-line',
+    propNut: powerHp >= 40 ? 'bevelled washer' : 'cotter pin', recoil: powerHp <= 10, twoPersonUnit: powerHp >= 25, boltUnderTab: powerHp >= 40, speedTube: powerHp >= 75,
+    drainScrewNm: null, filterNm: null, plugNm: null, gearScrewNm: null, propNutNm: null, plugGapMm: null, dipstickMl: null, compressionFloorKpa: null, oilGrade: null,
+    // 75 hp and over takes the heavy grade (common practice, no source).
+    lubeGrade: powerHp >= 75 ? '90, heavy' : '80, light',
+  };
+}
+
+/** The traits in force: what is entered for the model over what is usual. */
+export function traitsOf(model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null }): ModelTraits {
+  const set = Object.fromEntries(Object.entries(model.traits ?? {}).filter(([, value]) => value != null));
+  return { ...usualTraits(model), ...set };
+}

@@ -1,0 +1,45 @@
+import type { ModelTraits } from '../fleet/index.ts';
+import { fromMillilitres, inBothUnits, poundForceFeet, round, toMillilitres, type PrintedVolume } from '../units/index.ts';
+
+/** What the words of a step are filled in from. */
+export interface StepFigures {
+  traits: ModelTraits;
+  sump: PrintedVolume | null;
+  gearCase: PrintedVolume | null;
+}
+
+/** Of the label's volume, so much goes in first; the rest follows the dipstick after the run. Common practice, no source. */
+export const FIRST_SHARE = 0.9;
+
+/** "17.6 N·m (13 lbf·ft)". */
+export function torqueText(nm: number): string {
+  return `${round(nm, 1)} N·m (${round(poundForceFeet(nm), nm < 30 ? 1 : 0)} lbf·ft)`;
+}
+
+/** A share of a printed volume in its own unit and the other school's. */
+export function partOf(label: PrintedVolume, share: number): PrintedVolume {
+  const ml = toMillilitres(label.value, label.unit) * share;
+  return { value: round(fromMillilitres(ml, label.unit), label.unit === 'mL' ? 0 : 2), unit: label.unit };
+}
+
+/** Fills the model's figures into the words of a step; what is not known is said to stand in the manual. */
+export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): string {
+  return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
+    switch (name) {
+      case 'sump': return sump ? inBothUnits(sump) : 'the label’s volume';
+      case 'first': return sump ? inBothUnits(partOf(sump, FIRST_SHARE)) : 'nine tenths';
+      case 'rest': return sump ? inBothUnits(partOf(sump, 1 - FIRST_SHARE)) : 'the rest';
+      case 'case': return gearCase ? inBothUnits(gearCase) : 'lube';
+      case 'screws': return traits.gearScrews === 3 ? 'three' : 'two';
+      case 'gap': return traits.plugGapMm === null ? 'as the manual says' : `${traits.plugGapMm} mm (${round(traits.plugGapMm / 25.4, 3)} in)`;
+      case 'oil': return traits.oilGrade ? `Oil ${traits.oilGrade}` : 'Oil of the grade on the label';
+      case 'lube': return traits.lubeGrade ? `Gear lube ${traits.lubeGrade}` : 'Gear lube of the grade on the label';
+      case 'filterNm': return traits.filterNm === null ? 'as its box says' : torqueText(traits.filterNm);
+      case 'drainScrewNm': case 'plugNm': case 'gearScrewNm': case 'propNutNm': {
+        const nm = traits[name];
+        return nm === null ? 'to the torque of the manual' : torqueText(nm);
+      }
+      default: return whole;
+    }
+  });
+}

@@ -1,0 +1,16 @@
+import type { TaskKind } from '../../service/index.ts';
+import type { Template } from '../template.ts';
+import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_TRACE } from './checks.ts';
+import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
+import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
+import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
+import { ENGINE_OIL, OIL_FILTER } from './oil.ts';
+import { ANTIFREEZE, FLUSH, IMPELLER, PASSAGES, THERMOSTAT } from './pump.ts';
+
+/** The template of each task as it comes with the book, until the coordinator writes the yard's own. */
+export const SHIPPED: Record<TaskKind, Template> = {
+  'engine-oil': ENGINE_OIL, 'oil-filter': OIL_FILTER, 'fuel-filter': FUEL_FILTER, separator: SEPARATOR, 'gear-lube': GEAR_LUBE, 'spark-plugs': SPARK_PLUGS,
+  impeller: IMPELLER, thermostat: THERMOSTAT, anodes: ANODES, grease: GREASE, 'prop-shaft': PROP_SHAFT, compression: COMPRESSION, 'look-over': LOOK_OVER, 'first-outing': FIRST_OUTING,
+  'gear-seals': GEAR_SEALS, 'gear-inspection': GEAR_INSPECTION, 'fuel-repair': FUEL_REPAIR, 'leak-down': LEAK_DOWN, 'oil-trace': OIL_TRACE, passages: PASSAGES, bonding: BONDING, 'tank-check': TANK_CHECK,
+  flush: FLUSH, stabiliser: STABILISER, fogging: FOGGING, bowls: BOWLS, antifreeze: ANTIFREEZE, 'steering-rod': STEERING_ROD, battery: BATTERY,
+};

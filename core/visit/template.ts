@@ -1,0 +1,148 @@
+import type { ReadingKind } from '../findings/index.ts';
+import { traitsOf, type ModelTraits } from '../fleet/index.ts';
+import { answerTo, SCHOOL_KEYS, type SchoolChoices, type TaskKind } from '../service/index.ts';
+
+/** How an engine has to stand for a step; changing it is a move of its own. */
+export const STANCES = ['level', 'tilted'] as const;
+export type Stance = (typeof STANCES)[number];
+
+/** What a person confirms, one by one, before a boat goes back on hire. */
+export const GATES = ['no leaks', 'cooling stream', 'level after the run', 'shift test', 'rags and trays out', 'waste booked', 'cowl on'] as const;
+export type Gate = (typeof GATES)[number];
+
+/** Torques of the model a step can name. */
+export const TORQUES = ['drainScrewNm', 'filterNm', 'plugNm', 'gearScrewNm', 'propNutNm'] as const satisfies readonly (keyof ModelTraits)[];
+export type Torque = (typeof TORQUES)[number];
+
+/** What a line of a template can be made to depend on: how the model is built, or how the yard answers a question. */
+export type Condition = Record<string, string | number | boolean | (string | number)[]>;
+
+/**
+ * One step of a task's template. Data, not code: the coordinator edits it, and a card keeps the version it was
+ * issued with.
+ */
+export interface TemplateLine {
+  /** Its name within the template; stays when the words change. */
+  key: string;
+  /** What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}` and the torques are filled in from the model. */
+  text: string;
+  /** Tools and hints, smaller. */
+  detail?: string;
+  /** Its share of the task's hands-on minutes, among the lines in force. */
+  share: number;
+  /** Minutes that pass by themselves afterwards; `task` = the task's own, as the plan counts it. */
+  wait?: number | 'task';
+  /** Steps that have to be over before, their waiting too: `key` of this template, `task/key` of another, or a step of access or of the engine. Kept only where that step is on the card. `... started` = its hands are done, its waiting need not be. */
+  after?: string[];
+  stance?: Stance;
+  /** In force only where all of this holds. */
+  when?: Condition;
+  /** Not in force where one of these tasks stands on the card for the same engine. */
+  unless?: TaskKind[];
+  /** Done once for the engine however many tasks ask for it, under this name. */
+  once?: string;
+  /** Takes a second pair of hands: always, or where the lower unit is heavy. */
+  twoPeople?: 'always' | 'heavy unit';
+  gate?: Gate;
+  caution?: string;
+  torque?: Torque;
+  /** What is seen or measured here. */
+  readings?: ReadingKind[];
+  /** The parts of the task are shown here. */
+  parts?: boolean;
+}
+
+export type Template = readonly TemplateLine[];
+
+/** The steps in force of every task; a missing one is taken as shipped. */
+export type Templates = Partial<Record<TaskKind, Template>>;
+
+/** What is known of one engine when its steps are written down. */
+export interface WorkFacts {
+  traits: ModelTraits;
+  /** Everything a condition can ask for, by name. */
+  switches: Record<string, string | number | boolean>;
+}
+
+export interface WorkModel { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null }
+
+/**
+ * What the steps of an engine hang on: how its model is built, how the yard answers its questions, and whether
+ * anything is known of its past.
+ *
+ * @param unknownHistory nothing was ever written down and it was not bought new: there may be no oil in it
+ */
+export function workFacts(model: WorkModel, choices: SchoolChoices = {}, unknownHistory = false): WorkFacts {
+  const traits = traitsOf(model);
+  const out = answerTo('oil out', choices).key;
+  const oilBy = out === 'by model' ? traits.oilBy : (out as ModelTraits['oilBy']);
+  const switches: WorkFacts['switches'] = {};
+  for (const key of SCHOOL_KEYS) switches[key] = answerTo(key, choices).key;
+  for (const [key, value] of Object.entries(traits)) if (value !== null) switches[key] = value as string | number | boolean;
+  return { traits: { ...traits, oilBy }, switches: { ...switches, oilBy, stroke: model.stroke, cylinders: model.cylinders, unknownHistory } };
+}
+
+/** Whether a condition holds; a switch nobody knows is false. */
+export function holds(when: Condition | undefined, switches: WorkFacts['switches']): boolean {
+  return Object.entries(when ?? {}).every(([key, wanted]) => {
+    const is = switches[key] ?? false;
+    return Array.isArray(wanted) ? wanted.includes(is as never) : is === wanted;
+  });
+}
+
+export interface TemplateFault { line: number; text: string }
+
+const KEY = /^[a-z0-9][a-z0-9 -]{0,39}$/;
+
+/**
+ * What is wrong with a template somebody wrote; empty = it can be used.
+ *
+ * @param shipped the task's template as it comes with the book: its gates and its readings that can hold an engine must stay
+ */
+export function templateFaults(lines: Template, shipped: Template, known: ReadonlySet<string>): TemplateFault[] {
+  const faults: TemplateFault[] = [];
+  const keys = new Set<string>();
+  lines.forEach((l, line) => {
+    if (!KEY.test(l.key)) faults.push({ line, text: 'The short name takes small letters, digits, blanks and dashes.' });
+    if (keys.has(l.key)) faults.push({ line, text: `Two steps are called "${l.key}". Give one another short name.` });
+    keys.add(l.key);
+    if (l.text.trim().length < 3) faults.push({ line, text: 'Say what is to be done, in a few words.' });
+    if (!(l.share > 0 && l.share <= 480)) faults.push({ line, text: 'Its minutes have to lie above 0 and not above 480.' });
+    if (typeof l.wait === 'number' && !(l.wait >= 0 && l.wait <= 720)) faults.push({ line, text: 'What passes by itself has to lie between 0 and 720 minutes.' });
+  });
+  lines.forEach((l, line) => {
+    for (const id of l.after ?? []) {
+      const name = id.replace(/ started$/, '');
+      if (!keys.has(name) && !known.has(name)) faults.push({ line, text: `It comes after "${id}", which there is not.` });
+      if (name === l.key) faults.push({ line, text: 'It cannot come after itself.' });
+    }
+  });
+  const circle = circleIn(lines);
+  if (circle !== null) faults.push({ line: lines.findIndex((l) => l.key === circle), text: 'These steps wait for each other in a circle. Take one "comes after" away.' });
+  for (const s of shipped) {
+    if (s.gate && !lines.some((l) => l.gate === s.gate)) faults.push({ line: lines.length - 1, text: `The gate "${s.gate}" has to stay: a person confirms it before the boat goes back on hire.` });
+    for (const reading of s.readings ?? []) if (!lines.some((l) => l.readings?.includes(reading))) faults.push({ line: lines.length - 1, text: `What is seen at "${s.text}" has to be asked somewhere.` });
+  }
+  return faults;
+}
+
+function circleIn(lines: Template): string | null {
+  const after = new Map(lines.map((l) => [l.key, (l.after ?? []).map((id) => id.replace(/ started$/, ''))]));
+  const state = new Map<string, 'open' | 'done'>();
+  const walk = (key: string): string | null => {
+    if (state.get(key) === 'done') return null;
+    if (state.get(key) === 'open') return key;
+    state.set(key, 'open');
+    for (const next of after.get(key) ?? []) {
+      const found = after.has(next) ? walk(next) : null;
+      if (found !== null) return found;
+    }
+    state.set(key, 'done');
+    return null;
+  };
+  for (const { key } of lines) {
+    const found = walk(key);
+    if (found !== null) return found;
+  }
+  return null;
+}

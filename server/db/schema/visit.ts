@@ -1,0 +1,63 @@
+import { sql } from 'drizzle-orm';
+import { bigint, check, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import type { CardAct, TemplateLine } from '@diurna/core/visit';
+import { identity, instant, now } from './columns.ts';
+import { engine, taskKindEnum } from './fleet.ts';
+import { person } from './people.ts';
+import { job } from './service.ts';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+export const templateOriginEnum = pgEnum('template_origin', ['shipped', 'own']);
+
+/** The steps of a task, version by version. Never changed: a card keeps the version it was issued with. */
+export const stepTemplate = pgTable(
+  'step_template',
+  {
+    task: taskKindEnum().notNull(),
+    version: integer().notNull(),
+    /** Came with the book, or was written by the yard. */
+    origin: templateOriginEnum().notNull(),
+    lines: jsonb().$type<TemplateLine[]>().notNull(),
+    personId: integer().references(() => person.id),
+    reason: text(),
+    at: instant().notNull().default(now),
+  },
+  (t) => [primaryKey({ columns: [t.task, t.version] }), check('step_template_version', sql`${t.version} > 0`)],
+);
+
+/**
+ * What people did on a card, one after the other. Rows are never changed or erased (a trigger refuses it): the
+ * card is what they add up to.
+ */
+export const jobEntry = pgTable(
+  'job_entry',
+  {
+    seq: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    /** Made on the phone: an entry sent twice is kept once. */
+    id: uuid().notNull().unique('job_entry_once'),
+    jobId: integer().notNull().references(() => job.id),
+    personId: integer().notNull().references(() => person.id),
+    /** When it was done, by the phone. */
+    at: instant().notNull(),
+    receivedAt: instant().notNull().default(now),
+    act: jsonb().$type<CardAct>().notNull(),
+    /** Of a reading: its engine; null of all else. */
+    engineId: integer().references(() => engine.id),
+    /** The last place in the record the phone knew of. */
+    seen: bigint({ mode: 'number' }).notNull(),
+    /** An entry of somebody else it stands against. */
+    against: bigint({ mode: 'number' }),
+  },
+  (t) => [
+    foreignKey({ columns: [t.against], foreignColumns: [t.seq] }),
+    index('job_entry_of_job').on(t.jobId, t.seq),
+    index('job_entry_of_engine').on(t.engineId, t.seq).where(sql`${t.engineId} is not null`),
+  ],
+);
+
+export const jobPhoto = pgTable(
+  'job_photo',
+  { id: identity(), jobId: integer().notNull().references(() => job.id), type: text().notNull(), bytes: bytea().notNull() },
+  (t) => [index('job_photo_job').on(t.jobId), check('job_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`)],
+);

@@ -1,0 +1,105 @@
+import type { FindingRow, Trend } from '@diurna/contract/findings';
+import { causesOf, READINGS, readingOf, visitFor, compressionSpread, kilopascalsOf, type ReadingValue, type SnagEvidence, type SymptomKey } from '@diurna/core/findings';
+import { nearestLimit, TASKS } from '@diurna/core/service';
+import { and, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import type { Handlers } from '../http/api.ts';
+import { notFound } from '../http/problem.ts';
+import type { FleetMemory } from '../service/index.ts';
+import { followUpsOf, holdsWhere } from './holds.ts';
+
+const { finding, hold, person, snag } = tables;
+const LATELY_DAYS = 10;
+
+export async function findingsWhere(db: Db | Tx, where: SQL | undefined, limit = 100): Promise<FindingRow[]> {
+  const rows = await db.select({ f: finding, by: person.name }).from(finding).leftJoin(person, eq(person.id, finding.decidedBy)).where(where).orderBy(desc(finding.at), desc(finding.id)).limit(limit);
+  return rows.map(({ f, by }) => ({
+    id: f.id, key: `${f.engineId} ${f.code}`, jobId: f.jobId, engineId: f.engineId, weight: f.weight, seen: f.seen, means: f.means, does: f.does, proposals: f.proposals, state: f.state, by, reason: f.reason, at: f.at.toISOString(),
+  }));
+}
+
+interface ReadingRow extends Record<string, unknown> { engine_id: number; job_id: number; day: string; hours: string | null; key: string; value: ReadingValue }
+
+/** What was read of these engines on finished cards: the last entry of each kind on each card that counts. */
+export async function readingsOf(db: Db | Tx, engineIds: readonly number[]): Promise<ReadingRow[]> {
+  const { rows } = await db.execute<ReadingRow>(sql`
+    select r.engine_id, r.job_id, r.day, r.key, r.value,
+           (select s.hours from service_entry s where s.job_id = r.job_id and s.engine_id = r.engine_id and s.cancels is null order by s.id desc limit 1) as hours
+    from (
+      select distinct on (e.job_id, e.act ->> 'key') e.engine_id, e.job_id, least(j.day, (j.finished_at at time zone b.time_zone)::date) as day, e.act ->> 'key' as key, e.act -> 'value' as value
+      from job_entry e join job j on j.id = e.job_id join boat t on t.id = j.boat_id join base b on b.id = t.base_id
+      where e.engine_id = any(${sql.param([...engineIds])}::int[]) and j.status = 'done'
+        and (e.against is null or coalesce((select (s.act ->> 'take')::boolean from job_entry s where s.job_id = e.job_id and s.act ->> 'kind' = 'settle' and s.act ->> 'entry' = e.id::text order by s.seq desc limit 1), false))
+      order by e.job_id, e.act ->> 'key', e.seq desc) r
+    where r.value is not null and r.value <> 'null'::jsonb
+    order by r.day, r.job_id`);
+  return rows;
+}
+
+export function trendsOf(rows: readonly ReadingRow[], engineId: number): Trend[] {
+  const trends = new Map<string, Trend>();
+  for (const r of rows) {
+    if (r.engine_id !== engineId) continue;
+    const of = readingOf(r.key);
+    if (!of || !READINGS[of.kind].trend) continue;
+    const key = `${of.kind} ${of.part ?? ''}`;
+    const trend = trends.get(key) ?? { kind: of.kind, part: of.part, points: [] };
+    trend.points.push({ jobId: r.job_id, day: r.day, hours: r.hours === null ? null : Number(r.hours), value: r.value });
+    trends.set(key, trend);
+  }
+  return [...trends.values()].sort((a, b) => a.kind.localeCompare(b.kind) || (a.part ?? '').localeCompare(b.part ?? '', 'en', { numeric: true }));
+}
+
+/** What the engine's own record says of a trouble. */
+async function evidenceOf(db: Db, memory: FleetMemory, engineId: number): Promise<SnagEvidence | null> {
+  const facts = memory.engines.get(engineId);
+  if (!facts) return null;
+  const rows = await readingsOf(db, [engineId]);
+  const looks: SnagEvidence['looks'] = {};
+  for (const r of rows) {
+    const of = readingOf(r.key);
+    const option = of && 'choice' in r.value ? READINGS[of.kind].options?.find((o) => o.key === (r.value as { choice: string }).choice) : undefined;
+    if (of && option) looks[of.kind] = { choice: option.key, text: `${READINGS[of.kind].word.toLowerCase()} ${option.word} on ${r.day}` };
+  }
+  const lastTest = rows.findLast((r) => readingOf(r.key)?.kind === 'compression')?.job_id;
+  const pressures = rows.filter((r) => r.job_id === lastTest && readingOf(r.key)?.kind === 'compression').flatMap((r) => ('value' in r.value ? [kilopascalsOf(r.value) ?? 0] : []));
+  const spread = compressionSpread(pressures);
+  const today = memory.today(facts);
+  const lately = [...facts.lastDone].filter(([, d]) => (Date.parse(today) - Date.parse(d.day)) / 86_400_000 <= LATELY_DAYS).map(([task, d]) => `${TASKS[task].word.toLowerCase()} on ${d.day}`);
+  return {
+    stroke: facts.stroke, sand: facts.sand, looks,
+    used: Object.fromEntries(memory.dueOf(engineId).map(({ due }) => [due.task, { share: due.state === 'unknown' ? null : due.share, text: `${TASKS[due.task].word.toLowerCase()}: ${nearestLimit(due)}` }])),
+    compression: spread === null ? null : { spread, text: `compression ${Math.round(spread * 1000) / 10} % apart` },
+    openedLately: lately.length === 0 ? null : `worked on lately: ${lately.join(', ')}`,
+  };
+}
+
+export function conditionHandlers(memory: FleetMemory): Handlers<'engineCondition' | 'snagCauses'> {
+  return {
+    async engineCondition({ db, params }) {
+      await memory.refresh();
+      const facts = memory.engines.get(params.id);
+      const twins = facts ? (memory.boats.get(facts.boatId)?.engines ?? []).filter((e) => e.id !== params.id && e.modelId === facts.modelId) : [];
+      const [rows, findings, holds, followUps] = await Promise.all([
+        readingsOf(db, [params.id, ...twins.map((t) => t.id)]),
+        findingsWhere(db, and(eq(finding.engineId, params.id), inArray(finding.state, ['open', 'taken', 'overridden']))),
+        holdsWhere(db, eq(hold.engineId, params.id)),
+        followUpsOf(db, [params.id]),
+      ]);
+      return { trends: trendsOf(rows, params.id), twins: twins.map((t) => ({ engineId: t.id, position: t.position, trends: trendsOf(rows, t.id) })), findings, holds, followUps };
+    },
+
+    async snagCauses({ db, params }) {
+      const [found] = await db.select().from(snag).where(eq(snag.id, params.id));
+      if (!found) throw notFound('snag');
+      if (found.symptom === null) return [];
+      await memory.refresh();
+      const engines = (memory.boats.get(found.boatId)?.engines ?? []).filter((e) => found.engineId === null || e.id === found.engineId);
+      return Promise.all(engines.map(async (e) => {
+        const evidence = await evidenceOf(db, memory, e.id);
+        const causes = evidence ? causesOf(found.symptom as SymptomKey, evidence) : [];
+        return { engineId: e.id, position: e.position, causes, visit: visitFor(causes) };
+      }));
+    },
+  };
+}

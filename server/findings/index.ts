@@ -1,0 +1,10 @@
+import type { FleetMemory } from '../service/index.ts';
+import { conditionHandlers } from './condition.ts';
+import { holdHandlers } from './holds.ts';
+
+export { applyProposals, placeOfEngine } from './consequences.ts';
+export { firstOilOf, judgeCard } from './judge.ts';
+export { findingsWhere } from './condition.ts';
+export { followUpsOf, holdsWhere } from './holds.ts';
+
+export const findingsHandlers = (memory: FleetMemory) => ({ ...holdHandlers(memory), ...conditionHandlers(memory) });

@@ -1,0 +1,156 @@
+import type { SentEntry } from '@diurna/contract/visit';
+import { dayInZone } from '@diurna/core/calendar';
+import { traitsOf } from '@diurna/core/fleet';
+import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
+import { foldCard, readingsOf, standsAgainst, tasksDone, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { applyProposals, firstOilOf, judgeCard } from '../findings/index.ts';
+import { printedVolume } from '../fleet/index.ts';
+import type { AuditLine, Who } from '../http/api.ts';
+import { HttpProblem, notFound } from '../http/problem.ts';
+import { pictureBytes } from '../snags/index.ts';
+import { workOfJobs } from '../visit/index.ts';
+
+const { job, jobTask, jobEntry, jobPhoto, engine, engineModel, finding, person, audit: auditTable } = tables;
+type EntryRow = typeof jobEntry.$inferSelect;
+
+/** The card's record in order. */
+export async function entriesOf(db: Db | Tx, jobId: number): Promise<CardEntry[]> {
+  return (await db.select().from(jobEntry).where(eq(jobEntry.jobId, jobId)).orderBy(asc(jobEntry.seq))).map(asEntry);
+}
+
+export const asEntry = (r: EntryRow): CardEntry => ({ id: r.id, seq: r.seq, by: r.personId, at: r.at.getTime(), act: r.act, seen: r.seen, against: r.against });
+
+/** Engines of a card as findings are judged by. */
+export async function findingEngines(tx: Tx | Db, jobId: number): Promise<FindingEngine[]> {
+  const rows = await tx.selectDistinct({ id: engine.id, m: engineModel }).from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(eq(jobTask.jobId, jobId));
+  const first = await firstOilOf(tx as Tx, rows.map((r) => r.id), jobId);
+  return rows.map(({ id, m }) => ({ id, cylinders: m.cylinders, traits: traitsOf(m), sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit), firstOil: first.has(id) }));
+}
+
+/** Technicians write on cards that are theirs, or were when they wrote; coordinators on any. */
+async function mayWrite(tx: Tx, who: Who, jobId: number, technicianId: number): Promise<boolean> {
+  if (who.role !== 'technician' || who.id === technicianId) return true;
+  const { rows } = await tx.execute<{ was: boolean }>(sql`
+    select exists (select 1 from job_entry where job_id = ${jobId} and person_id = ${who.id})
+        or exists (select 1 from ${auditTable} a where a.subject = 'job' and a.subject_id = ${jobId} and (a.before ->> 'technicianId')::int = ${who.id}) as was`);
+  return rows[0]!.was;
+}
+
+/** Clocks of phones stray; further than this they are taken to be wrong. */
+const MOST_AHEAD_MS = 10 * 60_000;
+
+/**
+ * Keeps what was done on a card. Entries already kept are answered as they are; one that contradicts a
+ * colleague's the phone did not know of is kept, and waits for somebody to settle it; one that cannot be kept is
+ * named with the reason, and stays on the phone.
+ */
+export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<void>, jobId: number, sent: readonly SentEntry[], who: Who, now: Date) {
+  const [card] = await tx.select({ j: job, zone: sql<string>`(select b.time_zone from boat t join base b on b.id = t.base_id where t.id = ${job.boatId})` }).from(job).where(eq(job.id, jobId)).for('update', { of: job });
+  if (!card) throw notFound('job');
+  if (!(await mayWrite(tx, who, jobId, card.j.technicianId))) throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
+  const record = await entriesOf(tx, jobId);
+  const work = (await workOfJobs(tx, [jobId])).get(jobId);
+  const steps = work?.steps ?? [];
+  const kept: CardEntry[] = [];
+  const refused: { id: string; because: string }[] = [];
+  const fresh: CardEntry[] = [];
+  let state = foldCard(record);
+  for (const s of sent) {
+    const known = record.find((e) => e.id === s.id);
+    if (known) {
+      kept.push(known);
+      continue;
+    }
+    const because = card.j.status !== 'open' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record);
+    if (because !== null) {
+      refused.push({ id: s.id, because });
+      continue;
+    }
+    const entry: CardEntry = { id: s.id, seq: null, by: who.id, at: Math.min(s.at, now.getTime() + MOST_AHEAD_MS), act: s.act, seen: s.seen, against: null };
+    entry.against = standsAgainst(entry, record)?.seq ?? null;
+    if (s.act.kind === 'photo') {
+      if (!s.photo) {
+        refused.push({ id: s.id, because: 'The picture itself did not come with it. Take it again.' });
+        continue;
+      }
+      const bytes = pictureBytes(s.photo);
+      if (bytes === null) {
+        refused.push({ id: s.id, because: 'The picture cannot be read. Take it again.' });
+        continue;
+      }
+      const [photo] = await tx.insert(jobPhoto).values({ jobId, type: s.photo.type, bytes }).returning({ id: jobPhoto.id });
+      entry.act = { ...s.act, photoId: photo!.id };
+    }
+    const engineId = entry.act.kind === 'read' ? readingOf(entry.act.key)?.engineId ?? 0 : 0;
+    const [row] = await tx.insert(jobEntry).values({ id: entry.id, jobId, personId: who.id, at: new Date(entry.at), receivedAt: now, act: entry.act, engineId: engineId === 0 ? null : engineId, seen: entry.seen, against: entry.against }).onConflictDoNothing().returning();
+    if (!row) {
+      // The number is taken by an entry of another card: nothing of ours.
+      refused.push({ id: s.id, because: 'This entry is kept on another card already.' });
+      continue;
+    }
+    const whole = asEntry(row);
+    record.push(whole);
+    kept.push(whole);
+    fresh.push(whole);
+    state = foldCard(record);
+  }
+  if (fresh.length > 0) {
+    await settleTasks(tx, jobId, steps, state);
+    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state));
+    for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
+    await audit({ act: 'changed', subject: 'job', subjectId: jobId, title: `${fresh.length} on the card`, after: { entries: fresh.map((e) => ({ at: new Date(e.at).toISOString(), ...e.act, ...(e.against !== null && { against: e.against }) })) } });
+  }
+  return { kept, refused, lastSeq: state.lastSeq, day: dayInZone(now, card.zone) };
+}
+
+const closedText = (status: string) => (status === 'done' ? 'The card was finished before this came. Tell the coordinator, who can open it again.' : 'The card was called off before this came. Tell the coordinator.');
+
+/** Why an entry cannot be kept; null = it can. */
+function faultOf(act: CardAct, steps: readonly Step[], tasks: readonly { engineId: number; task: string }[], state: CardState, record: readonly CardEntry[]): string | null {
+  switch (act.kind) {
+    case 'tick': return steps.some((s) => s.id === act.step) ? null : 'This step is not on the card any more.';
+    case 'task': return tasks.some((t) => t.engineId === act.engineId && t.task === act.task) ? null : 'This task is not on the card any more.';
+    case 'read': {
+      const of = readingOf(act.key);
+      if (!of || (of.engineId !== 0 && !tasks.some((t) => t.engineId === of.engineId))) return 'This reading is of an engine that is not on the card.';
+      if (act.value === null) return null;
+      // The new filter takes oil: what is read before the run is not final.
+      const run = steps.find((s) => s.id === `${of.engineId} run`);
+      if (of.kind === 'oil level' && run && !state.ticks.has(run.id)) return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
+      return readingFault(of.kind, act.value);
+    }
+    case 'decide': return act.take || (act.reason?.trim().length ?? 0) >= 3 ? null : 'Say in a few words why the book’s proposal is not followed.';
+    case 'settle': return record.some((e) => e.id === act.entry && e.against !== null) ? null : 'There is nothing to settle about that entry.';
+    default: return null;
+  }
+}
+
+/** Ticks of tasks follow the steps. */
+async function settleTasks(tx: Tx, jobId: number, steps: readonly Step[], state: CardState): Promise<void> {
+  const done = tasksDone(steps, state);
+  const rows = await tx.select().from(jobTask).where(eq(jobTask.jobId, jobId));
+  for (const to of ['done', 'open'] as const) {
+    const change = rows.filter((r) => r.state !== to && done.has(`${r.engineId} ${r.task}`) === (to === 'done'));
+    for (const r of change) await tx.update(jobTask).set({ state: to }).where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, r.engineId), eq(jobTask.task, r.task)));
+  }
+}
+
+/** A finding is taken as proposed, with all that follows, or overridden for a reason. */
+async function decide(tx: Tx, jobId: number, act: Extract<CardAct, { kind: 'decide' }>, who: Who, now: Date): Promise<void> {
+  const engineId = Number(act.finding.slice(0, act.finding.indexOf(' ')));
+  const code = act.finding.slice(act.finding.indexOf(' ') + 1);
+  const [found] = await tx.select().from(finding).where(and(eq(finding.jobId, jobId), eq(finding.engineId, engineId), eq(finding.code, code))).for('update');
+  if (found?.state !== 'open') return;
+  await tx.update(finding).set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason }).where(eq(finding.id, found.id));
+  if (act.take) await applyProposals(tx, found, who, now);
+}
+
+/** Names of the people who had a hand in it. */
+export async function namesOf(db: Db | Tx, ids: readonly number[]): Promise<{ id: number; name: string }[]> {
+  return ids.length === 0 ? [] : db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, [...ids]));
+}
+
+/** Findings a card's readings give now, without writing anything. */
+export const findingsNow = (engines: readonly FindingEngine[], state: CardState) => engines.flatMap((e) => findingsOf(e, readingsOf(state)));

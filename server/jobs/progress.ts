@@ -1,0 +1,69 @@
+import type { JobRow, JobSummary } from '@diurna/contract/jobs';
+import { engineName } from '@diurna/core/fleet';
+import { foldCard, progressOf, type CardEntry, type Step } from '@diurna/core/visit';
+import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
+import { tables, type Db } from '../db/index.ts';
+import type { FleetMemory } from '../service/index.ts';
+import { workOfJobs } from '../visit/index.ts';
+import { jobSummaries, partsOfTasks } from './card.ts';
+import { asEntry } from './entries.ts';
+
+const { jobEntry, job, boat, hold, jobTask } = tables;
+const MOST_OPEN = 2_000;
+
+/** Records of these cards, each in order. */
+async function recordsOf(db: Db, ids: readonly number[]): Promise<Map<number, CardEntry[]>> {
+  const map = new Map<number, CardEntry[]>();
+  if (ids.length === 0) return map;
+  for (const r of await db.select().from(jobEntry).where(inArray(jobEntry.jobId, [...ids])).orderBy(asc(jobEntry.seq))) map.set(r.jobId, [...(map.get(r.jobId) ?? []), asEntry(r)]);
+  return map;
+}
+
+const placed = (step: Step, j: JobSummary) => {
+  const engine = j.tasks.find((t) => t.engineId === step.engineId);
+  return engine && new Set(j.tasks.map((t) => t.engineId)).size > 1 ? `${engineName('', engine.position).trim()}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}` : step.text;
+};
+
+/** Open cards with how far they are, and whether a part is missing. */
+export async function withProgress(db: Db, rows: readonly JobSummary[], now: number): Promise<JobRow[]> {
+  const open = rows.filter((r) => r.status === 'open');
+  const ids = open.map((r) => r.id);
+  const [work, records, short] = await Promise.all([workOfJobs(db, ids), recordsOf(db, ids), shortOf(db, open)]);
+  return rows.map((row): JobRow => {
+    const own = work.get(row.id);
+    if (row.status !== 'open' || !own) return { ...row, progress: null, short: false };
+    const state = foldCard(records.get(row.id) ?? []);
+    const { waits, ...progress } = progressOf(own.steps, state, now);
+    const next = own.steps.find((s) => !state.ticks.has(s.id) && s.after.every((id) => state.ticks.has(id.replace(/ started$/, '')) || !own.steps.some((x) => x.id === id.replace(/ started$/, ''))));
+    const byId = new Map(own.steps.map((s) => [s.id, s]));
+    return { ...row, short: short.has(row.id), progress: { ...progress, waits: waits.map((w) => ({ ...w, text: placed(byId.get(w.step)!, row) })), now: progress.done === 0 || !next ? null : placed(next, row) } };
+  });
+}
+
+/** Cards with a task whose part the shelf of their base has not. */
+async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>> {
+  const short = new Set<number>();
+  for (const baseId of new Set(rows.map((r) => r.baseId))) {
+    const own = rows.filter((r) => r.baseId === baseId);
+    const { parts } = await partsOfTasks(db, own.flatMap((r) => r.tasks.filter((t) => t.state === 'open').map(({ engineId, task }) => ({ engineId, task }))), baseId);
+    for (const r of own) {
+      const keys = new Set(r.tasks.map((t) => `${t.engineId} ${t.task}`));
+      for (const p of parts) {
+        const mine = p.tasks.filter((t) => keys.has(`${t.engineId} ${t.task}`));
+        if (mine.length > 0 && (p.quantity * mine.length) / p.tasks.length > p.onHand + 1e-6) short.add(r.id);
+      }
+    }
+  }
+  return short;
+}
+
+/** Open cards on which something is waited for: paused, draining, a part, or an engine that is held. */
+export async function waitingIds(db: Db, memory: FleetMemory, baseId: number | null): Promise<number[]> {
+  const where = and(eq(job.status, 'open'), baseId === null ? undefined : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, baseId))));
+  const [rows, held] = await Promise.all([
+    jobSummaries(db, where, MOST_OPEN, 0),
+    db.selectDistinct({ id: jobTask.jobId }).from(jobTask).innerJoin(hold, eq(hold.engineId, jobTask.engineId)).where(and(isNull(hold.releasedAt), jobTask.onOpenJob)),
+  ]);
+  const onHold = new Set(held.map((h) => h.id));
+  return (await withProgress(db, rows, memory.now().getTime())).filter((r) => r.short || onHold.has(r.id) || r.progress?.paused || (r.progress?.waits.length ?? 0) > 0).map((r) => r.id);
+}

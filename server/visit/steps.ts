@@ -1,0 +1,67 @@
+import { handsOnMinutes, type TaskKind } from '@diurna/core/service';
+import { learnMinutes, minutesBasis, visitSteps, workFacts, workingOrder, type Step, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
+import { sql } from 'drizzle-orm';
+import type { Db, Tx } from '../db/index.ts';
+import { printedVolume } from '../fleet/index.ts';
+import { readRuleBook } from '../service/fleet-facts.ts';
+import { learnedMinutes } from './minutes.ts';
+import { templateLines, templatesFor } from './templates.ts';
+
+type Volume = NonNullable<ReturnType<typeof printedVolume>>;
+
+interface Row extends Record<string, unknown> {
+  job_id: number; engine_id: number; task: TaskKind; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
+  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; first: boolean;
+}
+
+/** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
+export interface CardWork {
+  tasks: VisitTask[];
+  steps: Step[];
+  pace: number;
+  order: () => WorkingOrder;
+  basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
+}
+
+const NOTHING_LEARNED = learnMinutes([]);
+
+/** The steps of these cards, each as it was issued. */
+export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
+  if (jobIds.length === 0) return new Map();
+  const [{ rows }, book, learned] = await Promise.all([
+    db.execute<Row>(sql`
+      select t.job_id, t.engine_id, t.task, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+             e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known,
+             not exists (select 1 from service_entry s join engine x on x.id = s.engine_id where s.person_id = j.technician_id and s.task = t.task and x.model_id = m.id and s.job_id is distinct from t.job_id) as first
+      from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
+      where t.job_id = any(${sql.param([...jobIds])}::int[])
+      order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`),
+    readRuleBook(db),
+    learnedMinutes(db).catch(() => NOTHING_LEARNED),
+  ]);
+  const lines = await templateLines(db, rows.map((r) => ({ task: r.task, version: r.template_version })));
+  const byJob = new Map<number, Row[]>();
+  for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);
+  return new Map([...byJob].map(([jobId, own]) => {
+    const basis: CardWork['basis'] = [];
+    const factsOf = new Map<number, NonNullable<VisitTask['engine']>>();
+    const tasks = own.map((r): VisitTask => {
+      let engine = factsOf.get(r.engine_id);
+      if (!engine) {
+        const model = { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits };
+        engine = { facts: workFacts(model, book.choices, !r.known), sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit) };
+        factsOf.set(r.engine_id, engine);
+      }
+      const estimate = handsOnMinutes(r.task, r.cylinders);
+      // The first time counts only where times are measured at all: without any, nobody knows who did what before.
+      const found = learned.minutesFor(r.task, r.model_id, null, estimate, r.first && learned.paceOf(r.technician_id).times > 0);
+      basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
+      return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: found.minutes };
+    });
+    const templates = templatesFor(lines, own.map((r) => ({ task: r.task, version: r.template_version })));
+    const steps = visitSteps(tasks, templates);
+    const pace = Number(own[0]!.pace);
+    return [jobId, { tasks, steps, pace, basis, order: () => workingOrder(steps, pace) }];
+  }));
+}
+

@@ -1,0 +1,27 @@
+import { handsOnMinutes, type TaskKind } from '@diurna/core/service';
+import { workFacts, type Learned, type VisitTask } from '@diurna/core/visit';
+import { eq, inArray } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { learnedMinutes } from './minutes.ts';
+
+const { engine, engineModel } = tables;
+type Model = typeof engineModel.$inferSelect;
+
+/** A task as the minutes of a visit are worked out from it: as its model is built, with the minutes learned. */
+export function visitTaskOf(engineId: number, task: TaskKind, m: Model, learned: Learned): VisitTask {
+  return { engineId, task, cylinders: m.cylinders, engine: { facts: workFacts(m), sump: null, gearCase: null }, hands: learned.minutesFor(task, m.id, null, handsOnMinutes(task, m.cylinders)).minutes };
+}
+
+/** Makes tasks of these engines ready for `visitMinutes`; a task of an engine that is gone is left out. */
+export async function visitTasks(db: Db | Tx, engineIds: readonly number[]): Promise<(tasks: readonly { engineId: number; task: TaskKind }[]) => VisitTask[]> {
+  const ids = [...new Set(engineIds)];
+  const [rows, learned] = await Promise.all([
+    ids.length === 0 ? [] : db.select({ id: engine.id, m: engineModel }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(engine.id, ids)),
+    learnedMinutes(db),
+  ]);
+  const models = new Map(rows.map((r) => [r.id, r.m]));
+  return (tasks) => tasks.flatMap(({ engineId, task }) => {
+    const m = models.get(engineId);
+    return m ? [visitTaskOf(engineId, task, m, learned)] : [];
+  });
+}
