@@ -51,6 +51,26 @@ export async function buildPlan(root) {
   });
 }
 
+/** Files of the desk alone, or fetched when they are needed: a phone need not keep them. */
+const NOT_KEPT = /highs|\.wasm$|\.gz$|\.map$|manifest\.json$|\/sw\.js$|worker/;
+
+/**
+ * Bundles the service worker with the list of files it keeps on the phone.
+ * @param {string} root @param {typeof import('esbuild')} esbuild
+ */
+async function buildServiceWorker(root, esbuild) {
+  const web = join(root, 'dist/web');
+  const files = filesBelow(web).filter((f) => !NOT_KEPT.test(f)).map((f) => {
+    const url = `/${relative(web, f).replaceAll('\\', '/')}`;
+    // Names under assets carry their content's hash.
+    return { url, revision: url.startsWith('/assets/') ? null : createHash('sha256').update(readFileSync(f)).digest('hex').slice(0, 16) };
+  });
+  await esbuild.build({
+    absWorkingDir: root, entryPoints: ['web/app/sw.ts'], bundle: true, minify: true, platform: 'browser', target: 'es2022', format: 'iife', outfile: join(web, 'sw.js'),
+    define: { MANIFEST: JSON.stringify(files), 'process.env.NODE_ENV': '"production"', 'import.meta.env.PROD': 'true' }, logLevel: 'warning',
+  });
+}
+
 /** @param {string} root @returns {Promise<boolean>} whether something was built */
 export async function build(root) {
   const dist = join(root, 'dist');
@@ -66,6 +86,7 @@ export async function build(root) {
     bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
   });
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });
+  await buildServiceWorker(root, esbuild);
   const assets = join(dist, 'web/assets');
   for (const name of readdirSync(assets).filter((n) => /\.(js|css)$/.test(n))) {
     writeFileSync(join(assets, `${name}.gz`), gzipSync(readFileSync(join(assets, name)), { level: 9 }));

@@ -2,3 +2,4 @@ export * from './readings.ts';
 export * from './findings.ts';
 export * from './holds.ts';
 export * from './snags.ts';
+export * from './waste.ts';

@@ -164,9 +164,9 @@ describe('working order', () => {
     }), { numRuns: 40 });
   });
   const anyNet = (most: number) => {
-    const step = fc.record({ minutes: fc.integer({ min: 1, max: 20 }), wait: fc.constantFrom(0, 0, 5, 20, 45), before: fc.array(fc.nat(most), { maxLength: 2 }), started: fc.boolean(), engineId: fc.constantFrom(1, 2), stance: fc.constantFrom('level', 'tilted', null, null) });
+    const step = fc.record({ minutes: fc.integer({ min: 1, max: 20 }), wait: fc.constantFrom(0, 0, 5, 20, 45), before: fc.array(fc.nat(most), { maxLength: 2 }), started: fc.boolean(), engineId: fc.constantFrom(1, 2), stance: fc.constantFrom<Step['stance']>('level', 'tilted', null, null) });
     return fc.array(step, { minLength: 2, maxLength: most }).map((list) => list.map((s, i): Step => ({
-      id: `s${i}`, engineId: s.engineId, task: null, text: '', detail: null, minutes: s.minutes, wait: s.wait, stance: s.stance as Step['stance'], twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
+      id: `s${i}`, engineId: s.engineId, task: null, text: '', detail: null, minutes: s.minutes, wait: s.wait, stance: s.stance, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
       after: [...new Set(s.before.filter((b) => b < i).map((b) => `s${b}${s.started ? ' started' : ''}`))],
     })));
   };

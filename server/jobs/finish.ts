@@ -1,7 +1,6 @@
 import { dayInZone, type Day } from '@diurna/core/calendar';
-import { millilitresOf, WASTE_STREAMS, wasteCounted, type ReadingValue, type WasteStream } from '@diurna/core/findings';
+import { wasteOf } from '@diurna/core/findings';
 import { TASKS, type TaskKind } from '@diurna/core/service';
-import { toMillilitres } from '@diurna/core/units';
 import { actualMinutes, foldCard, readingsOf, visitSteps, type CardState, type Step } from '@diurna/core/visit';
 import type { finishJob } from '@diurna/contract/jobs';
 import { and, eq, isNull, sql } from 'drizzle-orm';
@@ -109,37 +108,8 @@ function gatesMissing(work: CardWork, state: CardState, done: readonly DoneTask[
 
 /** What goes to the waste: as measured on the card, else what the work takes out. */
 async function bookWaste(tx: Tx, jobId: number, baseId: number, day: Day, done: readonly DoneTask[], work: CardWork, state: CardState, personId: number, now: Date): Promise<void> {
-  const lines = wasteOf(done, work, readingsOf(state)).filter((w) => w.quantity > 0);
+  const lines = wasteOf(done, (engineId) => work.tasks.find((t) => t.engineId === engineId)?.engine, readingsOf(state)).filter((w) => w.quantity > 0);
   if (lines.length > 0) await tx.insert(wasteEntry).values(lines.map((w) => ({ jobId, baseId, day, personId, at: now, ...w })));
-}
-
-/** Waste by stream: the figure typed for the stream; else old oil as it was measured coming out, or the label's volume; filters by the piece. */
-export function wasteOf(done: readonly DoneTask[], work: Pick<CardWork, 'tasks'>, readings: Record<string, ReadingValue>): { stream: WasteStream; quantity: number; measured: boolean }[] {
-  const sums = new Map<WasteStream, { quantity: number; measured: boolean }>();
-  const add = (stream: WasteStream, quantity: number, measured: boolean) => {
-    const known = sums.get(stream);
-    sums.set(stream, { quantity: (known?.quantity ?? 0) + quantity, measured: (known?.measured ?? true) && measured });
-  };
-  for (const { engineId, task } of done) {
-    const engine = work.tasks.find((t) => t.engineId === engineId)?.engine;
-    if (task === 'engine-oil') {
-      const out = readings[`${engineId} oil out`];
-      const ml = out && 'value' in out ? millilitresOf(out) : null;
-      if (ml !== null) add('used oil', ml, true);
-      else if (engine?.sump) add('used oil', toMillilitres(engine.sump.value, engine.sump.unit), false);
-    }
-    if (task === 'gear-lube' && engine?.gearCase) add('gear lube', toMillilitres(engine.gearCase.value, engine.gearCase.unit), false);
-    if (task === 'oil-filter' || task === 'fuel-filter' || task === 'separator') add('filters', 1, true);
-  }
-  return WASTE_STREAMS.flatMap((stream) => {
-    const typed = readings[`0 waste#${stream}`];
-    if (typed && 'value' in typed) {
-      const quantity = wasteCounted(stream) ? typed.value : millilitresOf(typed);
-      return quantity === null ? [] : [{ stream, quantity: Math.round(quantity), measured: true }];
-    }
-    const known = sums.get(stream);
-    return known ? [{ stream, quantity: Math.round(known.quantity), measured: known.measured }] : [];
-  });
 }
 
 /** After service an engine is looked at again when the boat comes back from its first outing. */

@@ -6,6 +6,9 @@ import { api } from './api.ts';
 import { DayRibbon } from './DayRibbon.tsx';
 import { MODES, type Mode } from './palette.ts';
 import { ROOMS } from './rooms.ts';
+import { Signal } from '../jobs/Signal.tsx';
+import { useOutbox } from '../jobs/useOutbox.ts';
+import { useLive } from './live.ts';
 import { Told } from './Told.tsx';
 import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
 import { useBases, useMe, useSession } from './useBook.ts';
@@ -26,6 +29,7 @@ export function Shell() {
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const { pathname } = useLocation();
+  useLive(useOutbox());
   const over = api.useDueQuery({ size: 1 }).data?.counts.over ?? 0;
 
   useEffect(() => {
@@ -64,6 +68,7 @@ export function Shell() {
       </aside>
       <DayRibbon />
       <main id="page" className="page" tabIndex={-1}>
+        <Signal />
         <Told />
         <Suspense fallback={<Waiting />}><Outlet /></Suspense>
       </main>

@@ -17,9 +17,9 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags', 'Plan', 'Work', 'Notices'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags', 'Plan', 'Work', 'Notices', 'Card', 'Progress', 'Condition', 'Templates', 'Waste'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
-const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Fleet', 'Plan'] as const;
+const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Card', 'Progress', 'Condition', 'Stores', 'Records', 'Fleet', 'Plan', 'Waste'] as const;
 const SHIFTED = ['Work', 'Plan', 'Records'] as const;
 const RULED = ['Rules', 'Due', 'Records'] as const;
 const HIRED = ['Hires', 'Due', 'Records'] as const;
@@ -105,7 +105,7 @@ export const api = createApi({
     previewRules: b.query<Reply<'previewRules'>, Body<'previewRules'>>({ query: (body) => ({ url: '/rules/preview', method: 'POST', body }), providesTags: ['Rules', 'Due', 'Hours'], keepUnusedDataFor: 20 }),
     compareSchool: b.query<Reply<'compareSchool'>, Query<'compareSchool'>>({ query: (params) => ({ url: '/rules/compare', params }), providesTags: ['Rules', 'Due'] }),
 
-    day: b.query<Reply<'readDay'>, Query<'readDay'>>({ query: (params) => ({ url: '/day', params }), providesTags: ['Jobs', 'Due', 'Plan', 'Hires', 'Stores', 'Work'] }),
+    day: b.query<Reply<'readDay'>, Query<'readDay'>>({ query: (params) => ({ url: '/day', params }), providesTags: ['Jobs', 'Due', 'Plan', 'Hires', 'Stores', 'Work', 'Condition'] }),
     board: b.query<Reply<'readBoard'>, Query<'readBoard'>>({ query: (params) => ({ url: '/plan', params }), providesTags: ['Plan'] }),
     acceptPlan: b.mutation<Reply<'acceptPlan'>, Body<'acceptPlan'>>({ query: (body) => ({ url: '/plan/accept', method: 'POST', body }), invalidatesTags: (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : []) }),
     notices: b.query<Reply<'listNotices'>, void>({ query: () => '/session/notices', providesTags: ['Notices'] }),
@@ -125,13 +125,27 @@ export const api = createApi({
     closeArrival: b.mutation<Reply<'closeArrival'>, WithId<'closeArrival'>>({ query: (a) => ({ url: `/stores/arrivals/${a.id}/close`, method: 'POST', body: split(a).body }), invalidatesTags: ['Stores', 'Plan', 'Records'] }),
     giveCalendarKey: b.mutation<Reply<'giveCalendarKey'>, void>({ query: () => ({ url: '/session/calendar-key', method: 'POST' }), invalidatesTags: ['Work'] }),
 
-    jobs: b.query<Reply<'listJobs'>, Query<'listJobs'>>({ query: (params) => ({ url: '/jobs', params }), providesTags: ['Jobs'] }),
-    job: b.query<Reply<'readJob'>, number>({ query: (id) => `/jobs/${id}`, providesTags: ['Jobs', 'Stores'] }),
+    jobs: b.query<Reply<'listJobs'>, Query<'listJobs'>>({ query: (params) => ({ url: '/jobs', params }), providesTags: ['Jobs', 'Progress'] }),
+    job: b.query<Reply<'readJob'>, number>({ query: (id) => `/jobs/${id}`, providesTags: (_reply, _error, id) => ['Jobs', 'Stores', { type: 'Card', id }] }),
     previewJob: b.query<Reply<'previewJob'>, Body<'previewJob'>>({ query: (body) => ({ url: '/jobs/preview', method: 'POST', body }), providesTags: ['Stores'] }),
     addJob: b.mutation<Reply<'addJob'>, Body<'addJob'>>({ query: (body) => ({ url: '/jobs', method: 'POST', body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
     editJob: b.mutation<Reply<'editJob'>, WithId<'editJob'>>({ query: (a) => ({ url: `/jobs/${a.id}`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
     cancelJob: b.mutation<Reply<'cancelJob'>, WithId<'cancelJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/cancel`, method: 'POST', body: split(a).body }), invalidatesTags: ['Jobs', 'Due', 'Records'] }),
-    tickTask: b.mutation<Reply<'tickTask'>, WithId<'tickTask'>>({ query: (a) => ({ url: `/jobs/${a.id}/tick`, method: 'POST', body: split(a).body }), invalidatesTags: ['Jobs'] }),
+    keepEntries: b.mutation<Reply<'keepEntries'>, WithId<'keepEntries'>>({ query: (a) => ({ url: `/jobs/${a.id}/entries`, method: 'POST', body: split(a).body }), invalidatesTags: (reply, _error, { id, entries }) => (reply && entries.some((e) => e.act.kind === 'read' || e.act.kind === 'decide' || e.act.kind === 'settle' || e.act.kind === 'task') ? [{ type: 'Card', id }] : []) }),
+    handOver: b.mutation<Reply<'handOver'>, WithId<'handOver'>>({ query: (a) => ({ url: `/jobs/${a.id}/hand-over`, method: 'POST', body: split(a).body }), invalidatesTags: ['Jobs', 'Card', 'Progress', 'Due', 'Records', 'Notices'] }),
+    templates: b.query<Reply<'listTemplates'>, void>({ query: () => '/visit/templates', providesTags: ['Templates'] }),
+    templateVersions: b.query<Reply<'templateVersions'>, string>({ query: (task) => `/visit/templates/${task}/versions`, providesTags: ['Templates'] }),
+    editTemplate: b.mutation<Reply<'editTemplate'>, Body<'editTemplate'> & { task: string }>({ query: ({ task, ...body }) => ({ url: `/visit/templates/${task}`, method: 'PUT', body }), invalidatesTags: ['Templates', 'Records'] }),
+    minutes: b.query<Reply<'minutes'>, void>({ query: () => '/visit/minutes', providesTags: ['Jobs', 'Work'] }),
+    condition: b.query<Reply<'engineCondition'>, number>({ query: (id) => `/findings/engines/${id}`, providesTags: ['Condition'] }),
+    holds: b.query<Reply<'listHolds'>, Query<'listHolds'>>({ query: (params) => ({ url: '/findings/holds', params }), providesTags: ['Condition'] }),
+    putHold: b.mutation<Reply<'putHold'>, Body<'putHold'>>({ query: (body) => ({ url: '/findings/holds', method: 'POST', body }), invalidatesTags: ['Condition', 'Hires', 'Card', 'Plan', 'Records'] }),
+    releaseHold: b.mutation<Reply<'releaseHold'>, WithId<'releaseHold'>>({ query: (a) => ({ url: `/findings/holds/${a.id}/release`, method: 'POST', body: split(a).body }), invalidatesTags: ['Condition', 'Hires', 'Card', 'Plan', 'Records'] }),
+    callOffFollowUp: b.mutation<Reply<'callOffFollowUp'>, WithId<'callOffFollowUp'>>({ query: (a) => ({ url: `/findings/follow-ups/${a.id}/call-off`, method: 'POST', body: split(a).body }), invalidatesTags: ['Condition', 'Due', 'Card', 'Records'] }),
+    snagCauses: b.query<Reply<'snagCauses'>, number>({ query: (id) => `/snags/${id}/causes`, providesTags: ['Snags', 'Condition', 'Due'] }),
+    letGo: b.mutation<Reply<'letGo'>, WithId<'letGo'>>({ query: (a) => ({ url: `/hires/${a.id}/let-go`, method: 'POST', body: split(a).body }), invalidatesTags: ['Hires', 'Plan', 'Records'] }),
+    waste: b.query<Reply<'listWaste'>, Query<'listWaste'>>({ query: (params) => ({ url: '/records/waste', params }), providesTags: ['Waste'] }),
+    takeWasteAway: b.mutation<Reply<'takeWasteAway'>, Body<'takeWasteAway'>>({ query: (body) => ({ url: '/records/waste', method: 'POST', body }), invalidatesTags: ['Waste', 'Records'] }),
     finishJob: b.mutation<Reply<'finishJob'>, WithId<'finishJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/finish`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
     undoJob: b.mutation<Reply<'undoJob'>, WithId<'undoJob'>>({ query: (a) => ({ url: `/jobs/${a.id}/undo`, method: 'POST', body: split(a).body }), invalidatesTags: [...WORKED] }),
 

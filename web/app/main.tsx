@@ -6,7 +6,10 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App.tsx';
+import { workOffline } from './offline.ts';
 import { store } from './store.ts';
+
+workOffline();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

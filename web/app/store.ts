@@ -2,6 +2,7 @@ import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolki
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api.ts';
+import { outbox } from '../jobs/outbox-state.ts';
 import { applyPalette, keepMode, storedMode, type Mode } from './palette.ts';
 
 interface Notice {
@@ -31,8 +32,9 @@ const book = createSlice({
 export const { turnTo, light, say } = book.actions;
 
 export const store = configureStore({
-  reducer: { book: book.reducer, [api.reducerPath]: api.reducer },
-  middleware: (defaults) => defaults().concat(api.middleware),
+  reducer: { book: book.reducer, outbox: outbox.reducer, [api.reducerPath]: api.reducer },
+  // Pictures wait in the outbox too: looking for mutations in them takes longer than typing.
+  middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }).concat(api.middleware),
 });
 setupListeners(store.dispatch);
 

@@ -2,13 +2,13 @@ import type { DayBoat, DayReply } from '@diurna/contract/day';
 import { Link } from 'react-router';
 import { clockOf } from './clock.ts';
 
-const WORD: Record<DayBoat['state'], string> = { ready: 'ready', 'work first': 'work first', over: 'over', 'hours wanted': 'hours wanted', fine: 'nothing due' };
-const TONE: Record<DayBoat['state'], string> = { ready: 'well', 'work first': 'wait', over: 'bad', 'hours wanted': 'wait', fine: 'well' };
+const WORD: Record<DayBoat['state'], string> = { held: 'held', ready: 'ready', 'work first': 'work first', over: 'over', 'hours wanted': 'hours wanted', fine: 'nothing due' };
+const TONE: Record<DayBoat['state'], string> = { held: 'bad', ready: 'well', 'work first': 'wait', over: 'bad', 'hours wanted': 'wait', fine: 'well' };
 const SHOWN = 12;
 
 /** What comes back today and goes out until tomorrow noon, and whether it may. */
 export function GoingBack({ day }: { day: DayReply }) {
-  const worst = (b: DayBoat) => ['over', 'work first', 'hours wanted', 'ready', 'fine'].indexOf(b.state);
+  const worst = (b: DayBoat) => ['held', 'over', 'work first', 'hours wanted', 'ready', 'fine'].indexOf(b.state);
   const boats = [...day.boats].sort((a, b) => worst(a) - worst(b) || a.at - b.at).slice(0, SHOWN);
   return (
     <section className="block">

@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import type { DayAct, Matter } from '@diurna/contract/day';
+import { useNavigate } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
@@ -28,6 +29,7 @@ export function ToDecide({ matters, day }: { matters: readonly Matter[]; day: st
 
 function One({ matter: m, away }: { matter: Matter; away: () => void }) {
   const dispatch = useAppDispatch();
+  const navigate = useNavigate();
   const [edit, editing] = api.useEditJobMutation();
   const [add, adding] = api.useAddJobMutation();
   const [cancel, cancelling] = api.useCancelJobMutation();
@@ -36,11 +38,12 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
   const take = async (act: DayAct, label: string) => {
     let ok = true;
     if (act.kind === 'leave') away();
+    else if (act.kind === 'look') void navigate(act.to);
     else if (act.kind === 'move') ok = (await edit({ id: act.jobId, version: act.version, day: act.day, technicianId: act.technicianId, startMinute: act.startMinute, tasks: act.tasks })).error === undefined;
     else if (act.kind === 'add') ok = (await add({ boatId: act.boatId, day: act.day, technicianId: act.technicianId, startMinute: act.startMinute, tasks: act.tasks })).error === undefined;
     else if (act.kind === 'call off') ok = (await cancel({ id: act.jobId, version: act.version, reason: 'Decided on the day.' })).error === undefined;
     else ok = (await order({ partId: act.partId, baseId: act.baseId, quantity: act.quantity, day: act.day, note: 'ordered from the day' })).error === undefined;
-    if (ok && act.kind !== 'leave') dispatch(say({ tone: 'done', text: `${m.title}: ${label.charAt(0).toLowerCase()}${label.slice(1)}. Done.` }));
+    if (ok && act.kind !== 'leave' && act.kind !== 'look') dispatch(say({ tone: 'done', text: `${m.title}: ${label.charAt(0).toLowerCase()}${label.slice(1)}. Done.` }));
   };
   return (
     <article className={`matter ${m.weight}`}>

@@ -2,20 +2,28 @@ import { Button } from '@mui/material';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
-import { inBothUnits, VOLUME_UNITS, type VolumeUnit } from '@diurna/core/units';
-import { minutesText } from '@diurna/core/visit';
+import { inBothUnits, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
+import { minutesText, readingsOf } from '@diurna/core/visit';
 import { useEffect, useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
-import { say, useAppDispatch } from '../app/store.ts';
+import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMay, useMe, useToday } from '../app/useBook.ts';
 import { clockText, hoursText, quantityText, shortDay } from '../ui/format.ts';
 import { AskReason, Choice, Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { useDraft } from '../ui/useDraft.ts';
-import { EMPTY_DRAFT, judgeHours, labelVolume, partsUsed, readVolume, taskKey, type CardDraft } from './draft.ts';
+import { CardSteps } from './CardSteps.tsx';
+import { Conflicts } from './Conflicts.tsx';
+import { EMPTY_DRAFT, judgeHours, labelVolume, partsUsed, readingVolume, readVolume, taskKey, type CardDraft } from './draft.ts';
+import { Findings, findingsOn } from './Findings.tsx';
+import { Gates, gatesOf } from './Gates.tsx';
 import { MoveJob } from './MoveJob.tsx';
-import { Steps } from './Steps.tsx';
+import { PrintCard } from './PrintCard.tsx';
+import { HandOver, Trouble } from './Trouble.tsx';
+import { clockOfMs, progressText, useCard, type LiveCard } from './useCard.ts';
+import { useWrite } from './useOutbox.ts';
+import { Waste } from './Waste.tsx';
 import './jobs.css';
 
 /** One card: what to do on this boat, what it takes, and what was really used. */
@@ -36,34 +44,33 @@ function OpenCard({ card }: { card: Card }) {
   const [kept, setDraft, clearDraft] = useDraft<CardDraft>(`job-${card.id}`, EMPTY_DRAFT);
   // A draft of an older day may lack what came later.
   const draft = useMemo(() => ({ ...EMPTY_DRAFT, ...kept }), [kept]);
-  const [tick] = api.useTickTaskMutation();
-  const dispatch = useAppDispatch();
   const patch = (part: Partial<CardDraft>) => { setDraft((old) => ({ ...old, ...part })); };
-  const used = partsUsed(card, draft);
-
-  const flip = async (task: Card['tasks'][number]) => {
-    const ticked = task.state !== 'done';
-    const shown = dispatch(api.util.updateQueryData('job', card.id, (c) => {
-      const found = c.tasks.find((t) => taskKey(t) === taskKey(task));
-      if (found) found.state = ticked ? 'done' : 'open';
-    }));
-    const answer = await tick({ id: card.id, engineId: task.engineId, task: task.task, ticked });
-    if (answer.error) {
-      shown.undo();
-      dispatch(say({ tone: 'wrong', text: problemOf(answer.error)?.detail ?? 'The tick was not kept.' }));
-    }
-  };
+  const live = useCard(card, me);
+  const write = useWrite(card.id, live.state.lastSeq);
+  const [trouble, setTrouble] = useState(false);
+  const findings = findingsOn(live);
+  const worked = useMemo(() => ({ ...card, tasks: live.tasks }), [card, live.tasks]);
+  const used = partsUsed(worked, draft, readingsOf(live.state));
+  const flip = (task: Card['tasks'][number]) => void write({ kind: 'task', engineId: task.engineId, task: task.task, done: task.state !== 'done' });
 
   return (
     <article className="job" aria-label={`Job card, ${card.boatName}`}>
-      <header className="job-head">
+      <header className="job-head no-print">
         <h1>{card.boatName} <small>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''}</small></h1>
-        <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, about {minutesText(card.minutes)}.</p>
+        <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, about {minutesText(card.elapsed)}. <span className="figure">{progressText(live, 0)}</span></p>
       </header>
+      <div className="screen-card">
+      {card.holds.map((h) => <div key={h.id} className="wrong held"><p><b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why} {h.missing.length > 0 ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.` : 'Its checks are done; a coordinator lets it go.'} <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link></p></div>)}
       <div className="job-caution">
         <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
       </div>
-      {card.status === 'open' && <Steps card={card} draft={draft} patch={patch} editable={editable} onTaskDone={(task) => void flip(task)} />}
+      <Conflicts live={live} mayDecide={editable} write={write} />
+      {trouble && editable && <Trouble live={live} write={write} onClose={() => { setTrouble(false); }} />}
+      {!trouble && card.steps.length > 0 && card.status !== 'cancelled' && <CardSteps live={live} editable={editable} write={write} onTrouble={() => { setTrouble(true); scrollTo(0, 0); }} />}
+      <Findings live={live} findings={findings} mayDecide={editable} write={write} />
+      {live.state.remark && <p className="card-remark"><b>Remark:</b> {live.state.remark}</p>}
+      {live.state.photos.length > 0 && <div className="card-photos">{live.state.photos.map((p) => (p.photoId === null ? <span key={p.id} className="faint">a picture, on its way</span> : <a key={p.id} href={`/api/jobs/photos/${p.photoId}`} target="_blank" rel="noreferrer"><img src={`/api/jobs/photos/${p.photoId}`} alt={`Picture by ${live.nameOf(p.by)}, ${clockOfMs(p.at)}`} loading="lazy" /></a>))}</div>}
+      {card.followUps.length > 0 && <FollowUps card={card} />}
       {card.engines.map((engine) => (
         <section key={engine.id} aria-label={engineName(card.boatName, engine.position)}>
           <div className="job-engine">
@@ -71,23 +78,37 @@ function OpenCard({ card }: { card: Card }) {
             <span className="faint">serial {engine.serial}</span>
           </div>
           <HoursStep card={card} engine={engine} draft={draft} patch={patch} editable={editable} today={today} />
-          {card.tasks.filter((t) => t.engineId === engine.id).map((task) => (
-            <TaskStep key={task.task} card={card} engine={engine} task={task} draft={draft} patch={patch} editable={editable} onFlip={() => void flip(task)} />
+          {live.tasks.filter((t) => t.engineId === engine.id).map((task) => (
+            <TaskStep key={task.task} card={card} engine={engine} task={task} draft={draft} patch={patch} editable={editable} read={readingVolume(readingsOf(live.state), task)} onFlip={() => { flip(task); }} />
           ))}
         </section>
       ))}
+      {card.status === 'open' && <Gates live={live} editable={editable} write={write} />}
+      <Waste live={live} editable={editable} write={write} />
       <Parts card={card} used={used} draft={draft} patch={patch} editable={editable} />
-      <section className="block">
-        <h2>Remark</h2>
-        {editable ? <textarea className="job-remark" aria-label="Remark" placeholder="What the next one should know" value={draft.remark} maxLength={2000} onChange={(e) => { patch({ remark: e.target.value }); }} />
-          : <p>{card.remark ?? 'none'}</p>}
-      </section>
+      {card.status !== 'open' && card.remark && <section className="block"><h2>Remark</h2><p>{card.remark}</p></section>}
       {card.status === 'open' && !mayWork && <p className="faint">{me.role === 'technician' ? 'This card belongs to a colleague.' : 'Technicians and coordinators work on cards.'}</p>}
-      {editable && <FinishBar card={card} draft={draft} used={used} today={today} clearDraft={clearDraft} />}
+      {editable && <FinishBar live={live} draft={draft} used={used} today={today} clearDraft={clearDraft} />}
       {card.status === 'done' && <DoneBar card={card} mayUndo={mayWork} />}
       {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
       {editable && <MoveJob card={card} />}
+      {editable && me.role !== 'technician' && <section className="block no-print"><HandOver live={live} /></section>}
+      <p className="no-print"><button type="button" className="link-button" onClick={() => { print(); }}>Print this card</button></p>
+      </div>
+      <PrintCard live={live} />
     </article>
+  );
+}
+
+/** What is asked for of these engines besides the card. */
+function FollowUps({ card }: { card: Card }) {
+  const own = card.followUps.filter((f) => !card.tasks.some((t) => t.engineId === f.engineId && t.task === f.task && card.status === 'open') || f.waitsFor !== null);
+  if (own.length === 0) return null;
+  return (
+    <section className="block" aria-label="Asked for">
+      <h2 style={{ marginTop: 18 }}>Asked for, still to be done</h2>
+      <ul className="plain-list">{own.map((f) => <li key={f.id}>{card.engines.length > 1 && <b>{card.engines.find((e) => e.id === f.engineId)?.position} </b>}<b>{TASKS[f.task].word}</b> {f.waitsFor ? `after ${TASKS[f.waitsFor].word.toLowerCase()}` : f.dueOn ? shortDay(f.dueOn) : 'at the next return'}. <span className="faint">{f.why}</span></li>)}</ul>
+    </section>
   );
 }
 
@@ -128,7 +149,7 @@ function HoursStep({ card, engine, draft, patch, editable, today }: StepProps & 
   );
 }
 
-function TaskStep({ card, engine, task, draft, patch, editable, onFlip }: StepProps & { task: Card['tasks'][number]; onFlip: () => void }) {
+function TaskStep({ card, engine, task, draft, patch, editable, read: measured, onFlip }: StepProps & { task: Card['tasks'][number]; read: PrintedVolume | null; onFlip: () => void }) {
   const info = TASKS[task.task];
   const label = labelVolume(engine, task.task);
   const key = taskKey(task);
@@ -140,6 +161,7 @@ function TaskStep({ card, engine, task, draft, patch, editable, onFlip }: StepPr
     patch({ volumes: { ...draft.volumes, [key]: { value: typed?.value ?? '', unit: typed?.unit ?? label!.unit, ...part } } });
   };
   const name = `${info.word}${engine.position === 'single' ? '' : `, ${engine.position}`}`;
+  const basis = card.basis.find((b) => taskKey(b) === key);
   return (
     <div className={task.state === 'done' ? 'step ticked' : 'step'}>
       <button type="button" role="checkbox" className="tick" aria-checked={task.state === 'done'} aria-label={name} disabled={!editable} onClick={onFlip}>{task.state === 'done' ? '✓' : ''}</button>
@@ -149,11 +171,12 @@ function TaskStep({ card, engine, task, draft, patch, editable, onFlip }: StepPr
         {parts.length > 0 && <p>{parts.map((p) => `${p.name} (${p.number})`).join(', ')}</p>}
         {unknown && <p className="trap">No part is known to fit this serial. Find the right one on the label, and tell Stores.</p>}
         <p className="why-careful">{info.caution}</p>
+        {basis && editable && task.state !== 'done' && <p className="faint small">About {minutesText(basis.minutes)}: {basis.text}.</p>}
         {label && editable && task.state === 'done' && (
           <div className="field">
-            <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume({ value: e.target.value }); }} />
+            <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(measured?.value ?? label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume({ value: e.target.value }); }} />
             <Choice label="Unit" hideLabel value={typed?.unit ?? label.unit} onChange={(v) => { if (v) setVolume({ unit: v }); }} options={VOLUME_UNITS.map((u): [VolumeUnit, string] => [u, u])} />
-            <span className="faint">put in; empty = as the label says</span>
+            <span className="faint">put in; empty = {measured ? `as read at the steps, ${measured.value} ${measured.unit}` : 'as the label says'}</span>
           </div>
         )}
         {read?.bad && <p className="trap" role="status">Figures only: {label!.value}</p>}
@@ -204,26 +227,31 @@ function PartsPlanned({ card }: { card: Card }) {
   );
 }
 
-function FinishBar({ card, draft, used, today, clearDraft }: { card: Card; draft: CardDraft; used: ReturnType<typeof partsUsed>; today: string; clearDraft: () => void }) {
+function FinishBar({ live, draft, used, today, clearDraft }: { live: LiveCard; draft: CardDraft; used: ReturnType<typeof partsUsed>; today: string; clearDraft: () => void }) {
+  const { card, state, tasks } = live;
+  const signal = useAppSelector((s) => s.outbox.signal);
   const [finish, { isLoading, error }] = api.useFinishJobMutation();
   const dispatch = useAppDispatch();
-  const done = card.tasks.filter((t) => t.state === 'done');
+  const done = tasks.filter((t) => t.state === 'done');
+  const readings = readingsOf(state);
   const hours = card.engines.map((engine) => ({ engine, typed: draft.hours[engine.id], verdict: judgeHours(engine, draft.hours[engine.id], today) }));
   const badHours = hours.filter(({ typed, verdict }) => verdict.bad || (verdict.question && (typed?.reason.trim().length ?? 0) < 3)).length;
-  const badVolumes = card.tasks.filter((t) => {
+  const badVolumes = tasks.filter((t) => {
     const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
     return label !== null && readVolume(draft, taskKey(t), label).bad;
   }).length;
   const bad = badHours + badVolumes + used.filter((p) => p.quantity === null).length;
   const problem = problemOf(error);
+  const gates = gatesOf(live).filter((g) => !g.done);
+  const decide = findingsOn(live).filter((f) => f.state === 'open' && f.weight !== 'watch');
 
   const send = async (belowZero: boolean) => {
     const answer = await finish({
-      id: card.id, version: card.version, belowZero, remark: draft.remark.trim() || null,
-      tasks: card.tasks.map((t) => {
+      id: card.id, version: card.version, belowZero, remark: state.remark,
+      tasks: tasks.map((t) => {
         const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
         const isDone = t.state === 'done';
-        return { engineId: t.engineId, task: t.task, done: isDone, volume: isDone && label ? readVolume(draft, taskKey(t), label).volume ?? label : null };
+        return { engineId: t.engineId, task: t.task, done: isDone, volume: isDone && label ? readVolume(draft, taskKey(t), label).volume ?? readingVolume(readings, t) ?? label : null };
       }),
       hours: hours.flatMap(({ engine, typed, verdict }) => (verdict.count === null ? [] : [{ engineId: engine.id, count: verdict.count, ...(verdict.question && { confirm: typed!.reason.trim() }) }])),
       parts: used.flatMap((p) => (p.quantity !== null && p.quantity > 0 ? [{ partId: p.partId, quantity: p.quantity }] : [])),
@@ -232,6 +260,14 @@ function FinishBar({ card, draft, used, today, clearDraft }: { card: Card; draft
     clearDraft();
     dispatch(say({ tone: 'done', text: `${card.boatName} is done and in the book.`, link: { to: '/jobs', word: 'Next card' } }));
   };
+  const stands = [
+    !signal && 'finishing needs signal; everything on the card is kept',
+    signal && live.waiting > 0 && 'some entries are still on their way',
+    state.open.length > 0 && 'two entries contradict each other',
+    decide.length > 0 && `${decide.length} ${decide.length === 1 ? 'finding wants' : 'findings want'} a decision`,
+    gates.length > 0 && done.length > 0 && `${gates.length} to confirm`,
+    bad > 0 && `${bad} ${bad === 1 ? 'figure wants' : 'figures want'} a second look`,
+  ].filter((x): x is string => typeof x === 'string');
 
   return (
     <div className="job-bar">
@@ -242,9 +278,9 @@ function FinishBar({ card, draft, used, today, clearDraft }: { card: Card; draft
         </div>
       )}
       <p className="left-text faint" role="status">
-        {done.length} of {card.tasks.length} ticked{done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}{bad > 0 ? `; ${bad} ${bad === 1 ? 'figure wants' : 'figures want'} a second look` : ''}
+        {done.length} of {card.tasks.length} ticked{done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}{stands.length > 0 ? `; ${stands.join('; ')}` : ''}
       </p>
-      <Button variant="contained" color="primary" disabled={done.length === 0 || bad > 0 || isLoading} onClick={() => void send(false)}>Finish the job</Button>
+      <Button variant="contained" color="primary" disabled={done.length === 0 || stands.length > 0 || isLoading} onClick={() => void send(false)}>Finish the job</Button>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
+import { TASK_KINDS, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { useMay, useToday } from '../app/useBook.ts';
 import { shortDay } from '../ui/format.ts';
 import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
@@ -36,6 +37,7 @@ export function MoveJob({ card }: { card: JobCard }) {
         <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>Move the card</Button>
         <Button color="error" onClick={() => { setAsking(true); }}>Call the job off</Button>
       </div>
+      <AddTask card={card} />
       <Wrong error={error} />
       {asking && (
         <AskReason
@@ -51,5 +53,26 @@ export function MoveJob({ card }: { card: JobCard }) {
         />
       )}
     </section>
+  );
+}
+
+/** Work besides what is due: added to the card as it stands. */
+function AddTask({ card }: { card: JobCard }) {
+  const [engineId, setEngineId] = useState<number | ''>(card.engines[0]?.id ?? '');
+  const [task, setTask] = useState<TaskKind | ''>('');
+  const [edit, { isLoading, error }] = api.useEditJobMutation();
+  const engine = card.engines.find((e) => e.id === engineId);
+  const free = TASK_KINDS.filter((t) => engine && taskApplies(t, engine.stroke) && !card.tasks.some((x) => x.engineId === engineId && x.task === t));
+  const add = async () => {
+    const answer = await edit({ id: card.id, version: card.version, day: card.day, technicianId: card.technicianId, tasks: [...card.tasks.map((t) => ({ engineId: t.engineId, task: t.task })), { engineId: engineId as number, task: task as TaskKind }] });
+    if (answer.data) setTask('');
+  };
+  return (
+    <div className="tools">
+      {card.engines.length > 1 && <Choice label="Engine" value={engineId} onChange={setEngineId} options={card.engines.map((e): [number, string] => [e.id, e.position])} />}
+      <Choice label="Add a task" value={task} onChange={setTask} options={[['', 'choose'], ...free.map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
+      <Button disabled={task === '' || engineId === '' || isLoading} onClick={() => void add()}>Add it to the card</Button>
+      <Wrong error={error} />
+    </div>
   );
 }

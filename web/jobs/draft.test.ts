@@ -4,11 +4,11 @@ import { EMPTY_DRAFT, labelVolume, partsUsed, readVolume } from './draft.ts';
 
 const OIL = 1;
 const FILTER = 2;
-const engine = (id: number, position: 'port' | 'starboard') => ({ id, position, serial: `S${id}`, cylinders: 4, modelName: 'Skarn 90', sump: { value: 4, unit: 'US qt' as const }, gearCase: null, meter: null, recent: [] });
+const engine = (id: number, position: 'port' | 'starboard') => ({ id, position, serial: `S${id}`, cylinders: 4, modelName: 'Skarn 90', powerHp: 90, stroke: 4 as const, traits: {}, firstOil: false, sump: { value: 4, unit: 'US qt' as const }, gearCase: null, meter: null, recent: [] });
 const task = (engineId: number, kind: 'engine-oil' | 'oil-filter', state: 'open' | 'done') => ({ engineId, task: kind, position: 'port' as const, state });
 const card = (...states: ('open' | 'done')[]): JobCard => ({
   id: 1, version: 1, boatId: 1, boatName: 'Razorbill', berth: null, baseId: 1, baseName: 'Quay', technicianId: 1, technician: 'Ines', day: '2026-04-15', status: 'open', startMinute: null, pinned: false,
-  minutes: 0, savedMinutes: 0, remark: null, finishedAt: null, partsUnknown: [], used: [], shelfPolicy: 'refuse',
+  minutes: 0, savedMinutes: 0, remark: null, finishedAt: null, partsUnknown: [], used: [], shelfPolicy: 'refuse', steps: [], elapsed: 0, entries: [], people: [], findings: [], holds: [], followUps: [], basis: [], waste: [],
   engines: [engine(1, 'port'), engine(2, 'starboard')],
   tasks: [task(1, 'engine-oil', states[0]!), task(2, 'engine-oil', states[1]!), task(1, 'oil-filter', states[2]!)],
   parts: [

@@ -1,6 +1,7 @@
 import type { JobCard } from '@diurna/contract/jobs';
 import { TASKS, type TaskKind } from '@diurna/core/service';
-import { toMillilitres, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
+import { millilitresOf, readingKey, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
+import { fromMillilitres, round, toMillilitres, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
 import { parseCount } from '../day/judge.ts';
 
@@ -11,14 +12,9 @@ export interface CardDraft {
   volumes: Record<string, { value: string; unit: VolumeUnit }>;
   /** Parts really used, by part; what is not here is used as worked out. */
   parts: Record<number, string>;
-  remark: string;
-  /** When each step was done (ms since 1970), and until when its waiting runs; waits that have called. */
-  steps: Record<string, number>;
-  timers: Record<string, number>;
-  called: string[];
 }
 
-export const EMPTY_DRAFT: CardDraft = { hours: {}, volumes: {}, parts: {}, remark: '', steps: {}, timers: {}, called: [] };
+export const EMPTY_DRAFT: CardDraft = { hours: {}, volumes: {}, parts: {} };
 
 type CardEngine = JobCard['engines'][number];
 export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineId} ${t.task}`;
@@ -45,6 +41,20 @@ export function readVolume(draft: CardDraft, key: string, label: PrintedVolume):
   return { volume, bad: false, trap: unitTrap(volume, label) };
 }
 
+/** What was read going in at the steps of a task: before and after the run together, in the first one's unit. */
+export function readingVolume(readings: Readonly<Record<string, ReadingValue>>, t: { engineId: number; task: TaskKind }): PrintedVolume | null {
+  const kinds: ReadingKind[] = t.task === 'engine-oil' ? ['oil in', 'oil added'] : t.task === 'gear-lube' ? ['lube in'] : [];
+  const read = kinds.flatMap((kind) => {
+    const value = readings[readingKey(t.engineId, kind)];
+    const ml = value && 'value' in value ? millilitresOf(value) : null;
+    return ml === null ? [] : [{ ml, unit: (value as { unit: VolumeUnit }).unit }];
+  });
+  // Only what was added later says nothing of the whole.
+  if (read.length === 0 || readings[readingKey(t.engineId, kinds[0]!)] === undefined) return null;
+  const ml = read.reduce((sum, r) => sum + r.ml, 0);
+  return ml > 0 ? { value: round(fromMillilitres(ml, read[0]!.unit), 3), unit: read[0]!.unit } : null;
+}
+
 export function judgeHours(engine: CardEngine, typed: { count: string; reason: string } | undefined, today: string): { count: number | null; bad: boolean; question: Question | null } {
   if (!engine.meter || !typed || typed.count.trim() === '') return { count: null, bad: false, question: null };
   const count = parseCount(typed.count);
@@ -56,7 +66,7 @@ export function judgeHours(engine: CardEngine, typed: { count: string; reason: s
  * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed, and
  * the technician's own figure where one was written.
  */
-export function partsUsed(card: JobCard, draft: CardDraft): { partId: number; name: string; number: string; unit: 'each' | 'mL'; onHand: number; worked: number; quantity: number | null }[] {
+export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Record<string, ReadingValue>> = {}): { partId: number; name: string; number: string; unit: 'each' | 'mL'; onHand: number; worked: number; quantity: number | null }[] {
   const done = new Set(card.tasks.filter((t) => t.state === 'done').map(taskKey));
   return card.parts.map((part) => {
     const share = part.tasks.filter((t) => done.has(taskKey(t)));
@@ -65,7 +75,7 @@ export function partsUsed(card: JobCard, draft: CardDraft): { partId: number; na
       worked = share.reduce((sum, t) => {
         const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
         const typed = label ? readVolume(draft, taskKey(t), label).volume : null;
-        const volume = typed ?? label;
+        const volume = typed ?? readingVolume(readings, t) ?? label;
         return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
       }, 0);
       worked = Math.round(worked);

@@ -6,9 +6,11 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
 import { api, type Reply } from '../app/api.ts';
-import { say, store, useAppDispatch } from '../app/store.ts';
+import { say, store, useAppDispatch, useAppSelector } from '../app/store.ts';
+import { forgetKept } from '../app/offline.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { plural } from '../ui/format.ts';
 import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { CalendarAddress } from './CalendarAddress.tsx';
 import { Work } from './Work.tsx';
@@ -25,10 +27,12 @@ export function Yard() {
   const mayKeep = useMay('administrator');
   const maySeeWork = useMay('administrator', 'coordinator', 'manager');
   const [open, setOpen] = useState<Person | 'new' | 'password' | null>(null);
+  const unsent = useAppSelector((s) => s.outbox.waiting.filter((w) => w.personId === me.id).length);
   const [signOut] = api.useSignOutMutation();
   const [everywhere] = api.useSignOutEverywhereMutation();
   const leave = async (act: () => Promise<unknown>) => {
     await act();
+    await forgetKept();
     store.dispatch(api.util.resetApiState());
     location.assign('/');
   };
@@ -37,6 +41,7 @@ export function Yard() {
       <PageHead title="The yard" acts={mayKeep && <Button onClick={() => { setOpen('new'); }}>Add a person</Button>}>People, your account{mayKeep ? ' and the settings' : ''}</PageHead>
       <section className="block">
         <h2>You are {me.name}</h2>
+        {unsent > 0 && <p className="soon">{plural(unsent, 'entry', 'entries')} of yours have not reached the book yet. They stay on this device and are sent when you sign in again here.</p>}
         <div className="tools">
           <Button onClick={() => void leave(() => signOut().unwrap().catch(() => undefined))}>Sign out</Button>
           <Button onClick={() => void leave(() => everywhere().unwrap().catch(() => undefined))}>Sign out on all devices</Button>

@@ -1,0 +1,55 @@
+import { useEffect } from 'react';
+import { api } from './api.ts';
+import { useAppDispatch } from './store.ts';
+
+/** Changes come in bursts: the screen asks again at most so often. */
+const GATHER_MS = 400;
+
+/**
+ * Listens to what changes in the book and brings the screen up to date: a card that somebody ticks, an engine
+ * that is held, a boat that was let go.
+ */
+export function useLive(onSignal: () => void): void {
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    const source = new EventSource('/api/live');
+    const waiting = new Set<string>();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let opened = false;
+    const tell = () => {
+      timer = undefined;
+      const tags = [...waiting].flatMap(tagsOf);
+      waiting.clear();
+      dispatch(api.util.invalidateTags(tags));
+    };
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      if (data === 'hello') {
+        // After a break whatever is shown may be old.
+        if (opened) waiting.add('all');
+        opened = true;
+        onSignal();
+      } else waiting.add(data);
+      if (waiting.size > 0) timer ??= setTimeout(tell, GATHER_MS);
+    };
+    return () => {
+      clearTimeout(timer);
+      source.close();
+    };
+  }, [dispatch, onSignal]);
+}
+
+type Tag = Parameters<typeof api.util.invalidateTags>[0][number];
+
+/** What on the screen a message makes old. */
+export function tagsOf(message: string): Tag[] {
+  const [subject, id] = message.split(' ');
+  switch (subject) {
+    case 'card': return [{ type: 'Card', id: Number(id) }, 'Progress'];
+    case 'job': return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
+    case 'engine': return ['Condition', 'Due'];
+    case 'snag': return ['Snags'];
+    case 'hire': return ['Hires'];
+    case 'all': return ['Card', 'Progress', 'Jobs', 'Condition', 'Snags', 'Hires'];
+    default: return [];
+  }
+}

@@ -1,0 +1,32 @@
+import { ExpirationPlugin } from 'workbox-expiration';
+import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute, type PrecacheEntry } from 'workbox-precaching';
+import { NavigationRoute, registerRoute } from 'workbox-routing';
+import { NetworkFirst } from 'workbox-strategies';
+import type { WorkboxPlugin } from 'workbox-core';
+import { CARD_CACHE } from './offline.ts';
+
+/** The part of a service worker's scope used here; its types and the page's cannot be in one program. */
+interface Scope {
+  skipWaiting: () => Promise<void>;
+  clients: { claim: () => Promise<void> };
+  addEventListener: (kind: 'install' | 'activate', act: (event: { waitUntil: (until: Promise<unknown>) => void }) => void) => void;
+}
+declare const MANIFEST: PrecacheEntry[];
+const scope = self as unknown as Scope;
+
+scope.addEventListener('install', (event) => { event.waitUntil(scope.skipWaiting()); });
+scope.addEventListener('activate', (event) => { event.waitUntil(scope.clients.claim()); });
+
+// The app itself, so that a page opens without signal. Heavy parts for the desk stay on the server.
+precacheAndRoute(MANIFEST);
+cleanupOutdatedCaches();
+registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//] }));
+
+// What a technician on the dock needs: who one is, the cards, pictures on them. Fresh where there is signal.
+const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|service\/ribbon)(\/|$|\?)/;
+// Its own types are looser than ours about what may be left out.
+const kept: unknown = new ExpirationPlugin({ maxEntries: 300, maxAgeSeconds: 14 * 86_400, purgeOnQuotaError: true });
+registerRoute(
+  ({ url, request }) => request.method === 'GET' && KEPT.test(url.pathname) && url.pathname !== '/api/session/notices',
+  new NetworkFirst({ cacheName: CARD_CACHE, networkTimeoutSeconds: 6, plugins: [kept as WorkboxPlugin] }),
+);

@@ -1,0 +1,56 @@
+import { Button } from '@mui/material';
+import { READINGS, readingOf, type ReadingValue } from '@diurna/core/findings';
+import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { clockOfMs, type LiveCard } from './useCard.ts';
+
+/** A reading in words: "110 psi", "milky". */
+export function valueText(key: string, value: ReadingValue | null): string {
+  if (value === null) return 'taken back';
+  if ('value' in value) return `${value.value} ${value.unit}`;
+  const of = readingOf(key);
+  return (of && READINGS[of.kind].options?.find((o) => o.key === value.choice)?.word) ?? value.choice;
+}
+
+function said(live: LiveCard, act: CardAct): string {
+  switch (act.kind) {
+    case 'tick': return `${act.done ? 'ticked' : 'took the tick back'}: ${live.byId.get(act.step)?.step.text ?? act.step}`;
+    case 'read': {
+      const of = readingOf(act.key);
+      return `${of ? `${READINGS[of.kind].word}${of.part ? ` ${of.part}` : ''}` : act.key}: ${valueText(act.key, act.value)}`;
+    }
+    case 'task': return act.done ? 'ticked the task' : 'took the task’s tick back';
+    case 'pause': return act.on ? 'paused the card' : 'went on';
+    case 'decide': return act.take ? 'took the finding as proposed' : `decided otherwise: ${act.reason ?? ''}`;
+    case 'remark': return `remark: ${act.text}`;
+    default: return act.kind;
+  }
+}
+
+/** Two people wrote about the same thing without knowing of each other: both are kept, one is said to count. */
+export function Conflicts({ live, mayDecide, write }: { live: LiveCard; mayDecide: boolean; write: (act: CardAct) => Promise<void> }) {
+  const open = live.state.open;
+  if (open.length === 0) return null;
+  const other = (e: CardEntry) => live.card.entries.find((x) => x.seq === e.against);
+  return (
+    <section className="wrong" aria-label="Two entries contradict each other">
+      {open.map((e) => {
+        const first = other(e);
+        return (
+          <div key={e.id} className="conflict">
+            <p><b>Two entries contradict each other.</b> Both are kept; say which counts.</p>
+            <ul className="plain-list">
+              {first && <li><b>{live.nameOf(first.by)}</b>, {clockOfMs(first.at)}: {said(live, first.act)}</li>}
+              <li><b>{live.nameOf(e.by)}</b>, {clockOfMs(e.at)}, without signal then: {said(live, e.act)}</li>
+            </ul>
+            {mayDecide && (
+              <div className="tools">
+                <Button variant="contained" color="primary" onClick={() => void write({ kind: 'settle', entry: e.id, take: true })}>{live.nameOf(e.by)}’s counts</Button>
+                <Button onClick={() => void write({ kind: 'settle', entry: e.id, take: false })}>{first ? `${live.nameOf(first.by)}’s counts` : 'It does not count'}</Button>
+              </div>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}

@@ -1,0 +1,36 @@
+import type { CardAct } from '@diurna/core/visit';
+import { useAppSelector } from '../app/store.ts';
+import { useMe } from '../app/useBook.ts';
+import { plural } from '../ui/format.ts';
+import { valueText } from './Conflicts.tsx';
+import { usePutAway } from './useOutbox.ts';
+
+/** What has not reached the book yet, and what it did not take. */
+export function Signal() {
+  const me = useMe();
+  const { waiting, refused, signal } = useAppSelector((s) => s.outbox);
+  const away = usePutAway();
+  const mine = waiting.filter((w) => w.personId === me.id).length;
+  const others = waiting.length - mine;
+  const notTaken = refused.filter((r) => r.personId === me.id);
+  if (signal && mine === 0 && notTaken.length === 0) return null;
+  return (
+    <div className="signal no-print" role="status">
+      {!signal && <p><b>No signal.</b> {mine === 0 ? 'What you opened before can be read; what you write is kept on this phone.' : `${plural(mine, 'entry', 'entries')} kept on this phone, sent when signal is back.`}{others > 0 ? ` ${plural(others, 'entry', 'entries')} of a colleague wait here too.` : ''}</p>}
+      {signal && mine > 0 && <p>Sending {plural(mine, 'entry', 'entries')} …</p>}
+      {notTaken.map((r) => (
+        <p key={r.id} className="minus"><b>Not taken:</b> {actText(r.entry.act)} {r.because} <button type="button" className="link-button" onClick={() => { away(r.id); }}>I have read it</button></p>
+      ))}
+    </div>
+  );
+}
+
+function actText(act: CardAct): string {
+  switch (act.kind) {
+    case 'tick': return `the tick of “${act.step.replace(/^\d+ /, '')}”.`;
+    case 'read': return `${act.key.replace(/^\d+ /, '')}, ${valueText(act.key, act.value)}.`;
+    case 'remark': return `the remark “${act.text}”.`;
+    case 'photo': return 'a picture.';
+    default: return 'what you decided.';
+  }
+}

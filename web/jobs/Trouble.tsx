@@ -1,0 +1,82 @@
+import { Button } from '@mui/material';
+import type { SentEntry } from '@diurna/contract/visit';
+import type { CardAct } from '@diurna/core/visit';
+import { useState } from 'react';
+import { api } from '../app/api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useMay, useMe } from '../app/useBook.ts';
+import { smallPicture } from '../snags/picture.ts';
+import { Choice, Wrong } from '../ui/parts.tsx';
+import { stepAtHand, type LiveCard } from './useCard.ts';
+
+interface Props { live: LiveCard; write: (act: CardAct, photo?: SentEntry['photo']) => Promise<void>; onClose: () => void }
+
+/** Something is not as it should be: a remark, a picture, a pause, a hold, or the card goes to a colleague. */
+export function Trouble({ live, write, onClose }: Props) {
+  const { card, state } = live;
+  const [remark, setRemark] = useState(state.remark ?? '');
+  const [why, setWhy] = useState('');
+  const [holding, setHolding] = useState<number | ''>(card.engines.length === 1 ? card.engines[0]!.id : '');
+  const [holdWhy, setHoldWhy] = useState('');
+  const [unread, setUnread] = useState(false);
+  const [hold, { isLoading, error }] = api.usePutHoldMutation();
+  const dispatch = useAppDispatch();
+  const paused = state.pauses.at(-1)?.to === null;
+  const take = async (file: File) => {
+    const picture = await smallPicture(file);
+    setUnread(picture === null);
+    if (!picture) return;
+    await write({ kind: 'photo', step: stepAtHand(live, Date.now()).at?.step.id ?? null, photoId: null }, picture);
+    dispatch(say({ tone: 'done', text: 'The picture is on the card.' }));
+  };
+  return (
+    <section className="trouble" aria-label="Something wrong">
+      <div className="trouble-head"><h2>Something wrong</h2><Button size="small" onClick={onClose}>Back to the steps</Button></div>
+      <label className="choice"><span className="choice-label">Remark, for the next one</span><textarea className="job-remark" value={remark} maxLength={2000} onChange={(e) => { setRemark(e.target.value); }} /></label>
+      <div className="tools">
+        <Button variant="contained" color="primary" disabled={remark.trim() === (state.remark ?? '')} onClick={() => { void write({ kind: 'remark', text: remark.trim() }); onClose(); }}>Keep the remark</Button>
+        <label className="photo-button">Take a picture<input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(e) => { const file = e.target.files?.[0]; if (file) void take(file); }} /></label>
+      </div>
+      {unread && <p className="minus" role="alert">This picture cannot be read. Take it again.</p>}
+      <h3>Pause</h3>
+      {paused ? <Button onClick={() => { void write({ kind: 'pause', on: false, why: null }); onClose(); }}>Go on</Button> : (
+        <div className="tools">
+          <label className="choice"><span className="choice-label">What it waits for</span><input className="plain-input" value={why} maxLength={200} placeholder="a part, a second person, the boat" onChange={(e) => { setWhy(e.target.value); }} /></label>
+          <Button onClick={() => { void write({ kind: 'pause', on: true, why: why.trim() || null }); onClose(); }}>Pause the card</Button>
+        </div>
+      )}
+      <h3>The engine must not go out</h3>
+      <div className="tools">
+        {card.engines.length > 1 && <Choice label="Engine" value={holding} onChange={setHolding} options={[['', 'which?'], ...card.engines.map((e): [number, string] => [e.id, e.position])]} />}
+        <label className="choice"><span className="choice-label">Why it is held</span><input className="plain-input" value={holdWhy} maxLength={500} onChange={(e) => { setHoldWhy(e.target.value); }} /></label>
+        <Button color="error" disabled={holding === '' || holdWhy.trim().length < 3 || isLoading} onClick={() => void hold({ engineId: holding as number, why: holdWhy.trim(), checks: [] }).then((a) => { if (a.data) { dispatch(say({ tone: 'done', text: 'The engine is held. A coordinator lets it go.' })); onClose(); } })}>Hold the engine</Button>
+      </div>
+      <Wrong error={error} />
+      <HandOver live={live} onDone={onClose} />
+    </section>
+  );
+}
+
+/** The card goes to a colleague as it stands. */
+export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: () => void }) {
+  const me = useMe();
+  const mayHand = useMay('administrator', 'coordinator') || card.technicianId === me.id;
+  const { data: people = [] } = api.usePeopleQuery();
+  const [to, setTo] = useState<number | ''>('');
+  const [note, setNote] = useState('');
+  const [handOver, { isLoading, error }] = api.useHandOverMutation();
+  const dispatch = useAppDispatch();
+  if (!mayHand) return null;
+  const hands = people.filter((p) => p.active && p.role === 'technician' && p.id !== card.technicianId);
+  return (
+    <>
+      <h3>Hand the card over</h3>
+      <div className="tools">
+        <Choice label="To" value={to} onChange={setTo} options={[['', 'a colleague'], ...hands.map((h): [number, string] => [h.id, h.name])]} />
+        <label className="choice"><span className="choice-label">Word to them</span><input className="plain-input" value={note} maxLength={500} onChange={(e) => { setNote(e.target.value); }} /></label>
+        <Button disabled={to === '' || isLoading} onClick={() => void handOver({ id: card.id, version: card.version, technicianId: to as number, note: note.trim() || null }).then((a) => { if (a.data) { dispatch(say({ tone: 'done', text: `${card.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}, as it stands.` })); onDone?.(); } })}>Hand it over</Button>
+      </div>
+      <Wrong error={error} />
+    </>
+  );
+}
