@@ -117,6 +117,7 @@ export const jobsRoutes = {
     method: 'get', path: '/api/jobs', roles: EVERYONE, reply: pageOf(jobRow),
     query: pageQuery.extend({
       view: z.enum(['all', 'waiting']).default('all').meta({ description: 'waiting: open cards that are paused, drain, lack a part, or whose engine is held.' }),
+      order: z.enum(['day', 'newest']).default('day'),
       q: z.string().max(80).optional(),
       from: day.optional(),
       to: day.optional(),

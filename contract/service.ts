@@ -43,6 +43,7 @@ export const dueRow = z.object({
     firstHours: z.number().nullable(), counting: z.enum(['rolling', 'ladder']),
     anchor: z.string().nullable().meta({ description: 'Month and day by which it is done every year besides.' }),
   }),
+  asked: z.string().nullable().meta({ description: 'Why it is asked for besides the programme, by a finding or after a service; null of the programme’s own.' }),
   because: z.string().meta({ description: 'Where the interval comes from, as a sentence.' }),
   job: z
     .object({ id, day, technician: z.string() })

@@ -59,6 +59,7 @@ export type Movement = z.infer<typeof movement>;
 export const modelShelf = z.object({
   modelId: id,
   modelName: z.string(),
+  stroke: z.union([z.literal(2), z.literal(4)]),
   engines: z.int(),
   tasks: z.array(
     z.object({

@@ -1,5 +1,5 @@
 import { addDays, type Day } from '@diurna/core/calendar';
-import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
+import { usualProgramme, type TaskKind } from '@diurna/core/service';
 import { seeded } from './random.ts';
 
 export interface LargeFleet {
@@ -11,6 +11,8 @@ export interface LargeFleet {
 }
 
 const YEARS = 5;
+/** Work every programme has. */
+const TASKS = usualProgramme(4).map((r) => r.task);
 
 /**
  * A large invented fleet for measuring: the same seed gives the same one. Engines are read every few
@@ -22,7 +24,7 @@ export function largeFleet(seed: number, today: Day, size: { engines: number; bo
   const first = addDays(today, -YEARS * 365);
   const fleet: LargeFleet = { boats: [], engines: [], readings: { engine: [], day: [], count: [] }, entries: { engine: [], task: [], day: [], hours: [] } };
   const readingsEach = size.readings / size.engines;
-  const entriesEach = size.entries / size.engines / TASK_KINDS.length;
+  const entriesEach = size.entries / size.engines / TASKS.length;
   for (let b = 0; b < size.boats; b++) {
     fleet.boats.push({ id: b + 1, name: `Boat ${String(b + 1).padStart(4, '0')}`, base: b % 8 });
     for (const position of b < twins ? (['port', 'starboard'] as const) : (['single'] as const)) {
@@ -40,7 +42,7 @@ export function largeFleet(seed: number, today: Day, size: { engines: number; bo
         fleet.readings.day.push(r.day);
         fleet.readings.count.push(r.hours);
       }
-      for (const task of TASK_KINDS) {
+      for (const task of TASKS) {
         for (let i = 0; i < entriesEach; i++) {
           const r = at[Math.min(at.length - 1, Math.floor(((i + random.next()) / entriesEach) * at.length))]!;
           fleet.entries.engine.push(id);

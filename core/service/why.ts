@@ -40,14 +40,19 @@ export function whenText({ early, likely, late }: DaySpread, formatDay: (day: st
 
 /**
  * Why the task stands as it does, as sentences: the rule, the last time, both limits.
- * `formatDay` is the reader's way to write a day.
+ * `formatDay` is the reader's way to write a day; `asked` says why it is wanted besides the programme.
  */
 export function whyDue(
   due: Due,
   rule: ServiceRule,
   lifeHours: number | null,
   formatDay: (day: string) => string,
+  asked: string | null = null,
 ): string[] {
+  if (asked !== null) {
+    const by = due.limitDay === null ? 'It is wanted when the boat next comes back.' : `It is wanted by ${formatDay(due.limitDay)}.`;
+    return [`${TASKS[rule.task].word}: asked for besides the programme. ${asked}`, by];
+  }
   const both = [rule.everyHours, rule.everyMonths, rule.anchor ?? null].filter((limit) => limit !== null).length > 1;
   const ladder = rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
   const lines = [

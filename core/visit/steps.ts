@@ -57,7 +57,7 @@ const OPENING: Record<Exclude<AccessKind, 'run'>, { open: TemplateLine[]; close:
     close: [{ key: 'side cover on', text: 'Pegs through their rubbers, side cover on, the longest screw in its own hole', share: 8 }],
   },
   tilt: {
-    open: [{ key: 'tilt', text: 'Tilt it up and support it before working under it', share: 2.5, stance: 'tilted', after: ['arrive'], caution: 'Support before working under it.' }],
+    open: [{ key: 'tilt', text: 'Tilt it up, supports set, pan ready', share: 2.5, stance: 'tilted', after: ['arrive'], caution: 'Support it before working under it.' }],
     close: [{ key: 'leg back', text: 'Supports away, leg back where it was', share: 2.5 }],
   },
   propeller: {

@@ -6,7 +6,7 @@ import { ACCESS_MINUTES, accessOf, TASKS } from '@diurna/core/service';
 import { visitMinutes, VISIT_SETUP_MINUTES, type VisitTask } from '@diurna/core/visit';
 import { and, asc, eq, isNull, ne } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
-import { holdsWhere } from '../findings/index.ts';
+import { holdsWhere, undecidedHolds } from '../findings/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { jobSummaries, partsOfTasks } from '../jobs/index.ts';
 import { readBoard, readYard, todayOfBook } from '../planner/index.ts';
@@ -73,7 +73,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
         }),
         boats: boats.list, boatsOut: boats.out,
         kits: kits.filter((k) => k.lines.length > 0 || k.unknown.length > 0).sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999)),
-        matters: board ? await mattersOf(db, board, lines, today, holds) : null,
+        matters: board ? await mattersOf(db, board, lines, today, holds, mayDecide ? await undecidedHolds(db, baseId) : []) : null,
       };
       return reply;
     },

@@ -2,12 +2,15 @@ import type { DayPerson, Matter } from '@diurna/contract/day';
 import type { HoldRow } from '@diurna/contract/findings';
 import type { BoardReply } from '@diurna/contract/planner';
 import { addDays, dayNumber, type Day } from '@diurna/core/calendar';
-import { engineName } from '@diurna/core/fleet';
+import { engineName, type Position } from '@diurna/core/fleet';
 import { Board, planTaskId, planTaskOf, type Offer } from '@diurna/core/planner';
 import { TASKS } from '@diurna/core/service';
 import { and, eq, lt } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { jobSummaries } from '../jobs/index.ts';
+
+/** A finding that would hold an engine, which nobody has decided. */
+export interface UndecidedHold { id: number; jobId: number; boatName: string; position: Position; seen: string; does: string }
 
 /** Boats that go out within so many days are looked at. */
 const GOING_DAYS = 2;
@@ -21,7 +24,7 @@ const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floo
  * Every matter that needs a person, worst first, each with options worked out on the board of the next two
  * weeks. Costs are against the cheapest option, so that the figures can be compared as they stand.
  */
-export async function mattersOf(db: Db, board: BoardReply, people: readonly DayPerson[], today: Day, holds: readonly HoldRow[]): Promise<Matter[]> {
+export async function mattersOf(db: Db, board: BoardReply, people: readonly DayPerson[], today: Day, holds: readonly HoldRow[], undecided: readonly UndecidedHold[]): Promise<Matter[]> {
   const plan = new Board(board.problem, board.standing);
   const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
   const matters: Matter[] = [];
@@ -39,6 +42,14 @@ export async function mattersOf(db: Db, board: BoardReply, people: readonly DayP
       key: `hold ${h.id}`, weight: soon ? 'now' : 'soon', state: 'over', title: `${engineName(h.boatName, h.position)} is held${hire ? ` and goes out ${dayWord(addDays(board.firstDay, Math.floor(hire[0])), today)} ${clock(Math.round((hire[0] % 1) * 1440))}` : ''}`,
       text: `${h.why} ${h.missing.length === 0 ? 'Its checks are in the log: look at it and let it go, or keep it.' : `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.`}`,
       options: [{ label: h.missing.length === 0 ? 'Look and let it go' : 'Look at the engine', cost: null, act: { kind: 'look', to: `/fleet/engines/${h.engineId}` } }, { label: 'Leave it held', cost: null, act: { kind: 'leave' } }],
+    });
+  }
+
+  for (const f of undecided) {
+    matters.push({
+      key: `finding ${f.id}`, weight: 'now', state: 'over', title: `${engineName(f.boatName, f.position)}: ${f.seen.charAt(0).toLowerCase()}${f.seen.slice(1).replace(/\.$/, '')}`,
+      text: `${f.does} Nobody has said yet what becomes of it; until then the boat does not go out.`,
+      options: [{ label: 'Decide on the card', cost: null, act: { kind: 'look', to: `/jobs/${f.jobId}` } }, { label: 'Leave it to the technician', cost: null, act: { kind: 'leave' } }],
     });
   }
 

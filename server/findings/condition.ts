@@ -1,14 +1,14 @@
 import type { FindingRow, Trend } from '@diurna/contract/findings';
 import { causesOf, READINGS, readingOf, visitFor, compressionSpread, kilopascalsOf, type ReadingValue, type SnagEvidence, type SymptomKey } from '@diurna/core/findings';
 import { nearestLimit, TASKS } from '@diurna/core/service';
-import { and, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { followUpsOf, holdsWhere } from './holds.ts';
 
-const { finding, hold, person, snag } = tables;
+const { finding, hold, person, snag, job, engine, boat } = tables;
 const LATELY_DAYS = 10;
 
 export async function findingsWhere(db: Db | Tx, where: SQL | undefined, limit = 100): Promise<FindingRow[]> {
@@ -16,6 +16,13 @@ export async function findingsWhere(db: Db | Tx, where: SQL | undefined, limit =
   return rows.map(({ f, by }) => ({
     id: f.id, key: `${f.engineId} ${f.code}`, jobId: f.jobId, engineId: f.engineId, weight: f.weight, seen: f.seen, means: f.means, does: f.does, proposals: f.proposals, state: f.state, by, reason: f.reason, at: f.at.toISOString(),
   }));
+}
+
+/** Findings that would hold an engine and are not decided, of open and finished cards. */
+export async function undecidedHolds(db: Db, baseId: number | null) {
+  return db.select({ id: finding.id, jobId: finding.jobId, boatName: boat.name, position: engine.position, seen: finding.seen, does: finding.does })
+    .from(finding).innerJoin(job, eq(job.id, finding.jobId)).innerJoin(engine, eq(engine.id, finding.engineId)).innerJoin(boat, eq(boat.id, engine.boatId))
+    .where(and(eq(finding.state, 'open'), inArray(finding.weight, ['hold', 'stop']), ne(job.status, 'cancelled'), baseId === null ? undefined : eq(boat.baseId, baseId))).orderBy(desc(finding.at)).limit(100);
 }
 
 interface ReadingRow extends Record<string, unknown> { engine_id: number; job_id: number; day: string; hours: string | null; key: string; value: ReadingValue }

@@ -4,7 +4,7 @@ import { holdHandlers } from './holds.ts';
 
 export { applyProposals, placeOfEngine } from './consequences.ts';
 export { firstOilOf, judgeCard } from './judge.ts';
-export { findingsWhere } from './condition.ts';
+export { findingsWhere, undecidedHolds } from './condition.ts';
 export { followUpsOf, holdsWhere } from './holds.ts';
 
 export const findingsHandlers = (memory: FleetMemory) => ({ ...holdHandlers(memory), ...conditionHandlers(memory) });

@@ -5,7 +5,7 @@ import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { lifeHours } from '@diurna/core/usage';
 import { visitMinutes } from '@diurna/core/visit';
-import { and, asc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
@@ -18,10 +18,10 @@ import { entriesOf, findingEngines, namesOf } from './entries.ts';
 const { job, jobTask, boat, base, person, engine, engineModel, part, meter } = tables;
 
 /** Jobs with their tasks and minutes, in the order given. */
-export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: number, offset: number): Promise<JobSummary[]> {
+export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: number, offset: number, newest = false): Promise<JobSummary[]> {
   const jobs = await db.select({ j: job, boatName: boat.name, berth: boat.berth, baseId: base.id, baseName: base.name, technician: person.name })
     .from(job).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(base, eq(base.id, boat.baseId)).innerJoin(person, eq(person.id, job.technicianId))
-    .where(where).orderBy(asc(job.day), asc(person.name), asc(job.id)).limit(limit).offset(offset);
+    .where(where).orderBy(...(newest ? [desc(job.finishedAt), desc(job.id)] : [asc(job.day), asc(person.name), asc(job.id)])).limit(limit).offset(offset);
   if (jobs.length === 0) return [];
   const learned = await learnedMinutes(db);
   const tasks = await db.select({ t: jobTask, position: engine.position, m: engineModel })

@@ -61,7 +61,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         query.baseId === undefined ? undefined : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
       );
       const [rows, [total]] = await Promise.all([
-        jobSummaries(db, where, query.size, (query.page - 1) * query.size),
+        jobSummaries(db, where, query.size, (query.page - 1) * query.size, query.order === 'newest'),
         db.select({ n: count() }).from(job).where(where),
       ]);
       return { rows: await withProgress(db, rows, memory.now().getTime()), total: total!.n, page: query.page, size: query.size };

@@ -16,6 +16,7 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
     baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
     lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due,
     rule: { task: rule.task, everyHours: rule.everyHours, everyMonths: rule.everyMonths, firstHours: rule.firstHours ?? null, counting: rule.counting ?? 'rolling', anchor: rule.anchor ?? null },
+    asked: rule.source.is === 'asked' ? rule.source.why : null,
     because: sourceText(rule, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
   };

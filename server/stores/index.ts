@@ -1,5 +1,5 @@
 import { servicesLeft, type ServicesLeft } from '@diurna/core/stores';
-import { TASK_KINDS, taskApplies } from '@diurna/core/service';
+import { TASK_KINDS, taskApplies, TASKS } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
 import type { ModelShelf } from '@diurna/contract/stores';
 import { asc, eq, inArray, ilike, or, count, sql } from 'drizzle-orm';
@@ -122,9 +122,9 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
             gearCaseMl: m.gearCase ? toMillilitres(m.gearCase.value, m.gearCase.unit) : null,
           };
           const own = fitments.filter((f) => f.modelId === m.id);
-          const rows: ServicesLeft[] = TASK_KINDS.filter((t) => taskApplies(t, m.stroke)).flatMap((t) => servicesLeft(t, own, volumes, onHand));
+          const rows: ServicesLeft[] = TASK_KINDS.filter((t) => taskApplies(t, m.stroke) && TASKS[t].usesParts && (own.some((f) => f.task === t) || m.rules.some((r) => r.task === t))).flatMap((t) => servicesLeft(t, own, volumes, onHand));
           return {
-            modelId: m.id, modelName: `${m.maker} ${m.name}`, engines: engines.get(m.id)?.size ?? 0,
+            modelId: m.id, modelName: `${m.maker} ${m.name}`, stroke: m.stroke, engines: engines.get(m.id)?.size ?? 0,
             tasks: rows.map((r) => ({
               task: r.task, serials: r.serials, count: r.count, limitedBy: r.limitedBy === null ? null : name.get(r.limitedBy) ?? null,
               dueSoon: here.filter(({ facts, due }) => facts.modelId === m.id && due.task === r.task && ['over', 'due', 'soon'].includes(due.state)).length,

@@ -32,6 +32,9 @@ const Calendars = lazy(() => import('../hires/Calendars.tsx').then((m) => ({ def
 const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
 const Schools = lazy(() => import('../rules/Schools.tsx').then((m) => ({ default: m.Schools })));
 const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ default: m.OwnRules })));
+const Templates = lazy(() => import('../rules/Templates.tsx').then((m) => ({ default: m.Templates })));
+const Minutes = lazy(() => import('../rules/Minutes.tsx').then((m) => ({ default: m.Minutes })));
+const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
 const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
 const Yard = lazy(() => import('../people/Yard.tsx').then((m) => ({ default: m.Yard })));
@@ -73,6 +76,9 @@ function Door() {
         <Route path="fleet/files" element={<Files />} />
         <Route path="rules" element={<Schools />} />
         <Route path="rules/own" element={<OwnRules />} />
+        <Route path="rules/steps" element={<Templates />} />
+        <Route path="rules/minutes" element={<Minutes />} />
+        <Route path="records/waste" element={<UsedOil />} />
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />
         <Route path="yard" element={<Yard />} />

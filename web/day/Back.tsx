@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import type { Hire } from '@diurna/contract/hires';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../app/api.ts';
@@ -39,6 +40,8 @@ export function Back() {
       <Wrong error={error} />
       {!data && !error && <Waiting />}
       {data && boats.length === 0 && <Empty title="No boat comes back today.">Find another one below, or go to <Link to="/day/hours">the whole hours sheet</Link>.</Empty>}
+      {data && <GoingOut hires={data.rows.filter((h) => h.outDay === today && !h.cancelled)} />}
+      {boats.length > 0 && <h2>Coming back</h2>}
       <ul className="back-list">
         {boats.map((b) => {
           const n = missing(b.id);
@@ -54,6 +57,27 @@ export function Back() {
         })}
       </ul>
       <div className="back-other"><BoatPick value={other} onChange={(b) => { setOther(b); setOpen(b?.id ?? null); }} /><span className="faint">a boat that is not on the list</span></div>
+    </>
+  );
+}
+
+/** Boats that go out today: one tap lets one go; a held one stays, with the reason. */
+function GoingOut({ hires }: { hires: readonly Hire[] }) {
+  const mayLet = useMay('administrator', 'coordinator', 'technician', 'dock');
+  const [letGo, { isLoading, error }] = api.useLetGoMutation();
+  const dispatch = useAppDispatch();
+  if (hires.length === 0) return null;
+  return (
+    <>
+      <h2>Going out</h2>
+      <ul className="going-out" aria-label="Going out">{[...hires].sort((a, b) => (a.outTime < b.outTime ? -1 : 1)).map((h) => (
+        <li key={h.id}>
+          <span className="figure back-time">{h.outTime}</span><b>{h.boatName}</b>
+          {h.letGo ? <span className="fine">✓ out</span> : h.held.length > 0 ? <b className="minus">held</b> : mayLet ? <Button disabled={isLoading} aria-label={`Let ${h.boatName} go`} onClick={() => void letGo({ id: h.id, version: h.version }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `${h.boatName} is out.` })); })}>It goes out</Button> : <span className="faint">ready</span>}
+          {!h.letGo && h.held.map((why) => <p key={why} className="held-why">{why} It stays until a coordinator lets it go.</p>)}
+        </li>
+      ))}</ul>
+      <Wrong error={error} />
     </>
   );
 }

@@ -1,5 +1,5 @@
 import type { DayReply, DayVisit } from '@diurna/contract/day';
-import { TASKS } from '@diurna/core/service';
+import { TASK_KINDS, TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { Link } from 'react-router';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -45,7 +45,7 @@ export function DayLines({ day }: { day: DayReply }) {
       <p className="legend">
         <span><svg width="18" height="14" aria-hidden="true"><rect width="18" height="14" rx="2" className="hatch-key" /></svg> draining, hands free</span>
         <span><svg width="14" height="14" aria-hidden="true"><path d="M0 0H14V14Z" fill="currentColor" /></svg> needs the lift; two people</span>
-        {(Object.keys(TASKS) as (keyof typeof TASKS)[]).map((task) => <span className="task" key={task}><TaskGlyph task={task} silent size={17} /> {TASKS[task].word.toLowerCase()}</span>)}
+        {TASK_KINDS.filter((task) => day.people.some((p) => p.visits.some((v) => v.tasks.some((t) => t.task === task)))).map((task) => <span className="task" key={task}><TaskGlyph task={task} silent size={17} /> {TASKS[task].word.toLowerCase()}</span>)}
       </p>
     </>
   );

@@ -37,7 +37,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
     <>
       <h2>{engineName(row.boatName, row.position)}: {TASKS[task].word.toLowerCase()}</h2>
       <p><DueMark due={row.due} /></p>
-      {whyDue(row.due, row.rule, row.lifeHours, fullDay).map((line) => <p key={line}>{line}</p>)}
+      {whyDue(row.due, row.rule, row.lifeHours, fullDay, row.asked).map((line) => <p key={line}>{line}</p>)}
       {row.lastReadDay && <p className="faint">Hours read {fullDay(row.lastReadDay)}{row.hoursPerWeek === null ? '' : `, ${hoursText(row.hoursPerWeek)} h a week over the last eight weeks`}.</p>}
       {row.due.hoursOn?.likely && row.due.hoursOn.likely < today && <p className="soon">Its hours are not read since: by now it is likely past the limit. Read the meter.</p>}
       {twins.map((t) => <p key={t.engineId}>Its twin {t.position}: <DueMark due={t.due} /></p>)}

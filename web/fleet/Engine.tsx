@@ -10,6 +10,7 @@ import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
 import { AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { BreakIn } from './BreakIn.tsx';
+import { Condition } from './Condition.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
@@ -61,6 +62,7 @@ export function Engine() {
         <DueHere id={id} lifeHours={engine.lifeHours} />
       </div>
       <BreakIn id={id} />
+      <Condition id={id} />
       <Suspense><EngineCurve id={id} /></Suspense>
       <div className="two">
         <History id={id} />
@@ -87,7 +89,7 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
         {data.rows.map((r) => (
           <tr key={r.due.task}>
             <td><span className="task"><TaskGlyph task={r.due.task} silent /> {TASKS[r.due.task].word}</span>
-              {open === r.due.task && whyDue(r.due, r.rule, lifeHours, fullDay).map((line) => <p key={line} className="faint" style={{ whiteSpace: 'normal', margin: '4px 0 0' }}>{line}</p>)}</td>
+              {open === r.due.task && whyDue(r.due, r.rule, lifeHours, fullDay, r.asked).map((line) => <p key={line} className="faint" style={{ whiteSpace: 'normal', margin: '4px 0 0' }}>{line}</p>)}</td>
             <td style={{ verticalAlign: 'top' }}><button type="button" className="link-button plain" aria-expanded={open === r.due.task} onClick={() => { setOpen(open === r.due.task ? null : r.due.task); }}><span className="visually-hidden">Why {TASKS[r.due.task].word}: </span><DueMark due={r.due} /></button></td>
           </tr>
         ))}

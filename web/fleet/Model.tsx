@@ -1,7 +1,8 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
-import { makersLimitsPassed, MANUAL_FIRST, TASKS, TASK_KINDS, taskApplies, usualProgramme, EARLY_PERCENT, SAND_PERCENT, type RuleBasis, type TaskKind } from '@diurna/core/service';
+import { makersLimitsPassed, MANUAL_FIRST, TASKS, TASK_KINDS, taskApplies, usualLimits, usualProgramme, EARLY_PERCENT, SAND_PERCENT, type RuleBasis, type TaskKind } from '@diurna/core/service';
+import { usualTraits } from '@diurna/core/fleet';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { Fragment, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
@@ -12,6 +13,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { TraitFields } from './TraitFields.tsx';
 import { WhatItWould } from '../rules/WhatItWould.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
@@ -38,10 +40,12 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const { control, handleSubmit, setValue, formState } = useForm<Values>({
     resolver: zodResolver(modelEdit),
     defaultValues: model
-      ? { maker: model.maker, name: model.name, powerHp: model.powerHp, stroke: model.stroke, cylinders: model.cylinders, sump: model.sump, gearCase: model.gearCase, rules: model.rules }
-      : { maker: '', name: '', powerHp: '' as unknown as number, stroke: 4, cylinders: 4, sump: { value: '' as unknown as number, unit: 'L' }, gearCase: { value: '' as unknown as number, unit: 'L' }, rules: usualProgramme(4).map((r) => ({ ...r, basis: 'usual' as const })) },
+      ? { maker: model.maker, name: model.name, powerHp: model.powerHp, stroke: model.stroke, cylinders: model.cylinders, sump: model.sump, gearCase: model.gearCase, traits: model.traits ?? {}, rules: model.rules }
+      : { maker: '', name: '', powerHp: '' as unknown as number, stroke: 4, cylinders: 4, sump: { value: '' as unknown as number, unit: 'L' }, gearCase: { value: '' as unknown as number, unit: 'L' }, traits: {}, rules: usualProgramme(4).map((r) => ({ ...r, basis: 'usual' as const })) },
   });
   const stroke = useWatch({ control, name: 'stroke' });
+  const powerHp = useWatch({ control, name: 'powerHp' });
+  const cylinders = useWatch({ control, name: 'cylinders' });
   const sump = useWatch({ control, name: 'sump' });
   const gearCase = useWatch({ control, name: 'gearCase' });
   const rules = useWatch({ control, name: 'rules' });
@@ -92,12 +96,13 @@ function ModelForm({ model }: { model?: ModelRow }) {
           </div>
           {(sump || gearCase) && <p style={{ marginTop: 8 }}><Button size="small" onClick={() => { setValue('sump', null); setValue('gearCase', null); }}>Volumes are not known</Button></p>}
         </section>
+        <TraitFields control={control} usual={usualTraits({ powerHp: powerHp || 60, stroke, cylinders: cylinders || 4 })} />
         <section className="block" style={{ maxWidth: 900 }}>
           <h2>Programme</h2>
           <p className="faint">Hours or months, whichever comes first; leave one empty when it does not count. Season’s end is 31 October in the north, 30 April in the south. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and the maker’s stand as they are. The engine maker’s manual outranks them.</p>
           <table className="lines">
             <thead><tr><th scope="col">Task</th><th scope="col">Every, hours</th><th scope="col">Every, months</th><th scope="col">Season’s end too</th><th scope="col">Whose figures</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-            <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke)).map((task) => {
+            <tbody>{TASK_KINDS.filter((t) => taskApplies(t, stroke) && (TASKS[t].group === 'service' || rules.some((r) => r.task === t))).map((task) => {
               const rule = rules.find((r) => r.task === task);
               return (
                 <Fragment key={task}><tr>
@@ -108,7 +113,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
                     <td><input type="checkbox" className="tick" aria-label={`${TASKS[task].word}, at season’s end too`} checked={rule.seasonEnd ?? false} onChange={(e) => { setRule(task, { seasonEnd: e.target.checked }); }} /></td>
                     <td><Choice label={`${TASKS[task].word}, whose figures`} hideLabel value={basisOf(rule)} onChange={(v) => { if (v) setRule(task, { basis: v }); }} options={BASIS} /></td>
                     <td><button type="button" className="link-button" aria-expanded={fine === task} onClick={() => { setFine(fine === task ? null : task); }}>{finePrintOf(rule) || 'tolerances'}</button>{maySteer && <><br /><button type="button" className="link-button" onClick={() => { setRule(task, null); }}>not on this model</button></>}</td>
-                  </> : <><td colSpan={4} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { everyHours: 100, everyMonths: 12, basis: 'own' }); }}>add it</button>}</td></>}
+                  </> : <><td colSpan={4} className="faint">not in the programme</td><td>{maySteer && <button type="button" className="link-button" onClick={() => { setRule(task, { ...usualLimits(task), basis: 'own' }); }}>add it</button>}</td></>}
                 </tr>
                 {rule && fine === task && <tr><td /><td colSpan={5}><FinePrint task={task} rule={rule} onChange={(part) => { setRule(task, part); }} /></td></tr>}
                 </Fragment>

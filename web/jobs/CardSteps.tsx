@@ -46,7 +46,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         </p>
       ))}
       {last && (
-        <p className="step-last"><span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span> <s>{placed(card, last)}</s> <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>{editable && <button type="button" className="link-button" onClick={() => { untick(last); }}>Back one step</button>}</p>
+        <p className="step-last"><span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span> <span><s>{placed(card, last)}</s> <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span></span>{editable && <button type="button" className="link-button" aria-label="Back one step" onClick={() => { untick(last); }}>Back</button>}</p>
       )}
       {paused && <p className="caution" role="status"><b>Paused</b>{state.pauses.at(-1)!.why ? `: ${state.pauses.at(-1)!.why}` : ''}, since {clockOfMs(state.pauses.at(-1)!.from)}. {editable && <button type="button" className="link-button" onClick={() => void write({ kind: 'pause', on: false, why: null })}>Go on</button>}</p>}
       {at && (

@@ -61,13 +61,14 @@ function OpenCard({ card }: { card: Card }) {
       </header>
       <div className="screen-card">
       {card.holds.map((h) => <div key={h.id} className="wrong held"><p><b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why} {h.missing.length > 0 ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.` : 'Its checks are done; a coordinator lets it go.'} <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link></p></div>)}
-      <div className="job-caution">
+      {live.state.ticks.size === 0 && <div className="job-caution">
         <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
-      </div>
+      </div>}
       <Conflicts live={live} mayDecide={editable} write={write} />
+      <Findings live={live} findings={findings.filter(urgent)} mayDecide={editable} write={write} />
       {trouble && editable && <Trouble live={live} write={write} onClose={() => { setTrouble(false); }} />}
       {!trouble && card.steps.length > 0 && card.status !== 'cancelled' && <CardSteps live={live} editable={editable} write={write} onTrouble={() => { setTrouble(true); scrollTo(0, 0); }} />}
-      <Findings live={live} findings={findings} mayDecide={editable} write={write} />
+      <Findings live={live} findings={findings.filter((f) => !urgent(f))} mayDecide={editable} write={write} />
       {live.state.remark && <p className="card-remark"><b>Remark:</b> {live.state.remark}</p>}
       {live.state.photos.length > 0 && <div className="card-photos">{live.state.photos.map((p) => (p.photoId === null ? <span key={p.id} className="faint">a picture, on its way</span> : <a key={p.id} href={`/api/jobs/photos/${p.photoId}`} target="_blank" rel="noreferrer"><img src={`/api/jobs/photos/${p.photoId}`} alt={`Picture by ${live.nameOf(p.by)}, ${clockOfMs(p.at)}`} loading="lazy" /></a>))}</div>}
       {card.followUps.length > 0 && <FollowUps card={card} />}
@@ -99,6 +100,9 @@ function OpenCard({ card }: { card: Card }) {
     </article>
   );
 }
+
+/** What keeps the engine from going out, and is not decided yet, stands above all else. */
+const urgent = (f: { state: string; weight: string }) => f.state === 'open' && (f.weight === 'hold' || f.weight === 'stop');
 
 /** What is asked for of these engines besides the card. */
 function FollowUps({ card }: { card: Card }) {
@@ -171,7 +175,7 @@ function TaskStep({ card, engine, task, draft, patch, editable, read: measured, 
         {parts.length > 0 && <p>{parts.map((p) => `${p.name} (${p.number})`).join(', ')}</p>}
         {unknown && <p className="trap">No part is known to fit this serial. Find the right one on the label, and tell Stores.</p>}
         <p className="why-careful">{info.caution}</p>
-        {basis && editable && task.state !== 'done' && <p className="faint small">About {minutesText(basis.minutes)}: {basis.text}.</p>}
+        {basis?.text.includes(';') && editable && task.state !== 'done' && <p className="faint small">About {minutesText(basis.minutes)}: {basis.text}.</p>}
         {label && editable && task.state === 'done' && (
           <div className="field">
             <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(measured?.value ?? label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume({ value: e.target.value }); }} />

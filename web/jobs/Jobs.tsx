@@ -1,26 +1,37 @@
-import type { JobSummary } from '@diurna/contract/jobs';
+import type { JobRow } from '@diurna/contract/jobs';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
+import { useEffect } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../app/api.ts';
-import { useDay, useMe, useToday } from '../app/useBook.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { longDay, plural, shortDay } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { clockOfMs, countdown, useClock } from './useCard.ts';
 import './jobs.css';
 
-type Show = 'day' | 'open' | 'history';
+const SHOWS = ['day', 'open', 'waiting', 'history'] as const;
+type Show = (typeof SHOWS)[number];
 const SIZE = 50;
+const NONE: Record<Show, string> = {
+  day: 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due and Plan.', open: 'Work is handed out from Due and Plan.',
+  waiting: 'Nothing drains, is paused, lacks a part or is held.', history: 'Finished cards come here.',
+};
 
-/** Job cards: of the day, all open ones, or those of the past. */
+/** Job cards: of the day, all open ones, those that wait for something, and those of the past; how far each is, live. */
 export function Jobs() {
   const me = useMe();
   const day = useDay();
   const today = useToday();
+  const bases = useBases();
+  const maySteer = useMay('administrator', 'coordinator');
   const [params, setParams] = useSearchParams();
-  const show = (params.get('show') ?? 'day') as Show;
+  const show = SHOWS.find((s) => s === params.get('show')) ?? 'day';
   const mine = params.get('whose') === null ? me.role === 'technician' : params.get('whose') === 'mine';
   const page = Number(params.get('page') ?? 1);
+  const base = params.get('base') ?? '';
   const set = (name: string, value: string) => {
     const next = new URLSearchParams(params);
     next.set(name, value);
@@ -29,47 +40,81 @@ export function Jobs() {
   };
   const { data, error } = api.useJobsQuery({
     page, size: SIZE,
-    ...(show === 'day' ? { from: day, to: day } : show === 'open' ? { status: 'open' } : { status: 'done' }),
-    ...(mine && { technicianId: me.id }),
+    ...(show === 'day' ? { from: day, to: day } : show === 'open' ? { status: 'open' } : show === 'waiting' ? { view: 'waiting' } : { status: 'done', order: 'newest' }),
+    ...(mine && { technicianId: me.id }), ...(base !== '' && { baseId: Number(base) }),
   });
   const rows = data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [];
-  const title = show === 'day' ? (day === today ? 'Jobs today' : `Jobs, ${longDay(day)}`) : show === 'open' ? 'Open jobs' : 'Finished jobs';
-
+  const title = show === 'day' ? (day === today ? 'Jobs today' : `Jobs, ${longDay(day)}`) : show === 'open' ? 'Open jobs' : show === 'waiting' ? 'Waiting for something' : 'Finished jobs';
+  const now = useClock(rows.some((r) => (r.progress?.waits.length ?? 0) > 0));
+  useKept(me.role === 'technician' ? rows.filter((r) => r.status === 'open' && r.technicianId === me.id).map((r) => r.id) : []);
   return (
     <>
-      <PageHead title={title}>{data && `${plural(rows.length, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}</PageHead>
+      <PageHead title={title}>{data && `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}</PageHead>
       <div className="tools">
-        <Choice label="Show" hideLabel value={show} onChange={(v) => { set('show', v || 'day'); }} options={[['day', day === today ? 'Today' : shortDay(day)], ['open', 'All open'], ['history', 'Finished']]} />
+        <Choice label="Show" hideLabel value={show} onChange={(v) => { set('show', v || 'day'); }} options={[['day', day === today ? 'Today' : shortDay(day)], ['open', 'All open'], ['waiting', 'Waiting'], ['history', 'Finished']]} />
         <Choice label="Whose" hideLabel value={mine ? 'mine' : 'all'} onChange={(v) => { set('whose', v || 'all'); }} options={[['mine', 'Mine'], ['all', 'Everybody’s']]} />
+        {bases.length > 1 && !mine && <Choice label="Base" hideLabel value={base} onChange={(v) => { set('base', v); }} options={[['', 'All bases'], ...bases.map((b): [string, string] => [String(b.id), b.name])]} />}
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
-      {data && rows.length === 0 && (
-        <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>
-          {show === 'day' ? 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due.' : 'Finished cards come here.'}
-        </Empty>
-      )}
+      {data && rows.length === 0 && <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>{NONE[show]}</Empty>}
       <ul className="cards">
-        {rows.map((job) => <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} />)}
+        {rows.map((job) => <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />)}
       </ul>
       {data && <Pager page={page} size={SIZE} total={data.total} turn={(p) => { set('page', String(p)); }} />}
     </>
   );
 }
 
-function Row({ job, withDay, withWho }: { job: JobSummary; withDay: boolean; withWho: boolean }) {
+/** A technician's own open cards are fetched at once, so that they can be read where there is no signal. */
+function useKept(ids: readonly number[]): void {
+  const prefetch = api.usePrefetch('job');
+  const key = ids.join();
+  useEffect(() => {
+    for (const id of key === '' ? [] : key.split(',')) prefetch(Number(id), { ifOlderThan: 60 });
+  }, [key, prefetch]);
+}
+
+function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: boolean; withWho: boolean; maySteer: boolean; now: number }) {
   const done = job.tasks.filter((t) => t.state === 'done').length;
   const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
+  const p = job.progress;
+  const begun = p !== null && p.done > 0;
   return (
-    <li>
+    <li className={`card-line ${job.status}`}>
       <Link to={`/jobs/${job.id}`} className={`card-row ${job.status}`}>
         <span className="card-boat"><b>{job.boatName}</b> {positions.join(' + ')}</span>
         <span className="card-place">{job.baseName}{job.berth ? `, berth ${job.berth}` : ''}</span>
         <span className="glyphs">{[...new Set(job.tasks.map((t) => t.task))].map((task) => <TaskGlyph key={task} task={task} />)}</span>
-        <span className="card-words">{[...new Set(job.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}</span>
-        <span className="card-state figure">{job.status === 'done' ? '✓ done' : done > 0 ? `${done} of ${job.tasks.length}` : minutesText(job.minutes)}</span>
-        {(withDay || withWho) && <span className="card-who">{[withDay && shortDay(job.day), withWho && job.technician.split(' ')[0]].filter(Boolean).join(', ')}</span>}
+        <span className="card-words">{begun && p.now ? p.now : [...new Set(job.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}</span>
+        <span className="card-state figure">{job.status === 'done' ? '✓ done' : begun ? `${p.done} of ${p.total}` : done > 0 ? `${done} of ${job.tasks.length}` : minutesText(job.minutes)}</span>
+        <span className="card-who">{[withDay && shortDay(job.day), withWho && !maySteer && job.technician.split(' ')[0]].filter(Boolean).join(', ')}</span>
+        {begun && <span className="card-bar" role="img" aria-label={`${p.done} of ${p.total} steps`}><span style={{ width: `${(100 * p.done) / Math.max(1, p.total)}%` }} /></span>}
+        <span className="card-marks">
+          {p?.paused && <span className="soon">paused{p.paused.why ? `: ${p.paused.why}` : ''}</span>}
+          {p?.waits.filter((w) => w.until > now).map((w) => <span key={w.step} className="card-drain"><b className="figure">{countdown(w.until - now)}</b> {w.text}</span>)}
+          {job.short && <span className="minus">a part is missing</span>}
+          {(p?.unsettled ?? 0) > 0 && <span className="minus">two entries contradict each other</span>}
+          {begun && p.lastAt && <span className="faint">last {clockOfMs(p.lastAt)}</span>}
+        </span>
       </Link>
+      {withWho && maySteer && <Reassign job={job} />}
     </li>
+  );
+}
+
+/** The coordinator gives an open card to somebody else without opening it. */
+function Reassign({ job }: { job: JobRow }) {
+  const { data: people = [] } = api.usePeopleQuery();
+  const [handOver, { isLoading, error }] = api.useHandOverMutation();
+  const dispatch = useAppDispatch();
+  if (job.status !== 'open') return <span className="card-hand faint">{job.technician.split(' ')[0]}</span>;
+  const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === job.technicianId));
+  return (
+    <span className="card-hand">
+      <Choice label={`Who works on ${job.boatName}`} hideLabel disabled={isLoading} value={job.technicianId} options={hands.map((h): [number, string] => [h.id, h.name.split(' ')[0]!])}
+        onChange={(to) => { if (to !== '' && to !== job.technicianId) void handOver({ id: job.id, version: job.version, technicianId: to, note: null }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `${job.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}.` })); }); }} />
+      <Wrong error={error} />
+    </span>
   );
 }

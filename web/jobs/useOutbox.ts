@@ -12,7 +12,7 @@ const AGAIN_MS = 5_000;
 
 let sending: Promise<void> | null = null;
 /** Somebody wrote while a run was under way. */
-const again = { asked: false };
+const again = { asked: false, yes: () => again.asked };
 
 /** Sends what waits; calls at the same time share one run, and one more follows it. */
 async function send(personId: number): Promise<void> {
@@ -39,7 +39,7 @@ async function send(personId: number): Promise<void> {
       });
       dispatch(heard(ok));
       if (!ok) return;
-    } while (again.asked);
+    } while (again.yes());
   })().finally(() => { sending = null; });
   return sending;
 }

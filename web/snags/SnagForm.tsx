@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import { useState } from 'react';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
@@ -11,13 +12,14 @@ interface Props { boatId: number; boatName: string; engines: { id: number; word:
 /** Trouble seen on a boat: a few words, and a picture where that says more. */
 export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [text, setText, clear] = useDraft(`snag ${boatId}`, '');
+  const [symptom, setSymptom] = useState<SymptomKey | null>(null);
   const [engineId, setEngineId] = useState<number | ''>('');
   const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
   const [unread, setUnread] = useState(false);
   const [add, { isLoading, error }] = api.useAddSnagMutation();
   const dispatch = useAppDispatch();
   const send = async () => {
-    const answer = await add({ boatId, engineId: engineId === '' ? null : engineId, text: text.trim(), photo });
+    const answer = await add({ boatId, engineId: engineId === '' ? null : engineId, text: text.trim(), symptom, photo });
     if (!answer.data) return;
     clear();
     dispatch(say({ tone: 'done', text: `The snag of ${boatName} is in the book.` }));
@@ -25,7 +27,9 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   };
   return (
     <form className="snag-form" onSubmit={(e) => { e.preventDefault(); void send(); }}>
-      <label className="choice"><span className="choice-label">What is wrong on {boatName}</span>
+      <p className="choice-label" id="symptoms">What is wrong on {boatName}</p>
+      <div className="symptoms" role="group" aria-labelledby="symptoms">{SYMPTOMS.map((s) => <button key={s.key} type="button" className="chip" aria-pressed={symptom === s.key} onClick={() => { setSymptom(symptom === s.key ? null : s.key); }}>{s.word}</button>)}</div>
+      <label className="choice"><span className="choice-label">{symptom ? 'In your words, if you like' : 'Or in your words'}</span>
         <textarea className="plain-input" rows={3} maxLength={1000} value={text} onChange={(e) => { setText(e.target.value); }} /></label>
       {engines.length > 1 && <Choice label="Which engine" value={engineId} onChange={setEngineId} options={[['', 'the boat'], ...engines.map((e): [number, string] => [e.id, e.word])]} />}
       <label className="photo-button">{photo ? 'Another picture' : 'Take a picture'}
@@ -34,7 +38,7 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
       {unread && <p className="minus" role="alert">This picture cannot be read. Take it again.</p>}
       <Wrong error={error} />
       <div className="side-acts">
-        <Button type="submit" variant="contained" color="primary" disabled={text.trim().length < 3 || isLoading}>Report it</Button>
+        <Button type="submit" variant="contained" color="primary" disabled={(symptom === null && text.trim().length < 3) || isLoading}>Report it</Button>
         <Button onClick={onDone}>Leave it</Button>
       </div>
     </form>

@@ -5,12 +5,15 @@ import { api } from '../app/api.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText } from '../ui/format.ts';
 import { AskReason } from '../ui/parts.tsx';
+import { Causes } from './Causes.tsx';
+import '../day/back.css';
 
 /** Open trouble of a base, or all trouble of one boat, with its pictures. */
 export function Snags({ baseId = '', boatId }: { baseId?: number | ''; boatId?: number }) {
   const { data } = api.useSnagsQuery({ ...(baseId !== '' && { baseId }), ...(boatId !== undefined && { boatId, state: 'all' as const }) });
   const mayClose = useMay('administrator', 'coordinator', 'technician');
   const [closing, setClosing] = useState<number | null>(null);
+  const [why, setWhy] = useState<number | null>(null);
   const [close, { error }] = api.useCloseSnagMutation();
   if (!data || (data.length === 0 && boatId === undefined)) return null;
   return (
@@ -21,8 +24,9 @@ export function Snags({ baseId = '', boatId }: { baseId?: number | ''; boatId?: 
         {data.map((s) => (
           <li key={s.id} className={s.closed ? 'closed' : ''}>
             <div><b>{boatId === undefined ? <Link to={`/fleet/boats/${s.boatId}`}>{s.position ? engineName(s.boatName, s.position) : s.boatName}</Link> : s.position ?? s.boatName}</b> {s.text}</div>
+            {why === s.id && <Causes snag={s} />}
             <div className="faint small">{s.by}, {clockText(s.at)}{s.hasPhoto && <>, <a href={`/api/snags/${s.id}/photo`} target="_blank" rel="noreferrer">picture</a></>}
-              {s.closed ? <>. Closed by {s.closed.by}: {s.closed.remark}</> : mayClose && <>, <button type="button" className="link-button" aria-label={`Close the snag of ${s.boatName}: ${s.text}`} onClick={() => { setClosing(s.id); }}>close it</button></>}</div>
+              {s.closed ? <>. Closed by {s.closed.by}: {s.closed.remark}</>   : <>{s.symptom && <>, <button type="button" className="link-button" aria-expanded={why === s.id} aria-label={`Likely causes, ${s.boatName}: ${s.text}`} onClick={() => { setWhy(why === s.id ? null : s.id); }}>likely causes</button></>}{mayClose && <>, <button type="button" className="link-button" aria-label={`Close the snag of ${s.boatName}: ${s.text}`} onClick={() => { setClosing(s.id); }}>close it</button></>}</>}</div>
           </li>
         ))}
       </ul>

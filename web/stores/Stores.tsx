@@ -37,6 +37,8 @@ export function Stores() {
 /** How many services of each kind the shelf can still do, against how many come up. */
 function Shelves({ baseId }: { baseId: number | '' }) {
   const { data, error } = api.useModelShelvesQuery(baseId === '' ? {} : { baseId });
+  // Kinds of work some model here has in its programme or a part for.
+  const shelved = TASK_KINDS.filter((t) => data?.some((m) => m.tasks.some((r) => r.task === t)));
   return (
     <section className="block">
       <h2>Services the shelf can still do</h2>
@@ -46,14 +48,14 @@ function Shelves({ baseId }: { baseId: number | '' }) {
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines shelves">
-            <thead><tr><th scope="col">Model</th>{TASK_KINDS.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} /> {TASKS[t].word}</span></th>)}</tr></thead>
+            <thead><tr><th scope="col">Model</th>{shelved.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} /> {TASKS[t].word}</span></th>)}</tr></thead>
             <tbody>
               {data.map((m) => (
                 <tr key={m.modelId}>
                   <th scope="row"><Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link> <span className="faint">{plural(m.engines, 'engine')}</span></th>
-                  {TASK_KINDS.map((t) => {
+                  {shelved.map((t) => {
                     const rows = m.tasks.filter((r) => r.task === t);
-                    if (rows.length === 0) return <td key={t} className="faint">not on a two-stroke</td>;
+                    if (rows.length === 0) return <td key={t} className="faint">{m.stroke === 2 && TASKS[t].fourStrokeOnly ? 'not on a two-stroke' : '–'}</td>;
                     return (
                       <td key={t}>
                         {rows.map((r) => {
