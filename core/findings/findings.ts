@@ -64,6 +64,9 @@ export function compressionSpread(pressures: readonly number[]): number | null {
   return highest <= 0 ? null : (highest - Math.min(...pressures)) / highest;
 }
 
+/** Whether cylinders so far apart pass; exactly at the limit they do. */
+export const spreadPasses = (spread: number): boolean => spread <= COMPRESSION_SPREAD + 1e-9;
+
 /** Kilopascals of a pressure as read; null for a unit that is none. */
 export function kilopascalsOf({ value, unit }: { value: number; unit: string }): number | null {
   return unit === 'kPa' ? value : unit === 'bar' ? value * 100 : unit === 'psi' ? kilopascals(value) : null;
@@ -132,7 +135,7 @@ export function findingsOf(engine: FindingEngine, readings: Readings): Finding[]
   const spread = pressures.length < engine.cylinders ? null : compressionSpread(pressures.map((p) => p.kpa));
   const floor = engine.traits.compressionFloorKpa;
   const low = floor === null ? [] : pressures.filter((p) => p.kpa < floor);
-  if ((spread !== null && spread > COMPRESSION_SPREAD) || low.length > 0) {
+  if ((spread !== null && !spreadPasses(spread)) || low.length > 0) {
     const weakest = [...pressures].sort((a, b) => a.kpa - b.kpa)[0]!;
     const severe = (spread ?? 0) > SEVERE_SPREAD || low.length > 0;
     const seen = low.length > 0 ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below the model’s floor.` : `The cylinders lie ${percent(spread!)} apart; cylinder ${weakest.cylinder} is the weakest. 15 % is the most.`;

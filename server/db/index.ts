@@ -32,3 +32,14 @@ export async function prepared<T extends pg.QueryResultRow>(db: Db | Tx, name: s
 export function makeDb(pool: pg.Pool): Db {
   return drizzle(pool, { schema, casing: 'snake_case' });
 }
+
+/** Which database this is, alike for the pool and for a transaction on it: what caches of one process are kept by. */
+export function bookKey(db: Db | Tx): string {
+  const { $client, session } = db as unknown as { $client?: pg.Pool; session: { client: pg.Pool | (pg.PoolClient & { host: string; port: number; database: string }) } };
+  const client = $client ?? session.client;
+  if ('totalCount' in client) {
+    const { hostname, port, pathname } = new URL(client.options.connectionString ?? 'postgres://localhost/');
+    return `${hostname}:${port === '' ? '5432' : port}${pathname}`;
+  }
+  return `${client.host}:${client.port}/${client.database}`;
+}

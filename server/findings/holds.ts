@@ -40,10 +40,9 @@ export async function holdsWhere(db: Db | Tx, where: SQL | undefined): Promise<H
 
 export async function followUpsOf(db: Db | Tx, engineIds: readonly number[]) {
   if (engineIds.length === 0) return [];
-  const [rows, done] = await Promise.all([
-    db.select().from(followUp).where(and(inArray(followUp.engineId, [...engineIds]), isNull(followUp.calledOffAt))).orderBy(asc(followUp.id)),
-    servicesOf(db, engineIds),
-  ]);
+  const rows = await db.select().from(followUp).where(and(inArray(followUp.engineId, [...engineIds]), isNull(followUp.calledOffAt))).orderBy(asc(followUp.id));
+  if (rows.length === 0) return [];
+  const done = await servicesOf(db, engineIds);
   return [...new Set(rows.map((r) => r.engineId))].flatMap((engineId) =>
     openFollowUps(rows.filter((r) => r.engineId === engineId).map((r) => ({ id: r.id, task: r.task, dueOn: r.dueOn, afterId: r.afterId, at: r.at.getTime(), why: r.why })), done.get(engineId) ?? [])
       .map(({ followUp: f, waitsFor }) => {

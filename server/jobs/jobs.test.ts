@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { ModelShelf, Movement, Part } from '@diurna/contract/stores';
-import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, FLEET_CSV, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -58,6 +58,7 @@ describe('from due to done and back', () => {
   });
 
   test('finishing is one transaction: a shelf too short undoes the hours and entries with it', async () => {
+    await confirmGates(ines, id);
     const c = await card(id);
     const f1 = c.parts.find((p) => p.number === 'F1')!;
     const problem = await ines.refused('post', `/jobs/${id}/finish`, finishing(c, { hours: [{ engineId: port, count: 405 }], parts: [{ partId: f1.partId, quantity: 2 }], belowZero: true }));
@@ -69,7 +70,7 @@ describe('from due to done and back', () => {
   });
 
   test('finished: entries at the hours typed, parts down, next due dates, one task left over', async () => {
-    await ines.post(`/jobs/${id}/tick`, { engineId: port, task: 'engine-oil', ticked: true });
+    await write(ines, id, { kind: 'task', engineId: port, task: 'engine-oil', done: true });
     const c = await card(id);
     expect(c.tasks[0]!.state).toBe('done');
     await ines.post(`/jobs/${id}/finish`, finishing(c, {
@@ -117,10 +118,11 @@ describe('from due to done and back', () => {
 describe('who may do what, and when', () => {
   test('a technician works on own cards only; a coordinator moves them', async () => {
     const other = await ilse.post<{ id: number }>('/jobs', work({ technicianId: yard.people.coordinator, tasks: [{ engineId: port, task: 'gear-lube' }] }));
-    expect((await ines.refused('post', `/jobs/${other.id}/tick`, { engineId: port, task: 'gear-lube', ticked: true })).detail).toContain('belongs to a colleague');
+    const tick = entryOf({ kind: 'task', engineId: port, task: 'gear-lube', done: true });
+    expect((await ines.refused('post', `/jobs/${other.id}/entries`, { entries: [tick] })).detail).toContain('belongs to a colleague');
     expect((await ines.refused('put', `/jobs/${other.id}`, { ...work(), version: 1 })).status).toBe(403);
     await ilse.put(`/jobs/${other.id}`, { version: 1, technicianId: yard.people.technician, day: '2026-04-16', tasks: [{ engineId: port, task: 'gear-lube' }] });
-    await ines.post(`/jobs/${other.id}/tick`, { engineId: port, task: 'gear-lube', ticked: true });
+    expect((await write(ines, other.id, tick)).kept).toHaveLength(1);
     expect((await ilse.refused('put', `/jobs/${other.id}`, { version: 1, technicianId: yard.people.technician, day: '2026-04-17', tasks: [{ engineId: port, task: 'gear-lube' }] })).detail).toContain('Someone else changed this job');
   });
   test('a day that is over, an engine of another boat, a stores keeper as technician', async () => {
@@ -137,6 +139,7 @@ describe('a shelf below zero', () => {
     const settings = await admin.get<{ version: number }>('/settings');
     await admin.put('/settings', { company: 'Test Boats', currency: 'EUR', shelfPolicy: 'mark', version: settings.version });
     const made = await ilse.post<{ id: number }>('/jobs', work({ tasks: [{ engineId: starboard, task: 'engine-oil' }] }));
+    await confirmGates(ines, made.id);
     const c = await card(made.id);
     const oil = c.parts.find((p) => p.number === 'OIL')!;
     const body = finishing(c, { parts: [{ partId: oil.partId, quantity: 9500 }] });

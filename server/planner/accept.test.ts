@@ -3,7 +3,7 @@ import type { BoardReply } from '@diurna/contract/planner';
 import type { JobCard } from '@diurna/contract/jobs';
 import { addDays } from '@diurna/core/calendar';
 import { planTaskOf, type PlannedVisit } from '@diurna/core/planner';
-import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { FLEET_CSV, openYard, write, type Client, type Yard } from '../test/yard.ts';
 
 /** What becomes of cards when a plan is accepted. A Monday, early. */
 const MONDAY = '2026-05-11';
@@ -107,7 +107,7 @@ describe('accepting a plan', () => {
   test('what is ticked on a card stays on it, though the plan moves the rest; and a begun card is not called off', async () => {
     await accept([visit(tasks.slice(0, 2), 0)]);
     const [was] = (await board()).standing;
-    await first.post(`/jobs/${was!.jobId}/tick`, { ...planTaskOf(tasks[0]!), ticked: true });
+    await write(first, was!.jobId, { kind: 'task', ...planTaskOf(tasks[0]!), done: true });
     const now = await board();
     expect(now.standing).toMatchObject([{ jobId: was!.jobId, started: true, tasks: [tasks[1]] }]);
     await accept([visit([tasks[1]!, tasks[2]!], 0)]);

@@ -1,7 +1,7 @@
 import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import { traitsOf, type ModelTraits, type Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
-import { openFollowUps, ruleInForce, taskApplies, type FollowUp, type LastDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
+import { openFollowUps, ruleInForce, taskApplies, type FollowUp, type LastDone, type ServiceDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
 import { crossingAfter, DAYS_BEHIND, forecastBoat, hiresExplainUse, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../db/index.ts';
@@ -132,6 +132,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
     doneOf.set(d.engine_id, map);
   }
+  const heldOf = new Map<number, string[]>();
+  for (const h of held.rows) heldOf.set(h.engine_id, [...(heldOf.get(h.engine_id) ?? []), h.why]);
   const openOf = new Map<number, Map<TaskKind, OpenJob>>();
   for (const { engine_id, task, ...job } of open.rows) {
     const map = openOf.get(engine_id) ?? new Map<TaskKind, OpenJob>();
@@ -155,7 +157,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       rules: programme.map((p) => ruleInForce(p, book.choices, overrides, row)),
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
       traits: traitsOf({ powerHp: Number(row.power_hp), stroke: row.stroke, cylinders: row.cylinders, traits: row.traits }),
-      held: held.rows.filter((h) => h.engine_id === row.id).map((h) => h.why),
+      held: heldOf.get(row.id) ?? [],
       followUps: asked.get(row.id) ?? [],
     };
   });
@@ -166,17 +168,27 @@ async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, 
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const { rows } = await db.execute<{ id: number; engine_id: number; task: TaskKind; due_on: Day | null; after_id: number | null; at: number; why: string }>(sql`
     select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up where called_off_at is null and ${these(sql`engine_id`)} order by id`);
-  const engineIds = [...new Set(rows.map((r) => r.engine_id))];
-  if (engineIds.length === 0) return new Map();
+  if (rows.length === 0) return new Map();
+  const askedOf = new Map<number, FollowUp[]>();
+  for (const r of rows) {
+    const asked: FollowUp = { id: r.id, task: r.task, dueOn: r.due_on, afterId: r.after_id, at: r.at, why: r.why };
+    const list = askedOf.get(r.engine_id);
+    if (list) list.push(asked);
+    else askedOf.set(r.engine_id, [asked]);
+  }
+  const engineIds = [...askedOf.keys()];
   const done = await db.execute<{ id: number; engine_id: number; task: TaskKind; at: number }>(sql`
     select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
     where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)
       and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id and f.called_off_at is null)
     order by s.id`);
-  return new Map(engineIds.map((engineId) => [engineId, openFollowUps(
-    rows.filter((r) => r.engine_id === engineId).map((r) => ({ id: r.id, task: r.task, dueOn: r.due_on, afterId: r.after_id, at: r.at, why: r.why })),
-    done.rows.filter((d) => d.engine_id === engineId),
-  ).filter((f) => f.waitsFor === null).map((f) => f.followUp)]));
+  const doneOf = new Map<number, ServiceDone[]>();
+  for (const { engine_id, ...d } of done.rows) {
+    const list = doneOf.get(engine_id);
+    if (list) list.push(d);
+    else doneOf.set(engine_id, [d]);
+  }
+  return new Map([...askedOf].map(([engineId, asked]) => [engineId, openFollowUps(asked, doneOf.get(engineId) ?? []).filter((f) => f.waitsFor === null).map((f) => f.followUp)]));
 }
 
 /** The answers of the schools, and overrides with the places they hold for. */
@@ -186,12 +198,11 @@ export interface RuleBook {
 }
 
 export async function readRuleBook(db: Db | Tx): Promise<RuleBook> {
-  const [choices, overrides] = await Promise.all([
-    db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`),
-    db.execute<{ id: number; base_id: number | null; boat_id: number | null; engine_id: number | null; task: TaskKind; every_hours: string | null; every_months: number | null; reason: string; author: string | null }>(sql`
+  // One after the other: it is read in transactions too, which have one connection.
+  const choices = await db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`);
+  const overrides = await db.execute<{ id: number; base_id: number | null; boat_id: number | null; engine_id: number | null; task: TaskKind; every_hours: string | null; every_months: number | null; reason: string; author: string | null }>(sql`
       select o.id, o.base_id, o.boat_id, o.engine_id, o.task, o.every_hours, o.every_months, o.reason, p.name as author
-      from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`),
-  ]);
+      from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`);
   return {
     choices: Object.fromEntries(choices.rows.map((c) => [c.school, c.answer])),
     overrides: overrides.rows.map((o) => ({

@@ -28,8 +28,8 @@ describe('the day ribbon', () => {
     const days = await ilse.get<RibbonDay[]>('/service/ribbon?from=2026-04-13&days=14');
     expect(days).toHaveLength(14);
     const on = (day: string) => days.find((d) => d.day === day)!;
-    // Twins' oil: 15 + 2 x (8 + 25) = 81; gear lube: 15 + 5 + 20 + 18 draining = 58.
-    expect(on('2026-04-16')).toEqual({ day: '2026-04-16', jobs: 2, loadMinutes: 139, capacityMinutes: 480, limits: 0, boatsOut: 0 });
+    // Twins' oil: 15 + 2 x (8 + 7 + 25) = 95; gear lube: 15 + 5 + 20 + 18 draining = 58.
+    expect(on('2026-04-16')).toEqual({ day: '2026-04-16', jobs: 2, loadMinutes: 153, capacityMinutes: 480, limits: 0, boatsOut: 0 });
     expect(on('2026-04-18')).toMatchObject({ jobs: 0, capacityMinutes: 0, limits: 2 });
     expect(on('2026-04-20')).toMatchObject({ jobs: 1, loadMinutes: 28 });
   });
@@ -64,8 +64,8 @@ describe('lists of jobs', () => {
   });
   test('a card tells what sharing the visit saves', async () => {
     const twins = (await ilse.get<{ rows: JobSummary[] }>('/jobs?from=2026-04-16&to=2026-04-16')).rows.find((j) => j.boatName === 'Turnstone')!;
-    // Each alone: 15 + 8 + 25 + 20 draining = 68.
-    expect(twins).toMatchObject({ minutes: 81, savedMinutes: 2 * 68 - 81 });
+    // Each alone: 15 + 8 + 7 + 25 + 20 draining = 75.
+    expect(twins).toMatchObject({ minutes: 95, savedMinutes: 2 * 75 - 95 });
     expect(twins.tasks.map((t) => t.position)).toEqual(['port', 'starboard']);
   });
 });

@@ -1,6 +1,8 @@
-import type { Role } from '@diurna/contract';
-import type { Problem } from '@diurna/contract';
-import { randomBytes } from 'node:crypto';
+import type { Problem, Role } from '@diurna/contract';
+import type { JobCard } from '@diurna/contract/jobs';
+import type { SentEntry } from '@diurna/contract/visit';
+import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { randomBytes, randomUUID } from 'node:crypto';
 import pg from 'pg';
 import request from 'supertest';
 import { createApp } from '../app.ts';
@@ -46,6 +48,20 @@ export class Client {
     if (reply.status !== 200) throw new Error(reply.text);
     this.token = (reply.body as { csrfToken: string }).csrfToken;
   }
+}
+
+/** An act as a phone sends it. */
+export const entryOf = (act: CardAct, more: Partial<SentEntry> = {}): SentEntry => ({ id: randomUUID(), at: Date.parse('2026-04-15T10:00:00Z'), act, seen: 1e9, ...more });
+
+export interface EntriesKept { kept: CardEntry[]; refused: { id: string; because: string }[]; lastSeq: number }
+/** Writes on a card; what is refused comes back. */
+export const write = (client: Client, jobId: number, ...acts: (CardAct | SentEntry)[]) =>
+  client.post<EntriesKept>(`/jobs/${jobId}/entries`, { entries: acts.map((a) => ('act' in a ? a : entryOf(a))) });
+
+/** Confirms every gate of a card, with a reading where one is asked that decides. */
+export async function confirmGates(client: Client, jobId: number): Promise<void> {
+  const card = await client.get<JobCard>(`/jobs/${jobId}`);
+  await write(client, jobId, ...card.steps.filter((t) => t.step.gate !== null).map((t): CardAct => ({ kind: 'tick', step: t.step.id, done: true })));
 }
 
 /** A book of its own for one test file: database, app and people of every role. */

@@ -1,7 +1,7 @@
 import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { learnMinutes, type Learned, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/index.ts';
+import { bookKey, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 
 /** Older times say little of how the work is done now. */
@@ -24,17 +24,15 @@ export async function timesTaken(db: Db | Tx): Promise<TimesTaken[]> {
 }
 
 /** A cache: what was learned, made again after a minute. */
-const kept = new WeakMap<object, { at: number; learned: Promise<Learned> }>();
+const kept = new Map<string, { at: number; learned: Promise<Learned> }>();
 export function learnedMinutes(db: Db | Tx): Promise<Learned> {
-  const { $client } = db as unknown as { $client?: object };
+  const key = bookKey(db);
   const now = Date.now();
-  const known = $client && kept.get($client);
+  const known = kept.get(key);
   if (known && now - known.at < KEPT_MS) return known.learned;
   const learned = timesTaken(db).then(learnMinutes);
-  if ($client) {
-    kept.set($client, { at: now, learned });
-    learned.catch(() => kept.delete($client));
-  }
+  kept.set(key, { at: now, learned });
+  learned.catch(() => kept.delete(key));
   return learned;
 }
 

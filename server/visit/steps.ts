@@ -1,5 +1,5 @@
 import { handsOnMinutes, type TaskKind } from '@diurna/core/service';
-import { learnMinutes, minutesBasis, visitSteps, workFacts, workingOrder, type Step, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
+import { minutesBasis, visitSteps, workFacts, workingOrder, type Step, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
@@ -23,22 +23,19 @@ export interface CardWork {
   basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
 }
 
-const NOTHING_LEARNED = learnMinutes([]);
-
 /** The steps of these cards, each as it was issued. */
 export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
   if (jobIds.length === 0) return new Map();
-  const [{ rows }, book, learned] = await Promise.all([
-    db.execute<Row>(sql`
+  // One after the other: a transaction has one connection.
+  const { rows } = await db.execute<Row>(sql`
       select t.job_id, t.engine_id, t.task, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
              e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known,
              not exists (select 1 from service_entry s join engine x on x.id = s.engine_id where s.person_id = j.technician_id and s.task = t.task and x.model_id = m.id and s.job_id is distinct from t.job_id) as first
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
-      order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`),
-    readRuleBook(db),
-    learnedMinutes(db).catch(() => NOTHING_LEARNED),
-  ]);
+      order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
+  const book = await readRuleBook(db);
+  const learned = await learnedMinutes(db);
   const lines = await templateLines(db, rows.map((r) => ({ task: r.task, version: r.template_version })));
   const byJob = new Map<number, Row[]>();
   for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);

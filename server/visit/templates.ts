@@ -2,7 +2,7 @@ import type { TemplateReply } from '@diurna/contract/visit';
 import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { knownSteps, SHIPPED, templateFaults, type TemplateLine, type Templates } from '@diurna/core/visit';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { bookKey, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 
@@ -37,11 +37,10 @@ export async function versionsInForce(db: Db | Tx): Promise<Map<TaskKind, number
 }
 
 /** The lines of these versions, by `task version`. A cache: versions never change. */
-const known = new WeakMap<object, Map<string, TemplateLine[]>>();
+const known = new Map<string, Map<string, TemplateLine[]>>();
 export async function templateLines(db: Db | Tx, wanted: readonly { task: TaskKind; version: number }[]): Promise<Map<string, TemplateLine[]>> {
-  const { $client } = db as unknown as { $client?: object };
-  const cache = ($client && known.get($client)) ?? new Map<string, TemplateLine[]>();
-  if ($client) known.set($client, cache);
+  const cache = known.get(bookKey(db)) ?? new Map<string, TemplateLine[]>();
+  known.set(bookKey(db), cache);
   const missing = wanted.filter((w) => !cache.has(`${w.task} ${w.version}`));
   if (missing.length > 0) {
     const rows = await db.select().from(stepTemplate).where(inArray(stepTemplate.task, [...new Set(missing.map((m) => m.task))]));

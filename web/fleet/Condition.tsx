@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import type { FollowUpRow, HoldRow, Trend } from '@diurna/contract/findings';
-import { COMPRESSION_SPREAD, compressionSpread, kilopascalsOf, READINGS, type ReadingValue } from '@diurna/core/findings';
+import { compressionSpread, kilopascalsOf, READINGS, spreadPasses, type ReadingValue } from '@diurna/core/findings';
 import { TASKS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
@@ -138,7 +138,7 @@ export function byCard(trends: readonly Trend[], kind: Trend['kind']): { jobId: 
     const spread = compressionSpread(pressures);
     return {
       jobId, day, hours, text: `${alike ? words[0]! + (words.length > 1 ? `, all ${words.length}` : '') : figures}${spread === null ? '' : `, ${Math.round(spread * 1000) / 10} % apart`}`,
-      tone: spread !== null && spread > COMPRESSION_SPREAD ? 'bad' : values.map((v) => toneOf(kind, v)).sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? 'fine',
+      tone: spread !== null && !spreadPasses(spread) ? 'bad' : values.map((v) => toneOf(kind, v)).sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? 'fine',
     };
   }).reverse();
 }

@@ -1,6 +1,6 @@
 import { Chart as ChartJs, LinearScale, LineController, LineElement, PointElement, Tooltip, type ChartOptions } from 'chart.js';
 import type { Trend } from '@diurna/contract/findings';
-import { COMPRESSION_SPREAD, compressionSpread, kilopascalsOf, millilitresOf, READINGS, type ReadingKind } from '@diurna/core/findings';
+import { compressionSpread, kilopascalsOf, millilitresOf, READINGS, spreadPasses, type ReadingKind } from '@diurna/core/findings';
 import { dayFromNumber, dayNumber } from '@diurna/core/calendar';
 import { kilopascals, poundForceFeet, round } from '@diurna/core/units';
 import { Chart } from 'react-chartjs-2';
@@ -54,10 +54,10 @@ export function TrendChart({ kind, own, twin, twinWord }: { kind: ReadingKind; o
     },
     plugins: { tooltip: { displayColors: false, callbacks: { title: (items) => (items[0] ? fullDay(dayFromNumber(Math.round(items[0].parsed.x ?? 0))) : ''), label: (item) => `${item.dataset.label ?? ''}: ${item.parsed.y} ${unit}` } } },
   };
-  const sentence = `${READINGS[kind].word}${own.length > 1 ? `, ${own.length} cylinders` : ''}: last ${last.join(', ')} ${unit}${spread === null ? '' : `, ${round(spread * 100, 1)} % apart${spread > COMPRESSION_SPREAD ? ', more than 15 %' : ''}`}`;
+  const sentence = `${READINGS[kind].word}${own.length > 1 ? `, ${own.length} cylinders` : ''}: last ${last.join(', ')} ${unit}${spread === null ? '' : `, ${round(spread * 100, 1)} % apart${!spreadPasses(spread) ? ', more than 15 %' : ''}`}`;
   return (
     <figure style={{ margin: 0 }}>
-      <figcaption className={spread !== null && spread > COMPRESSION_SPREAD ? 'minus' : ''}>{sentence}{twin.some((t) => t.points.length > 0) && <span className="faint">; dashed: {twinWord}</span>}</figcaption>
+      <figcaption className={spread !== null && !spreadPasses(spread) ? 'minus' : ''}>{sentence}{twin.some((t) => t.points.length > 0) && <span className="faint">; dashed: {twinWord}</span>}</figcaption>
       <div className="trend-chart"><Chart type="line" aria-label={sentence} options={options} data={{ datasets: lines }} /></div>
     </figure>
   );

@@ -1,5 +1,5 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { compressionSpread, COMPRESSION_SPREAD, kilopascalsOf, READING_UNITS, READINGS, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
+import { compressionSpread, kilopascalsOf, READING_UNITS, READINGS, spreadPasses, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
 import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
@@ -96,6 +96,6 @@ function Spread({ keys, state, floor }: { keys: string[]; state: CardState; floo
   const spread = compressionSpread(pressures);
   if (spread === null) return <p className="faint">15 % apart is the most.</p>;
   const low = floor !== null && pressures.some((p) => p < floor);
-  const bad = spread > COMPRESSION_SPREAD || low;
+  const bad = !spreadPasses(spread) || low;
   return <p className={bad ? 'trap' : 'fine'} role="status">{Math.round(spread * 1000) / 10} % apart: {low ? 'one lies below the model’s floor' : bad ? 'more than 15 %, a cylinder is weak' : 'passes, 15 % is the most'}{pressures.length < keys.length ? ' so far' : ''}.</p>;
 }
