@@ -2,6 +2,8 @@
 declare module 'jstat' {
   const jstat: {
     gamma: { inv(p: number, shape: number, scale: number): number; mean(shape: number, scale: number): number };
+    inv(matrix: number[][]): number[][];
+    multiply(a: number[][], b: number[][]): number[][];
     normal: { inv(p: number, mean: number, deviation: number): number };
   };
   export default jstat;

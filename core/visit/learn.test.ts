@@ -22,7 +22,7 @@ function solved(list: readonly TimesTaken[]): { work: Map<string, number>; perso
   people.forEach((_, i) => { a[works.length + i]![works.length + i]! += 1 / TAU_PERSON ** 2; });
   a[size - 1]![size - 1]! += 1 / TAU_FIRST ** 2;
   b[size - 1]! += FIRST_LOG / TAU_FIRST ** 2;
-  const u = (jStat.multiply(jStat.inv(a), b.map((x) => [x])) as number[][]).map((row) => (Array.isArray(row) ? row[0]! : row));
+  const u = jStat.multiply(jStat.inv(a), b.map((x) => [x])).map((row) => row[0]!);
   return { work: new Map(works.map((w, i) => [w, u[i]!])), person: new Map(people.map((p, i) => [p, u[works.length + i]!])), first: u[size - 1]! };
 }
 

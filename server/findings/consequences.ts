@@ -35,11 +35,11 @@ export async function applyProposals(tx: Tx, found: FindingRecord, who: { id: nu
   let before: number | null = null;
   for (const p of found.proposals) {
     if (p.kind === 'follow-up') {
-      const [row]: { id: number }[] = await tx.insert(followUp).values({ engineId: found.engineId, task: p.task, dueOn: dueDay(p, today), afterId: p.when === 'after the one before' ? before : null, findingId: found.id, jobId: found.jobId, why: found.seen }).returning({ id: followUp.id });
+      const [row]: { id: number }[] = await tx.insert(followUp).values({ engineId: found.engineId, task: p.task, dueOn: dueDay(p, today), afterId: p.when === 'after the one before' ? before : null, findingId: found.id, jobId: found.jobId, why: found.seen, at: now }).returning({ id: followUp.id });
       before = row!.id;
       did.push(`${TASKS[p.task].word.toLowerCase()} asked for`);
     } else if (p.kind === 'hold') {
-      await putOnHold(tx, { engineId: found.engineId, findingId: found.id, why: found.seen, checks: p.checks, putBy: who.id });
+      await putOnHold(tx, { engineId: found.engineId, findingId: found.id, why: found.seen, checks: p.checks, putBy: who.id, at: now });
       await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${found.seen}`, found.jobId, who.id, now);
       did.push('held');
     } else if (p.kind === 'shorten') {
@@ -57,7 +57,7 @@ function dueDay(p: Extract<Proposal, { kind: 'follow-up' }>, today: Day): Day | 
   return typeof p.when === 'number' ? addDays(today, p.when) : today;
 }
 
-export async function putOnHold(tx: Tx, values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number }) {
+export async function putOnHold(tx: Tx, values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number; at: Date }) {
   const [row] = await tx.insert(hold).values(values).returning();
   return row!;
 }
@@ -76,6 +76,6 @@ async function shorten(tx: Tx, place: EnginePlaceRow, task: TaskKind, percent: n
   const own = overrides.find((o) => o.boatId === place.boatId && o.task === task);
   if (own && (own.everyHours ?? Infinity) <= (everyHours ?? Infinity) && (own.everyMonths ?? Infinity) <= (everyMonths ?? Infinity)) return false;
   await tx.update(ruleOverride).set({ endedAt: now }).where(and(eq(ruleOverride.boatId, place.boatId), eq(ruleOverride.task, task), isNull(ruleOverride.endedAt)));
-  await tx.insert(ruleOverride).values({ boatId: place.boatId, task, everyHours, everyMonths, reason: why, personId });
+  await tx.insert(ruleOverride).values({ boatId: place.boatId, task, everyHours, everyMonths, reason: why, personId, at: now });
   return true;
 }

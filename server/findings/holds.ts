@@ -61,7 +61,7 @@ export function holdHandlers(memory: FleetMemory): Handlers<Names> {
       write(async (tx, audit) => {
         const place = await placeOfEngine(tx, body.engineId);
         if (!place) throw notFound('engine');
-        const row = await putOnHold(tx, { engineId: body.engineId, findingId: null, why: body.why, checks: body.checks, putBy: who.id });
+        const row = await putOnHold(tx, { engineId: body.engineId, findingId: null, why: body.why, checks: body.checks, putBy: who.id, at: memory.now() });
         await audit({ act: 'added', subject: 'hold', subjectId: row.id, title: engineName(place.boatName, place.position), after: { why: body.why, checks: body.checks } });
         return { id: row.id, version: row.version };
       }),

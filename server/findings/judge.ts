@@ -11,7 +11,7 @@ const { finding } = tables;
  *
  * @returns findings that are new
  */
-export async function judgeCard(tx: Tx, jobId: number, engines: readonly FindingEngine[], readings: Record<string, ReadingValue>): Promise<Finding[]> {
+export async function judgeCard(tx: Tx, jobId: number, engines: readonly FindingEngine[], readings: Record<string, ReadingValue>, now: Date): Promise<Finding[]> {
   const found = engines.flatMap((e) => findingsOf(e, readings)).filter((f) => f.weight !== 'normal');
   const known = await tx.select().from(finding).where(eq(finding.jobId, jobId));
   const fresh: Finding[] = [];
@@ -20,7 +20,7 @@ export async function judgeCard(tx: Tx, jobId: number, engines: readonly Finding
     const on = Object.fromEntries(f.from.filter((key) => readings[key]).map((key) => [key, readings[key]!]));
     const values = { weight: f.weight, seen: f.seen, means: f.means, does: f.does, proposals: f.proposals, readings: on };
     if (!old) {
-      await tx.insert(finding).values({ jobId, engineId: f.engineId, code: f.code, ...values });
+      await tx.insert(finding).values({ jobId, engineId: f.engineId, code: f.code, at: now, ...values });
       fresh.push(f);
     } else if (old.state === 'open' || old.state === 'withdrawn') {
       if (old.state === 'withdrawn' || old.seen !== f.seen || old.weight !== f.weight) await tx.update(finding).set({ ...values, state: 'open' }).where(eq(finding.id, old.id));

@@ -98,7 +98,7 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
   }
   if (fresh.length > 0) {
     await settleTasks(tx, jobId, steps, state);
-    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state));
+    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
     for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
     await audit({ act: 'changed', subject: 'job', subjectId: jobId, title: `${fresh.length} on the card`, after: { entries: fresh.map((e) => ({ at: new Date(e.at).toISOString(), ...e.act, ...(e.against !== null && { against: e.against }) })) } });
   }

@@ -63,7 +63,7 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   const took = actualMinutes(work.steps, state);
   const entries = await tx.insert(serviceEntry)
     .values(done.map((t) => ({
-      minutes: took.get(key(t)) ?? null,
+      minutes: took.get(key(t)) ?? null, enteredAt: now,
       engineId: t.engineId, task: t.task, doneOn, hours: hoursNow.get(t.engineId)?.at(-1)?.hours ?? null, personId: who.id, jobId: id,
       volumeValue: t.volume?.value ?? null, volumeUnit: t.volume?.unit ?? null, remark: body.remark || null,
     })))
@@ -71,7 +71,7 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   const belowZero = await takeParts(tx, body.parts, { baseId: place.baseId, jobId: id, personId: who.id, reason: 'used', note: null, belowZero: body.belowZero, now });
 
   await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
-  await askForFirstOuting(tx, id, done);
+  await askForFirstOuting(tx, id, done, now);
 
   for (const t of tasks) {
     await tx.update(jobTask).set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
@@ -113,12 +113,12 @@ async function bookWaste(tx: Tx, jobId: number, baseId: number, day: Day, done: 
 }
 
 /** After service an engine is looked at again when the boat comes back from its first outing. */
-async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[]): Promise<void> {
+async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[], now: Date): Promise<void> {
   const engineIds = [...new Set(done.filter((t) => TASKS[t.task].group !== 'season' && t.task !== 'look-over' && t.task !== 'first-outing').map((t) => t.engineId))];
   const asked = new Set((await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId));
   const fresh = engineIds.filter((engineId) => !asked.has(engineId));
   const words = (engineId: number) => done.filter((t) => t.engineId === engineId).map((t) => TASKS[t.task].word.toLowerCase()).join(', ');
-  if (fresh.length > 0) await tx.insert(followUp).values(fresh.map((engineId) => ({ engineId, task: 'first-outing' as const, dueOn: null, jobId, why: `After ${words(engineId)}: level, leaks and the water round the leg.` })));
+  if (fresh.length > 0) await tx.insert(followUp).values(fresh.map((engineId) => ({ engineId, task: 'first-outing' as const, dueOn: null, jobId, at: now, why: `After ${words(engineId)}: level, leaks and the water round the leg.` })));
 }
 
 /**
@@ -136,7 +136,7 @@ export async function undo(tx: Tx, audit: Audit, id: number, version: number, re
   ));
   if (entries.length > 0) {
     await tx.insert(serviceEntry).values(entries.map((e) => ({
-      engineId: e.engineId, task: e.task, doneOn: e.doneOn, hours: e.hours, personId: who.id, jobId: id, cancels: e.id, reason,
+      engineId: e.engineId, task: e.task, doneOn: e.doneOn, hours: e.hours, personId: who.id, jobId: id, cancels: e.id, reason, enteredAt: now,
     })));
   }
   const taken = await tx.select().from(stockMovement).where(and(

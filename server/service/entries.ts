@@ -62,7 +62,7 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
         if (!found) throw notFound('engine');
         if (!taskApplies(body.task, found.stroke)) throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
         if (body.doneOn > dayInZone(memory.now(), found.zone ?? 'UTC')) throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
-        const [row] = await tx.insert(serviceEntry).values({ ...body, personId: who.id }).returning({ id: serviceEntry.id });
+        const [row] = await tx.insert(serviceEntry).values({ enteredAt: memory.now(), ...body, personId: who.id }).returning({ id: serviceEntry.id });
         await audit({ act: 'added', subject: 'service entry', subjectId: row!.id, title: `${TASKS[body.task].word}, ${found.serial}`, after: body });
         return { id: row!.id };
       }),
