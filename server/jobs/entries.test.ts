@@ -5,7 +5,7 @@ import type { CardAct, TemplateLine } from '@diurna/core/visit';
 import { randomUUID } from 'node:crypto';
 import { createServer, get, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { confirmGates, entryOf, FLEET_CSV, openYard, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, FLEET_CSV, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -38,7 +38,7 @@ const tick = (step: string, done = true): CardAct => ({ kind: 'tick', step, done
 const read = (key: string, choice: string): CardAct => ({ kind: 'read', key, value: { choice } });
 const finish = async (client: Client, id: number, more: object = {}) => {
   const c = await card(id);
-  return client.raw('post', `/jobs/${id}/finish`, { version: c.version, hours: [], remark: null, parts: [], tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })), ...more });
+  return rawProblem(client, `/jobs/${id}/finish`, { version: c.version, hours: [], remark: null, parts: [], tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })), ...more });
 };
 const callOff = async (id: number) => ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
 
@@ -179,7 +179,7 @@ describe('finishing', () => {
     const c = await card(id);
     const anodesOnly = { tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: t.task === 'anodes' })) };
     const refused = await finish(ines, id, anodesOnly);
-    expect(refused.body.faults.map((f: { path: string }) => f.path)).toEqual(['rags']);
+    expect(refused.body.faults?.map((f) => f.path)).toEqual(['rags']);
     await write(ines, id, tick('rags'));
     expect((await finish(ines, id, anodesOnly)).status).toBe(200);
   });
@@ -193,9 +193,9 @@ describe('finishing', () => {
       await write(ines, id, ...acts, entryOf(tick(t.step.id), { at }));
     }
     expect((await finish(ines, id)).status).toBe(200);
-    const { rows: [entry] } = await yard.pool.query('select minutes from service_entry where job_id = $1', [id]);
-    expect(Number(entry.minutes)).toBeGreaterThan(23);
-    expect(Number(entry.minutes)).toBeLessThan(28);
+    const { rows: log } = await yard.pool.query<{ minutes: string }>('select minutes from service_entry where job_id = $1', [id]);
+    expect(Number(log[0]!.minutes)).toBeGreaterThan(23);
+    expect(Number(log[0]!.minutes)).toBeLessThan(28);
     expect((await card(id)).waste).toEqual([{ stream: 'used oil', quantity: 2600, measured: true }]);
     const asked = (await ilse.get<{ rows: { due: { task: string; state: string }; asked: string | null }[] }>(`/service/due?engineId=${starboard}`)).rows.find((r) => r.due.task === 'first-outing')!;
     expect(asked).toMatchObject({ due: { state: 'soon' }, asked: expect.stringContaining('After anodes') });
@@ -205,8 +205,8 @@ describe('finishing', () => {
     // Undone, the waste goes back and the look with it.
     await ilse.post(`/jobs/${id}/undo`, { version: (await card(id)).version, reason: 'wrong engine' });
     expect((await card(id)).waste).toEqual([]);
-    const { rows } = await yard.pool.query("select count(*)::int as n from waste_entry where job_id = $1", [id]);
-    expect(rows[0].n).toBe(2);
+    const { rows } = await yard.pool.query<{ n: number }>('select count(*)::int as n from waste_entry where job_id = $1', [id]);
+    expect(rows[0]!.n).toBe(2);
     expect((await card(id)).entries.length).toBeGreaterThan(c.steps.length);
     await callOff(id);
   }, 20_000);

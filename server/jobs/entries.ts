@@ -63,7 +63,7 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
       kept.push(known);
       continue;
     }
-    const because = card.j.status !== 'open' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record);
+    const because = card.j.status !== 'open' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record) ?? (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null);
     if (because !== null) {
       refused.push({ id: s.id, because });
       continue;
@@ -137,12 +137,18 @@ async function settleTasks(tx: Tx, jobId: number, steps: readonly Step[], state:
   }
 }
 
+const isFinding = (jobId: number, key: string) => and(eq(finding.jobId, jobId), eq(finding.engineId, Number(key.slice(0, key.indexOf(' ')))), eq(finding.code, key.slice(key.indexOf(' ') + 1)));
+
+/** What stops the work cannot be waved through: the figure is put right, or a person says why it may go on. */
+async function stopFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
+  const [found] = await tx.select({ weight: finding.weight, does: finding.does }).from(finding).where(isFinding(jobId, key));
+  return found?.weight === 'stop' ? `${found.does} Correct the figure, or say why it may go on.` : null;
+}
+
 /** A finding is taken as proposed, with all that follows, or overridden for a reason. */
 async function decide(tx: Tx, jobId: number, act: Extract<CardAct, { kind: 'decide' }>, who: Who, now: Date): Promise<void> {
-  const engineId = Number(act.finding.slice(0, act.finding.indexOf(' ')));
-  const code = act.finding.slice(act.finding.indexOf(' ') + 1);
-  const [found] = await tx.select().from(finding).where(and(eq(finding.jobId, jobId), eq(finding.engineId, engineId), eq(finding.code, code))).for('update');
-  if (found?.state !== 'open') return;
+  const [found] = await tx.select().from(finding).where(isFinding(jobId, act.finding)).for('update');
+  if (found?.state !== 'open' || (act.take && found.weight === 'stop')) return;
   await tx.update(finding).set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason }).where(eq(finding.id, found.id));
   if (act.take) await applyProposals(tx, found, who, now);
 }

@@ -53,6 +53,12 @@ export class Client {
 /** An act as a phone sends it. */
 export const entryOf = (act: CardAct, more: Partial<SentEntry> = {}): SentEntry => ({ id: randomUUID(), at: Date.parse('2026-04-15T10:00:00Z'), act, seen: 1e9, ...more });
 
+/** Posts, and gives the answer as a problem where it is one. */
+export async function rawProblem(client: Client, path: string, body: unknown): Promise<{ status: number; body: Problem }> {
+  const reply = await client.raw('post', path, body);
+  return { status: reply.status, body: reply.body as Problem };
+}
+
 export interface EntriesKept { kept: CardEntry[]; refused: { id: string; because: string }[]; lastSeq: number }
 /** Writes on a card; what is refused comes back. */
 export const write = (client: Client, jobId: number, ...acts: (CardAct | SentEntry)[]) =>

@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { api } from './api.ts';
+import { tagsOf } from './live-tags.ts';
 import { useAppDispatch } from './store.ts';
 
 /** Changes come in bursts: the screen asks again at most so often. */
@@ -36,20 +37,4 @@ export function useLive(onSignal: () => void): void {
       source.close();
     };
   }, [dispatch, onSignal]);
-}
-
-type Tag = Parameters<typeof api.util.invalidateTags>[0][number];
-
-/** What on the screen a message makes old. */
-export function tagsOf(message: string): Tag[] {
-  const [subject, id] = message.split(' ');
-  switch (subject) {
-    case 'card': return [{ type: 'Card', id: Number(id) }, 'Progress'];
-    case 'job': return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
-    case 'engine': return ['Condition', 'Due'];
-    case 'snag': return ['Snags'];
-    case 'hire': return ['Hires'];
-    case 'all': return ['Card', 'Progress', 'Jobs', 'Condition', 'Snags', 'Hires'];
-    default: return [];
-  }
 }

@@ -6,7 +6,8 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { quantityText } from '../ui/format.ts';
 import { Readings } from './ReadingInput.tsx';
 import { ring, stayAwake } from './ring.ts';
-import { clockOfMs, countdown, placed, stepAtHand, timersOf, useClock, type LiveCard } from './useCard.ts';
+import { clockOfMs, countdown, placed, stepAtHand, timersOf, type LiveCard } from './live-card.ts';
+import { useClock } from './useCard.ts';
 
 interface Props {
   live: LiveCard;

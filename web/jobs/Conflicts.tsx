@@ -1,15 +1,8 @@
 import { Button } from '@mui/material';
-import { READINGS, readingOf, type ReadingValue } from '@diurna/core/findings';
+import { READINGS, readingOf } from '@diurna/core/findings';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
-import { clockOfMs, type LiveCard } from './useCard.ts';
-
-/** A reading in words: "110 psi", "milky". */
-export function valueText(key: string, value: ReadingValue | null): string {
-  if (value === null) return 'taken back';
-  if ('value' in value) return `${value.value} ${value.unit}`;
-  const of = readingOf(key);
-  return (of && READINGS[of.kind].options?.find((o) => o.key === value.choice)?.word) ?? value.choice;
-}
+import { clockOfMs, type LiveCard } from './live-card.ts';
+import { valueText } from './reading-words.ts';
 
 function said(live: LiveCard, act: CardAct): string {
   switch (act.kind) {

@@ -1,15 +1,6 @@
 import { MANUAL_FIRST } from '@diurna/core/service';
-import { visitSteps, type CardAct } from '@diurna/core/visit';
-import { placed, type LiveCard } from './useCard.ts';
-
-/** The gates of the work that is done: those not confirmed keep the card from being finished. */
-export function gatesOf(live: LiveCard): { id: string; text: string; gate: string; done: boolean }[] {
-  const done = live.tasks.filter((t) => t.state === 'done');
-  const cylinders = new Map(live.card.engines.map((e) => [e.id, e.cylinders]));
-  const wanted = new Set(visitSteps(done.map((t) => ({ engineId: t.engineId, task: t.task, cylinders: cylinders.get(t.engineId) ?? 1 }))).filter((s) => s.gate !== null).map((s) => s.id));
-  return live.steps.filter(({ step }) => step.gate !== null && (wanted.has(step.id) || (step.task !== null && done.some((t) => t.engineId === step.engineId && t.task === step.task))))
-    .map(({ step }) => ({ id: step.id, text: placed(live.card, step), gate: step.gate!, done: live.state.ticks.has(step.id) }));
-}
+import type { CardAct } from '@diurna/core/visit';
+import { gatesOf, type LiveCard } from './live-card.ts';
 
 /** What a person confirms before the boat goes back on hire, one by one. */
 export function Gates({ live, editable, write }: { live: LiveCard; editable: boolean; write: (act: CardAct) => Promise<void> }) {

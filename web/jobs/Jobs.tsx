@@ -9,7 +9,8 @@ import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { longDay, plural, shortDay } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { clockOfMs, countdown, useClock } from './useCard.ts';
+import { clockOfMs, countdown } from './live-card.ts';
+import { useClock } from './useCard.ts';
 import './jobs.css';
 
 const SHOWS = ['day', 'open', 'waiting', 'history'] as const;

@@ -3,7 +3,7 @@ import { READING_UNITS, READINGS } from '@diurna/core/findings';
 import { inBothUnits } from '@diurna/core/units';
 import { keysAsked, minutesText } from '@diurna/core/visit';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { placed, type LiveCard } from './useCard.ts';
+import { placed, type LiveCard } from './live-card.ts';
 
 /** The card on paper, for those without a phone: fits A4 and letter. Shown in print only. */
 export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) {

@@ -2,7 +2,7 @@ import type { CardAct } from '@diurna/core/visit';
 import { useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { valueText } from './Conflicts.tsx';
+import { valueText } from './reading-words.ts';
 import { usePutAway } from './useOutbox.ts';
 
 /** What has not reached the book yet, and what it did not take. */

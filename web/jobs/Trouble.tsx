@@ -7,7 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { smallPicture } from '../snags/picture.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
-import { stepAtHand, type LiveCard } from './useCard.ts';
+import { stepAtHand, type LiveCard } from './live-card.ts';
 
 interface Props { live: LiveCard; write: (act: CardAct, photo?: SentEntry['photo']) => Promise<void>; onClose: () => void }
 

@@ -3,7 +3,7 @@ import { readingsOf, type CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { quantityText } from '../ui/format.ts';
 import { parseAmount } from './draft.ts';
-import type { LiveCard } from './useCard.ts';
+import type { LiveCard } from './live-card.ts';
 
 /** What goes to which stream: worked out from the work, and changed where more or less came out. */
 export function Waste({ live, editable, write }: { live: LiveCard; editable: boolean; write: (act: CardAct) => Promise<void> }) {

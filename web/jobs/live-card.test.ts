@@ -1,0 +1,82 @@
+import { describe, expect, test } from '@jest/globals';
+import type { JobCard } from '@diurna/contract/jobs';
+import { visitSteps, workFacts, workingOrder, type CardAct, type CardEntry } from '@diurna/core/visit';
+import { tagsOf } from '../app/live-tags.ts';
+import { findingsOn, proposalText } from './finding-words.ts';
+import { countdown, gatesOf, liveCard, stepAtHand, timersOf } from './live-card.ts';
+import { valueText } from './reading-words.ts';
+
+const ME = { id: 3, name: 'Ines Okoye' };
+const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
+const order = workingOrder(visitSteps(['engine-oil', 'oil-filter'].map((task) => ({ engineId: 1, task: task as 'engine-oil', cylinders: 4, engine: { facts, sump: { value: 2.7, unit: 'L' as const }, gearCase: null } }))));
+const card = (entries: CardEntry[] = []): JobCard => ({
+  id: 1, version: 1, boatId: 1, boatName: 'Razorbill', berth: null, baseId: 1, baseName: 'Quay', technicianId: 3, technician: 'Ines', day: '2026-04-15', status: 'open', startMinute: null, pinned: false,
+  minutes: 0, savedMinutes: 0, remark: null, finishedAt: null, partsUnknown: [], used: [], shelfPolicy: 'refuse', parts: [], elapsed: order.elapsed, entries, people: [{ id: 5, name: 'Reva Sand' }], findings: [], holds: [], followUps: [], basis: [], waste: [],
+  engines: [{ id: 1, position: 'single', serial: 'S', modelName: 'Corvane 60', powerHp: 60, stroke: 4, traits: {}, firstOil: false, cylinders: 4, sump: { value: 2.7, unit: 'L' }, gearCase: null, meter: null, recent: [] }],
+  tasks: [{ engineId: 1, task: 'engine-oil', position: 'single', state: 'open' }, { engineId: 1, task: 'oil-filter', position: 'single', state: 'open' }],
+  steps: order.steps,
+});
+let n = 0;
+const entry = (act: CardAct, more: Partial<CardEntry> = {}): CardEntry => ({ id: `e${++n}`, seq: n, by: 3, at: n, act, seen: 0, against: null, ...more });
+const tick = (step: string, more: Partial<CardEntry> = {}) => entry({ kind: 'tick', step, done: true }, more);
+const until = (last: string) => order.steps.slice(0, order.steps.findIndex((t) => t.step.id === last) + 1).map((t) => tick(t.step.id, { at: 0 }));
+
+describe('the card on the phone', () => {
+  test('begins with the first step in working order and goes on by what is open and waits for nothing', () => {
+    expect(stepAtHand(liveCard(card(), [], ME), 0).at!.step.id).toBe('arrive');
+    const live = liveCard(card(until('1 engine-oil/drain')), [], ME);
+    expect(live.byId.get(stepAtHand(live, 60_000).at!.step.id)!.step.after).not.toContain('1 engine-oil/drain');
+  });
+  test('when only waiting is left it says how long; over, it goes on by itself', () => {
+    const live = liveCard(card(until('1 oil-filter/tray')), [], ME);
+    const soon = stepAtHand(live, 5 * 60_000);
+    expect([soon.at!.step.id, soon.waits]).toEqual(['1 engine-oil/look', 15 * 60_000]);
+    expect(stepAtHand(live, 20 * 60_000)).toMatchObject({ waits: 0 });
+  });
+  test('a drain is counted from its tick, stays to be seen when it is over, and is gone once gone on with', () => {
+    const drained = liveCard(card(until('1 engine-oil/drain')), [], ME);
+    expect(timersOf(drained, 5 * 60_000)).toMatchObject([{ until: 20 * 60_000, over: false }]);
+    expect(timersOf(drained, 25 * 60_000)).toMatchObject([{ over: true }]);
+    expect(timersOf(liveCard(card([...until('1 engine-oil/drain'), tick('1 engine-oil/look')]), [], ME), 25 * 60_000)).toEqual([]);
+  });
+  test('what waits on the phone counts at once, and not twice when the book has it', () => {
+    const own = tick('arrive', { id: 'mine', seq: null });
+    const waiting = liveCard(card(), [own], ME);
+    expect([waiting.state.ticks.has('arrive'), waiting.waiting]).toEqual([true, 1]);
+    const kept = liveCard(card([{ ...own, seq: 9 }]), [own], ME);
+    expect([kept.state.ticks.size, kept.waiting]).toEqual([1, 0]);
+  });
+  test('tasks follow their steps', () => {
+    const live = liveCard(card(order.steps.filter((t) => t.step.task === 'oil-filter').map((t) => tick(t.step.id))), [], ME);
+    expect(live.tasks.map((t) => t.state)).toEqual(['open', 'done']);
+    expect(live.nameOf(5)).toBe('Reva');
+    expect(live.nameOf(99)).toBe('a');
+  });
+  test('gates are those of the work that is done', () => {
+    expect(gatesOf(liveCard(card(), [], ME))).toEqual([]);
+    const oil = liveCard(card([entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })]), [], ME);
+    expect(gatesOf(oil).map((g) => g.gate).sort()).toEqual(['cooling stream', 'cowl on', 'level after the run', 'no leaks', 'rags and trays out', 'waste booked']);
+  });
+  test('findings are judged without signal, and a decision waits with them', () => {
+    const read = entry({ kind: 'read', key: '1 oil look', value: { choice: 'thin' } }, { seq: null });
+    expect(findingsOn(liveCard(card(), [read], ME))).toMatchObject([{ key: '1 fuel in oil', state: 'open' }]);
+    const decided = entry({ kind: 'decide', finding: '1 fuel in oil', take: false, reason: 'spilt' }, { seq: null });
+    expect(findingsOn(liveCard(card(), [read, decided], ME))).toMatchObject([{ state: 'overridden', reason: 'spilt' }]);
+  });
+});
+
+describe('words', () => {
+  test('countdowns, readings, proposals', () => {
+    expect([countdown(61_000), countdown(59_999), countdown(20 * 60_000)]).toEqual(['1:01', '0:59', '20:00']);
+    expect(valueText('1 oil look', { choice: 'thin' })).toBe('thin, smells of fuel');
+    expect(valueText('1 compression#2', { value: 110, unit: 'psi' })).toBe('110 psi');
+    expect(valueText('1 oil look', null)).toBe('taken back');
+    expect(proposalText({ kind: 'hold', checks: ['gear-seals', 'gear-lube'] })).toBe('the engine is held until gear-case seals, then gear lube are in the log and a coordinator lets it go');
+    expect(proposalText({ kind: 'follow-up', task: 'gear-lube', when: 28 })).toBe('gear lube in 28 days');
+  });
+  test('what a message of the book makes old', () => {
+    expect(tagsOf('card 12')).toEqual([{ type: 'Card', id: 12 }, 'Progress']);
+    expect(tagsOf('engine 3')).toContain('Condition');
+    expect(tagsOf('nonsense')).toEqual([]);
+  });
+});
