@@ -60,6 +60,23 @@ export class Browser {
     for (const folder of [this.#profile, this.downloads]) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   }
 
+  /** Takes the network away, or gives it back. */
+  async signal(on: boolean): Promise<void> {
+    await this.driver.sendDevToolsCommand('Network.enable', {});
+    await this.driver.sendDevToolsCommand('Network.emulateNetworkConditions', { offline: !on, latency: 0, downloadThroughput: on ? -1 : 0, uploadThroughput: on ? -1 : 0 });
+  }
+
+  /** A call to the server from the page, as whoever is signed in. */
+  async call<T>(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<T> {
+    return this.driver.executeAsyncScript<T>(`
+      const [method, path, body, done] = arguments;
+      (async () => {
+        const session = await (await fetch('/api/session')).json();
+        const reply = await fetch('/api' + path, { method, headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, ...(body && { body: JSON.stringify(body) }) });
+        done(await reply.json());
+      })();`, method, path, body ?? null);
+  }
+
   async go(path: string): Promise<void> {
     await this.driver.get(`${this.#address}${path}`);
   }

@@ -1,46 +1,189 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { Browser, PHONE } from './browser.ts';
+import type { JobCard } from '@diurna/contract/jobs';
+import { Browser, DESK, PHONE } from './browser.ts';
 
-/** The steps of a card on the phone, in the book whose work is planned. */
+/** A full service of twins on the phone, with signal lost in the middle, and the coordinator's screen that follows it. */
+const address = process.env.DIURNA_E2E_PLAN!;
 let phone: Browser;
-beforeAll(async () => { phone = await Browser.open(process.env.DIURNA_E2E_PLAN!, PHONE); });
-afterAll(async () => { await phone.close(); });
+let desk: Browser;
+let id = 0;
+beforeAll(async () => {
+  phone = await Browser.open(address, PHONE);
+  desk = await Browser.open(address, DESK);
+});
+afterAll(async () => {
+  await phone.close();
+  await desk.close();
+});
 
 const now = '//div[@class="step-now"]';
+const bar = '//div[@class="step-bar"]';
+const next = () => phone.click(`${bar}//button[contains(@class, "MuiButton-contained")][not(@disabled)]`);
+const stepText = () => phone.text(`${now}//p[@class="step-text"]`);
+const stepNo = async () => Number(/step (\d+) of/.exec(await phone.text(now))?.[1] ?? 0);
+const card = () => desk.call<JobCard>('GET', `/jobs/${id}`);
+
+/** What is seen at a step, where nothing is wrong. */
+const WELL = ['black, normal', 'dark and clear', 'none', 'upper half', 'free', 'soon and strong', 'all three as they should', 'dry', 'clean'];
+
+/** Answers what the step at hand asks, as it mostly is, and ticks it. */
+async function workStep(): Promise<void> {
+  const before = await stepNo();
+  for (const word of WELL) {
+    const look = `${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
+    if ((await phone.count(look)) > 0) await phone.click(look);
+  }
+  for (const label of ['How many came out?']) {
+    if ((await phone.count(`${now}//input[@aria-label="${label}"]`)) > 0) {
+      await phone.fill(label, '2');
+      await phone.driver.executeScript('document.activeElement.blur()');
+    }
+  }
+  await next();
+  const words = await phone.text(now).catch(() => '');
+  await phone.driver.wait(async () => (await phone.count(now)) === 0 || (await stepNo()) !== before, 8000, `stuck at ${words}`);
+}
+
+/** Goes on until this stands at hand. */
+async function workUntil(words: string): Promise<void> {
+  for (let i = 0; i < 70 && !(await stepText()).toLowerCase().includes(words.toLowerCase()); i++) await workStep();
+  expect((await stepText()).toLowerCase()).toContain(words.toLowerCase());
+}
+
+/** Lets the drains of this card be over: the phone's clock goes on by so many minutes. */
+const passTime = (minutes: number) => phone.driver.executeScript(`
+  const by = ${minutes} * 60000; const was = window.__late ?? 0; window.__late = was + by;
+  if (!window.__now) { window.__now = Date.now.bind(Date); Date.now = () => window.__now() + window.__late; }`);
 
 describe('the card, step by step', () => {
-  test('drains run while other steps go on, outlive a reload, and the last step of a task ticks it', async () => {
-    await phone.signIn('Ilse Maren');
-    // An oil service with its filter, for Ines, on a boat that has none on a card.
-    const id = await phone.driver.executeAsyncScript<number>(`
-      const done = arguments[0];
-      (async () => {
-        const session = await (await fetch('/api/session')).json();
-        const due = await (await fetch('/api/service/due?size=200')).json();
-        const people = await (await fetch('/api/people')).json();
-        const engine = due.rows.find((r) => r.due.task === 'oil-filter' && !r.job && due.rows.some((x) => x.engineId === r.engineId && x.due.task === 'engine-oil' && !x.job));
-        const reply = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, body: JSON.stringify({ boatId: engine.boatId, technicianId: people.find((p) => p.name === 'Ines Okoye').id, day: (await (await fetch('/api/fleet/bases')).json())[0].today, tasks: [{ engineId: engine.engineId, task: 'engine-oil' }, { engineId: engine.engineId, task: 'oil-filter' }] }) });
-        done((await reply.json()).id);
-      })();`);
+  test('twins’ oil and gear lube are handed to Ines, whose phone shows the first step', async () => {
+    await desk.signIn('Ilse Maren');
+    const { rows } = await desk.call<{ rows: { id: number; name: string; engines: { id: number; position: string; modelName: string }[] }[] }>('GET', '/fleet/boats?size=200');
+    const free = await desk.call<{ rows: { engineId: number; boatId: number; job: unknown }[] }>('GET', '/service/due?size=200');
+    const busy = new Set(free.rows.filter((r) => r.job !== null).map((r) => r.boatId));
+    const boat = rows.find((b) => b.engines.filter((e) => e.position === 'port' || e.position === 'starboard').length === 2 && b.engines[0]!.modelName.includes('60') && !busy.has(b.id)) ?? rows.find((b) => b.engines.length === 2 && b.engines[0]!.position === 'port' && !busy.has(b.id))!;
+    const [{ today }] = await desk.call<{ today: string }[]>('GET', '/fleet/bases') as [{ today: string }];
+    const people = await desk.call<{ id: number; name: string }[]>('GET', '/people');
+    id = (await desk.call<{ id: number }>('POST', '/jobs', {
+      boatId: boat.id, technicianId: people.find((p) => p.name === 'Ines Okoye')!.id, day: today,
+      tasks: boat.engines.flatMap((e) => ['engine-oil', 'oil-filter', 'gear-lube'].map((task) => ({ engineId: e.id, task }))),
+    })).id;
     await phone.signIn('Ines Okoye');
+    await phone.driver.executeAsyncScript('navigator.serviceWorker.ready.then(arguments[0])');
     await phone.go(`/jobs/${id}`);
     await phone.see(now);
-    expect(await phone.text(now)).toContain('step 1 of');
-    const next = () => phone.click(`${now}//button[starts-with(normalize-space(.), "Done")]`);
-    for (let i = 0; i < 8 && (await phone.count('//p[@role="timer"]')) === 0; i++) await next();
-    // The sump drains; the filter is at hand meanwhile.
-    expect(await phone.text('//p[@role="timer"]')).toMatch(/^(20:00|19:\d\d) .*drain/i);
-    expect(await phone.text(now)).toContain('Old filter off');
+    expect(await stepNo()).toBe(1);
+    expect(await phone.text(now)).toContain('Follow the engine maker’s manual, your local codes and licensed practice.');
+  });
+
+  test('the sump drains by its timer while the other work goes on; a reload loses nothing', async () => {
+    await desk.go('/jobs?show=open&whose=all');
+    for (let i = 0; i < 12 && (await phone.count('//p[@role="timer"]')) === 0; i++) await workStep();
+    expect(await phone.text('//p[@role="timer"]')).toMatch(/^(20:00|19:\d\d)\s+Port: turn to the drain side/);
+    expect(await phone.text(now)).not.toMatch(/Still \d+:\d\d to wait/);
+    const at = await stepNo();
     await phone.driver.navigate().refresh();
-    expect(await phone.text('//p[@role="timer"]')).toMatch(/^19:\d\d|^20:00/);
+    expect(await phone.text('//p[@role="timer"]')).toMatch(/^(19|18):\d\d/);
+    expect(await stepNo()).toBe(at);
+  });
+
+  test('the coordinator’s list follows within two seconds, without being asked', async () => {
+    const shown = () => desk.text(`//a[contains(@class, "card-row")][@href="/jobs/${id}"]//span[contains(@class, "card-state")]`);
+    const before = await shown();
+    await workStep();
+    const sent = Date.now();
+    await desk.driver.wait(async () => (await shown()) !== before, 2000, 'not told within two seconds');
+    expect(Date.now() - sent).toBeLessThan(2500);
+    expect(await desk.text(`//a[@href="/jobs/${id}"]`)).toMatch(/\d+:\d\d port: turn to the drain side/);
+  });
+
+  test('signal goes; the work goes on, also over a reload, and is kept on the phone', async () => {
+    await phone.signal(false);
+    const book = (await card()).entries.length;
+    await workUntil('Port: break the two screws loose');
+    await phone.seeText('No signal.');
+    const at = await stepNo();
+    await phone.driver.navigate().refresh();
+    await phone.seeText('kept on this phone');
+    expect(await stepNo()).toBe(at);
+    expect((await card()).entries.length).toBe(book);
+    await workUntil('What came out? Rub it between two fingers; look at the magnet');
+  });
+
+  test('milky lube is judged on the phone without signal, and held there', async () => {
+    await phone.click(`${now}//button[@role="radio"][normalize-space(.)="milky"]`);
+    await phone.see('//article[contains(@class, "finding hold")]');
+    expect(await phone.text('//article[contains(@class, "finding hold")]')).toContain('Never just refill.');
+    await phone.button('Hold the engine');
+    await phone.see('//article[contains(@class, "finding hold taken")]');
     await next();
-    await next();
-    await phone.see('//button[@role="checkbox"][starts-with(@aria-label, "Oil filter")][@aria-checked="true"]');
-    // Nothing else can be done before the sump is empty, and it says so.
-    expect(await phone.text(now)).toMatch(/Still 1\d:\d\d to wait before this\./);
-    await phone.click(`${now}//button[.="Back one step"]`);
-    expect(await phone.text(now)).toContain('new filter on');
-    await phone.click('//button[contains(., "steps, ")]');
-    expect(await phone.count('//ol[@class="step-list"]/li')).toBeGreaterThan(9);
+  });
+
+  test('signal comes back: everything is sent in its order, nothing lost, nothing twice', async () => {
+    const waiting = Number(/(\d+) entr/.exec(await phone.text('//div[contains(@class, "signal")]'))![1]);
+    expect(waiting).toBeGreaterThan(5);
+    const before = await card();
+    await phone.signal(true);
+    await phone.gone('//div[contains(@class, "signal")]');
+    const after = await card();
+    expect(after.entries.length).toBe(before.entries.length + waiting);
+    expect(new Set(after.entries.map((e) => e.id)).size).toBe(after.entries.length);
+    const fresh = after.entries.slice(before.entries.length);
+    expect(fresh.map((e) => e.at)).toEqual(fresh.map((e) => e.at).sort((a, b) => a - b));
+    expect(after.holds.map((h) => h.why)).toEqual(['The gear lube is milky.']);
+    await phone.seeText('Held, port:');
+  });
+
+  test('the held boat does not go out, and only a coordinator could let it', async () => {
+    const c = await card();
+    const [{ today }] = await desk.call<{ today: string }[]>('GET', '/fleet/bases') as [{ today: string }];
+    await desk.call('POST', '/hires', { boatId: c.boatId, outDay: today, outTime: '23:00', backDay: today, backTime: '23:30', reference: null });
+    await desk.signIn('Bram Tidewell');
+    await desk.go('/day/back');
+    await desk.choose('Base', c.baseName);
+    await desk.see(`//ul[@aria-label="Going out"]//li[contains(., "${c.boatName}")]//b[normalize-space(.)="held"]`);
+    expect(await desk.count(`//ul[@aria-label="Going out"]//li[contains(., "${c.boatName}")]//button`)).toBe(0);
+    await desk.signIn('Ilse Maren');
+    await desk.go(`/fleet/engines/${c.holds[0]!.engineId}`);
+    await desk.seeText('It can be let go once these are in the log.');
+  });
+
+  test('the rest of both engines, the level only after the run, every gate by hand, and the card is finished', async () => {
+    for (let i = 0; i < 80 && (await phone.count(now)) > 0; i++) {
+      if (/Still \d/.test(await phone.text(now))) {
+        await passTime(25);
+        await phone.driver.sleep(1200);
+      }
+      await workStep();
+    }
+    await phone.seeText('Every step is done.');
+    expect(await phone.count('//button[@role="checkbox"][@aria-checked="false"]')).toBe(0);
+    await phone.seeText('all confirmed');
+    await phone.gone('//div[contains(@class, "signal")]');
+    await phone.button('Finish the job');
+    await phone.driver.wait(async () => (await card()).status === 'done' || (await phone.count('//div[@class="job-bar"]//div[@role="alert"]')) > 0, 10_000);
+    const done = await card();
+    expect(done.status === 'done' ? 'done' : await phone.text('//div[@class="job-bar"]//div[@role="alert"]')).toBe('done');
+    expect(done.waste.map((w) => w.stream).sort()).toEqual(['filters', 'gear lube', 'used oil']);
+    expect(done.followUps.filter((f) => f.task === 'first-outing')).toHaveLength(2);
+    expect(done.followUps.filter((f) => f.engineId === done.holds[0]!.engineId).map((f) => f.task)).toEqual(expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']));
+  }, 240_000);
+
+  test('the engine page keeps what was read, beside the twin', async () => {
+    const done = await card();
+    await desk.go(`/fleet/engines/${done.holds[0]!.engineId}`);
+    await desk.see('//h3[contains(., "Readings over time, starboard twin beside")]');
+    expect(await desk.text('//tr[th[.="Gear lube"]]')).toMatch(/milky[\s\S]*dark and clear/);
+    expect(await desk.text('//section[@aria-label="Condition"]')).toContain('Asked for besides its programme');
+  });
+
+  test('printed, it is a page of steps with boxes and blanks', async () => {
+    await desk.go(`/jobs/${id}`);
+    await desk.see('//article');
+    await desk.driver.sendDevToolsCommand('Emulation.setEmulatedMedia', { media: 'print' });
+    await desk.see('//div[@class="print-card"]//ol/li[10]');
+    expect(await desk.text('//div[@class="print-card"]')).toContain('Before you start:');
+    expect(await desk.driver.executeScript<string>('return getComputedStyle(document.querySelector(".screen-card")).display')).toBe('none');
+    await desk.driver.sendDevToolsCommand('Emulation.setEmulatedMedia', { media: '' });
   });
 });

@@ -47,6 +47,9 @@ const VIEWS: [path: string, there: string][] = [
   ['/fleet/files', '//input[@type="file"]'],
   ['/records', '//tbody/tr'],
   ['/records/audit', '//tbody/tr'],
+  ['/records/waste', '//h2[.="Entries"]'],
+  ['/rules/steps', '//ol[@class="template-lines"]/li'],
+  ['/rules/minutes', '//h2[.="By technician"]'],
   ['/yard', '//tbody/tr'],
 ];
 

@@ -91,11 +91,20 @@ describe('the technician, on a phone', () => {
 
   test('cannot finish before a task is ticked; ticks all, and the unit trap is caught', async () => {
     expect(await phone.count('//button[normalize-space(.)="Finish the job"][@disabled]')).toBe(1);
-    const boxes = await phone.count('//button[@role="checkbox"]');
-    for (let i = 1; i <= boxes; i++) {
-      await phone.click(`(//button[@role="checkbox"])[${i}]`);
-      await phone.see(`(//button[@role="checkbox"])[${i}][@aria-checked="true"]`);
+    // Tasks as a whole, then what a person confirms before the boat goes back.
+    const open = '//button[@role="checkbox"][@aria-checked="false"]';
+    const tasks = await phone.count(open);
+    for (let i = 0; i < tasks; i++) {
+      const left = await phone.count(open);
+      await phone.click(open);
+      await phone.driver.wait(async () => (await phone.count(open)) !== left || i === 0, 5000);
     }
+    await phone.seeText('Before it goes back on hire');
+    for (let gates = await phone.count(open); gates > 0; gates = await phone.count(open)) {
+      await phone.click(`(${open})[1]`);
+      await phone.driver.wait(async () => (await phone.count(open)) < gates, 5000);
+    }
+    await phone.seeText('all confirmed');
     // 0.68 typed as litres is what 0.64 L is in quarts.
     await phone.fill('Volume put in, Gear lube, starboard', '0.676');
     await phone.seeText('looks like US qt, not L');
@@ -107,9 +116,12 @@ describe('the technician, on a phone', () => {
     const was = /was ([\d.]+)/.exec(await phone.text('//section[@aria-label="Turnstone starboard"]'))![1]!;
     await phone.fill('Hours of Turnstone starboard', (Number(was) + 3).toFixed(1));
     await phone.fill('Used: Gear-case screw gasket', '3');
-    await phone.fill('Remark', 'Vent screw slot is worn.');
+    await phone.button('Something wrong');
+    await phone.fill('Remark, for the next one', 'Vent screw slot is worn.');
+    await phone.button('Keep the remark');
+    await phone.seeText('Vent screw slot is worn.');
     await phone.driver.navigate().refresh();
-    await phone.see('//textarea[contains(., "Vent screw slot is worn.")]');
+    await phone.seeText('Vent screw slot is worn.');
     used = await phone.text('//tr[contains(., "Gear lube 80")]/td[1]');
   });
 

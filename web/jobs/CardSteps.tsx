@@ -2,7 +2,6 @@ import { Button } from '@mui/material';
 import { MANUAL_FIRST } from '@diurna/core/service';
 import { minutesText, readingsWanted, type CardAct, type Step } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
-import { say, useAppDispatch } from '../app/store.ts';
 import { quantityText } from '../ui/format.ts';
 import { Readings } from './ReadingInput.tsx';
 import { ring, stayAwake } from './ring.ts';
@@ -31,7 +30,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
   useEffect(() => (editable && timers.some((t) => !t.over) ? stayAwake() : undefined), [editable, timers]);
   const { at, waits } = stepAtHand(live, now);
   const paused = state.pauses.at(-1)?.to === null;
-  const left = steps.filter(({ step }) => !state.ticks.has(step.id));
+  const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !live.passed.has(step.id));
   const done = steps.filter(({ step }) => state.ticks.has(step.id)).sort((a, b) => state.ticks.get(b.step.id)!.at - state.ticks.get(a.step.id)!.at);
   const last = done[0]?.step;
   const cylinders = card.engines.find((e) => e.id === at?.step.engineId)?.cylinders ?? 1;
@@ -41,7 +40,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
   return (
     <section className="steps" aria-label="Steps in working order">
       {timers.map(({ step, until, over }) => (
-        <p key={step.id} className={over ? 'step-timer over' : 'step-timer'} role="timer">
+        <p key={step.id} className={over ? 'step-timer is-over' : 'step-timer'} role={over ? 'status' : 'timer'}>
           <b className="figure">{over ? 'done' : countdown(until - now)}</b>
           <span>{over ? <><b>Done waiting.</b> {placed(card, step)}</> : <>{placed(card, step)}. {at && waits <= 0 ? 'Go on meanwhile.' : ''}</>}</span>
         </p>
@@ -62,7 +61,6 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           {editable && <Readings key={at.step.id} card={card} step={at.step} state={state} disabled={paused} onRead={(key, value) => void write({ kind: 'read', key, value })} />}
           {at.step.gate && <p className="step-two"><b>Confirm it yourself</b>: the boat goes back on hire on your word.</p>}
           {waits > 0 && <p role="status">Still {countdown(waits)} to wait before this.</p>}
-          {editable && wanted.length > 0 && <p role="status" className="faint">Say first what you saw.</p>}
         </div>
       )}
       {!at && steps.length > 0 && <p className="fine steps-over"><b>Every step is done.</b> {editable ? 'Look through the figures below and finish the job.' : ''}</p>}
@@ -82,10 +80,10 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           );
         })}</ol>
       )}
-      {editable && at && (
+      {editable && (
         <div className="step-bar">
           <Button onClick={onTrouble}>Something wrong</Button>
-          <Button variant="contained" color="primary" disabled={wanted.length > 0 || paused} onClick={() => void write({ kind: 'tick', step: at.step.id, done: true })}>{at.step.gate ? 'I confirm it' : at.step.wait >= 1 ? `Done, wait ${whole(at.step.wait)} min` : 'Tick and next'}</Button>
+          {at && <Button variant="contained" color="primary" disabled={wanted.length > 0 || paused} onClick={() => void write({ kind: 'tick', step: at.step.id, done: true })}>{wanted.length > 0 ? 'Say what you saw' : at.step.gate ? 'I confirm it' : at.step.wait >= 1 ? `Done, wait ${whole(at.step.wait)} min` : 'Tick and next'}</Button>}
         </div>
       )}
     </section>
@@ -108,7 +106,6 @@ function StepParts({ card, step }: { card: LiveCard['card']; step: Step }) {
 
 /** A drain that is over calls once on this phone, also when the page was shut meanwhile. */
 function useCalls(live: LiveCard, over: readonly Step[]): void {
-  const dispatch = useAppDispatch();
   const called = useRef<Set<string> | null>(null);
   const store = `diurna.called.${live.card.id}`;
   useEffect(() => {
@@ -117,7 +114,7 @@ function useCalls(live: LiveCard, over: readonly Step[]): void {
     if (fresh.length === 0) return;
     for (const s of fresh) called.current.add(`${s.id} ${live.state.ticks.get(s.id)!.at}`);
     localStorage.setItem(store, JSON.stringify([...called.current].slice(-60)));
+    // The strip at the top says which; a notice would lie over the buttons.
     ring();
-    dispatch(say({ tone: 'done', text: `Done waiting: ${fresh.map((s) => placed(live.card, s)).join('; ')}` }));
   });
 }

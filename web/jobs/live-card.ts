@@ -7,6 +7,8 @@ export interface LiveCard {
   state: CardState;
   steps: readonly TimedStep[];
   byId: ReadonlyMap<string, TimedStep>;
+  /** Steps of a task that was ticked as a whole: done in another way, nobody is sent through them. */
+  passed: ReadonlySet<string>;
   /** Tasks with their state as the entries make it. */
   tasks: Card['tasks'];
   /** Entries that wait on this phone. */
@@ -22,19 +24,20 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
   const plain = card.steps.map((t) => t.step);
   const done = card.status === 'open' ? tasksDone(plain, state) : null;
   const names = new Map([[me.id, me.name], ...card.people.map((p): [number, string] => [p.id, p.name])]);
+  const passed = new Set(plain.filter((s) => s.gate === null && s.task !== null && state.tasks.get(`${s.engineId} ${s.task}`) === true && !state.ticks.has(s.id)).map((s) => s.id));
   return {
-    card, state, steps: card.steps, byId: new Map(card.steps.map((t) => [t.step.id, t])), waiting: own.length,
+    passed, card, state, steps: card.steps, byId: new Map(card.steps.map((t) => [t.step.id, t])), waiting: own.length,
     tasks: done === null ? card.tasks : card.tasks.map((t) => ({ ...t, state: done.has(`${t.engineId} ${t.task}`) ? 'done' : 'open' })),
     nameOf: (id) => (names.get(id) ?? 'a colleague').split(' ')[0]!,
   };
 }
 
 /** The step at hand: the first in working order that is open and waits for nothing; else the first that only waits. */
-export function stepAtHand({ steps, state, byId }: Pick<LiveCard, 'steps' | 'state' | 'byId'>, now: number): { at: TimedStep | null; waits: number } {
-  const left = steps.filter(({ step }) => !state.ticks.has(step.id));
+export function stepAtHand({ steps, state, byId, passed }: Pick<LiveCard, 'steps' | 'state' | 'byId' | 'passed'>, now: number): { at: TimedStep | null; waits: number } {
+  const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !passed.has(step.id));
   const open = left.filter(({ step }) => step.after.every((id) => {
     const name = id.replace(/ started$/, '');
-    return !byId.has(name) || state.ticks.has(name);
+    return !byId.has(name) || state.ticks.has(name) || passed.has(name);
   }));
   const wait = (step: Step) => Math.max(0, ...step.after.filter((id) => !id.endsWith(' started')).map((id) => {
     const before = byId.get(id);
