@@ -5,12 +5,14 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { Browser } from '../e2e/browser.ts';
 import { startCluster } from '../scripts/cluster.mjs';
+import { benchCards } from './cards.ts';
 import { benchCore } from './core.ts';
 import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
+import { benchVisit } from './visit.ts';
 import { together, Visitor } from './visitor.ts';
 
 const USERS = 20;
@@ -101,13 +103,14 @@ async function benchFirstView(address: string, user: Visitor): Promise<void> {
 const only = process.argv[2];
 console.log(`${availableParallelism()} cores, Node.js ${process.versions.node}`);
 if (only === undefined || only === 'core') benchCore();
+if (only === undefined || only === 'visit') benchVisit();
 if (only === undefined || only === 'forecast') {
   benchFleetForecast();
   benchForecast();
   benchDemoForecast();
 }
 if (only === undefined || only === 'planner') await benchPlanner();
-if (only === undefined || only === 'api') {
+if (only === undefined || only === 'api' || only === 'cards') {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
   chmodSync(folder, 0o755);
   // As a person's own cluster: with all its safety on.
@@ -130,12 +133,13 @@ if (only === undefined || only === 'api') {
     const users: Visitor[] = [];
     for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }));
     const before = processorTicks();
-    await benchApi(users, today);
+    if (only !== 'cards') await benchApi(users, today);
     const after = processorTicks();
     console.log(`         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`);
-    await benchGateway(server.address, users[0]!, users.slice(1), client);
+    await benchCards(server.address, users, today);
+    if (only !== 'cards') await benchGateway(server.address, users[0]!, users.slice(1), client);
     await client.end();
-    await benchFirstView(server.address, users[0]!);
+    if (only !== 'cards') await benchFirstView(server.address, users[0]!);
     await server.stop();
   } finally {
     await cluster.stop();

@@ -146,7 +146,8 @@ describe('the dock hand, on a phone', () => {
   test('and reports a snag with a picture, which the coordinator sees and closes', async () => {
     await browser.click('//button[@class="back-boat"][contains(., "Sanderling")]');
     await browser.button('Something is wrong');
-    await browser.fill('What is wrong on Sanderling', 'Weak stream, then an alarm');
+    await browser.button('Weak or no cooling stream');
+    await browser.fill('In your words, if you like', 'Weak stream, then an alarm');
     const picture = join(mkdtempSync(join(tmpdir(), 'diurna-snag-')), 'stream.png');
     writeFileSync(picture, Buffer.from(await browser.driver.takeScreenshot(), 'base64'));
     await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(picture);
@@ -156,6 +157,8 @@ describe('the dock hand, on a phone', () => {
     await browser.resize(DESK);
     await browser.signIn('Ilse Maren');
     await browser.see('//ul[@class="snags"]//li[contains(., "Weak stream, then an alarm")]//a[.="picture"]');
+    await browser.click('//button[starts-with(@aria-label, "Likely causes, Sanderling")]');
+    await browser.see('//ol[@class="cause-list"]/li[1][contains(., "Worn pump impeller")]');
     await browser.click('//button[starts-with(@aria-label, "Close the snag of Sanderling")]');
     await browser.fill('What was done', 'impeller renewed');
     await browser.button('Close it');

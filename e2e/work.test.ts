@@ -93,11 +93,10 @@ describe('the technician, on a phone', () => {
     expect(await phone.count('//button[normalize-space(.)="Finish the job"][@disabled]')).toBe(1);
     // Tasks as a whole, then what a person confirms before the boat goes back.
     const open = '//button[@role="checkbox"][@aria-checked="false"]';
-    const tasks = await phone.count(open);
-    for (let i = 0; i < tasks; i++) {
-      const left = await phone.count(open);
-      await phone.click(open);
-      await phone.driver.wait(async () => (await phone.count(open)) !== left || i === 0, 5000);
+    const task = `//section[starts-with(@aria-label, "Turnstone")]${open}`;
+    for (let left = await phone.count(task); left > 0; left = await phone.count(task)) {
+      await phone.click(`(${task})[1]`);
+      await phone.driver.wait(async () => (await phone.count(task)) < left, 5000);
     }
     await phone.seeText('Before it goes back on hire');
     for (let gates = await phone.count(open); gates > 0; gates = await phone.count(open)) {

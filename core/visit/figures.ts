@@ -30,6 +30,8 @@ export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): s
       case 'first': return sump ? inBothUnits(partOf(sump, FIRST_SHARE)) : 'nine tenths';
       case 'rest': return sump ? inBothUnits(partOf(sump, 1 - FIRST_SHARE)) : 'the rest';
       case 'case': return gearCase ? inBothUnits(gearCase) : 'lube';
+      case 'fillAt': return traits.fillAt === 'cap' ? 'In at the cap' : 'In at the dipstick hole';
+      case 'drainAt': return traits.drainAt === 'leg' ? 'The drain is at the leg' : 'The drain is behind the side cover';
       case 'screws': return traits.gearScrews === 3 ? 'three' : 'two';
       case 'gap': return traits.plugGapMm === null ? 'as the manual says' : `${traits.plugGapMm} mm (${round(traits.plugGapMm / 25.4, 3)} in)`;
       case 'oil': return traits.oilGrade ? `Oil ${traits.oilGrade}` : 'Oil of the grade on the label';

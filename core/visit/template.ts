@@ -24,7 +24,7 @@ export type Condition = Record<string, string | number | boolean | (string | num
 export interface TemplateLine {
   /** Its name within the template; stays when the words change. */
   key: string;
-  /** What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}` and the torques are filled in from the model. */
+  /** What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}`, `{fillAt}`, `{drainAt}` and the torques are filled in from the model. */
   text: string;
   /** Tools and hints, smaller. */
   detail?: string;

@@ -5,6 +5,68 @@ import { useAppDispatch } from './store.ts';
 
 /** Changes come in bursts: the screen asks again at most so often. */
 const GATHER_MS = 400;
+const CHANNEL = 'diurna-live';
+
+/**
+ * One stream for all tabs of a browser: it allows few connections to one server at a time, and a stream holds
+ * one for good. The tab that has the lock listens and tells the others; when it goes, another takes over. A
+ * page that is left lets its stream go at once, also when the browser keeps the page for going back.
+ *
+ * @returns ends it
+ */
+function listen(told: (message: string) => void): () => void {
+  const tabs = 'BroadcastChannel' in globalThis ? new BroadcastChannel(CHANNEL) : null;
+  let source: EventSource | null = null;
+  let over = false;
+  const open = () => {
+    if (source || over) return;
+    source = new EventSource('/api/live');
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      told(data);
+      if (data !== 'hello') tabs?.postMessage(data);
+    };
+  };
+  const close = () => {
+    source?.close();
+    source = null;
+  };
+  if (tabs) tabs.onmessage = ({ data }: MessageEvent<string>) => { told(data); };
+  let release: (() => void) | null = null;
+  const stop = new AbortController();
+  const lead = () => {
+    // Without locks (plain http from afar) each tab has its own stream.
+    if (!('locks' in navigator) || !tabs) {
+      open();
+      return;
+    }
+    navigator.locks.request(CHANNEL, { signal: stop.signal }, () => {
+      if (over) return undefined;
+      open();
+      return new Promise<void>((resolve) => { release = resolve; });
+    }).catch(() => undefined);
+  };
+  const leave = () => {
+    close();
+    release?.();
+    release = null;
+  };
+  const back = (event: PageTransitionEvent) => {
+    if (!event.persisted) return;
+    lead();
+    told('all');
+  };
+  addEventListener('pagehide', leave);
+  addEventListener('pageshow', back);
+  lead();
+  return () => {
+    over = true;
+    stop.abort();
+    leave();
+    tabs?.close();
+    removeEventListener('pagehide', leave);
+    removeEventListener('pageshow', back);
+  };
+}
 
 /**
  * Listens to what changes in the book and brings the screen up to date: a card that somebody ticks, an engine
@@ -13,7 +75,6 @@ const GATHER_MS = 400;
 export function useLive(onSignal: () => void): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    const source = new EventSource('/api/live');
     const waiting = new Set<string>();
     let timer: ReturnType<typeof setTimeout> | undefined;
     let opened = false;
@@ -23,18 +84,18 @@ export function useLive(onSignal: () => void): void {
       waiting.clear();
       dispatch(api.util.invalidateTags(tags));
     };
-    source.onmessage = ({ data }: MessageEvent<string>) => {
-      if (data === 'hello') {
+    const end = listen((message) => {
+      if (message === 'hello') {
         // After a break whatever is shown may be old.
         if (opened) waiting.add('all');
         opened = true;
         onSignal();
-      } else waiting.add(data);
+      } else waiting.add(message);
       if (waiting.size > 0) timer ??= setTimeout(tell, GATHER_MS);
-    };
+    });
     return () => {
       clearTimeout(timer);
-      source.close();
+      end();
     };
   }, [dispatch, onSignal]);
 }

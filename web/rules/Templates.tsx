@@ -150,7 +150,7 @@ function EditLine({ line: l, lines, onChange, onRemove }: { line: TemplateLine; 
   };
   return (
     <div className="form-grid template-edit">
-      <label className="choice full"><span className="choice-label">What is to be done. {'{sump} {first} {rest} {case} {gap} {screws} {oil} {lube} {drainScrewNm} {filterNm} {plugNm} {gearScrewNm} {propNutNm}'} are filled in from the model</span><textarea className="plain-input" rows={2} maxLength={300} value={l.text} onChange={(e) => { set({ text: e.target.value }); }} /></label>
+      <label className="choice full"><span className="choice-label">What is to be done. {'{sump} {first} {rest} {case} {gap} {screws} {oil} {lube} {fillAt} {drainAt} {drainScrewNm} {filterNm} {plugNm} {gearScrewNm} {propNutNm}'} are filled in from the model</span><textarea className="plain-input" rows={2} maxLength={300} value={l.text} onChange={(e) => { set({ text: e.target.value }); }} /></label>
       <label className="choice full"><span className="choice-label">Tools and hints</span><input className="plain-input" maxLength={400} value={l.detail ?? ''} onChange={(e) => { set({ detail: e.target.value || undefined } as Partial<TemplateLine>); }} /></label>
       <label className="choice full"><span className="choice-label">Caution</span><input className="plain-input" maxLength={300} value={l.caution ?? ''} onChange={(e) => { set({ caution: e.target.value || undefined } as Partial<TemplateLine>); }} /></label>
       <Amount label="Share of the minutes" value={l.share} onChange={(share) => { if (share !== null) set({ share }); }} />
