@@ -2,7 +2,7 @@ import { SYMPTOM_KEYS, WASTE_STREAMS, WEIGHTS } from '@diurna/core/findings';
 import { z } from 'zod';
 import { created, day, done, id, idParam, instant, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
-import { EVERYONE, READ_RECORDS, route, STEER, WORK } from './route.ts';
+import { EVERYONE, route, SHELVES, STEER, WORK } from './route.ts';
 import { readingKind, readingValue } from './visit.ts';
 
 export const proposal = z.discriminatedUnion('kind', [
@@ -86,5 +86,5 @@ export const findingsRoutes = {
     reply: pageOf(z.object({ id, day, baseName: z.string(), boatName: z.string().nullable(), jobId: id.nullable(), stream: z.enum(WASTE_STREAMS), quantity: z.number(), measured: z.boolean(), by: z.string().nullable(), note: z.string().nullable() })).extend({ totals: wasteTotals, store: wasteTotals.meta({ description: 'What stands in the waste store now: all that came in less what was taken away.' }) }),
     summary: 'What was taken out, by stream, and what stands in the store.',
   }),
-  takeWasteAway: route({ method: 'post', path: '/api/records/waste', roles: [...READ_RECORDS, 'stores'], reply: done, body: z.object({ baseId: id, stream: z.enum(WASTE_STREAMS), quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().min(3, 'wants a few words: who took it, which paper').max(300) }), summary: 'Write down waste that was collected.' }),
+  takeWasteAway: route({ method: 'post', path: '/api/records/waste', roles: SHELVES, reply: done, body: z.object({ baseId: id, stream: z.enum(WASTE_STREAMS), quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().min(3, 'wants a few words: who took it, which paper').max(300) }), summary: 'Write down waste that was collected.' }),
 };

@@ -18,7 +18,7 @@ export const DEMO_ACCOUNTS: { username: string; password: string; name: string; 
   { username: 'wyn', name: 'Wyn Aldous', role: 'administrator' as const, base: 0 },
 ].map((a) => ({ ...a, password: PASSWORD }));
 
-interface DueRow { engineId: number; boatId: number; boatName: string; baseId: number; due: { task: string; state: string } }
+interface DueRow { engineId: number; boatId: number; boatName: string; baseId: number; due: { task: string; state: string }; job: unknown }
 
 /**
  * Fills an empty book with the demo fleet, by its public API only.
@@ -62,6 +62,53 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
   }
   await writeWorkDown(visitor, ids, bases, baseId, today);
   await handOutWork(visitor, ids, baseId, today);
+  await tellOfTheYard(address, visitor, ids, today, now);
+}
+
+interface DemoCard { version: number; elapsed: number; engines: { id: number; cylinders: number }[]; tasks: { engineId: number; task: string }[]; parts: { partId: number; quantity: number; onHand: number }[]; steps: { end: number; step: { id: string; engineId: number | null; readings: string[] } }[] }
+
+/** What is seen where nothing is wrong. */
+const WELL: Record<string, { choice: string } | { value: number; unit: string }> = {
+  'oil look': { choice: 'black' }, 'lube look': { choice: 'dark' }, 'filter seat': { choice: 'clean' }, 'oil level before': { choice: 'upper' }, 'oil level': { choice: 'upper' }, 'gaskets out': { value: 2, unit: 'pieces' },
+  stream: { choice: 'strong' }, leak: { choice: 'dry' }, 'oil in': { value: 2.45, unit: 'L' }, 'oil out': { value: 2.6, unit: 'L' }, compression: { value: 128, unit: 'psi' }, 'plug look': { choice: 'light' }, 'plug gap': { value: 1, unit: 'mm' },
+};
+
+/** What the yard has seen of late: a service Ines did this morning, a milky gear case that is held, a boat that ran hot. */
+async function tellOfTheYard(address: string, visitor: Visitor, ids: Map<string, number>, today: string, now: Date): Promise<void> {
+  const boats = await visitor.send<{ rows: { id: number; name: string; engines: { id: number; position: string }[] }[] }>('GET', '/fleet/boats?size=200');
+  const engine = (boat: string, position = 'single') => {
+    const found = boats.rows.find((b) => b.name === boat)!;
+    return { boatId: found.id, engineId: found.engines.find((e) => e.position === position)!.id };
+  };
+  await visitor.send('POST', '/findings/holds', { engineId: engine('Fulmar', 'starboard').engineId, why: 'The gear lube came out milky.', checks: ['gear-seals', 'gear-lube'] });
+
+  const bram = new Visitor(address);
+  await bram.signIn('bram', PASSWORD);
+  const hot = engine('Plover');
+  await bram.send('POST', '/snags', { ...hot, text: 'Alarm off the mole, fine again at idle.', symptom: 'mid-range heat', photo: null });
+
+  const ines = new Visitor(address);
+  await ines.signIn('ines', PASSWORD);
+  const done = engine('Kittiwake');
+  const { rows } = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?q=Kittiwake&size=50`);
+  const free = ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'compression'].filter((task) => !rows.some((r) => r.engineId === done.engineId && r.due.task === task && r.job !== null));
+  const { id } = await visitor.send<{ id: number }>('POST', '/jobs', { boatId: done.boatId, technicianId: ids.get('ines'), day: today, tasks: free.map((task) => ({ engineId: done.engineId, task })) });
+  const card = await ines.send<DemoCard>('GET', `/jobs/${id}`);
+  const began = now.getTime() - card.elapsed * 66_000;
+  const entries = card.steps.flatMap(({ end, step }) => {
+    const at = began + end * 66_000;
+    const read = (key: string, value: unknown) => ({ id: crypto.randomUUID(), at: at - 2000, seen: 0, act: { kind: 'read', key, value } });
+    const seen = step.readings.filter((kind) => WELL[kind]).flatMap((kind) =>
+      kind === 'compression' || kind === 'plug look'
+        ? Array.from({ length: card.engines[0]!.cylinders }, (_, i) => read(`${step.engineId} ${kind}#${i + 1}`, kind === 'compression' ? { value: 128 - 2 * i, unit: 'psi' } : WELL[kind]))
+        : [read(`${step.engineId} ${kind}`, WELL[kind])]);
+    return [...seen, { id: crypto.randomUUID(), at, seen: 0, act: { kind: 'tick', step: step.id, done: true } }];
+  });
+  for (let i = 0; i < entries.length; i += 100) await ines.send('POST', `/jobs/${id}/entries`, { entries: entries.slice(i, i + 100) });
+  await ines.send('POST', `/jobs/${id}/finish`, {
+    version: card.version, hours: [], remark: 'Nothing to complain of.', belowZero: false, tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),
+    parts: card.parts.filter((p) => p.onHand >= p.quantity).map(({ partId, quantity }) => ({ partId, quantity: Math.floor(quantity) })),
+  });
 }
 
 interface WorkingPerson { id: number; version: number; name: string }

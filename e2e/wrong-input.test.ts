@@ -145,7 +145,7 @@ describe('on the phone', () => {
     await browser.fill('Boat', 'Petrel');
     await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
     await browser.button('Something is wrong');
-    await browser.fill('What is wrong on Petrel', 'Alarm at half throttle');
+    await browser.fill('Or in your words', 'Alarm at half throttle');
     const file = join(folder, 'picture.jpg');
     writeFileSync(file, 'no picture at all');
     await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);

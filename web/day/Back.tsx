@@ -73,7 +73,7 @@ function GoingOut({ hires }: { hires: readonly Hire[] }) {
       <ul className="going-out" aria-label="Going out">{[...hires].sort((a, b) => (a.outTime < b.outTime ? -1 : 1)).map((h) => (
         <li key={h.id}>
           <span className="figure back-time">{h.outTime}</span><b>{h.boatName}</b>
-          {h.letGo ? <span className="fine">✓ out</span> : h.held.length > 0 ? <b className="minus">held</b> : mayLet ? <Button disabled={isLoading} aria-label={`Let ${h.boatName} go`} onClick={() => void letGo({ id: h.id, version: h.version }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `${h.boatName} is out.` })); })}>It goes out</Button> : <span className="faint">ready</span>}
+          {h.letGo ? <span className="fine">✓ out</span> : h.held.length > 0 ? <b className="minus">held</b> : mayLet ? <Button disabled={isLoading} aria-label={`It goes out: ${h.boatName}`} onClick={() => void letGo({ id: h.id, version: h.version }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `${h.boatName} is out.` })); })}>It goes out</Button> : <span className="faint">ready</span>}
           {!h.letGo && h.held.map((why) => <p key={why} className="held-why">{why} It stays until a coordinator lets it go.</p>)}
         </li>
       ))}</ul>

@@ -20,13 +20,13 @@ export function UsedOil() {
   const [to, setTo] = useState('');
   const [page, setPage] = useState(1);
   const { data, error } = api.useWasteQuery({ page, size: 50, ...(baseId !== '' && { baseId }), ...(from && { from }), ...(to && { to }) });
-  const may = useMay('administrator', 'coordinator', 'manager', 'stores');
+  const may = useMay('administrator', 'coordinator', 'stores');
   return (
     <>
       <PageHead title="Used oil and waste">By stream, as each card took it out. Oil, fuel, filters and rags go to their own waste; local codes say how.</PageHead>
       <Leaves of={RECORD_LEAVES} label="Records" />
       <div className="tools">
-        <Choice label="Base" hideLabel value={baseId} onChange={setBaseId} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
+        <Choice label="Base" value={baseId} onChange={(id) => { setBaseId(id); setPage(1); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
         <label className="choice"><span className="choice-label">From</span><input type="date" className="plain-input" value={from} onChange={(e) => { setFrom(e.target.value); setPage(1); }} /></label>
         <label className="choice"><span className="choice-label">To</span><input type="date" className="plain-input" value={to} onChange={(e) => { setTo(e.target.value); setPage(1); }} /></label>
       </div>

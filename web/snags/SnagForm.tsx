@@ -12,7 +12,7 @@ interface Props { boatId: number; boatName: string; engines: { id: number; word:
 /** Trouble seen on a boat: a few words, and a picture where that says more. */
 export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [text, setText, clear] = useDraft(`snag ${boatId}`, '');
-  const [symptom, setSymptom] = useState<SymptomKey | null>(null);
+  const [symptom, setSymptom, clearSymptom] = useDraft<SymptomKey | null>(`snag-trouble ${boatId}`, null);
   const [engineId, setEngineId] = useState<number | ''>('');
   const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
   const [unread, setUnread] = useState(false);
@@ -22,6 +22,7 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
     const answer = await add({ boatId, engineId: engineId === '' ? null : engineId, text: text.trim(), symptom, photo });
     if (!answer.data) return;
     clear();
+    clearSymptom();
     dispatch(say({ tone: 'done', text: `The snag of ${boatName} is in the book.` }));
     onDone();
   };
