@@ -157,9 +157,9 @@ describe('the dock hand, on a phone', () => {
     await browser.resize(DESK);
     await browser.signIn('Ilse Maren');
     await browser.see('//ul[@class="snags"]//li[contains(., "Weak stream, then an alarm")]//a[.="picture"]');
-    await browser.click('//button[starts-with(@aria-label, "Likely causes, Sanderling")]');
+    await browser.click('//button[starts-with(@aria-label, "likely causes, Sanderling")]');
     await browser.see('//ol[@class="cause-list"]/li[1][contains(., "Worn pump impeller")]');
-    await browser.click('//button[starts-with(@aria-label, "Close the snag of Sanderling")]');
+    await browser.click('//button[starts-with(@aria-label, "close it: the snag of Sanderling")]');
     await browser.fill('What was done', 'impeller renewed');
     await browser.button('Close it');
     await browser.gone('//li[contains(., "Weak stream, then an alarm")]');

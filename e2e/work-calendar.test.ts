@@ -70,6 +70,8 @@ describe('working hours', () => {
     await browser.fill('Why', 'course');
     await browser.button('Write it down');
     await browser.see(`${dialog}//p[contains(@class, "kept-line")][contains(., "away, course")]`);
+    // A key pressed on a button that is shut goes nowhere.
+    await browser.see(`${dialog}//button[.="Write it down"][not(@disabled)]`);
     await browser.press(Key.ESCAPE);
     await browser.see('//tr[contains(., "Ines Okoye")]//div[contains(., "away, course")]');
     await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');

@@ -26,7 +26,7 @@ export function Snags({ baseId = '', boatId }: { baseId?: number | ''; boatId?: 
             <div><b>{boatId === undefined ? <Link to={`/fleet/boats/${s.boatId}`}>{s.position ? engineName(s.boatName, s.position) : s.boatName}</Link> : s.position ?? s.boatName}</b> {s.text}</div>
             {why === s.id && <Causes snag={s} />}
             <div className="faint small">{s.by}, {clockText(s.at)}{s.hasPhoto && <>, <a href={`/api/snags/${s.id}/photo`} target="_blank" rel="noreferrer">picture</a></>}
-              {s.closed ? <>. Closed by {s.closed.by}: {s.closed.remark}</>   : <>{s.symptom && <>, <button type="button" className="link-button" aria-expanded={why === s.id} aria-label={`Likely causes, ${s.boatName}: ${s.text}`} onClick={() => { setWhy(why === s.id ? null : s.id); }}>likely causes</button></>}{mayClose && <>, <button type="button" className="link-button" aria-label={`Close the snag of ${s.boatName}: ${s.text}`} onClick={() => { setClosing(s.id); }}>close it</button></>}</>}</div>
+              {s.closed ? <>. Closed by {s.closed.by}: {s.closed.remark}</>   : <>{s.symptom && <>, <button type="button" className="link-button" aria-expanded={why === s.id} aria-label={`likely causes, ${s.boatName}: ${s.text}`} onClick={() => { setWhy(why === s.id ? null : s.id); }}>likely causes</button></>}{mayClose && <>, <button type="button" className="link-button" aria-label={`close it: the snag of ${s.boatName}, ${s.text}`} onClick={() => { setClosing(s.id); }}>close it</button></>}</>}</div>
           </li>
         ))}
       </ul>
