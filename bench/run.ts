@@ -134,9 +134,9 @@ if (only === undefined || only === 'api' || only === 'cards') {
     for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }));
     const before = processorTicks();
     if (only !== 'cards') await benchApi(users, today);
+    await benchCards(server.address, users, today);
     const after = processorTicks();
     console.log(`         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`);
-    await benchCards(server.address, users, today);
     if (only !== 'cards') await benchGateway(server.address, users[0]!, users.slice(1), client);
     await client.end();
     if (only !== 'cards') await benchFirstView(server.address, users[0]!);

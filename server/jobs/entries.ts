@@ -1,6 +1,7 @@
 import type { SentEntry } from '@diurna/contract/visit';
 import { dayInZone } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
+import type { TaskKind } from '@diurna/core/service';
 import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
 import { foldCard, readingsOf, standsAgainst, tasksDone, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
@@ -97,7 +98,7 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
     state = foldCard(record);
   }
   if (fresh.length > 0) {
-    await settleTasks(tx, jobId, steps, state);
+    await settleTasks(tx, jobId, work?.done ?? new Set(), work?.tasks ?? [], steps, state);
     if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
     for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
     await audit({ act: 'changed', subject: 'job', subjectId: jobId, title: `${fresh.length} on the card`, after: { entries: fresh.map((e) => ({ at: new Date(e.at).toISOString(), ...e.act, ...(e.against !== null && { against: e.against }) })) } });
@@ -128,12 +129,11 @@ function faultOf(act: CardAct, steps: readonly Step[], tasks: readonly { engineI
 }
 
 /** Ticks of tasks follow the steps. */
-async function settleTasks(tx: Tx, jobId: number, steps: readonly Step[], state: CardState): Promise<void> {
+async function settleTasks(tx: Tx, jobId: number, was: ReadonlySet<string>, tasks: readonly { engineId: number; task: TaskKind }[], steps: readonly Step[], state: CardState): Promise<void> {
   const done = tasksDone(steps, state);
-  const rows = await tx.select().from(jobTask).where(eq(jobTask.jobId, jobId));
-  for (const to of ['done', 'open'] as const) {
-    const change = rows.filter((r) => r.state !== to && done.has(`${r.engineId} ${r.task}`) === (to === 'done'));
-    for (const r of change) await tx.update(jobTask).set({ state: to }).where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, r.engineId), eq(jobTask.task, r.task)));
+  for (const t of tasks) {
+    const key = `${t.engineId} ${t.task}`;
+    if (done.has(key) !== was.has(key)) await tx.update(jobTask).set({ state: done.has(key) ? 'done' : 'open' }).where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
 }
 

@@ -10,27 +10,41 @@ const KEPT_MS = 60_000;
 
 interface Row extends Record<string, unknown> { task: TaskKind; model_id: number; person_id: number; first: boolean; cylinders: number; n: number; sum_log: number }
 
-/** Times measured on cards, taken together by task, model and person; what was cancelled is left out. */
-export async function timesTaken(db: Db | Tx): Promise<TimesTaken[]> {
+/** What was learned from the book's cards, and who did what before. */
+export interface LearnedHere extends Learned {
+  /** Whether this person ever did this task on this model, measured or not. */
+  didBefore(personId: number, task: TaskKind, modelId: number): boolean;
+}
+
+/** Times measured on cards, taken together by task, model and person, and what was done before at all; what was cancelled is left out. */
+async function timesTaken(db: Db | Tx): Promise<{ times: TimesTaken[]; before: Set<string> }> {
   const { rows } = await db.execute<Row>(sql`
-    select t.task, t.model_id, t.person_id, t.first, t.cylinders, count(*)::int as n, sum(ln(t.minutes))::float8 as sum_log from (
-      select s.task, e.model_id, s.person_id, m.cylinders, s.minutes, s.done_on,
+    select t.task, t.model_id, t.person_id, t.first, t.cylinders, (count(*) filter (where t.counts))::int as n, coalesce(sum(ln(t.minutes)) filter (where t.counts), 0)::float8 as sum_log from (
+      select s.task, e.model_id, s.person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > now() - make_interval(years => ${YEARS}) as counts,
              row_number() over (partition by s.task, e.model_id, s.person_id order by s.done_on, s.id) = 1 as first
       from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
       where s.cancels is null and s.person_id is not null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
-    where t.minutes is not null and t.done_on > now() - make_interval(years => ${YEARS})
     group by t.task, t.model_id, t.person_id, t.first, t.cylinders`);
-  return rows.map((r) => ({ task: r.task, modelId: r.model_id, personId: r.person_id, first: r.first, n: r.n, sumLog: r.sum_log - r.n * Math.log(handsOnMinutes(r.task, r.cylinders)) }));
+  return {
+    times: rows.filter((r) => r.n > 0).map((r) => ({ task: r.task, modelId: r.model_id, personId: r.person_id, first: r.first, n: r.n, sumLog: r.sum_log - r.n * Math.log(handsOnMinutes(r.task, r.cylinders)) })),
+    before: new Set(rows.map((r) => beforeKey(r.person_id, r.task, r.model_id))),
+  };
+}
+const beforeKey = (personId: number, task: TaskKind, modelId: number) => `${personId} ${task} ${modelId}`;
+
+async function learnNow(db: Db | Tx): Promise<LearnedHere> {
+  const { times, before } = await timesTaken(db);
+  return { ...learnMinutes(times), didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)) };
 }
 
 /** A cache: what was learned, made again after a minute. */
-const kept = new Map<string, { at: number; learned: Promise<Learned> }>();
-export function learnedMinutes(db: Db | Tx): Promise<Learned> {
+const kept = new Map<string, { at: number; learned: Promise<LearnedHere> }>();
+export function learnedMinutes(db: Db | Tx): Promise<LearnedHere> {
   const key = bookKey(db);
   const now = Date.now();
   const known = kept.get(key);
   if (known && now - known.at < KEPT_MS) return known.learned;
-  const learned = timesTaken(db).then(learnMinutes);
+  const learned = learnNow(db);
   kept.set(key, { at: now, learned });
   learned.catch(() => kept.delete(key));
   return learned;
@@ -38,12 +52,11 @@ export function learnedMinutes(db: Db | Tx): Promise<Learned> {
 
 export const minutesHandlers: Handlers<'minutes'> = {
   async minutes({ db }) {
-    const [times, people, models] = await Promise.all([
-      timesTaken(db),
+    const [learned, people, models] = await Promise.all([
+      learnNow(db),
       db.execute<{ id: number; name: string; pace: string }>(sql`select id, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`),
       db.execute<{ id: number; name: string; cylinders: number }>(sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`),
     ]);
-    const learned = learnMinutes(times);
     return {
       people: people.rows.map((p) => {
         const { pace, times: n } = learned.paceOf(p.id);

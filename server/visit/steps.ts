@@ -1,26 +1,47 @@
-import { handsOnMinutes, type TaskKind } from '@diurna/core/service';
+import { handsOnMinutes, type SchoolChoices, type TaskKind } from '@diurna/core/service';
 import { minutesBasis, visitSteps, workFacts, workingOrder, type Step, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/index.ts';
+import { bookKey, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
-import { readRuleBook } from '../service/fleet-facts.ts';
 import { learnedMinutes } from './minutes.ts';
 import { templateLines, templatesFor } from './templates.ts';
 
 type Volume = NonNullable<ReturnType<typeof printedVolume>>;
 
 interface Row extends Record<string, unknown> {
-  job_id: number; engine_id: number; task: TaskKind; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
-  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; first: boolean;
+  job_id: number; engine_id: number; task: TaskKind; done: boolean; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
+  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; choices: SchoolChoices | null;
 }
 
 /** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
 export interface CardWork {
   tasks: VisitTask[];
-  steps: Step[];
+  /** "engine task" of those ticked in the book. */
+  done: ReadonlySet<string>;
+  steps: readonly Step[];
   pace: number;
   order: () => WorkingOrder;
   basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
+}
+
+interface Written { steps: () => readonly Step[]; order: () => WorkingOrder }
+/** A cache: steps and their order follow from what they hang on alone, and a card is looked at many times. */
+const written = new Map<string, Written>();
+const MOST_WRITTEN = 1_000;
+function writtenDown(key: string, write: () => readonly Step[], pace: number): Written {
+  const known = written.get(key);
+  if (known) {
+    // The one used last goes last.
+    written.delete(key);
+    written.set(key, known);
+    return known;
+  }
+  let steps: readonly Step[] | null = null;
+  let order: WorkingOrder | null = null;
+  const fresh: Written = { steps: () => (steps ??= write()), order: () => (order ??= workingOrder(fresh.steps(), pace)) };
+  written.set(key, fresh);
+  if (written.size > MOST_WRITTEN) written.delete(written.keys().next().value!);
+  return fresh;
 }
 
 /** The steps of these cards, each as it was issued. */
@@ -28,13 +49,12 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
   const { rows } = await db.execute<Row>(sql`
-      select t.job_id, t.engine_id, t.task, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
              e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known,
-             not exists (select 1 from service_entry s join engine x on x.id = s.engine_id where s.person_id = j.technician_id and s.task = t.task and x.model_id = m.id and s.job_id is distinct from t.job_id) as first
+             (select jsonb_object_agg(c.school, c.answer) from school_choice c) as choices
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
-  const book = await readRuleBook(db);
   const learned = await learnedMinutes(db);
   const lines = await templateLines(db, rows.map((r) => ({ task: r.task, version: r.template_version })));
   const byJob = new Map<number, Row[]>();
@@ -46,19 +66,19 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
       let engine = factsOf.get(r.engine_id);
       if (!engine) {
         const model = { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits };
-        engine = { facts: workFacts(model, book.choices, !r.known), sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit) };
+        engine = { facts: workFacts(model, r.choices ?? {}, !r.known), sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit) };
         factsOf.set(r.engine_id, engine);
       }
       const estimate = handsOnMinutes(r.task, r.cylinders);
       // The first time counts only where times are measured at all: without any, nobody knows who did what before.
-      const found = learned.minutesFor(r.task, r.model_id, null, estimate, r.first && learned.paceOf(r.technician_id).times > 0);
+      const found = learned.minutesFor(r.task, r.model_id, null, estimate, learned.paceOf(r.technician_id).times > 0 && !learned.didBefore(r.technician_id, r.task, r.model_id));
       basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
       return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: found.minutes };
     });
-    const templates = templatesFor(lines, own.map((r) => ({ task: r.task, version: r.template_version })));
-    const steps = visitSteps(tasks, templates);
+    const versions = own.map((r) => ({ task: r.task, version: r.template_version }));
     const pace = Number(own[0]!.pace);
-    return [jobId, { tasks, steps, pace, basis, order: () => workingOrder(steps, pace) }];
+    const written = writtenDown(`${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`, () => visitSteps(tasks, templatesFor(lines, versions)), pace);
+    return [jobId, { tasks, done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)), steps: written.steps(), pace, basis, order: written.order }];
   }));
 }
 
