@@ -106,11 +106,15 @@ export const finishJob = z.object({
   hours: z.array(z.object({ engineId: id, count: hours, confirm: reason.optional() })),
   parts: z.array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) })),
   remark: remark.nullable(),
+  at: z.number().optional().meta({ description: 'When it was finished, by the phone: milliseconds since 1970. Left out: now. A phone without signal sends it later.' }),
   belowZero: z
     .boolean()
     .default(false)
     .meta({ description: 'The person says the parts were there although the shelf count says no; it is marked.' }),
 });
+
+/** What finishing a card sends, besides its number. */
+export type FinishBody = z.input<typeof finishJob>;
 
 export const jobsRoutes = {
   listJobs: route({

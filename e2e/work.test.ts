@@ -124,8 +124,27 @@ describe('the technician, on a phone', () => {
     used = await phone.text('//tr[contains(., "Gear lube 80")]/td[1]');
   });
 
-  test('finishes: history, stock and next due dates in one go', async () => {
-    await phone.button('Finish the job');
+  test('finishes without signal: kept on the phone over a reload, taken back, finished again', async () => {
+    await phone.driver.executeAsyncScript('navigator.serviceWorker.ready.then(arguments[0])');
+    await phone.driver.navigate().refresh();
+    await phone.see('//button[normalize-space(.)="Finish the job"][not(@disabled)]');
+    await phone.signal(false);
+    await phone.seeText('No signal.');
+    await phone.button('Finish it on this phone');
+    await phone.seeText('It goes into the book when signal is back.');
+    expect(await phone.count('//button[@role="checkbox"][not(@disabled)]')).toBe(0);
+    await phone.driver.navigate().refresh();
+    await phone.seeText('It goes into the book when signal is back.');
+    await phone.button('Not yet: open it again');
+    await phone.see('//input[@aria-label="Hours of Turnstone starboard"][@value!=""]');
+    await phone.button('Finish it on this phone');
+    await phone.go('/jobs');
+    await phone.see('//a[contains(@class, "card-row")][contains(., "Turnstone")][contains(., "finished on this phone, not yet in the book")]');
+    await phone.click('//a[contains(@class, "card-row")][contains(., "Turnstone")]');
+  });
+
+  test('signal is back: history, stock and next due dates in one go', async () => {
+    await phone.signal(true);
     await phone.seeText('Turnstone is done and in the book.');
     await phone.seeText('✓ Finished');
     await phone.see('//tr[contains(., "Gear-case screw gasket")]//td[normalize-space(.)="3"]');

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TaskKind } from '../service/index.ts';
-import { actualMinutes, foldCard, keysAsked, progressOf, readingsWanted, sayTheSame, slotOf, standsAgainst, tasksDone, visitSteps, workFacts, type CardAct, type CardEntry } from './index.ts';
+import { actualMinutes, foldCard, keysAsked, progressOf, readingsWanted, sayTheSame, slotOf, standsAgainst, tasksDone, typedKey, typedOf, visitSteps, workFacts, type CardAct, type CardEntry } from './index.ts';
 
 let n = 0;
 const entry = (act: CardAct, more: Partial<CardEntry> = {}): CardEntry => ({ id: `e${++n}`, seq: n, by: 1, at: n * 1000, act, seen: 0, against: null, ...more });
@@ -105,5 +105,19 @@ describe('what follows from the ticks', () => {
     const all = steps.map((s, i) => entry(tick(s.id), { at: 1e9 + i * 100 }));
     expect(actualMinutes(steps, foldCard(all)).get('1 engine-oil')).toBeCloseTo(25, 6);
     expect(actualMinutes(steps, foldCard([...all, entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })])).has('1 engine-oil')).toBe(false);
+  });
+});
+
+describe('figures typed on a card', () => {
+  test('the last one typed stands, an emptied field is empty, and each field is its own slot', () => {
+    const type = (field: string, text: string) => entry({ kind: 'type', field, text });
+    const state = foldCard([type('hours 1', '41'), type('hours 1', '412.5'), type('part 7', '2'), type('part 7', '')]);
+    expect([...state.typed].map(([field, { text }]) => [field, text])).toEqual([['hours 1', '412.5']]);
+    expect(slotOf({ kind: 'type', field: 'hours 1', text: '' })).not.toBe(slotOf({ kind: 'type', field: 'hours 2', text: '' }));
+    expect(sayTheSame({ kind: 'type', field: 'hours 1', text: '4' }, { kind: 'type', field: 'hours 1', text: '5' })).toBe(false);
+  });
+  test('names of fields go both ways; anything else names none', () => {
+    for (const field of [{ what: 'hours', engineId: 3 }, { what: 'why', engineId: 3 }, { what: 'volume', engineId: 3, task: 'gear-lube' }, { what: 'part', partId: 12 }] as const) expect(typedOf(typedKey(field))).toEqual(field);
+    for (const key of ['', 'hours', 'hours 0', 'hours x', 'hours 3 engine-oil', 'volume 3', 'volume 3 tea', 'part -1', 'volume 3 engine-oil more']) expect(typedOf(key)).toBeNull();
   });
 });

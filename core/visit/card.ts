@@ -10,6 +10,8 @@ export type CardAct =
   | { kind: 'task'; engineId: number; task: TaskKind; done: boolean }
   | { kind: 'pause'; on: boolean; why: string | null }
   | { kind: 'remark'; text: string }
+  /** A figure typed for the finish, as it was typed; the field is one of `TypedField`. */
+  | { kind: 'type'; field: string; text: string }
   | { kind: 'photo'; step: string | null; photoId: number | null }
   /** What becomes of a finding: as proposed, or otherwise for a reason. */
   | { kind: 'decide'; finding: string; take: boolean; reason: string | null }
@@ -37,6 +39,7 @@ export interface CardState {
   tasks: Map<string, boolean>;
   pauses: { from: number; to: number | null; why: string | null; by: number }[];
   remark: string | null;
+  typed: Map<string, { text: string; at: number; by: number }>;
   photos: { photoId: number | null; step: string | null; at: number; by: number; id: string }[];
   decisions: Map<string, { take: boolean; reason: string | null; at: number; by: number }>;
   /** Entries that stand against another's and wait for somebody to settle it. */
@@ -56,6 +59,7 @@ export function slotOf(act: CardAct): string | null {
     case 'pause': return 'pause';
     case 'decide': return `decide ${act.finding}`;
     case 'remark': return 'remark';
+    case 'type': return `type ${act.field}`;
     default: return null;
   }
 }
@@ -67,6 +71,7 @@ export function sayTheSame(a: CardAct, b: CardAct): boolean {
   if (a.kind === 'pause' && b.kind === 'pause') return a.on === b.on;
   if (a.kind === 'decide' && b.kind === 'decide') return a.take === b.take;
   if (a.kind === 'read' && b.kind === 'read') return JSON.stringify(a.value) === JSON.stringify(b.value);
+  if (a.kind === 'type' && b.kind === 'type') return a.text === b.text;
   return a.kind === 'remark' && b.kind === 'remark' && a.text === b.text;
 }
 
@@ -84,7 +89,7 @@ export function standsAgainst(entry: Pick<CardEntry, 'act' | 'by' | 'seen'>, rec
 
 /** The card as its entries add up to, in the order of the record; those that wait on the phone come last. */
 export function foldCard(entries: readonly CardEntry[]): CardState {
-  const state: CardState = { ticks: new Map(), readings: new Map(), tasks: new Map(), pauses: [], remark: null, photos: [], decisions: new Map(), open: [], people: [], lastAt: null, lastSeq: 0 };
+  const state: CardState = { ticks: new Map(), readings: new Map(), tasks: new Map(), pauses: [], remark: null, typed: new Map(), photos: [], decisions: new Map(), open: [], people: [], lastAt: null, lastSeq: 0 };
   const settled = new Map<string, boolean>();
   for (const e of entries) if (e.act.kind === 'settle') settled.set(e.act.entry, e.act.take);
   const inOrder = [...entries.filter((e) => e.seq !== null).sort((a, b) => a.seq! - b.seq!), ...entries.filter((e) => e.seq === null)];
@@ -120,6 +125,10 @@ function apply(state: CardState, { act, at, by, id }: CardEntry): void {
       return;
     }
     case 'remark': state.remark = act.text === '' ? null : act.text; return;
+    case 'type':
+      if (act.text === '') state.typed.delete(act.field);
+      else state.typed.set(act.field, { text: act.text, at, by });
+      return;
     case 'photo': state.photos.push({ photoId: act.photoId, step: act.step, at, by, id }); return;
     case 'decide': state.decisions.set(act.finding, { take: act.take, reason: act.reason, at, by }); return;
     case 'settle':

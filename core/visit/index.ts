@@ -6,3 +6,4 @@ export * from './steps.ts';
 export * from './order.ts';
 export * from './card.ts';
 export * from './learn.ts';
+export * from './typed.ts';

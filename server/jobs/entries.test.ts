@@ -249,6 +249,39 @@ describe('templates', () => {
   });
 });
 
+describe('figures typed on a card, and a finish that comes late', () => {
+  test('what was typed goes with the card when it is handed over; a figure of another engine is refused', async () => {
+    const id = await hand([[port, 'grease']]);
+    await write(ines, id, entryOf({ kind: 'type', field: `hours ${port}`, text: '401,5' }));
+    const other = await write(ines, id, entryOf({ kind: 'type', field: `hours ${starboard}`, text: '9' }), entryOf({ kind: 'type', field: 'tea', text: '9' }));
+    expect(other.refused.map((r) => r.because)).toEqual(Array(2).fill('This figure is of an engine that is not on the card.'));
+    await ines.post(`/jobs/${id}/hand-over`, { version: (await card(id)).version, technicianId: revaId, note: null });
+    expect((await reva.get<JobCard>(`/jobs/${id}`)).entries.map((e) => e.act)).toEqual([{ kind: 'type', field: `hours ${port}`, text: '401,5' }]);
+    await callOff(id);
+  });
+  test('finished yesterday without signal: the service and the hours are of yesterday, by the phone’s clock', async () => {
+    const id = await hand([[port, 'grease']]);
+    const was = now;
+    const at = Date.parse('2026-04-15T16:30:00Z');
+    now = new Date('2026-04-16T07:00:00Z');
+    await confirmGates(ines, id);
+    expect(await finish(ines, id, { at, hours: [{ engineId: port, count: 401.5 }] })).toMatchObject({ status: 200 });
+    expect((await card(id)).finishedAt).toBe('2026-04-15T16:30:00.000Z');
+    const { rows } = await yard.pool.query<{ day: string; hours: string; of: string }>(`select s.done_on::text as day, s.hours, (select r.day::text from reading r where r.engine_id = s.engine_id order by r.id desc limit 1) as of from service_entry s where s.job_id = ${id}`);
+    expect(rows).toMatchObject([{ day: '2026-04-15', of: '2026-04-15' }]);
+    expect(Number(rows[0]!.hours)).toBe(401.5);
+    now = was;
+  });
+  test('a clock that is ahead, or weeks behind, does not date a finish', async () => {
+    for (const at of [now.getTime() + 3_600_000, now.getTime() - 40 * 86_400_000]) {
+      const id = await hand([[port, 'grease']]);
+      await confirmGates(ines, id);
+      expect(await finish(ines, id, { at })).toMatchObject({ status: 200 });
+      expect((await card(id)).finishedAt).toBe(now.toISOString());
+    }
+  });
+});
+
 describe('live screens', () => {
   let server: Server;
   beforeAll(async () => {

@@ -3,7 +3,7 @@ import { dayInZone } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
-import { foldCard, readingsOf, standsAgainst, tasksDone, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
+import { foldCard, readingsOf, standsAgainst, tasksDone, typedOf, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { applyProposals, firstOilOf, judgeCard } from '../findings/index.ts';
@@ -121,6 +121,11 @@ function faultOf(act: CardAct, steps: readonly Step[], tasks: readonly { engineI
       const run = steps.find((s) => s.id === `${of.engineId} run`);
       if (of.kind === 'oil level' && run && !state.ticks.has(run.id)) return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
       return readingFault(of.kind, act.value);
+    }
+    case 'type': {
+      const of = typedOf(act.field);
+      if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId))) return 'This figure is of an engine that is not on the card.';
+      return null;
     }
     case 'decide': return act.take || (act.reason?.trim().length ?? 0) >= 3 ? null : 'Say in a few words why the book’s proposal is not followed.';
     case 'settle': return record.some((e) => e.id === act.entry && e.against !== null) ? null : 'There is nothing to settle about that entry.';

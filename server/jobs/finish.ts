@@ -49,7 +49,8 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   const done = body.tasks.filter((t) => t.done);
   if (done.length === 0) throw faulty('tasks', 'No task is ticked. Tick what was done, or ask the coordinator to call the job off.');
   const place = await whereIs(tx, before.boatId);
-  const today = dayInZone(now, place.zone);
+  const when = finishedWhen(body.at, now);
+  const today = dayInZone(when, place.zone);
   const doneOn = before.day < today ? before.day : today;
 
   const work = (await workOfJobs(tx, [id])).get(id)!;
@@ -57,7 +58,7 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   await refuseUnfinished(tx, id, work, state, done);
 
   if (body.hours.some((h) => !tasks.some((t) => t.engineId === h.engineId))) throw faulty('hours', 'Hours were sent for an engine that is not on this card.');
-  await writeReadings(tx, body.hours, { source: 'job', personId: who.id, now, path: 'hours' });
+  await writeReadings(tx, body.hours.map((h) => ({ ...h, day: today })), { source: 'job', personId: who.id, now, path: 'hours' });
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
   const took = actualMinutes(work.steps, state);
@@ -77,13 +78,17 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
     await tx.update(jobTask).set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
       .where(and(eq(jobTask.jobId, id), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
-  const [row] = await tx.update(job).set({ status: 'done', finishedAt: now, remark: body.remark || null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
+  const [row] = await tx.update(job).set({ status: 'done', finishedAt: when, remark: body.remark || null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
   await audit({
     act: 'finished', subject: 'job', subjectId: id, title: place.name, before: { status: before.status },
     after: { doneOn, done: done.map(key), left: body.tasks.filter((t) => !t.done).map(key), hours: body.hours, parts: body.parts, belowZero, entries: entries.map((e) => e.id), remark: body.remark },
   });
   return { id, version: row!.version };
 }
+
+/** A phone without signal sends it later, but not weeks later, and its clock may stray. */
+const LATEST_MS = 14 * 86_400_000;
+const finishedWhen = (at: number | undefined, now: Date) => (at === undefined || at > now.getTime() || at < now.getTime() - LATEST_MS ? now : new Date(at));
 
 interface DoneTask { engineId: number; task: TaskKind }
 

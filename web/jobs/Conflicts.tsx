@@ -1,8 +1,18 @@
 import { Button } from '@mui/material';
 import { READINGS, readingOf } from '@diurna/core/findings';
-import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { TASKS } from '@diurna/core/service';
+import { typedOf, type CardAct, type CardEntry } from '@diurna/core/visit';
 import { clockOfMs, type LiveCard } from './live-card.ts';
 import { valueText } from './reading-words.ts';
+
+/** A typed field in words. */
+function typedWord(live: LiveCard, field: string): string {
+  const of = typedOf(field);
+  if (of === null) return field;
+  if (of.what === 'part') return `the use of ${live.card.parts.find((p) => p.partId === of.partId)?.name ?? 'a part'}`;
+  const engine = live.card.engines.length > 1 ? ` of ${live.card.engines.find((e) => e.id === of.engineId)?.position ?? ''}` : '';
+  return of.what === 'volume' ? `the ${TASKS[of.task].word.toLowerCase()}${engine}` : of.what === 'hours' ? `the hours${engine}` : `why the hours${engine} are right`;
+}
 
 function said(live: LiveCard, act: CardAct): string {
   switch (act.kind) {
@@ -14,6 +24,7 @@ function said(live: LiveCard, act: CardAct): string {
     case 'task': return act.done ? 'ticked the task' : 'took the task’s tick back';
     case 'pause': return act.on ? 'paused the card' : 'went on';
     case 'decide': return act.take ? 'took the finding as proposed' : `decided otherwise: ${act.reason ?? ''}`;
+    case 'type': return `typed ${typedWord(live, act.field)}: ${act.text || 'nothing'}`;
     case 'remark': return `remark: ${act.text}`;
     default: return act.kind;
   }

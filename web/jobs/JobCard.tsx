@@ -12,10 +12,9 @@ import { useMay, useMe, useToday } from '../app/useBook.ts';
 import { clockText, hoursText, quantityText, shortDay } from '../ui/format.ts';
 import { AskReason, Choice, Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { useDraft } from '../ui/useDraft.ts';
 import { CardSteps } from './CardSteps.tsx';
 import { Conflicts } from './Conflicts.tsx';
-import { EMPTY_DRAFT, judgeHours, labelVolume, partsUsed, readingVolume, readVolume, taskKey, type CardDraft } from './draft.ts';
+import { draftOf, judgeHours, labelVolume, partsUsed, readingVolume, readVolume, taskKey, volumeText, type CardDraft } from './draft.ts';
 import { findingsOn } from './finding-words.ts';
 import { Findings } from './Findings.tsx';
 import { Gates } from './Gates.tsx';
@@ -24,8 +23,10 @@ import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
 import { HandOver, Trouble } from './Trouble.tsx';
 import { useCard } from './useCard.ts';
-import { useWrite } from './useOutbox.ts';
+import { useFinish, useWrite } from './useOutbox.ts';
+import { useTyped, type Typed } from './useTyped.ts';
 import { Waste } from './Waste.tsx';
+import type { Waiting as Sent } from './outbox.ts';
 import './jobs.css';
 
 /** One card: what to do on this boat, what it takes, and what was really used. */
@@ -42,13 +43,14 @@ function OpenCard({ card }: { card: Card }) {
   const me = useMe();
   const today = useToday();
   const mayWork = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
-  const editable = mayWork && card.status === 'open';
-  const [kept, setDraft, clearDraft] = useDraft<CardDraft>(`job-${card.id}`, EMPTY_DRAFT);
-  // A draft of an older day may lack what came later.
-  const draft = useMemo(() => ({ ...EMPTY_DRAFT, ...kept }), [kept]);
-  const patch = (part: Partial<CardDraft>) => { setDraft((old) => ({ ...old, ...part })); };
   const live = useCard(card, me);
+  const finishing = useAppSelector((s) => s.outbox.waiting.find((w) => w.jobId === card.id && w.finish));
+  const open = mayWork && card.status === 'open';
+  // Finished on this phone: nothing more is written on it, though the book has not heard yet.
+  const editable = open && !finishing;
   const write = useWrite(card.id, live.state.lastSeq);
+  const typed = useTyped(live.state, write);
+  const draft = useMemo(() => draftOf(typed.texts), [typed.texts]);
   const [trouble, setTrouble] = useState(false);
   const findings = findingsOn(live);
   const worked = useMemo(() => ({ ...card, tasks: live.tasks }), [card, live.tasks]);
@@ -80,18 +82,19 @@ function OpenCard({ card }: { card: Card }) {
             <h2>{engine.position === 'single' ? engine.modelName : `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}, ${engine.modelName}`}</h2>
             <span className="faint">serial {engine.serial}</span>
           </div>
-          <HoursStep card={card} engine={engine} draft={draft} patch={patch} editable={editable} today={today} />
+          <HoursStep card={card} engine={engine} draft={draft} typed={typed} editable={editable} today={today} />
           {live.tasks.filter((t) => t.engineId === engine.id).map((task) => (
-            <TaskStep key={task.task} card={card} engine={engine} task={task} draft={draft} patch={patch} editable={editable} read={readingVolume(readingsOf(live.state), task)} onFlip={() => { flip(task); }} />
+            <TaskStep key={task.task} card={card} engine={engine} task={task} draft={draft} typed={typed} editable={editable} read={readingVolume(readingsOf(live.state), task)} onFlip={() => { flip(task); }} />
           ))}
         </section>
       ))}
       {card.status === 'open' && <Gates live={live} editable={editable} write={write} />}
       <Waste live={live} editable={editable} write={write} />
-      <Parts card={card} used={used} draft={draft} patch={patch} editable={editable} />
+      <Parts card={card} used={used} typed={typed} editable={editable} />
       {card.status !== 'open' && card.remark && <section className="block"><h2>Remark</h2><p>{card.remark}</p></section>}
       {card.status === 'open' && !mayWork && <p className="faint">{me.role === 'technician' ? 'This card belongs to a colleague.' : 'Technicians and coordinators work on cards.'}</p>}
-      {editable && <FinishBar live={live} draft={draft} used={used} today={today} clearDraft={clearDraft} />}
+      {editable && <FinishBar live={live} draft={draft} typed={typed} used={used} today={today} />}
+      {open && finishing && <FinishedHere waiting={finishing} />}
       {card.status === 'done' && <DoneBar card={card} mayUndo={mayWork} />}
       {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
       {editable && <MoveJob card={card} />}
@@ -122,17 +125,14 @@ interface StepProps {
   card: Card;
   engine: Card['engines'][number];
   draft: CardDraft;
-  patch: (part: Partial<CardDraft>) => void;
+  typed: Typed;
   editable: boolean;
 }
 
-function HoursStep({ card, engine, draft, patch, editable, today }: StepProps & { today: string }) {
+function HoursStep({ card, engine, draft, typed: fields, editable, today }: StepProps & { today: string }) {
   if (!engine.meter || !editable) return null;
   const typed = draft.hours[engine.id];
   const verdict = judgeHours(engine, typed, today);
-  const set = (part: Partial<{ count: string; reason: string }>) => {
-    patch({ hours: { ...draft.hours, [engine.id]: { count: typed?.count ?? '', reason: typed?.reason ?? '', ...part } } });
-  };
   const name = engineName(card.boatName, engine.position);
   return (
     <div className="step">
@@ -140,14 +140,14 @@ function HoursStep({ card, engine, draft, patch, editable, today }: StepProps & 
       <div>
         <p className="step-title">Hours on the meter</p>
         <div className="field">
-          <input className="plain-input num figure" inputMode="decimal" aria-label={`Hours of ${name}`} value={typed?.count ?? ''} onChange={(e) => { set({ count: e.target.value }); }} />
+          <input className="plain-input num figure" inputMode="decimal" aria-label={`Hours of ${name}`} value={typed?.count ?? ''} onChange={(e) => { fields.type({ what: 'hours', engineId: engine.id }, e.target.value); }} onBlur={() => void fields.keep()} />
           <span className="faint">was {engine.meter.lastCount === null ? 'never read' : `${hoursText(engine.meter.lastCount)}${engine.meter.lastDay ? `, ${shortDay(engine.meter.lastDay)}` : ''}`}</span>
         </div>
         {verdict.bad && <p className="trap" role="status">Figures only, one decimal: 418.9</p>}
         {verdict.question && (
           <>
             <p className="trap" role="status">{verdict.question.text}</p>
-            <input className="plain-input" style={{ width: '100%', marginTop: 6 }} placeholder="If it is right, why?" aria-label={`Why the hours of ${name} are right`} value={typed?.reason ?? ''} onChange={(e) => { set({ reason: e.target.value }); }} />
+            <input className="plain-input" style={{ width: '100%', marginTop: 6 }} placeholder="If it is right, why?" aria-label={`Why the hours of ${name} are right`} value={typed?.reason ?? ''} maxLength={500} onChange={(e) => { fields.type({ what: 'why', engineId: engine.id }, e.target.value); }} onBlur={() => void fields.keep()} />
           </>
         )}
       </div>
@@ -155,7 +155,7 @@ function HoursStep({ card, engine, draft, patch, editable, today }: StepProps & 
   );
 }
 
-function TaskStep({ card, engine, task, draft, patch, editable, read: measured, onFlip }: StepProps & { task: Card['tasks'][number]; read: PrintedVolume | null; onFlip: () => void }) {
+function TaskStep({ card, engine, task, draft, typed: fields, editable, read: measured, onFlip }: StepProps & { task: Card['tasks'][number]; read: PrintedVolume | null; onFlip: () => void }) {
   const info = TASKS[task.task];
   const label = labelVolume(engine, task.task);
   const key = taskKey(task);
@@ -163,9 +163,7 @@ function TaskStep({ card, engine, task, draft, patch, editable, read: measured, 
   const unknown = card.partsUnknown.some((t) => taskKey(t) === key);
   const typed = draft.volumes[key];
   const read = label ? readVolume(draft, key, label) : null;
-  const setVolume = (part: Partial<{ value: string; unit: VolumeUnit }>) => {
-    patch({ volumes: { ...draft.volumes, [key]: { value: typed?.value ?? '', unit: typed?.unit ?? label!.unit, ...part } } });
-  };
+  const setVolume = (value: string, unit: VolumeUnit) => { fields.type({ what: 'volume', engineId: engine.id, task: task.task }, volumeText(value, unit)); };
   const name = `${info.word}${engine.position === 'single' ? '' : `, ${engine.position}`}`;
   const basis = card.basis.find((b) => taskKey(b) === key);
   return (
@@ -180,8 +178,8 @@ function TaskStep({ card, engine, task, draft, patch, editable, read: measured, 
         {basis?.text.includes(';') && editable && task.state !== 'done' && <p className="faint small">About {minutesText(basis.minutes)}: {basis.text}.</p>}
         {label && editable && task.state === 'done' && (
           <div className="field">
-            <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(measured?.value ?? label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume({ value: e.target.value }); }} />
-            <Choice label="Unit" hideLabel value={typed?.unit ?? label.unit} onChange={(v) => { if (v) setVolume({ unit: v }); }} options={VOLUME_UNITS.map((u): [VolumeUnit, string] => [u, u])} />
+            <input className="plain-input num figure" inputMode="decimal" aria-label={`Volume put in, ${name}`} placeholder={String(measured?.value ?? label.value)} value={typed?.value ?? ''} onChange={(e) => { setVolume(e.target.value, typed?.unit ?? label.unit); }} onBlur={() => void fields.keep()} />
+            <Choice label="Unit" hideLabel value={typed?.unit ?? label.unit} onChange={(v) => { if (v) setVolume(typed?.value ?? '', v); }} options={VOLUME_UNITS.map((u): [VolumeUnit, string] => [u, u])} />
             <span className="faint">put in; empty = {measured ? `as read at the steps, ${measured.value} ${measured.unit}` : 'as the label says'}</span>
           </div>
         )}
@@ -192,7 +190,7 @@ function TaskStep({ card, engine, task, draft, patch, editable, read: measured, 
   );
 }
 
-function Parts({ card, used, draft, patch, editable }: { card: Card; used: ReturnType<typeof partsUsed>; draft: CardDraft; patch: (part: Partial<CardDraft>) => void; editable: boolean }) {
+function Parts({ card, used, typed, editable }: { card: Card; used: ReturnType<typeof partsUsed>; typed: Typed; editable: boolean }) {
   if (!editable) {
     if (card.status !== 'done') return <PartsPlanned card={card} />;
     return (
@@ -215,7 +213,7 @@ function Parts({ card, used, draft, patch, editable }: { card: Card; used: Retur
             <tr key={p.partId} className={p.quantity !== null && p.quantity > p.onHand ? 'short' : ''}>
               <th scope="row">{p.name} <span className="faint">{p.number}</span></th>
               <td className="num figure">{quantityText(p.onHand, p.unit)}</td>
-              <td className="num"><input className="plain-input num figure" inputMode="decimal" aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`} aria-invalid={p.quantity === null} value={draft.parts[p.partId] ?? ''} placeholder={String(p.worked)} onChange={(e) => { patch({ parts: { ...draft.parts, [p.partId]: e.target.value } }); }} /> {p.unit === 'mL' ? 'mL' : ''}</td>
+              <td className="num"><input className="plain-input num figure" inputMode="decimal" aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`} aria-invalid={p.quantity === null} value={typed.text({ what: 'part', partId: p.partId })} placeholder={String(p.worked)} onChange={(e) => { typed.type({ what: 'part', partId: p.partId }, e.target.value); }} onBlur={() => void typed.keep()} /> {p.unit === 'mL' ? 'mL' : ''}</td>
             </tr>
           ))}
         </tbody>
@@ -233,11 +231,11 @@ function PartsPlanned({ card }: { card: Card }) {
   );
 }
 
-function FinishBar({ live, draft, used, today, clearDraft }: { live: LiveCard; draft: CardDraft; used: ReturnType<typeof partsUsed>; today: string; clearDraft: () => void }) {
+function FinishBar({ live, draft, typed, used, today }: { live: LiveCard; draft: CardDraft; typed: Typed; used: ReturnType<typeof partsUsed>; today: string }) {
   const { card, state, tasks } = live;
   const signal = useAppSelector((s) => s.outbox.signal);
-  const [finish, { isLoading, error }] = api.useFinishJobMutation();
-  const dispatch = useAppDispatch();
+  const refused = useAppSelector((s) => s.outbox.refused).filter((r) => r.jobId === card.id);
+  const { finish } = useFinish(card.id);
   const done = tasks.filter((t) => t.state === 'done');
   const readings = readingsOf(state);
   const hours = card.engines.map((engine) => ({ engine, typed: draft.hours[engine.id], verdict: judgeHours(engine, draft.hours[engine.id], today) }));
@@ -247,13 +245,14 @@ function FinishBar({ live, draft, used, today, clearDraft }: { live: LiveCard; d
     return label !== null && readVolume(draft, taskKey(t), label).bad;
   }).length;
   const bad = badHours + badVolumes + used.filter((p) => p.quantity === null).length;
-  const problem = problemOf(error);
+  const problem = refused.find((r) => r.finish);
   const gates = gatesOf(live).filter((g) => !g.done);
   const decide = findingsOn(live).filter((f) => f.state === 'open' && f.weight !== 'watch');
 
   const send = async (belowZero: boolean) => {
-    const answer = await finish({
-      id: card.id, version: card.version, belowZero, remark: state.remark,
+    await typed.keep();
+    await finish({ boatName: card.boatName, body: {
+      version: card.version, belowZero, remark: state.remark,
       tasks: tasks.map((t) => {
         const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
         const isDone = t.state === 'done';
@@ -261,14 +260,10 @@ function FinishBar({ live, draft, used, today, clearDraft }: { live: LiveCard; d
       }),
       hours: hours.flatMap(({ engine, typed, verdict }) => (verdict.count === null ? [] : [{ engineId: engine.id, count: verdict.count, ...(verdict.question && { confirm: typed!.reason.trim() }) }])),
       parts: used.flatMap((p) => (p.quantity !== null && p.quantity > 0 ? [{ partId: p.partId, quantity: p.quantity }] : [])),
-    });
-    if (!answer.data) return;
-    clearDraft();
-    dispatch(say({ tone: 'done', text: `${card.boatName} is done and in the book.`, link: { to: '/jobs', word: 'Next card' } }));
+    } });
   };
   const stands = [
-    !signal && 'finishing needs signal; everything on the card is kept',
-    signal && live.waiting > 0 && 'some entries are still on their way',
+    refused.some((r) => r.entry) && 'something was not taken: read it at the top first',
     state.open.length > 0 && 'two entries contradict each other',
     decide.length > 0 && `${decide.length} ${decide.length === 1 ? 'finding wants' : 'findings want'} a decision`,
     gates.length > 0 && done.length > 0 && `${gates.length} to confirm`,
@@ -279,14 +274,26 @@ function FinishBar({ live, draft, used, today, clearDraft }: { live: LiveCard; d
     <div className="job-bar">
       {problem && (
         <div className="wrong left-text" role="alert">
-          <p>{problem.detail}</p>
+          <p>{problem.because}</p>
           {problem.type === 'short' && card.shelfPolicy === 'mark' && <p style={{ marginTop: 8 }}><Button size="small" onClick={() => void send(true)}>They were there: go on and mark it</Button></p>}
         </div>
       )}
       <p className="left-text faint" role="status">
         {done.length} of {card.tasks.length} ticked{done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}{stands.length > 0 ? `; ${stands.join('; ')}` : ''}
       </p>
-      <Button variant="contained" color="primary" disabled={done.length === 0 || stands.length > 0 || isLoading} onClick={() => void send(false)}>Finish the job</Button>
+      <Button variant="contained" color="primary" disabled={done.length === 0 || stands.length > 0} onClick={() => void send(false)}>{signal ? 'Finish the job' : 'Finish it on this phone'}</Button>
+    </div>
+  );
+}
+
+/** Finished without signal: it waits on this phone behind what was written before it. */
+function FinishedHere({ waiting }: { waiting: Sent }) {
+  const signal = useAppSelector((s) => s.outbox.signal);
+  const { notYet } = useFinish(waiting.jobId);
+  return (
+    <div className="job-bar">
+      <p className="left-text" role="status"><b className="fine">✓ Finished on this phone</b>, {clockOfMs(waiting.finish!.at)}. {signal ? 'It is on its way to the book.' : 'It goes into the book when signal is back.'}</p>
+      {!signal && <Button onClick={() => void notYet(waiting)}>Not yet: open it again</Button>}
     </div>
   );
 }

@@ -4,7 +4,7 @@ import { minutesText } from '@diurna/core/visit';
 import { useEffect } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../app/api.ts';
-import { say, useAppDispatch } from '../app/store.ts';
+import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { longDay, plural, shortDay } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
@@ -80,6 +80,7 @@ function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: b
   const done = job.tasks.filter((t) => t.state === 'done').length;
   const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
   const p = job.progress;
+  const here = useAppSelector((s) => s.outbox.waiting.some((w) => w.jobId === job.id && w.finish));
   const begun = p !== null && p.done > 0;
   return (
     <li className={`card-line ${job.status}`}>
@@ -92,6 +93,7 @@ function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: b
         <span className="card-who">{[withDay && shortDay(job.day), withWho && !maySteer && job.technician.split(' ')[0]].filter(Boolean).join(', ')}</span>
         {begun && <span className="card-bar" role="img" aria-label={`${p.done} of ${p.total} steps`}><span style={{ width: `${(100 * p.done) / Math.max(1, p.total)}%` }} /></span>}
         <span className="card-marks">
+          {here && <span className="fine">✓ finished on this phone, not yet in the book</span>}
           {p?.paused && <span className="soon">paused{p.paused.why ? `: ${p.paused.why}` : ''}</span>}
           {p?.waits.filter((w) => w.until > now).map((w) => <span key={w.step} className="card-drain"><b className="figure">{countdown(w.until - now)}</b> {w.text}</span>)}
           {job.short && <span className="minus">a part is missing</span>}

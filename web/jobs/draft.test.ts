@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
-import { EMPTY_DRAFT, labelVolume, partsUsed, readVolume } from './draft.ts';
+import { draftOf, EMPTY_DRAFT, labelVolume, partsUsed, readVolume, volumeText } from './draft.ts';
 
 const OIL = 1;
 const FILTER = 2;
@@ -39,4 +39,10 @@ test('the unit trap is seen on the card', () => {
   const draft = { ...EMPTY_DRAFT, volumes: { k: { value: '3,79', unit: 'US qt' as const } } };
   expect(readVolume(draft, 'k', label)).toMatchObject({ bad: false, trap: 'L' });
   expect(readVolume({ ...EMPTY_DRAFT, volumes: { k: { value: 'full', unit: 'L' } } }, 'k', label)).toEqual({ volume: null, bad: true, trap: null });
+});
+
+test('the card’s typed figures give what the finish is made of', () => {
+  const draft = draftOf(new Map([['hours 1', '412.5'], ['why 1', 'meter was read twice'], ['volume 1 engine-oil', volumeText('3.6', 'US qt')], ['volume 2 engine-oil', volumeText('', 'L')], [`part ${OIL}`, '4000'], ['nonsense 1', 'x']]));
+  expect(draft).toEqual({ hours: { 1: { count: '412.5', reason: 'meter was read twice' } }, volumes: { '1 engine-oil': { value: '3.6', unit: 'US qt' }, '2 engine-oil': { value: '', unit: 'L' } }, parts: { [OIL]: '4000' } });
+  expect(quantities(card('done', 'open', 'open'), { ...draft, parts: {} })).toEqual([3407, 0]);
 });

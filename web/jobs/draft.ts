@@ -1,11 +1,12 @@
 import type { JobCard } from '@diurna/contract/jobs';
 import { TASKS, type TaskKind } from '@diurna/core/service';
 import { millilitresOf, readingKey, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
-import { fromMillilitres, round, toMillilitres, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
+import { typedOf } from '@diurna/core/visit';
+import { fromMillilitres, round, toMillilitres, unitTrap, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
 import { parseCount } from '../day/judge.ts';
 
-/** What the technician has typed on a card, kept on the phone until the job is finished. */
+/** What was typed on a card for its finish, read from the card's entries. */
 export interface CardDraft {
   hours: Record<number, { count: string; reason: string }>;
   /** Volume put in, by "engine task". */
@@ -15,6 +16,28 @@ export interface CardDraft {
 }
 
 export const EMPTY_DRAFT: CardDraft = { hours: {}, volumes: {}, parts: {} };
+
+/** Figures of a volume field: "2.45 L"; the figure may still be missing. */
+const volumeOf = (text: string): { value: string; unit: VolumeUnit } | null => {
+  const unit = VOLUME_UNITS.find((u) => text.endsWith(` ${u}`));
+  return unit === undefined ? null : { value: text.slice(0, -unit.length - 1), unit };
+};
+export const volumeText = (value: string, unit: VolumeUnit) => `${value} ${unit}`;
+
+export function draftOf(texts: ReadonlyMap<string, string>): CardDraft {
+  const draft: CardDraft = { hours: {}, volumes: {}, parts: {} };
+  for (const [key, text] of texts) {
+    const of = typedOf(key);
+    if (of?.what === 'part') draft.parts[of.partId] = text;
+    if (of?.what === 'hours' || of?.what === 'why') {
+      const own = draft.hours[of.engineId] ?? { count: '', reason: '' };
+      draft.hours[of.engineId] = of.what === 'hours' ? { ...own, count: text } : { ...own, reason: text };
+    }
+    const volume = of?.what === 'volume' ? volumeOf(text) : null;
+    if (of?.what === 'volume' && volume) draft.volumes[taskKey(of)] = volume;
+  }
+  return draft;
+}
 
 type CardEngine = JobCard['engines'][number];
 export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineId} ${t.task}`;

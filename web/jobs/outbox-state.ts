@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Refused, Waiting } from './outbox.ts';
+import { idOf, type Refused, type Waiting } from './outbox.ts';
 
 interface Outbox {
   /** What this device holds and the book has not answered yet. */
@@ -17,11 +17,12 @@ export const outbox = createSlice({
     filled: (state, { payload }: PayloadAction<{ waiting: Waiting[]; refused: Refused[] }>) => ({ ...state, ...payload, loaded: true }),
     added: (state, { payload }: PayloadAction<Waiting>) => { state.waiting.push(payload); },
     answered: (state, { payload }: PayloadAction<{ ids: string[]; refused: Refused[] }>) => {
-      state.waiting = state.waiting.filter((w) => !payload.ids.includes(w.entry.id));
+      state.waiting = state.waiting.filter((w) => !payload.ids.includes(idOf(w)));
       state.refused.push(...payload.refused.filter((r) => !state.refused.some((x) => x.id === r.id)));
     },
+    takenBack: (state, { payload }: PayloadAction<string>) => { state.waiting = state.waiting.filter((w) => idOf(w) !== payload); },
     awayPut: (state, { payload }: PayloadAction<string>) => { state.refused = state.refused.filter((r) => r.id !== payload); },
     heard: (state, { payload }: PayloadAction<boolean>) => { state.signal = payload; },
   },
 });
-export const { filled, added, answered, awayPut, heard } = outbox.actions;
+export const { filled, added, answered, awayPut, heard, takenBack } = outbox.actions;

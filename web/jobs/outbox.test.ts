@@ -1,13 +1,16 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, test } from '@jest/globals';
+import type { FinishBody } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
-import { allRefused, allWaiting, asCardEntry, closeOutbox, entryOf, put, putAway, sendAll, type Outcome, type Refused } from './outbox.ts';
+import { allRefused, allWaiting, asCardEntries, closeOutbox, entryOf, put, putAway, sendAll, takeBack, type Outcome, type Refused, type Waiting } from './outbox.ts';
 
 const ME = 3;
 const tick = (step: string): CardAct => ({ kind: 'tick', step, done: true });
 const write = (jobId: number, step: string, personId = ME) => put(jobId, personId, entryOf(tick(step), 0));
-const stepsOf = (list: { entry: SentEntry }[]) => list.map((w) => (w.entry.act as { step: string }).step);
+const stepsOf = (list: Waiting[]) => list.map((w) => (w.entry ? (w.entry.act as { step: string }).step : 'finish'));
+const body: FinishBody = { version: 1, tasks: [{ engineId: 1, task: 'engine-oil', done: true }], hours: [], parts: [], remark: null };
+const finish = (jobId: number) => put(jobId, ME, { finish: { id: crypto.randomUUID(), at: 5, boatName: 'Razorbill', body } });
 
 /** A book that keeps what it is sent, once each. */
 function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = () => null) {
@@ -16,7 +19,11 @@ function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = 
   const lots: string[][] = [];
   return {
     kept, lots,
-    send: (jobId: number, entries: SentEntry[]): Promise<Outcome> => {
+    finish: (jobId: number): Promise<Outcome> => {
+      lots.push(['finish']);
+      return Promise.resolve(answer(jobId, []) ?? { is: 'answered', kept: [], refused: [] });
+    },
+    entries: (jobId: number, entries: SentEntry[]): Promise<Outcome> => {
       lots.push(entries.map((e) => (e.act as { step: string }).step));
       const own = answer(jobId, entries);
       if (own) return Promise.resolve(own);
@@ -29,8 +36,8 @@ const nobody = () => undefined;
 
 beforeEach(async () => {
   // Everything sent or put away: each test begins with an empty outbox.
-  await sendAll(ME, book().send, nobody);
-  await sendAll(4, book().send, nobody);
+  await sendAll(ME, book(), nobody);
+  await sendAll(4, book(), nobody);
   for (const r of await allRefused()) await putAway(r.id);
 });
 
@@ -41,26 +48,26 @@ describe('the outbox of a phone', () => {
     await closeOutbox();
     expect(stepsOf(await allWaiting())).toEqual(['a', 'b', 'c', 'x']);
     const b = book();
-    expect(await sendAll(ME, b.send, nobody)).toBe(true);
+    expect(await sendAll(ME, b, nobody)).toBe(true);
     expect(b.lots).toEqual([['a', 'b', 'c'], ['x']]);
     expect(await allWaiting()).toEqual([]);
   });
   test('without signal everything stays, and the next try sends all of it', async () => {
     await write(10, 'a');
     const gone = book(() => ({ is: 'no signal' }));
-    expect(await sendAll(ME, gone.send, nobody)).toBe(false);
+    expect(await sendAll(ME, gone, nobody)).toBe(false);
     expect(stepsOf(await allWaiting())).toEqual(['a']);
     const b = book();
-    await sendAll(ME, b.send, nobody);
+    await sendAll(ME, b, nobody);
     expect(b.kept.size).toBe(1);
   });
   test('an answer lost on the way: sent again, kept once', async () => {
     await write(10, 'a');
     const b = book();
     // The book has it, but the phone never hears.
-    await sendAll(ME, async (jobId, entries) => { await b.send(jobId, entries); return { is: 'no signal' }; }, nobody);
+    await sendAll(ME, { ...b, entries: async (jobId, entries) => { await b.entries(jobId, entries); return { is: 'no signal' }; } }, nobody);
     expect(stepsOf(await allWaiting())).toEqual(['a']);
-    await sendAll(ME, b.send, nobody);
+    await sendAll(ME, b, nobody);
     expect([b.kept.size, (await allWaiting()).length]).toEqual([1, 0]);
   });
   test('what the book does not take is kept with its reason until somebody has read it', async () => {
@@ -68,7 +75,7 @@ describe('the outbox of a phone', () => {
     await write(10, 'b');
     const told: Refused[] = [];
     const b = book((_, entries) => ({ is: 'answered', kept: [], refused: entries.filter((e) => (e.act as { step: string }).step === 'b').map((e) => ({ id: e.id, because: 'not on the card any more' })) }));
-    await sendAll(ME, b.send, (_, __, refused) => { told.push(...refused); });
+    await sendAll(ME, b, (_, __, ___, refused) => { told.push(...refused); });
     expect(told.map((r) => r.because)).toEqual(['not on the card any more']);
     await closeOutbox();
     const [left] = await allRefused();
@@ -80,7 +87,7 @@ describe('the outbox of a phone', () => {
     await write(10, 'a');
     await write(11, 'x');
     const b = book((jobId) => (jobId === 10 ? { is: 'refused', because: 'belongs to a colleague' } : null));
-    expect(await sendAll(ME, b.send, nobody)).toBe(true);
+    expect(await sendAll(ME, b, nobody)).toBe(true);
     expect((await allRefused()).map((r) => r.because)).toEqual(['belongs to a colleague']);
     expect([...b.kept.values()].map((e) => (e.act as { step: string }).step)).toEqual(['x']);
   });
@@ -88,19 +95,49 @@ describe('the outbox of a phone', () => {
     await write(10, 'mine');
     await write(10, 'hers', 4);
     const b = book();
-    await sendAll(ME, b.send, nobody);
+    await sendAll(ME, b, nobody);
     expect(b.lots).toEqual([['mine']]);
     expect(stepsOf(await allWaiting())).toEqual(['hers']);
   });
   test('a long day without signal goes in lots, in order', async () => {
     for (let i = 0; i < 95; i++) await write(10, String(i));
     const b = book();
-    await sendAll(ME, b.send, nobody);
+    await sendAll(ME, b, nobody);
     expect(b.lots.map((l) => l.length)).toEqual([40, 40, 15]);
     expect(b.lots.flat()).toEqual(Array.from({ length: 95 }, (_, i) => String(i)));
   });
   test('on the card it counts as the last word of whoever wrote it', async () => {
     const waiting = await write(10, 'a');
-    expect(asCardEntry(waiting)).toMatchObject({ seq: null, by: ME, against: null, act: tick('a') });
+    expect(asCardEntries([waiting, await finish(10)])).toMatchObject([{ seq: null, by: ME, against: null, act: tick('a') }]);
+  });
+  test('a card finished without signal goes after its entries, and what is written on it later after that', async () => {
+    await write(10, 'a');
+    await finish(10);
+    await closeOutbox();
+    await write(10, 'b');
+    await write(11, 'x');
+    const b = book();
+    expect(await sendAll(ME, b, nobody)).toBe(true);
+    expect(b.lots).toEqual([['a'], ['finish'], ['b'], ['x']]);
+    expect(await allWaiting()).toEqual([]);
+  });
+  test('it is not finished when something written before was not taken', async () => {
+    await write(10, 'a');
+    await finish(10);
+    const b = book((_, entries) => (entries.length > 0 ? { is: 'answered', kept: [], refused: [{ id: entries[0]!.id, because: 'not on the card any more' }] } : null));
+    await sendAll(ME, b, nobody);
+    expect(b.lots).toEqual([['a']]);
+    const refused = await allRefused();
+    expect(refused.find((r) => r.finish)).toMatchObject({ because: 'One entry written before it was not taken. Look through the card, then finish it again.', finish: { boatName: 'Razorbill', body } });
+    expect(refused).toHaveLength(2);
+  });
+  test('the book’s reason against a finish is kept with its kind; taken back in time it is never sent', async () => {
+    await finish(10);
+    await sendAll(ME, book(() => ({ is: 'refused', because: 'Only 1 on the shelf.', type: 'short' })), nobody);
+    expect(await allRefused()).toMatchObject([{ because: 'Only 1 on the shelf.', type: 'short' }]);
+    await takeBack((await finish(11)).order!);
+    const b = book();
+    await sendAll(ME, b, nobody);
+    expect(b.lots).toEqual([]);
   });
 });

@@ -2,11 +2,11 @@ import type { JobCard as Card } from '@diurna/contract/jobs';
 import { useEffect, useMemo, useState } from 'react';
 import { useAppSelector } from '../app/store.ts';
 import { liveCard, type LiveCard } from './live-card.ts';
-import { asCardEntry } from './outbox.ts';
+import { asCardEntries } from './outbox.ts';
 
 export function useCard(card: Card, me: { id: number; name: string }): LiveCard {
   const all = useAppSelector((s) => s.outbox.waiting);
-  return useMemo(() => liveCard(card, all.filter((w) => w.jobId === card.id).map(asCardEntry), me), [card, all, me]);
+  return useMemo(() => liveCard(card, asCardEntries(all.filter((w) => w.jobId === card.id)), me), [card, all, me]);
 }
 
 /** The present moment, told every second while something runs. */

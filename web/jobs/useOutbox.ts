@@ -2,10 +2,10 @@ import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
 import { api, problemOf } from '../app/api.ts';
-import { store, useAppDispatch } from '../app/store.ts';
+import { say, store, useAppDispatch } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
-import { allRefused, allWaiting, entryOf, put, putAway, sendAll, type Outcome } from './outbox.ts';
-import { added, answered, awayPut, filled, heard } from './outbox-state.ts';
+import { allRefused, allWaiting, entryOf, idOf, put, putAway, sendAll, takeBack, type Finishing, type Outcome, type Post } from './outbox.ts';
+import { added, answered, awayPut, filled, heard, takenBack } from './outbox-state.ts';
 
 /** Without signal it is tried again so often. */
 const AGAIN_MS = 5_000;
@@ -13,6 +13,30 @@ const AGAIN_MS = 5_000;
 let sending: Promise<void> | null = null;
 /** Somebody wrote while a run was under way. */
 const again = { asked: false, yes: () => again.asked };
+
+function notTaken(error: unknown): Outcome {
+  const status = (error as { status?: unknown } | undefined)?.status;
+  // Signed out, or the server is down for a while: it stays here.
+  if (typeof status !== 'number' || status >= 500 || status === 401 || status === 429) return { is: 'no signal' };
+  const problem = problemOf(error);
+  return { is: 'refused', because: problem?.detail ?? 'The book did not take it.', ...(problem?.type && { type: problem.type }) };
+}
+
+const post: Post = {
+  async entries(jobId, entries) {
+    const answer = await store.dispatch(api.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }));
+    return answer.data ? { is: 'answered', kept: answer.data.kept, refused: answer.data.refused } : notTaken(answer.error);
+  },
+  async finish(jobId, { at, body }) {
+    const answer = await store.dispatch(api.endpoints.finishJob.initiate({ id: jobId, ...body, at }, { track: false }));
+    if (answer.data) return { is: 'answered', kept: [], refused: [] };
+    const outcome = notTaken(answer.error);
+    if (outcome.is !== 'refused') return outcome;
+    // The answer to an earlier try may have been lost on the way: the book has it already.
+    const card = await store.dispatch(api.endpoints.job.initiate(jobId, { forceRefetch: true, subscribe: false }));
+    return card.data?.status === 'done' ? { is: 'answered', kept: [], refused: [] } : outcome;
+  },
+};
 
 /** Sends what waits; calls at the same time share one run, and one more follows it. */
 async function send(personId: number): Promise<void> {
@@ -24,18 +48,13 @@ async function send(personId: number): Promise<void> {
   sending = (async () => {
     do {
       again.asked = false;
-      const ok = await sendAll(personId, async (jobId, entries): Promise<Outcome> => {
-        const answer = await dispatch(api.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }));
-        if (answer.data) return { is: 'answered', kept: answer.data.kept, refused: answer.data.refused };
-        const status = (answer.error as { status?: unknown } | undefined)?.status;
-        // Signed out, or the server is down for a while: it stays here.
-        if (typeof status !== 'number' || status >= 500 || status === 401 || status === 429) return { is: 'no signal' };
-        return { is: 'refused', because: problemOf(answer.error)?.detail ?? 'The book did not take it.' };
-      }, (jobId, kept, refused) => {
+      const ok = await sendAll(personId, post, (jobId, sent, kept, refused) => {
         dispatch(api.util.updateQueryData('job', jobId, (card) => {
           for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
         }));
-        dispatch(answered({ ids: [...kept.map((k) => k.id), ...refused.map((r) => r.id)], refused }));
+        dispatch(answered({ ids: sent.map(idOf), refused }));
+        const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
+        if (finished) dispatch(say({ tone: 'done', text: `${finished.boatName} is done and in the book.`, link: { to: '/jobs', word: 'Next card' } }));
       });
       dispatch(heard(ok));
       if (!ok) return;
@@ -79,6 +98,27 @@ export function useWrite(jobId: number, lastSeq: number): (act: CardAct, photo?:
     dispatch(added(await put(jobId, me.id, entryOf(act, lastSeq, photo))));
     void send(me.id);
   }, [dispatch, jobId, lastSeq, me.id]);
+}
+
+/** Finishes a card on this device: it is sent after all that was written on it, as soon as there is signal. */
+export function useFinish(jobId: number): { finish: (finishing: Omit<Finishing, 'id' | 'at'>) => Promise<void>; notYet: (waiting: { order?: number; finish?: Finishing }) => Promise<void> } {
+  const me = useMe();
+  const dispatch = useAppDispatch();
+  return {
+    finish: async (finishing) => {
+      for (const r of store.getState().outbox.refused.filter((x) => x.jobId === jobId && x.finish)) {
+        await putAway(r.id);
+        dispatch(awayPut(r.id));
+      }
+      dispatch(added(await put(jobId, me.id, { finish: { ...finishing, id: crypto.randomUUID(), at: Date.now() } })));
+      await send(me.id);
+    },
+    notYet: async ({ order, finish }) => {
+      if (order === undefined || !finish) return;
+      await takeBack(order);
+      dispatch(takenBack(finish.id));
+    },
+  };
 }
 
 export function usePutAway(): (id: string) => void {
