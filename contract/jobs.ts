@@ -49,6 +49,7 @@ export const partLine = z.object({
   unit: z.enum(['each', 'mL']),
   quantity: z.number(),
   onHand: z.number(),
+  place: z.string().nullable().meta({ description: 'Where it lies at the base of the boat.' }),
   tasks: z.array(jobTaskKey),
 });
 export type PartLine = z.infer<typeof partLine>;

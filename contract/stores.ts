@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { created, id, idParam, name, pageOf, pageQuery, version } from './common.ts';
-import { taskKind } from './fleet.ts';
+import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reason, version } from './common.ts';
+import { position, taskKind } from './fleet.ts';
 import { EVERYONE, route, SHELVES } from './route.ts';
 
 export const PART_KINDS = ['oil', 'oil filter', 'gear lube', 'plug', 'impeller', 'pump kit', 'gasket', 'washer', 'other'] as const;
@@ -36,6 +36,7 @@ export const part = z.object({
   id,
   version,
   onHand: z.array(z.object({ baseId: id, quantity: z.number() })),
+  places: z.array(z.object({ baseId: id, place: z.string() })).meta({ description: 'Where it lies at each base.' }),
   keptBack: z.array(z.object({ baseId: id, quantity: z.number() })).meta({ description: 'What open cards will take.' }),
 });
 export type Part = z.infer<typeof part>;
@@ -73,6 +74,23 @@ export const modelShelf = z.object({
 });
 export type ModelShelf = z.infer<typeof modelShelf>;
 
+export const wantedPart = z.object({
+  id,
+  engineId: id,
+  boatName: z.string(),
+  position,
+  serial: z.string(),
+  baseId: id,
+  baseName: z.string(),
+  task: taskKind,
+  why: z.string(),
+  at: instant,
+  by: z.string().nullable(),
+  jobId: id.nullable(),
+  parts: z.array(z.object({ partId: id, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']), quantity: z.number(), onHand: z.number(), onTheWay: z.number() })).meta({ description: 'What fits this serial, with what its base has and expects. Empty: no part is known.' }),
+});
+export type WantedPart = z.infer<typeof wantedPart>;
+
 const atBase = { baseId: z.coerce.number().int().positive().optional() };
 
 export const storesRoutes = {
@@ -82,6 +100,16 @@ export const storesRoutes = {
   editPart: route({ method: 'put', path: '/api/stores/parts/:id', roles: SHELVES, params: idParam, body: partEdit.extend({ version }), reply: created, summary: 'Edit a part and what it fits.' }),
   ledger: route({ method: 'get', path: '/api/stores/parts/:id/ledger', roles: EVERYONE, params: idParam, query: pageQuery.extend(atBase), reply: pageOf(movement), summary: 'Every movement of a part, newest first, with the balance after it.' }),
   modelShelves: route({ method: 'get', path: '/api/stores/models', roles: EVERYONE, query: z.object(atBase), reply: z.array(modelShelf), summary: 'How many services of each kind the shelf can still do, by model.' }),
+  putPlace: route({ method: 'put', path: '/api/stores/parts/:id/place', roles: SHELVES, params: idParam, body: z.object({ baseId: id, place: z.string().trim().max(60).nullable().transform((text) => text || null) }), reply: done, summary: 'Say where a part lies at a base; empty = nowhere in particular.' }),
+  listWanted: route({ method: 'get', path: '/api/stores/wanted', roles: EVERYONE, query: z.object(atBase), reply: z.array(wantedPart), summary: 'Parts that findings on cards ask for, oldest first.' }),
+  closeWanted: route({
+    method: 'post', path: '/api/stores/wanted/:id/close', roles: SHELVES, params: idParam, reply: done,
+    body: z.discriminatedUnion('act', [
+      z.object({ act: z.literal('order'), day, lines: z.array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) })).min(1, 'are missing: say how many').max(20) }),
+      z.object({ act: z.literal('not needed'), because: reason }),
+    ]),
+    summary: 'Order what is wanted, with the day it is expected; or say why it is not needed.',
+  }),
   moveStock: route({
     method: 'post', path: '/api/stores/movements', roles: SHELVES, reply: z.object({ onHand: z.number() }),
     body: z.discriminatedUnion('act', [

@@ -95,7 +95,7 @@ async function tellOfTheYard(address: string, visitor: Visitor, ids: Map<string,
   const { id } = await visitor.send<{ id: number }>('POST', '/jobs', { boatId: done.boatId, technicianId: ids.get('ines'), day: today, tasks: free.map((task) => ({ engineId: done.engineId, task })) });
   const card = await ines.send<DemoCard>('GET', `/jobs/${id}`);
   const began = now.getTime() - card.elapsed * 66_000;
-  const entries = card.steps.flatMap(({ end, step }) => {
+  const entries: { id: string; at: number; seen: number; act: unknown }[] = card.steps.flatMap(({ end, step }) => {
     const at = began + end * 66_000;
     const read = (key: string, value: unknown) => ({ id: crypto.randomUUID(), at: at - 2000, seen: 0, act: { kind: 'read', key, value } });
     const seen = step.readings.filter((kind) => WELL[kind]).flatMap((kind) =>
@@ -104,6 +104,8 @@ async function tellOfTheYard(address: string, visitor: Visitor, ids: Map<string,
         : [read(`${step.engineId} ${kind}`, WELL[kind])]);
     return [...seen, { id: crypto.randomUUID(), at, seen: 0, act: { kind: 'tick', step: step.id, done: true } }];
   });
+  const wrote = (act: unknown) => ({ id: crypto.randomUUID(), at: now.getTime(), seen: 1_000_000, act });
+  entries.push(wrote({ kind: 'read', key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }), wrote({ kind: 'decide', finding: `${done.engineId} screw gear-lube`, take: true, reason: null }));
   for (let i = 0; i < entries.length; i += 100) await ines.send('POST', `/jobs/${id}/entries`, { entries: entries.slice(i, i + 100) });
   await ines.send('POST', `/jobs/${id}/finish`, {
     version: card.version, hours: [], remark: 'Nothing to complain of.', belowZero: false, tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),

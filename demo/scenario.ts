@@ -205,11 +205,12 @@ export function scenario(today: Day): Scenario {
   const service = engines.flatMap((e) =>
     e.done.sort((a, b) => (a.day < b.day ? -1 : 1)).map((d) => ({ serial: e.serial, model: `${e.model.maker} ${e.model.name}`, task: d.task, done_on: d.day, hours: d.hours, done_by: d.by, remark: d.remark ?? null })),
   );
-  const parts = PARTS.flatMap((p) =>
+  const parts = PARTS.flatMap((p, at) =>
     Array.from({ length: Math.max(3, p.fits.length) }, (_, i) => {
       const fit = p.fits[i];
       return {
         part: p.number, name: p.name, kind: p.kind, unit: p.unit, price: p.price, base: BASES[i] ?? null, count: i < 3 ? p.counts[i]! : null,
+        shelf: i < 3 ? `${'ABCDEF'[at % 6]!}${1 + Math.floor(at / 6)}` : null,
         model: fit ? `${MODELS[fit.model].maker} ${MODELS[fit.model].name}` : null, task: fit?.task ?? null, quantity: fit?.quantity ?? null,
         serial_from: fit?.from ?? null, serial_to: fit?.to ?? null,
       };

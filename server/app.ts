@@ -27,7 +27,7 @@ import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
-import { storesHandlers } from './stores/index.ts';
+import { placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
@@ -98,6 +98,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
     .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers(memory) })
     .add(jobsHandlers(memory))
     .add(storesHandlers(memory))
+    .add({ ...placeHandlers, ...wantedHandlers(() => memory.now()) })
     .add(workCalendarHandlers(memory))
     .add(plannerHandlers(memory))
     .add(dayHandlers(memory))

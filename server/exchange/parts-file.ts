@@ -4,10 +4,10 @@ import { COLUMNS } from '@diurna/contract/exchange';
 import { PART_KINDS } from '@diurna/contract/stores';
 import { asc, eq, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { lockShelves } from '../stores/index.ts';
+import { keepPlace, lockShelves } from '../stores/index.ts';
 import { csvText, type Cell, type Line } from './csv.ts';
 
-const { part, fitment, stockMovement, base, engineModel } = tables;
+const { part, fitment, stockMovement, base, engineModel, shelfPlace } = tables;
 const low = (text: string) => text.trim().toLowerCase();
 
 /**
@@ -27,10 +27,12 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   const fitKey = (f: { partId: number; modelId: number; task: string; serialFrom: string | null; serialTo: string | null }) =>
     `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
   const fits = new Set(fitments.map(fitKey));
+  const placeOf = new Map((await tx.select().from(shelfPlace)).map((s) => [`${s.partId}|${s.baseId}`, s.place]));
   const onHand = new Map(shelves.rows.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
   interface Wanted { line: Line; number: string; name: string; kind: (typeof PART_KINDS)[number]; unit: 'each' | 'mL'; priceMinor: number | null }
   const firstOf = new Map<string, Wanted>();
   const counts = new Map<string, { part: string; baseId: number; counted: number; line: number }>();
+  const places = new Map<string, { part: string; baseId: number; place: string; line: number }>();
   const newFits: { part: string; modelId: number; task: (typeof fitment.$inferInsert)['task']; quantity: number | null; serialFrom: string | null; serialTo: string | null }[] = [];
 
   for (const line of lines) {
@@ -52,7 +54,24 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
       else if (known.name !== name || known.kind !== kind || (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)) line.does = 'change';
     }
     readCount(line, number, unit);
+    readPlace(line, number);
     readFitment(line, number);
+  }
+
+  function readPlace(line: Line, number: string): void {
+    const place = line.text('shelf');
+    if (place === null) return;
+    if (place.length > 60) line.fault('shelf', 'is longer than 60 characters');
+    const at = line.text('base');
+    if (at === null) line.fault('base', 'is empty; a shelf needs the base where it is');
+    const where = at === null ? undefined : baseBy.get(low(at));
+    if (!where) return;
+    const key = `${low(number)}|${where.id}`;
+    const earlier = places.get(key);
+    if (earlier && earlier.place !== place) line.fault('shelf', `line ${earlier.line} says "${earlier.place}" of this part at ${where.name}`);
+    places.set(key, { part: low(number), baseId: where.id, place, line: line.line });
+    const known = partBy.get(low(number));
+    if (line.does === 'same' && (!known || placeOf.get(`${known.id}|${where.id}`) !== place)) line.does = known ? 'change' : 'add';
   }
 
   function readCount(line: Line, number: string, unit: 'each' | 'mL' | null): void {
@@ -107,6 +126,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
       }
     }
     if (newFits.length > 0) await tx.insert(fitment).values(newFits.map(({ part: key, ...f }) => ({ ...f, partId: ids.get(key)! })));
+    for (const p of places.values()) await keepPlace(tx, ids.get(p.part)!, p.baseId, p.place);
     for (const c of counts.values()) {
       const partId = ids.get(c.part)!;
       await lockShelves(tx, c.baseId, [partId]);
@@ -120,14 +140,17 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
 export async function* partsFile(db: Db): AsyncGenerator<string> {
   const columns = [...COLUMNS.parts.required, ...COLUMNS.parts.optional];
   yield csvText([columns]);
-  const [parts, fitments, shelves] = await Promise.all([
+  const [parts, fitments, places, shelves] = await Promise.all([
     db.select().from(part).orderBy(asc(part.number)),
     db.select({ f: fitment, maker: engineModel.maker, model: engineModel.name }).from(fitment).innerJoin(engineModel, eq(engineModel.id, fitment.modelId)).orderBy(asc(fitment.id)),
+    db.select({ s: shelfPlace, name: base.name }).from(shelfPlace).innerJoin(base, eq(base.id, shelfPlace.baseId)).orderBy(asc(base.name)),
     db.execute<{ part_id: number; name: string; n: string }>(sql`
       select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2 order by 2`),
   ]);
   for (const p of parts) {
-    const counts = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
+    const lies = new Map(places.filter(({ s }) => s.partId === p.id).map(({ s, name }) => [name, s.place]));
+    const here = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
+    const counts = [...here.map((s) => ({ name: s.name, n: Number(s.n) as number | null })), ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null }))];
     const own = fitments.filter(({ f }) => f.partId === p.id);
     const rows: Cell[][] = [];
     for (let i = 0; i < Math.max(1, counts.length, own.length); i++) {
@@ -135,7 +158,7 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
       const fit = own[i];
       const cells: Record<string, Cell> = {
         part: p.number, name: p.name, kind: p.kind, unit: p.unit, price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
-        base: shelf?.name, count: shelf ? Number(shelf.n) : null,
+        base: shelf?.name, count: shelf?.n ?? null, shelf: shelf && lies.get(shelf.name),
         model: fit ? `${fit.maker} ${fit.model}` : null, task: fit?.f.task, quantity: fit?.f.quantity,
         serial_from: fit?.f.serialFrom, serial_to: fit?.f.serialTo,
       };

@@ -6,7 +6,7 @@ import { and, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import { readRuleBook } from '../service/index.ts';
 
-const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base } = tables;
+const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
 type FindingRecord = typeof tables.finding.$inferSelect;
 
 export interface EnginePlaceRow { engineId: number; modelId: number; boatId: number; boatName: string; position: Position; baseId: number; zone: string; hemisphere: 'north' | 'south'; sand: boolean; salt: boolean }
@@ -45,6 +45,7 @@ export async function applyProposals(tx: Tx, found: FindingRecord, who: { id: nu
     } else if (p.kind === 'shorten') {
       if (await shorten(tx, place, p.task, p.percent, found.seen, who.id, now)) did.push(`${TASKS[p.task].word.toLowerCase()} comes round sooner on ${place.boatName}`);
     } else {
+      await tx.insert(partWanted).values({ engineId: found.engineId, task: p.task, findingId: found.id, jobId: found.jobId, why: found.seen, askedBy: who.id, at: now });
       await tellRoles(tx, ['stores', 'coordinator'], `Parts wanted for ${name}: ${TASKS[p.task].word.toLowerCase()}. ${found.seen}`, found.jobId, who.id, now);
       did.push('parts asked for');
     }

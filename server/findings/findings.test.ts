@@ -12,6 +12,7 @@ let yard: Yard;
 let ilse: Client;
 let ines: Client;
 let bram: Client;
+let hanne: Client;
 let port = 0;
 let starboard = 0;
 let boatId = 0;
@@ -20,6 +21,7 @@ beforeAll(async () => {
   ilse = await yard.as('coordinator');
   ines = await yard.as('technician');
   bram = await yard.as('dock');
+  hanne = await yard.as('stores');
   await ilse.post('/exchange/fleet', FLEET_CSV);
   const boat = (await ilse.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
   boatId = boat.id;
@@ -157,7 +159,6 @@ describe('otherwise than proposed', () => {
     await write(ines, id, look(port, 'pump metal', 'groove'), take(`${port} sand in pump`));
     const own = await ilse.get<{ task: string; scope: string; everyHours: number; everyMonths: number; reason: string }[]>('/rules/overrides');
     expect(own).toMatchObject([{ task: 'impeller', scope: 'boat', everyHours: 100, everyMonths: 6, reason: 'A groove in the pump’s liner or plate.' }]);
-    const hanne = await yard.as('stores');
     expect((await hanne.get<{ text: string }[]>('/session/notices')).some((n) => n.text.startsWith('Parts wanted for Turnstone port: impeller'))).toBe(true);
     await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
   });

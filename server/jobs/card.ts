@@ -1,8 +1,6 @@
-import type { JobCard, JobSummary, PartLine } from '@diurna/contract/jobs';
+import type { JobCard, JobSummary } from '@diurna/contract/jobs';
 import { POSITIONS, type Position } from '@diurna/core/fleet';
-import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
-import { partsForEngine } from '@diurna/core/stores';
-import { toMillilitres } from '@diurna/core/units';
+import { TASK_KINDS } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
 import { visitMinutes } from '@diurna/core/visit';
 import { and, asc, desc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
@@ -10,12 +8,12 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
 import { findingsWhere, followUpsOf, holdsWhere } from '../findings/index.ts';
-import { fitmentsOf, onHandByPart } from '../stores/index.ts';
+import { partsOfTasks } from '../stores/index.ts';
 import { recentReadings } from '../usage/index.ts';
 import { learnedMinutes, visitTaskOf, workOfJobs } from '../visit/index.ts';
 import { entriesOf, findingEngines, namesOf } from './entries.ts';
 
-const { job, jobTask, boat, base, person, engine, engineModel, part, meter } = tables;
+const { job, jobTask, boat, base, person, engine, engineModel, meter } = tables;
 
 /** Jobs with their tasks and minutes, in the order given. */
 export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: number, offset: number, newest = false): Promise<JobSummary[]> {
@@ -40,46 +38,6 @@ export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: n
 }
 
 const byPosition = (a: Position, b: Position) => POSITIONS.indexOf(a) - POSITIONS.indexOf(b);
-
-interface TaskKey { engineId: number; task: TaskKind }
-
-/** The parts a set of tasks takes at a base, by each engine's serial, with what the shelf has. */
-export async function partsOfTasks(db: Db | Tx, tasks: readonly TaskKey[], baseId: number): Promise<{ parts: PartLine[]; partsUnknown: TaskKey[] }> {
-  const engineIds = [...new Set(tasks.map((t) => t.engineId))];
-  if (engineIds.length === 0) return { parts: [], partsUnknown: [] };
-  const engines = await db.select({ e: engine, m: engineModel }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(engine.id, engineIds));
-  const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
-  const lines = new Map<number, { quantity: number; tasks: TaskKey[] }>();
-  const partsUnknown: TaskKey[] = [];
-  for (const { e, m } of engines) {
-    const volumes = {
-      sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
-      gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
-    };
-    const own = tasks.filter((t) => t.engineId === e.id).map((t) => t.task);
-    const { needs, unknown } = partsForEngine(e.serial, volumes, own, fitments.filter((f) => f.modelId === m.id));
-    partsUnknown.push(...unknown.map((task) => ({ engineId: e.id, task })));
-    for (const need of needs) {
-      const line = lines.get(need.partId) ?? { quantity: 0, tasks: [] };
-      line.quantity += need.quantity;
-      line.tasks.push({ engineId: e.id, task: need.task });
-      lines.set(need.partId, line);
-    }
-  }
-  const ids = [...lines.keys()];
-  if (ids.length === 0) return { parts: [], partsUnknown };
-  const [parts, onHand] = await Promise.all([
-    db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number)),
-    onHandByPart(db, baseId, ids),
-  ]);
-  return {
-    parts: parts.map((p) => ({
-      partId: p.id, number: p.number, name: p.name, unit: p.unit, onHand: onHand.get(p.id) ?? 0,
-      quantity: Math.round(lines.get(p.id)!.quantity * 100) / 100, tasks: lines.get(p.id)!.tasks,
-    })),
-    partsUnknown,
-  };
-}
 
 export async function readCard(db: Db, id: number): Promise<JobCard> {
   const [summary] = await jobSummaries(db, eq(job.id, id), 1, 0);

@@ -7,13 +7,14 @@ import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
-import { jobSummaries, partsOfTasks, readCard } from './card.ts';
+import { partsOfTasks } from '../stores/index.ts';
+import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
 import { finish, refuseOthersCard, undo } from './finish.ts';
 import { waitingIds, withProgress } from './progress.ts';
 import { versionsInForce, visitTasks } from '../visit/index.ts';
 
-export { jobSummaries, partsOfTasks } from './card.ts';
+export { jobSummaries } from './card.ts';
 
 const { job, jobTask, jobPhoto, boat, base, person, engine, engineModel, notice } = tables;
 type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'keepEntries' | 'jobPhoto' | 'handOver' | 'finishJob' | 'undoJob';

@@ -5,7 +5,8 @@ import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { FleetMemory } from '../service/index.ts';
 import { workOfJobs } from '../visit/index.ts';
-import { jobSummaries, partsOfTasks } from './card.ts';
+import { partsOfTasks } from '../stores/index.ts';
+import { jobSummaries } from './card.ts';
 import { asEntry } from './entries.ts';
 
 const { jobEntry, job, boat, hold, jobTask } = tables;

@@ -13,16 +13,20 @@ import { keptBack } from './kept-back.ts';
 import { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
 export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
+export { wantedHandlers } from './wanted.ts';
+export { partsOfTasks } from './parts-of-tasks.ts';
+export { keepPlace, placeHandlers, placesAt } from './places.ts';
 
-const { part, fitment, stockMovement, base } = tables;
+const { part, fitment, stockMovement, base, shelfPlace } = tables;
 type Names = 'listParts' | 'readPart' | 'addPart' | 'editPart' | 'ledger' | 'modelShelves' | 'moveStock';
 
 async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
   const ids = rows.map((p) => p.id);
   if (ids.length === 0) return [];
-  const [fitments, kept, shelves] = await Promise.all([
+  const [fitments, kept, places, shelves] = await Promise.all([
     db.select().from(fitment).where(inArray(fitment.partId, ids)).orderBy(asc(fitment.id)),
     keptBack(db),
+    db.select().from(shelfPlace).where(inArray(shelfPlace.partId, ids)).orderBy(asc(shelfPlace.baseId)),
     db.execute<{ part_id: number; base_id: number; n: string }>(sql`
       select part_id, base_id, sum(quantity) as n from stock_movement where part_id = any(${sql.param(ids)}::int[]) group by part_id, base_id order by base_id`),
   ]);
@@ -30,6 +34,7 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
     ...p,
     fitments: fitments.filter((f) => f.partId === p.id).map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
     onHand: shelves.rows.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
+    places: places.filter((s) => s.partId === p.id).map((s) => ({ baseId: s.baseId, place: s.place })),
     keptBack: [...kept].flatMap(([key, quantity]) => { const [part, at] = key.split(' ').map(Number); return part === p.id ? [{ baseId: at!, quantity: Math.round(quantity * 100) / 100 }] : []; }),
   }));
 }

@@ -129,9 +129,9 @@ export const FLEET_CSV = [
 ].join('\n');
 
 export const PARTS_CSV = [
-  'part,name,kind,unit,price,base,count,model,task,quantity,serial_from,serial_to',
-  'OIL,Engine oil,oil,mL,8.20,North Quay,9000,Corvane 60,engine-oil,,,',
-  'F1,Filter early,oil filter,each,9.80,North Quay,1,Corvane 60,oil-filter,1,,C60-40116',
-  'F2,Filter late,oil filter,each,10.60,North Quay,2,Corvane 60,oil-filter,1,C60-40117,',
-  'LUBE,Gear lube,gear lube,mL,12,North Quay,1000,Corvane 60,gear-lube,,,',
+  'part,name,kind,unit,price,base,count,shelf,model,task,quantity,serial_from,serial_to',
+  'OIL,Engine oil,oil,mL,8.20,North Quay,9000,B2,Corvane 60,engine-oil,,,',
+  'F1,Filter early,oil filter,each,9.80,North Quay,1,,Corvane 60,oil-filter,1,,C60-40116',
+  'F2,Filter late,oil filter,each,10.60,North Quay,2,,Corvane 60,oil-filter,1,C60-40117,',
+  'LUBE,Gear lube,gear lube,mL,12,North Quay,1000,,Corvane 60,gear-lube,,,',
 ].join('\n');

@@ -17,7 +17,7 @@ const raw = fetchBaseQuery({
   },
 });
 
-const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags', 'Plan', 'Work', 'Notices', 'Card', 'Progress', 'Condition', 'Templates', 'Waste'] as const;
+const TAGS = ['Session', 'People', 'Fleet', 'Hours', 'Hires', 'Due', 'Jobs', 'Stores', 'Records', 'Rules', 'Snags', 'Plan', 'Work', 'Notices', 'Card', 'Progress', 'Condition', 'Templates', 'Waste', 'Wanted'] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
 const WORKED = ['Hours', 'Hires', 'Due', 'Jobs', 'Card', 'Progress', 'Condition', 'Stores', 'Records', 'Fleet', 'Plan', 'Waste'] as const;
 const SHIFTED = ['Work', 'Plan', 'Records'] as const;
@@ -120,6 +120,9 @@ export const api = createApi({
     addLiftOut: b.mutation<Reply<'addLiftOut'>, WithId<'addLiftOut'>>({ query: (a) => ({ url: `/fleet/bases/${a.id}/lift-out`, method: 'POST', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
     removeLiftOut: b.mutation<Reply<'removeLiftOut'>, number>({ query: (id) => ({ url: `/fleet/lift-out/${id}`, method: 'DELETE' }), invalidatesTags: [...SHIFTED] }),
     editPlanSettings: b.mutation<Reply<'editPlanSettings'>, Body<'editPlanSettings'>>({ query: (body) => ({ url: '/plan/settings', method: 'PUT', body }), invalidatesTags: [...SHIFTED, 'People'] }),
+    putPlace: b.mutation<Reply<'putPlace'>, WithId<'putPlace'>>({ query: (a) => ({ url: `/stores/parts/${a.id}/place`, method: 'PUT', body: split(a).body }), invalidatesTags: ['Stores', 'Jobs', 'Records'] }),
+    wanted: b.query<Reply<'listWanted'>, Query<'listWanted'>>({ query: (params) => ({ url: '/stores/wanted', params }), providesTags: ['Wanted', 'Stores'] }),
+    closeWanted: b.mutation<Reply<'closeWanted'>, { id: number } & Body<'closeWanted'>>({ query: ({ id, ...body }) => ({ url: `/stores/wanted/${id}/close`, method: 'POST', body }), invalidatesTags: ['Wanted', 'Stores', 'Plan', 'Records'] }),
     arrivals: b.query<Reply<'listArrivals'>, Query<'listArrivals'>>({ query: (params) => ({ url: '/stores/arrivals', params }), providesTags: ['Stores'] }),
     addArrival: b.mutation<Reply<'addArrival'>, Body<'addArrival'>>({ query: (body) => ({ url: '/stores/arrivals', method: 'POST', body }), invalidatesTags: ['Stores', 'Plan', 'Records'] }),
     closeArrival: b.mutation<Reply<'closeArrival'>, WithId<'closeArrival'>>({ query: (a) => ({ url: `/stores/arrivals/${a.id}/close`, method: 'POST', body: split(a).body }), invalidatesTags: ['Stores', 'Plan', 'Records'] }),

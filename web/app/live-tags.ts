@@ -10,8 +10,9 @@ export function tagsOf(message: string): Tag[] {
     case 'job': return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
     case 'engine': return ['Condition', 'Due'];
     case 'snag': return ['Snags'];
+    case 'wanted': return ['Wanted'];
     case 'hire': return ['Hires'];
-    case 'all': return ['Card', 'Progress', 'Jobs', 'Condition', 'Snags', 'Hires'];
+    case 'all': return ['Card', 'Progress', 'Jobs', 'Condition', 'Snags', 'Hires', 'Wanted'];
     default: return [];
   }
 }

@@ -21,7 +21,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
                 <tr key={v.jobId}>
                   <td>{v.start === null ? '' : clockOf(v.start)}</td><td>{v.start === null ? minutesText(v.minutes) : clockOf(v.start + v.minutes)}</td><td>{v.boatName}{v.needsLift ? ' (lift, two people)' : ''}</td><td>{v.berth}</td>
                   <td>{v.tasks.map((t) => `${TASKS[t.task].word}${t.position === 'single' ? '' : ` ${t.position}`}`).join(', ')}</td>
-                  <td>{day.kits.find((k) => k.jobId === v.jobId)?.lines.map((l) => `${quantityText(Math.round(l.quantity), l.unit)}${l.unit === 'each' ? ' ×' : ''} ${l.number}`).join(', ')}</td><td>☐</td>
+                  <td>{day.kits.find((k) => k.jobId === v.jobId)?.lines.map((l) => `${quantityText(Math.round(l.quantity), l.unit)}${l.unit === 'each' ? ' ×' : ''} ${l.number}${l.place ? ` (${l.place})` : ''}`).join(', ')}</td><td>☐</td>
                 </tr>
               ))}</tbody></table>
           )}

@@ -19,7 +19,7 @@ export function Kits({ day }: { day: DayReply }) {
             const there = left.get(l.partId) ?? l.onHand;
             left.set(l.partId, there - l.quantity);
             const short = there < l.quantity - 1e-6;
-            return <span key={l.partId}>{i > 0 && '; '}<span className={short ? 'minus' : ''}><span className="figure">{quantityText(Math.round(l.quantity), l.unit)}{l.unit === 'each' ? ' ×' : ''}</span> {l.name}{short && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}</span></span>;
+            return <span key={l.partId}>{i > 0 && '; '}<span className={short ? 'minus' : ''}><span className="figure">{quantityText(Math.round(l.quantity), l.unit)}{l.unit === 'each' ? ' ×' : ''}</span> {l.name}{l.place && <span className="faint"> at {l.place}</span>}{short && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}</span></span>;
           })}{k.unknown.length > 0 && <span className="soon">{k.lines.length > 0 && '; '}no part known for {k.unknown.map((t) => TASKS[t].word.toLowerCase()).join(', ')}</span>}</p>
         </li>
       ))}</ul>

@@ -98,7 +98,7 @@ function StepParts({ card, step }: { card: LiveCard['card']; step: Step }) {
   const serial = card.engines.find((e) => e.id === step.engineId)?.serial;
   return (
     <>
-      {parts.length > 0 && <ul className="step-parts" aria-label="Parts for this serial">{parts.map((p) => <li key={p.partId}><b className="figure">{p.number}</b> {p.name} <span className={p.onHand <= 0 ? 'minus' : 'faint'}>{p.onHand <= 0 ? 'not on the shelf' : `shelf has ${quantityText(p.onHand, p.unit)}`}</span></li>)}</ul>}
+      {parts.length > 0 && <ul className="step-parts" aria-label="Parts for this serial">{parts.map((p) => <li key={p.partId}><b className="figure">{p.number}</b> {p.name} <span className={p.onHand <= 0 ? 'minus' : 'faint'}>{p.onHand <= 0 ? `not on the shelf${p.place ? ` (${p.place})` : ''}` : `${p.place ? `at ${p.place}, ` : 'shelf '}has ${quantityText(p.onHand, p.unit)}`}</span></li>)}</ul>}
       {unknown && <p className="trap">No part is known to fit serial {serial}. Find the right one on the label, and tell Stores.</p>}
     </>
   );

@@ -172,7 +172,7 @@ function TaskStep({ card, engine, task, draft, typed: fields, editable, read: me
       <div>
         <p className="step-title"><TaskGlyph task={task.task} silent /> {info.word}{task.state === 'left' && <span className="faint"> left undone</span>}</p>
         {label && <p>{task.task === 'engine-oil' ? 'Label' : 'Case holds'} <b className="figure">{inBothUnits(label)}</b>{task.task === 'engine-oil' ? ': most of it first, the rest after the run, by the dipstick.' : ', until it shows at the vent.'}</p>}
-        {parts.length > 0 && <p>{parts.map((p) => `${p.name} (${p.number})`).join(', ')}</p>}
+        {parts.length > 0 && <p>{parts.map((p) => `${p.name} (${p.number}${p.place ? `, at ${p.place}` : ''})`).join(', ')}</p>}
         {unknown && <p className="trap">No part is known to fit this serial. Find the right one on the label, and tell Stores.</p>}
         <p className="why-careful">{info.caution}</p>
         {basis?.text.includes(';') && editable && task.state !== 'done' && <p className="faint small">About {minutesText(basis.minutes)}: {basis.text}.</p>}
@@ -212,7 +212,7 @@ function Parts({ card, used, typed, editable }: { card: Card; used: ReturnType<t
           {used.map((p) => (
             <tr key={p.partId} className={p.quantity !== null && p.quantity > p.onHand ? 'short' : ''}>
               <th scope="row">{p.name} <span className="faint">{p.number}</span></th>
-              <td className="num figure">{quantityText(p.onHand, p.unit)}</td>
+              <td className="num"><span className="figure">{quantityText(p.onHand, p.unit)}</span>{p.place && <span className="faint small"> {p.place}</span>}</td>
               <td className="num"><input className="plain-input num figure" inputMode="decimal" aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`} aria-invalid={p.quantity === null} value={typed.text({ what: 'part', partId: p.partId })} placeholder={String(p.worked)} onChange={(e) => { typed.type({ what: 'part', partId: p.partId }, e.target.value); }} onBlur={() => void typed.keep()} /> {p.unit === 'mL' ? 'mL' : ''}</td>
             </tr>
           ))}
@@ -226,7 +226,7 @@ function PartsPlanned({ card }: { card: Card }) {
   return (
     <section className="block">
       <h2 style={{ marginTop: 18 }}>Parts to take along</h2>
-      <table className="used"><tbody>{card.parts.map((p) => <tr key={p.partId} className={p.onHand < p.quantity ? 'short' : ''}><th scope="row">{p.name} <span className="faint">{p.number}</span></th><td className="num figure">{quantityText(p.quantity, p.unit)} of {quantityText(p.onHand, p.unit)}</td></tr>)}</tbody></table>
+      <table className="used"><tbody>{card.parts.map((p) => <tr key={p.partId} className={p.onHand < p.quantity ? 'short' : ''}><th scope="row">{p.name} <span className="faint">{p.number}{p.place && `, at ${p.place}`}</span></th><td className="num figure">{quantityText(p.quantity, p.unit)} of {quantityText(p.onHand, p.unit)}</td></tr>)}</tbody></table>
     </section>
   );
 }

@@ -12,8 +12,8 @@ const card = (...states: ('open' | 'done')[]): JobCard => ({
   engines: [engine(1, 'port'), engine(2, 'starboard')],
   tasks: [task(1, 'engine-oil', states[0]!), task(2, 'engine-oil', states[1]!), task(1, 'oil-filter', states[2]!)],
   parts: [
-    { partId: OIL, number: 'OIL', name: 'Oil', unit: 'mL', quantity: 7570.82, onHand: 9000, tasks: [{ engineId: 1, task: 'engine-oil' }, { engineId: 2, task: 'engine-oil' }] },
-    { partId: FILTER, number: 'F', name: 'Filter', unit: 'each', quantity: 1, onHand: 3, tasks: [{ engineId: 1, task: 'oil-filter' }] },
+    { partId: OIL, number: 'OIL', name: 'Oil', unit: 'mL', quantity: 7570.82, onHand: 9000, place: 'A1', tasks: [{ engineId: 1, task: 'engine-oil' }, { engineId: 2, task: 'engine-oil' }] },
+    { partId: FILTER, number: 'F', name: 'Filter', unit: 'each', quantity: 1, onHand: 3, place: null, tasks: [{ engineId: 1, task: 'oil-filter' }] },
   ],
 });
 const quantities = (c: JobCard, draft = EMPTY_DRAFT) => partsUsed(c, draft).map((p) => p.quantity);

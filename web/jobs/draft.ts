@@ -89,7 +89,7 @@ export function judgeHours(engine: CardEngine, typed: { count: string; reason: s
  * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed, and
  * the technician's own figure where one was written.
  */
-export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Record<string, ReadingValue>> = {}): { partId: number; name: string; number: string; unit: 'each' | 'mL'; onHand: number; worked: number; quantity: number | null }[] {
+export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Record<string, ReadingValue>> = {}): { partId: number; name: string; number: string; unit: 'each' | 'mL'; onHand: number; place: string | null; worked: number; quantity: number | null }[] {
   const done = new Set(card.tasks.filter((t) => t.state === 'done').map(taskKey));
   return card.parts.map((part) => {
     const share = part.tasks.filter((t) => done.has(taskKey(t)));
@@ -105,6 +105,6 @@ export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Re
     }
     const typed = draft.parts[part.partId];
     const own = typed === undefined || typed.trim() === '' ? worked : parseAmount(typed);
-    return { partId: part.partId, name: part.name, number: part.number, unit: part.unit, onHand: part.onHand, worked, quantity: own };
+    return { partId: part.partId, name: part.name, number: part.number, unit: part.unit, onHand: part.onHand, place: part.place, worked, quantity: own };
   });
 }

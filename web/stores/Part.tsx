@@ -37,7 +37,7 @@ export function Part() {
             {bases.map((b) => {
               const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
               const kept = part.keptBack.find((h) => h.baseId === b.id)?.quantity ?? 0;
-              return <tr key={b.id}><td>{b.name}</td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td><td className={kept > n ? 'num minus' : 'num faint'}>{kept > 0 ? `${quantityText(Math.round(kept), part.unit)} kept back for open cards${kept > n ? `: ${quantityText(Math.round(kept - n), part.unit)} short` : `, ${quantityText(Math.round(n - kept), part.unit)} free`}` : ''}</td></tr>;
+              return <tr key={b.id}><td>{b.name}</td><td><Place part={part} baseId={b.id} baseName={b.name} mayKeep={mayKeep} /></td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td><td className={kept > n ? 'num minus' : 'num faint'}>{kept > 0 ? `${quantityText(Math.round(kept), part.unit)} kept back for open cards${kept > n ? `: ${quantityText(Math.round(kept - n), part.unit)} short` : `, ${quantityText(Math.round(n - kept), part.unit)} free`}` : ''}</td></tr>;
             })}
           </tbody></table>
           <p className="faint" style={{ marginTop: 8 }}>{part.kind}{part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}</p>
@@ -60,6 +60,23 @@ export function Part() {
       <Ledger part={part} />
       {editing && <Suspense><PartForm part={part} onClose={() => { setEditing(false); }} /></Suspense>}
     </>
+  );
+}
+
+/** Where it lies at a base; Stores says so in place. */
+function Place({ part, baseId, baseName, mayKeep }: { part: PartRow; baseId: number; baseName: string; mayKeep: boolean }) {
+  const place = part.places.find((p) => p.baseId === baseId)?.place ?? '';
+  const [text, setText] = useState<string | null>(null);
+  const [put, { error, isLoading }] = api.usePutPlaceMutation();
+  if (text === null) {
+    return <>{place && <span>{place}</span>} {mayKeep && <button type="button" className="link-button" aria-label={`${place ? 'change' : 'say where'}: the place at ${baseName}`} onClick={() => { setText(place); }}>{place ? 'change' : 'say where'}</button>}</>;
+  }
+  return (
+    <form className="place-form" onSubmit={(e) => { e.preventDefault(); void put({ id: part.id, baseId, place: text }).then((a) => { if (a.data) setText(null); }); }}>
+      <input autoFocus className="plain-input" maxLength={60} placeholder="rack, shelf, box" aria-label={`Place at ${baseName}`} value={text} onChange={(e) => { setText(e.target.value); }} onKeyDown={(e) => { if (e.key === 'Escape') setText(null); }} />
+      <Button type="submit" size="small" disabled={isLoading}>Keep</Button>
+      <Wrong error={error} />
+    </form>
   );
 }
 

@@ -7,6 +7,7 @@ import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Wanted } from './Wanted.tsx';
 import './stores.css';
 
 const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));
@@ -27,6 +28,7 @@ export function Stores() {
         <Choice label="Base" hideLabel value={baseId} onChange={(v) => { setParams({ base: v === '' ? 'all' : String(v) }, { replace: true }); }} options={[['', 'All bases together'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
         {mayKeep && <Button onClick={() => { setAdding(true); }}>Add a part</Button>}
       </>}>{base ? base.name : 'All bases together'}</PageHead>
+      <Wanted baseId={baseId} mayKeep={mayKeep} />
       <Shelves baseId={baseId} />
       <Parts baseId={baseId} />
       {adding && <Suspense><PartForm onClose={() => { setAdding(false); }} /></Suspense>}
@@ -107,7 +109,7 @@ function Parts({ baseId }: { baseId: number | '' }) {
                   <td>{p.name}</td><td className="faint">{p.kind}</td>
                   {shown.map((b) => {
                     const n = p.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
-                    return <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, p.unit)}</td>;
+                    return <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, p.unit)}{(() => { const place = p.places.find((x) => x.baseId === b.id)?.place; return place && <span className="place">{place}</span>; })()}</td>;
                   })}
                   <td className="num figure faint">{moneyText(p.priceMinor, currency)}{p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}</td>
                   <td className="faint">{p.fitments.length === 0 ? 'nothing yet' : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}</td>

@@ -111,3 +111,23 @@ export const wasteEntry = pgTable(
   },
   (t) => [index('waste_entry_base_day').on(t.baseId, t.day), index('waste_entry_job').on(t.jobId), check('waste_entry_some', sql`${t.quantity} <> 0`)],
 );
+
+/** Parts of a task that a finding asks for; open until Stores ordered them or says why not. */
+export const partWanted = pgTable(
+  'part_wanted',
+  {
+    id: identity(),
+    engineId: integer().notNull().references(() => engine.id),
+    task: taskKindEnum().notNull(),
+    findingId: integer().references(() => finding.id),
+    jobId: integer().references(() => job.id),
+    why: text().notNull(),
+    askedBy: integer().references(() => person.id),
+    at: instant().notNull().default(now),
+    closedAt: instant(),
+    closedBy: integer().references(() => person.id),
+    /** What was done about it: ordered, or why not. */
+    closedBecause: text(),
+  },
+  (t) => [index('part_wanted_open').on(t.at).where(sql`${t.closedAt} is null`), index('part_wanted_engine').on(t.engineId), check('part_wanted_closed', sql`(${t.closedAt} is null) = (${t.closedBecause} is null)`)],
+);

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, foreignKey, index, integer, pgEnum, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, foreignKey, index, integer, pgEnum, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { MOVEMENT_REASONS, PART_KINDS } from '@diurna/contract/stores';
 import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
 import { base, engineModel, taskKindEnum } from './fleet.ts';
@@ -75,4 +75,15 @@ export const stockMovement = pgTable(
     check('stock_movement_some', sql`${t.quantity} <> 0 or ${t.reason} = 'counted'`),
     check('stock_movement_used_out', sql`${t.reason} <> 'used' or ${t.quantity} < 0`),
   ],
+);
+
+/** Where a part lies at a base: rack, shelf, box. */
+export const shelfPlace = pgTable(
+  'shelf_place',
+  {
+    partId: integer().notNull().references(() => part.id, { onDelete: 'cascade' }),
+    baseId: integer().notNull().references(() => base.id),
+    place: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.partId, t.baseId] }), check('shelf_place_some', sql`btrim(${t.place}) <> ''`)],
 );
