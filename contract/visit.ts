@@ -1,5 +1,5 @@
 import { READING_KINDS } from '@diurna/core/findings';
-import { GATES, STANCES, TORQUES } from '@diurna/core/visit';
+import { GATES, STANCES, TEMPLATE_KEYS, TORQUES, type TemplateKey } from '@diurna/core/visit';
 import { z } from 'zod';
 import { created, id, idParam, instant, reason, remark } from './common.ts';
 import { taskKind } from './fleet.ts';
@@ -33,10 +33,13 @@ export const templateLine = z.object({
   torque: z.enum(TORQUES).optional(),
   readings: z.array(readingKind).max(8).optional(),
   parts: z.boolean().optional(),
+  closing: z.boolean().optional().meta({ description: 'Closes up what was opened; only in the steps of an access.' }),
 });
 
+export const templateKey = z.enum(TEMPLATE_KEYS as [TemplateKey, ...TemplateKey[]]).meta({ description: 'A task, an access, or every visit.' });
+
 export const template = z.object({
-  task: taskKind,
+  key: templateKey,
   version: z.int(),
   origin: z.enum(['shipped', 'own']),
   lines: z.array(templateLine),
@@ -105,12 +108,12 @@ export const entriesReply = z.object({
 export const visitRoutes = {
   listTemplates: route({ method: 'get', path: '/api/visit/templates', roles: EVERYONE, reply: z.array(template), summary: 'The steps of every task, as new cards are issued with them.' }),
   templateVersions: route({
-    method: 'get', path: '/api/visit/templates/:task/versions', roles: EVERYONE, params: z.object({ task: taskKind }),
+    method: 'get', path: '/api/visit/templates/:key/versions', roles: EVERYONE, params: z.object({ key: templateKey }),
     reply: z.array(z.object({ version: z.int(), origin: z.enum(['shipped', 'own']), by: z.string().nullable(), at: instant, reason: z.string().nullable(), lines: z.array(templateLine) })),
     summary: 'Every version of a task’s steps, newest first.',
   }),
   editTemplate: route({
-    method: 'put', path: '/api/visit/templates/:task', roles: STEER, params: z.object({ task: taskKind }), reply: z.object({ version: z.int() }),
+    method: 'put', path: '/api/visit/templates/:key', roles: STEER, params: z.object({ key: templateKey }), reply: z.object({ version: z.int() }),
     body: z.object({ version: z.int().meta({ description: 'The version the change is made from.' }), lines: z.array(templateLine).min(1, 'has no step').max(60, 'has more than 60 steps'), reason }),
     summary: 'Write the yard’s own steps of a task; cards already issued keep theirs.',
   }),

@@ -48,4 +48,40 @@ describe('rules', () => {
     await browser.button('End it');
     await browser.seeText('follows the fleet’s rule for gear lube again');
   });
+
+  test('the yard writes its own steps: a step only where a model is built so, kept as a version, taken back', async () => {
+    await browser.go('/rules/steps?of=grease');
+    await browser.seeText('as it comes with the book');
+    await browser.button('Add a step');
+    await browser.see('//p[@role="alert"][contains(., "Say what is to be done")]');
+    await browser.fill('What is to be done', 'Grease the cover’s pegs');
+    await browser.choose('Only where', 'Side cover');
+    await browser.click('//label[starts-with(normalize-space(.), "is")]//option[normalize-space(.)="yes"]');
+    await browser.see('//button[normalize-space(.)="Side cover: yes ×"]');
+    await browser.seeText('only where: Side cover: yes');
+    // Nothing typed is lost by leaving the page.
+    await browser.go('/rules/steps?of=anodes');
+    await browser.go('/rules/steps?of=grease');
+    await browser.fill('Why it is changed', 'pegs squeak');
+    await browser.click('//button[starts-with(normalize-space(.), "Keep as version")]');
+    await browser.seeText('Cards issued from now on have these steps of grease points');
+    await browser.seeText('the yard’s own, version 2, by Ilse');
+    await browser.button('Take the book’s steps again');
+    await browser.fill('Why it is changed', 'as before');
+    await browser.click('//button[starts-with(normalize-space(.), "Keep as version")]');
+    await browser.seeText('Why it was changed: as before');
+    expect(await browser.count('//ol[@class="template-lines"]/li[contains(., "pegs")]')).toBe(0);
+  });
+
+  test('of the steps that open and close, the words change and the step stays', async () => {
+    await browser.go('/rules/steps');
+    await browser.click('//nav[@aria-label="Tasks"]//button[normalize-space(.)="Lower unit"]');
+    await browser.click('//ol[@class="template-lines"]/li[contains(., "wiggle it down")]//button[normalize-space(.)="edit"]');
+    await browser.seeText('Other steps hang on this one');
+    expect(await browser.count('//button[normalize-space(.)="Take this step out"]')).toBe(0);
+    await browser.fill('Caution', 'Two of us, always.');
+    await browser.see('//button[starts-with(normalize-space(.), "Keep as version")]');
+    await browser.button('Leave it as it was');
+    await browser.seeText('support it before working under it');
+  });
 });

@@ -163,6 +163,23 @@ describe('the technician, on a phone', () => {
     expect(await desk.text('//tbody/tr[contains(., "Turnstone")][1]')).toContain('Ines Okoye');
   });
 
+  test('Stores sees what a finding asks for, says where the part lies, and notes the order', async () => {
+    await desk.signIn('Hanne Brook');
+    await desk.go('/stores');
+    await desk.click('//button[starts-with(@aria-label, "See to it: parts for Kittiwake")]');
+    await desk.fill('Order LUBE-80, mL', '1000');
+    await desk.button('Note the order');
+    await desk.seeText('Ordered for Kittiwake');
+    await desk.gone('//section[@aria-label="Asked for by cards"]');
+    await desk.click('//a[normalize-space(.)="LUBE-80"]');
+    await desk.see('//tr[contains(., "for Kittiwake, gear lube")]');
+    await desk.click('//button[contains(@aria-label, "the place at Brindle Quay")]');
+    await desk.fill('Place at Brindle Quay', 'rack 7');
+    await desk.button('Keep');
+    await desk.see('//tr[contains(., "Brindle Quay")][contains(., "rack 7")]');
+    await desk.signIn('Ilse Maren');
+  });
+
   test('undoes the card by correcting entries; nothing is erased', async () => {
     await phone.button('Undo this card');
     await phone.fill('Why', 'it was the port engine');

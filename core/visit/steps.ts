@@ -2,8 +2,8 @@ import type { ReadingKind } from '../findings/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
-import { SHIPPED } from './shipped/index.ts';
-import { holds, workFacts, type Gate, type Stance, type TemplateLine, type Templates, type Torque, type WorkFacts } from './template.ts';
+import { SHIPPED, SHIPPED_ACCESS } from './shipped/index.ts';
+import { ACCESS_TEMPLATES, holds, workFacts, type Gate, type Stance, type TemplateLine, type Templates, type Torque, type WorkFacts } from './template.ts';
 
 /** One thing a technician does, in the words of the yard. */
 export interface Step {
@@ -43,48 +43,6 @@ const LEAVING = VISIT_SETUP_MINUTES - ARRIVING - RAGS - WASTE;
 /** Of the run's minutes, the look for leaks afterwards. */
 const LEAK_LOOK = 1.5;
 
-/** What opens and what closes an access, in steps with their shares of its minutes. Common practice, no source. */
-const OPENING: Record<Exclude<AccessKind, 'run'>, { open: TemplateLine[]; close: TemplateLine[] }> = {
-  cowl: {
-    open: [
-      { key: 'cowl off', text: 'Cowl off, where nobody steps on it', detail: 'Tilt it up first where it is big: one person reaches it then.', share: 4, when: { recoil: false }, after: ['arrive'] },
-      { key: 'cowl off', text: 'Cowl off: pass the starter rope back through its hole', share: 4, when: { recoil: true }, after: ['arrive'] },
-    ],
-    close: [{ key: 'cowl on', text: 'Cowl on, latches looked at', share: 4, gate: 'cowl on' }],
-  },
-  'side cover': {
-    open: [{ key: 'side cover off', text: 'Side cover off', detail: 'About six screws, one hidden, straight down; the longest goes back in its own hole.', share: 7, after: ['cowl off'] }],
-    close: [{ key: 'side cover on', text: 'Pegs through their rubbers, side cover on, the longest screw in its own hole', share: 8 }],
-  },
-  tilt: {
-    open: [{ key: 'tilt', text: 'Tilt it up, supports set, pan ready', share: 2.5, stance: 'tilted', after: ['arrive'], caution: 'Support it before working under it.' }],
-    close: [{ key: 'leg back', text: 'Supports away, leg back where it was', share: 2.5 }],
-  },
-  propeller: {
-    open: [
-      { key: 'propeller off', text: 'Wood between blade and plate, pin out, nut off; lay the washers down in their order', share: 5, when: { propNut: 'cotter pin' }, stance: 'tilted', after: ['arrive'], caution: 'Key out, lanyard off, battery isolated before hands go near the propeller.' },
-      { key: 'propeller off', text: 'Wood between blade and plate, nut off; lay the washers down in their order, thick, bevelled, thick', share: 5, when: { propNut: 'bevelled washer' }, stance: 'tilted', after: ['arrive'], caution: 'Key out, lanyard off, battery isolated before hands go near the propeller.' },
-    ],
-    close: [
-      { key: 'propeller on', text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, new pin', share: 7, when: { propNut: 'cotter pin' }, stance: 'tilted', torque: 'propNutNm', caution: 'Washers in the wrong order let nut and propeller come off. Do not ding the threads.' },
-      { key: 'propeller on', text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, tab bent', share: 7, when: { propNut: 'bevelled washer' }, stance: 'tilted', torque: 'propNutNm', caution: 'Washers in the wrong order let nut and propeller come off. Do not ding the threads.' },
-    ],
-  },
-  'lower unit': {
-    open: [
-      { key: 'neutral', text: 'Shift to neutral, part the shift shaft', detail: 'Some models want forward gear: see the manual.', share: 4, stance: 'tilted', after: ['tilt'] },
-      { key: 'trim tab', text: 'Mark the angle of the trim tab, take it off: a bolt hides under it', share: 3, stance: 'tilted', when: { boltUnderTab: true }, after: ['tilt'] },
-      { key: 'speed tube', text: 'Part the speed pickup’s tube at its joint, not with a knife', share: 2, stance: 'tilted', when: { speedTube: true }, after: ['tilt'] },
-      { key: 'lower unit off', text: 'All bolts loose together, all out but one, hold it, last bolt, wiggle it down', share: 11, stance: 'tilted', twoPeople: 'heavy unit', after: ['neutral', 'trim tab', 'speed tube', 'gear-lube/loosen'], caution: 'A two-person lift. One bolt stays in until it is held; support it before working under it.' },
-    ],
-    close: [
-      { key: 'lower unit on', text: 'Lift: shift shaft, speed tube, water tube and splines meet; first bolt holds it, rest crosswise', detail: 'Turn the shaft until the splines find each other. Anti-seize on every bolt. Allow time.', share: 18, stance: 'tilted', twoPeople: 'heavy unit', caution: 'A two-person lift. Fingers out of the gap.' },
-      { key: 'tab back', text: 'Trim tab to its mark, speed tube joined, shift shaft joined', share: 4, stance: 'tilted', after: ['lower unit on'] },
-      { key: 'shift test', text: 'Neutral spins free, forward takes, reverse takes', share: 3, after: ['tab back'], gate: 'shift test', readings: ['shift'], caution: 'By hand, engine off; nobody else near the propeller.' },
-    ],
-  },
-};
-
 /** Before the run: whatever could leak, fall off or run without oil. */
 const BEFORE_RUN = ['engine-oil/read', 'engine-oil/fill', 'engine-oil/fill-label', 'oil-filter/tray', 'fuel-filter/dry', 'separator/dry', 'fuel-repair/dry', 'spark-plugs/in', 'compression/back', 'leak-down/back', 'thermostat/on', 'gear-lube/tight', 'gear-lube/close', 'gear-lube/close-three', 'lower unit on', 'shift test', 'passages/thermostat'];
 
@@ -94,11 +52,12 @@ const CAN_LEAK = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', '
 const LEAVES_WASTE = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'fuel-repair', 'tank-check', 'bowls', 'gear-inspection']);
 
 const PLAIN: WorkFacts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4, traits: { sideCover: false } });
-const ALL_LINES = new Set<string>(['arrive', 'run', 'leaks', ...Object.values(OPENING).flatMap(({ open, close }) => [...open, ...close].map((l) => l.key))]);
+const named = (lines: readonly TemplateLine[]) => lines.flatMap((l) => [l.key, ...(l.once === undefined ? [] : [l.once])]);
 
 /** Names a template's step may come after, besides its own: steps of access, and of other tasks as they are now. */
 export function knownSteps(templates: Templates = {}): Set<string> {
-  const known = new Set(ALL_LINES);
+  const known = new Set<string>();
+  for (const key of ACCESS_TEMPLATES) for (const name of named(templates[key] ?? SHIPPED_ACCESS[key])) known.add(name);
   for (const task of Object.keys(SHIPPED) as TaskKind[]) for (const l of templates[task] ?? SHIPPED[task]) known.add(`${task}/${l.key}`).add(l.once ?? 'run');
   return known;
 }
@@ -111,7 +70,11 @@ export function knownSteps(templates: Templates = {}): Set<string> {
  */
 export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {}): Step[] {
   if (tasks.length === 0) return [];
-  const steps: Step[] = [blank({ id: 'arrive', text: 'Tools and pans laid out; key out, lanyard off, battery isolated', minutes: ARRIVING, caution: 'Kill-switch lanyard off and battery isolated before hands go near propeller or plugs.' })];
+  const visit = (key: string, minutes: number, after: string[] = []) => {
+    const { text, detail, caution, gate, readings, twoPeople } = visitLine(key, templates);
+    return blank({ id: key, text, detail: detail ?? null, caution: caution ?? null, gate: gate ?? null, readings: readings ?? [], twoPeople: twoPeople === 'always', minutes, after });
+  };
+  const steps: Step[] = [visit('arrive', ARRIVING)];
   const last: string[] = [];
   for (const engineId of new Set(tasks.map((t) => t.engineId))) {
     const own = engineSteps(engineId, tasks.filter((t) => t.engineId === engineId), templates);
@@ -119,12 +82,15 @@ export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {
     const followed = new Set(own.flatMap((s) => s.after.map(plain)));
     last.push(...own.filter((s) => !followed.has(s.id)).map((s) => s.id));
   }
-  steps.push(blank({ id: 'rags', text: 'Rags, trays and tools out and counted; leg and deck wiped', minutes: RAGS, after: last, gate: 'rags and trays out' }));
+  steps.push(visit('rags', RAGS, last));
   const waste = tasks.some((t) => LEAVES_WASTE.has(t.task));
-  if (waste) steps.push(blank({ id: 'waste', text: 'Waste to its streams, and booked', minutes: WASTE, after: ['rags'], gate: 'waste booked', readings: ['waste'], caution: 'Oil, fuel, filters and rags each to their own waste.' }));
-  steps.push(blank({ id: 'leave', text: 'Hours and parts written down, the card finished', minutes: waste ? LEAVING : LEAVING + WASTE, after: [waste ? 'waste' : 'rags'] }));
+  if (waste) steps.push(visit('waste', WASTE, ['rags']));
+  steps.push(visit('leave', waste ? LEAVING : LEAVING + WASTE, [waste ? 'waste' : 'rags']));
   return steps;
 }
+
+/** A step every visit has, in the yard's words. */
+const visitLine = (key: string, templates: Templates): TemplateLine => (templates.visit ?? SHIPPED_ACCESS.visit).find((l) => l.key === key) ?? SHIPPED_ACCESS.visit.find((l) => l.key === key)!;
 
 const plain = (id: string) => id.replace(/ started$/, '');
 
@@ -160,9 +126,13 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
   const ownKeys = (task: TaskKind | null) => (task === null ? [] : (templates[task] ?? SHIPPED[task]).map((l) => l.key));
   const qualified = (id: string, task: TaskKind | null) => (task !== null && ownKeys(task).includes(plain(id)) ? `${task}/${id}` : id);
 
+  const opening = (kind: Exclude<AccessKind, 'run'>) => {
+    const lines = inForce(templates[kind] ?? SHIPPED_ACCESS[kind]);
+    return { open: lines.filter((l) => !l.closing), close: lines.filter((l) => l.closing) };
+  };
   for (const kind of access) {
     if (kind === 'run') continue;
-    const { open, close } = { open: inForce(OPENING[kind].open), close: inForce(OPENING[kind].close) };
+    const { open, close } = opening(kind);
     const shares = [...open, ...close].reduce((sum, l) => sum + l.share, 0);
     for (const l of [...open, ...close]) add(l, null, (ACCESS_MINUTES[kind] * l.share) / shares, 0);
   }
@@ -175,13 +145,15 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     for (const l of lines) add(l, task, ((hands ?? handsOnMinutes(task, cylinders)) * l.share) / shares, l.wait === 'task' ? TASKS[task].wait : l.wait ?? 0);
   }
   if (access.has('run')) {
-    add({ key: 'run', text: 'Run it five minutes on cooling water, cowl off: the stream soon and strong, filter and drain screw dry', detail: 'No stream within half a minute: stop it.', share: 1, stance: 'level', after: BEFORE_RUN, gate: 'cooling stream', readings: ['stream'], caution: 'Never without cooling water, in the open: exhaust gas kills. Nobody near the propeller.' }, null, ACCESS_MINUTES.run - LEAK_LOOK, 0.5);
+    // What the yard added to closing the lower unit is over before it runs, as its own steps are.
+    const closing = access.has('lower unit') ? opening('lower unit').close.map((l) => l.key) : [];
+    add({ ...visitLine('run', templates), stance: 'level', after: [...BEFORE_RUN, ...closing] }, null, ACCESS_MINUTES.run - LEAK_LOOK, 0.5);
   }
   if (leaks) {
     // Without a run the look is part of closing up.
     const closing = access.has('run') ? null : raw.find((r) => r.id === name('cowl on')) ?? raw.find((r) => r.id === name('leg back')) ?? null;
     if (closing) closing.minutes -= LEAK_LOOK;
-    add({ key: 'leaks', text: 'No leaks: filter, screws, joints, the leg and the water round it', share: 1, after: access.has('run') ? ['run'] : [], gate: 'no leaks', readings: ['leak'] }, null, access.has('run') || closing ? LEAK_LOOK : 0, 0);
+    add({ ...visitLine('leaks', templates), after: access.has('run') ? ['run'] : [] }, null, access.has('run') || closing ? LEAK_LOOK : 0, 0);
   }
 
   const steps = raw.map(({ line: l, id, task, minutes, wait, after }): Step => {
@@ -190,7 +162,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       const found = standsFor.get(plain(a));
       return found === undefined || found === id ? [] : [a.endsWith(' started') ? `${found} started` : found];
     }))];
-    const opened = task === null ? [] : accessOf(task, facts.traits).flatMap((k) => (k === 'run' ? [] : inForce(OPENING[k].open).map((o) => name(o.key)).slice(-1)));
+    const opened = task === null ? [] : accessOf(task, facts.traits).flatMap((k) => (k === 'run' ? [] : opening(k).open.map((o) => name(o.once ?? o.key)).slice(-1)));
     return blank({
       id, engineId, task, text: fillIn(l.text, figures), detail: l.detail === undefined ? null : fillIn(l.detail, figures), minutes, wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],

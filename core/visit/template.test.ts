@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { TASK_KINDS, TASKS } from '../service/index.ts';
-import { torqueText, fillIn, holds, knownSteps, SHIPPED, templateFaults, visitSteps, workFacts, type Template, type TemplateLine, type VisitTask } from './index.ts';
+import { ACCESS_TEMPLATES, conditionWords, torqueText, fillIn, holds, knownSteps, SHIPPED, SHIPPED_ACCESS, SWITCHES, templateFaults, TEMPLATE_KEYS, shippedOf, visitSteps, workFacts, type Template, type TemplateLine, type VisitTask } from './index.ts';
 import { traitsOf } from '../fleet/index.ts';
 
 const known = knownSteps();
@@ -101,5 +101,55 @@ describe('a template somebody writes', () => {
   test('conditions: all have to hold, a list takes any of its own, an unknown switch is none', () => {
     const on = { gearScrews: 3, washers: 'new', unknownHistory: false };
     expect([holds(undefined, on), holds({ gearScrews: 3, washers: 'new' }, on), holds({ gearScrews: 3, washers: 'second' }, on), holds({ washers: ['new', 'second'] }, on), holds({ nonsense: true }, on), holds({ nonsense: false }, on)]).toEqual([true, true, false, true, false, true]);
+  });
+});
+
+describe('steps that open and close, and those of every visit', () => {
+  const lower = SHIPPED_ACCESS['lower unit'];
+  const faults = (lines: Template) => templateFaults(lines, lower, known, 'lower unit').map((f) => f.text).join(' ');
+  const impeller: VisitTask = { engineId: 1, task: 'impeller', cylinders: 4, engine: { facts: workFacts({ powerHp: 60, stroke: 4, cylinders: 4 }), sump: null, gearCase: null } };
+  test('none of those that come with the book has a fault', () => {
+    for (const key of ACCESS_TEMPLATES) expect([key, templateFaults(SHIPPED_ACCESS[key], SHIPPED_ACCESS[key], known, key)]).toEqual([key, []]);
+    expect(TEMPLATE_KEYS.every((key) => shippedOf(key).length > 0)).toBe(true);
+  });
+  test('their words, cautions and minutes are the yard’s; what other steps hang on stays', () => {
+    expect(faults(lower.map((l) => (l.key === 'lower unit on' ? { ...l, text: 'Lift it on, grease on the splines', share: 25, caution: 'Two of us.', twoPeople: 'always' as const } : l)))).toBe('');
+    expect(faults(lower.filter((l) => l.key !== 'trim tab'))).toContain('has to stay: other steps hang on it');
+    expect(faults(lower.map((l) => (l.key === 'shift test' ? { ...l, gate: undefined, readings: [] } as unknown as TemplateLine : l)))).toContain('only the words');
+    const visit = SHIPPED_ACCESS.visit;
+    expect(templateFaults([...visit, { key: 'tea', text: 'Tea for everybody', share: 5 }], visit, known, 'visit').map((f) => f.text)).toEqual(['Every visit has these steps and no others. Put it into a task or an access.']);
+  });
+  test('a step added to closing up comes after what it names, before the run, and says where it belongs', () => {
+    const own: TemplateLine = { key: 'second look', closing: true, text: 'A colleague counts the bolts', share: 2, after: ['lower unit on'] };
+    expect(faults([...lower, own])).toBe('');
+    expect(faults([...lower, { ...own, after: ['lower unit off'] }])).toBe('Say which step of closing it comes after.');
+    const steps = visitSteps([impeller], { 'lower unit': [...lower, own], visit: SHIPPED_ACCESS.visit.map((l) => (l.key === 'arrive' ? { ...l, text: 'Cones out, key out' } : l)) });
+    expect(steps.find((s) => s.id === '1 second look')!.after).toEqual(['1 lower unit on']);
+    expect(steps.find((s) => s.id === '1 run')!.after).toContain('1 second look');
+    expect(steps[0]!.text).toBe('Cones out, key out');
+    expect(steps.reduce((sum, s) => sum + s.minutes, 0)).toBeCloseTo(visitSteps([impeller]).reduce((sum, s) => sum + s.minutes, 0), 9);
+  });
+});
+
+describe('what a step can hang on', () => {
+  test('every switch a shipped step uses is one a person can choose, with values an engine can have', () => {
+    for (const key of TEMPLATE_KEYS) for (const l of shippedOf(key)) for (const [name, wanted] of Object.entries(l.when ?? {})) {
+      const values = SWITCHES.find((s) => s.key === name)?.values.map((v) => v.value) ?? [];
+      expect([key, l.key, name, (Array.isArray(wanted) ? wanted : [wanted]).every((v) => values.includes(v))]).toEqual([key, l.key, name, true]);
+    }
+  });
+  test('every switch but those of the card is one every engine answers', () => {
+    const { switches } = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
+    expect(SWITCHES.map((s) => s.key).filter((key) => switches[key] === undefined)).toEqual(['unitOff']);
+    for (const s of SWITCHES) if (switches[s.key] !== undefined) expect([s.key, s.values.some((v) => v.value === switches[s.key])]).toEqual([s.key, true]);
+  });
+  test('a switch there is not, or a value it never has, is named', () => {
+    const lines = SHIPPED.grease;
+    const said = (when: TemplateLine['when']) => templateFaults(lines.map((l, i) => (i === 0 ? { ...l, when: when! } : l)), lines, known).map((f) => f.text).join(' ');
+    expect(said({ gearScrews: 3, recoil: true })).toBe('');
+    expect(said({ gearScrews: 4 })).toContain('"Gear-case screws" is never 4. Choose one of: 2, 3.');
+    expect(said({ gearScrews: [] })).toContain('is never nothing');
+    expect(said({ colour: 'red' })).toContain('Nothing is called "colour"');
+    expect(conditionWords({ gearScrews: [2, 3], recoil: true })).toEqual(['Gear-case screws: 2 or 3', 'Rope start: yes']);
   });
 });

@@ -1,6 +1,6 @@
 import type { ReadingKind } from '../findings/index.ts';
 import { traitsOf, type ModelTraits } from '../fleet/index.ts';
-import { answerTo, SCHOOL_KEYS, type SchoolChoices, type TaskKind } from '../service/index.ts';
+import { answerTo, SCHOOL_KEYS, SCHOOLS, TASK_KINDS, TASKS, type SchoolChoices, type TaskKind } from '../service/index.ts';
 
 /** How an engine has to stand for a step; changing it is a move of its own. */
 export const STANCES = ['level', 'tilted'] as const;
@@ -50,12 +50,65 @@ export interface TemplateLine {
   readings?: ReadingKind[];
   /** The parts of the task are shown here. */
   parts?: boolean;
+  /** Closes up what was opened; only in the templates of access. */
+  closing?: boolean;
 }
 
 export type Template = readonly TemplateLine[];
 
-/** The steps in force of every task; a missing one is taken as shipped. */
-export type Templates = Partial<Record<TaskKind, Template>>;
+/** Templates besides those of tasks: what opens and closes each access, and what every visit begins and ends with. */
+export const ACCESS_TEMPLATES = ['cowl', 'side cover', 'tilt', 'propeller', 'lower unit', 'visit'] as const;
+export type AccessTemplate = (typeof ACCESS_TEMPLATES)[number];
+export type TemplateKey = TaskKind | AccessTemplate;
+export const TEMPLATE_KEYS: readonly TemplateKey[] = [...TASK_KINDS, ...ACCESS_TEMPLATES];
+export const isAccessTemplate = (key: TemplateKey): key is AccessTemplate => (ACCESS_TEMPLATES as readonly string[]).includes(key);
+
+const ACCESS_WORDS: Record<AccessTemplate, string> = { cowl: 'Cowl', 'side cover': 'Side cover', tilt: 'Tilt', propeller: 'Propeller', 'lower unit': 'Lower unit', visit: 'Every visit' };
+/** What a template is called. */
+export const templateWord = (key: TemplateKey): string => (isAccessTemplate(key) ? ACCESS_WORDS[key] : TASKS[key].word);
+
+/** The steps in force; a missing one is taken as shipped. */
+export type Templates = Partial<Record<TemplateKey, Template>>;
+
+/** A thing steps can hang on: how a model is built, how the yard answers a question, what else is done. */
+export interface Switch {
+  key: string;
+  word: string;
+  values: readonly { value: string | number | boolean; word: string }[];
+}
+
+const yesNo = (key: string, word: string, no: string): Switch => ({ key, word, values: [{ value: true, word: 'yes' }, { value: false, word: no }] });
+const oneOf = (key: string, word: string, values: readonly (string | number)[]): Switch => ({ key, word, values: values.map((value) => ({ value, word: String(value) })) });
+
+/** Everything a step can be made to hang on, by name. */
+export const SWITCHES: readonly Switch[] = [
+  oneOf('stroke', 'Strokes', [2, 4]),
+  yesNo('sideCover', 'Side cover', 'none'),
+  oneOf('drainAt', 'Sump is emptied at', ['leg', 'behind the side cover'] satisfies ModelTraits['drainAt'][]),
+  oneOf('oilBy', 'Oil comes out by', ['gravity', 'extraction'] satisfies ModelTraits['oilBy'][]),
+  oneOf('fillAt', 'Oil is filled at', ['cap', 'dipstick hole'] satisfies ModelTraits['fillAt'][]),
+  yesNo('tiltBeforeLevel', 'Large V engine, tilted before its level is read', 'no'),
+  oneOf('gearScrews', 'Gear-case screws', [2, 3] satisfies ModelTraits['gearScrews'][]),
+  yesNo('gearNeedsPropOff', 'Propeller blocks the gear-case screws', 'no'),
+  oneOf('fuelFilter', 'Fuel filter', ['in-line', 'canister'] satisfies ModelTraits['fuelFilter'][]),
+  oneOf('propNut', 'Propeller nut with', ['cotter pin', 'bevelled washer'] satisfies ModelTraits['propNut'][]),
+  yesNo('recoil', 'Rope start', 'no'),
+  yesNo('twoPersonUnit', 'Lower unit too heavy for one', 'no'),
+  yesNo('boltUnderTab', 'Bolt under the trim tab', 'no'),
+  yesNo('speedTube', 'Speed pickup’s tube', 'none'),
+  yesNo('unitOff', 'Lower unit is off on this card', 'no'),
+  yesNo('unknownHistory', 'Nothing known of the engine’s past', 'no'),
+  ...SCHOOLS.map((s): Switch => ({ key: s.key, word: s.question.replace(/\?$/, ''), values: s.options.map((o) => ({ value: o.key, word: o.word })) })),
+];
+
+/** A condition in words, one for each switch. */
+export function conditionWords(when: Condition | undefined): string[] {
+  return Object.entries(when ?? {}).map(([key, wanted]) => {
+    const of = SWITCHES.find((s) => s.key === key);
+    const values = (Array.isArray(wanted) ? wanted : [wanted]).map((v) => of?.values.find((x) => x.value === v)?.word ?? String(v));
+    return `${of?.word ?? key}: ${values.join(' or ')}`;
+  });
+}
 
 /** What is known of one engine when its steps are written down. */
 export interface WorkFacts {
@@ -99,8 +152,8 @@ const KEY = /^[a-z0-9][a-z0-9 -]{0,39}$/;
  *
  * @param shipped the task's template as it comes with the book: its gates and its readings that can hold an engine must stay
  */
-export function templateFaults(lines: Template, shipped: Template, known: ReadonlySet<string>): TemplateFault[] {
-  const faults: TemplateFault[] = [];
+export function templateFaults(lines: Template, shipped: Template, known: ReadonlySet<string>, of?: TemplateKey): TemplateFault[] {
+  const faults: TemplateFault[] = of !== undefined && isAccessTemplate(of) ? accessFaults(lines, shipped, of) : [];
   const keys = new Set<string>();
   lines.forEach((l, line) => {
     if (!KEY.test(l.key)) faults.push({ line, text: 'The short name takes small letters, digits, blanks and dashes.' });
@@ -108,6 +161,12 @@ export function templateFaults(lines: Template, shipped: Template, known: Readon
     keys.add(l.key);
     if (l.text.trim().length < 3) faults.push({ line, text: 'Say what is to be done, in a few words.' });
     if (!(l.share > 0 && l.share <= 480)) faults.push({ line, text: 'Its minutes have to lie above 0 and not above 480.' });
+    for (const [key, wanted] of Object.entries(l.when ?? {})) {
+      const on = SWITCHES.find((x) => x.key === key);
+      const values = Array.isArray(wanted) ? wanted : [wanted];
+      if (!on) faults.push({ line, text: `Nothing is called "${key}" that a step could hang on.` });
+      else if (values.length === 0 || values.some((v) => !on.values.some((x) => x.value === v))) faults.push({ line, text: `"${on.word}" is never ${values.join(' or ') || 'nothing'}. Choose one of: ${on.values.map((x) => x.word).join(', ')}.` });
+    }
     if (typeof l.wait === 'number' && !(l.wait >= 0 && l.wait <= 720)) faults.push({ line, text: 'What passes by itself has to lie between 0 and 720 minutes.' });
   });
   lines.forEach((l, line) => {
@@ -123,6 +182,24 @@ export function templateFaults(lines: Template, shipped: Template, known: Readon
     if (s.gate && !lines.some((l) => l.gate === s.gate)) faults.push({ line: lines.length - 1, text: `The gate "${s.gate}" has to stay: a person confirms it before the boat goes back on hire.` });
     for (const reading of s.readings ?? []) if (!lines.some((l) => l.readings?.includes(reading))) faults.push({ line: lines.length - 1, text: `What is seen at "${s.text}" has to be asked somewhere.` });
   }
+  return faults;
+}
+
+/** Other steps hang on those that open and close: their words and minutes are the yard's, the steps stay, and further ones hang on them. */
+function accessFaults(lines: Template, shipped: Template, of: AccessTemplate): TemplateFault[] {
+  const faults: TemplateFault[] = [];
+  const fixed = ({ key, once, when, after, closing, gate, readings, stance }: TemplateLine) => JSON.stringify([key, once, Object.entries(when ?? {}).sort(), [...(after ?? [])].sort(), closing ?? false, gate, [...(readings ?? [])].sort(), stance]);
+  for (const s of shipped) {
+    const own = lines.findIndex((l) => l.key === s.key);
+    if (own < 0) faults.push({ line: lines.length - 1, text: `"${s.text}" has to stay: other steps hang on it. Change its words instead.` });
+    else if (fixed(lines[own]!) !== fixed(s)) faults.push({ line: own, text: 'Of this step only the words, the minutes, the caution, the torque and the second person can be changed: other steps hang on it.' });
+  }
+  const names = new Set(shipped.flatMap((s) => [s.key, s.once ?? s.key]));
+  lines.forEach((l, line) => {
+    if (names.has(l.key)) return;
+    if (of === 'visit') faults.push({ line, text: 'Every visit has these steps and no others. Put it into a task or an access.' });
+    else if (!(l.after ?? []).some((a) => lines.some((x) => (x.key === a || x.once === a) && (x.closing ?? false) === (l.closing ?? false)))) faults.push({ line, text: `Say which step of ${l.closing ? 'closing' : 'opening'} it comes after.` });
+  });
   return faults;
 }
 

@@ -150,7 +150,7 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
   for (const p of parts) {
     const lies = new Map(places.filter(({ s }) => s.partId === p.id).map(({ s, name }) => [name, s.place]));
     const here = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
-    const counts = [...here.map((s) => ({ name: s.name, n: Number(s.n) as number | null })), ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null }))];
+    const counts = [...here.map((s) => ({ name: s.name, n: Number(s.n) })), ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null }))];
     const own = fitments.filter(({ f }) => f.partId === p.id);
     const rows: Cell[][] = [];
     for (let i = 0; i < Math.max(1, counts.length, own.length); i++) {

@@ -225,7 +225,7 @@ describe('templates', () => {
   const line = (t: TemplateReply) => t.lines.find((l) => l.key === 'look')!;
   test('the yard’s own steps come onto new cards; a card issued before keeps its own', async () => {
     const before = await hand([[port, 'prop-shaft']]);
-    const template = async () => (await ilse.get<TemplateReply[]>('/visit/templates')).find((t) => t.task === 'prop-shaft')!;
+    const template = async () => (await ilse.get<TemplateReply[]>('/visit/templates')).find((t) => t.key === 'prop-shaft')!;
     const t = await template();
     expect(t.origin).toBe('shipped');
     const lines = t.lines.map((l) => (l.key === 'hub' ? { ...l, text: 'Spin the hub and listen' } : l));
@@ -241,11 +241,31 @@ describe('templates', () => {
     for (const id of [before, after]) await callOff(id);
   });
   test('steps that cannot be used are refused with what is wrong at each', async () => {
-    const t = (await ilse.get<TemplateReply[]>('/visit/templates')).find((x) => x.task === 'gear-lube')!;
+    const t = (await ilse.get<TemplateReply[]>('/visit/templates')).find((x) => x.key === 'gear-lube')!;
     const bad = t.lines.filter((l) => l.key !== 'gaskets') as TemplateLine[];
     const problem = await ilse.refused('put', '/visit/templates/gear-lube', { version: t.version, lines: bad, reason: 'shorter' });
     expect(problem.detail).toContain('has to be asked somewhere');
     expect(line(t).readings).toEqual(['lube look']);
+  });
+});
+
+describe('templates of access', () => {
+  test('the yard’s own words for the lower unit come onto new cards; a card keeps its own, also when a task joins it', async () => {
+    const before = await hand([[port, 'impeller']]);
+    const path = `/visit/templates/${encodeURIComponent('lower unit')}`;
+    const t = (await ilse.get<TemplateReply[]>('/visit/templates')).find((x) => x.key === 'lower unit')!;
+    const lines = [...t.lines.map((l) => (l.key === 'lower unit on' ? { ...l, text: 'Up with it, two of us' } : l)), { key: 'mine', closing: true, text: 'Bolts counted by a colleague', share: 2, after: ['lower unit on'] }];
+    expect((await ilse.refused('put', path, { version: t.version, lines: lines.filter((l) => l.key !== 'trim tab'), reason: 'we never do' })).detail).toContain('has to stay');
+    await ilse.put(path, { version: t.version, lines, reason: 'as we do it' });
+    const after = await hand([[starboard, 'impeller']]);
+    const words = async (id: number) => (await card(id)).steps.map((s) => s.step.text).join('\n');
+    expect(await words(after)).toContain('Up with it, two of us');
+    expect((await card(after)).steps.map((s) => s.step.id)).toContain(`${starboard} mine`);
+    expect((await ilse.get<TemplateReply[]>('/visit/templates')).find((x) => x.key === 'lower unit')).toMatchObject({ origin: 'own', openCards: 1 });
+    const c = await card(before);
+    await ilse.put(`/jobs/${before}`, { version: c.version, technicianId: c.technicianId, day: c.day, tasks: [...c.tasks.map(({ engineId, task }) => ({ engineId, task })), { engineId: port, task: 'thermostat' }] });
+    expect(await words(before)).not.toContain('Up with it, two of us');
+    for (const id of [before, after]) await callOff(id);
   });
 });
 

@@ -1,5 +1,5 @@
 import { handsOnMinutes, type SchoolChoices, type TaskKind } from '@diurna/core/service';
-import { minutesBasis, visitSteps, workFacts, workingOrder, type Step, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
+import { minutesBasis, visitSteps, workFacts, workingOrder, type AccessTemplate, type Step, type TemplateKey, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import { bookKey, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
@@ -9,7 +9,7 @@ import { templateLines, templatesFor } from './templates.ts';
 type Volume = NonNullable<ReturnType<typeof printedVolume>>;
 
 interface Row extends Record<string, unknown> {
-  job_id: number; engine_id: number; task: TaskKind; done: boolean; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
+  job_id: number; engine_id: number; task: TaskKind; done: boolean; access_versions: Partial<Record<AccessTemplate, number>>; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
   sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; choices: SchoolChoices | null;
 }
 
@@ -23,6 +23,9 @@ export interface CardWork {
   order: () => WorkingOrder;
   basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
 }
+
+/** The version of the task's steps a card was issued with, and those of access. */
+const versionsOf = (r: Row): { key: TemplateKey; version: number }[] => [...Object.entries(r.access_versions).map(([key, version]) => ({ key: key as AccessTemplate, version })), { key: r.task, version: r.template_version }];
 
 interface Written { steps: () => readonly Step[]; order: () => WorkingOrder }
 /** A cache: steps and their order follow from what they hang on alone, and a card is looked at many times. */
@@ -49,14 +52,14 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
   const { rows } = await db.execute<Row>(sql`
-      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
              e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known,
              (select jsonb_object_agg(c.school, c.answer) from school_choice c) as choices
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
   const learned = await learnedMinutes(db);
-  const lines = await templateLines(db, rows.map((r) => ({ task: r.task, version: r.template_version })));
+  const lines = await templateLines(db, rows.flatMap(versionsOf));
   const byJob = new Map<number, Row[]>();
   for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);
   return new Map([...byJob].map(([jobId, own]) => {
@@ -75,7 +78,7 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
       basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
       return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: found.minutes };
     });
-    const versions = own.map((r) => ({ task: r.task, version: r.template_version }));
+    const versions = own.flatMap((r, i) => (i === 0 ? versionsOf(r) : [{ key: r.task, version: r.template_version }]));
     const pace = Number(own[0]!.pace);
     const written = writtenDown(`${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`, () => visitSteps(tasks, templatesFor(lines, versions)), pace);
     return [jobId, { tasks, done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)), steps: written.steps(), pace, basis, order: written.order }];

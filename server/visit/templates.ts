@@ -1,6 +1,5 @@
 import type { TemplateReply } from '@diurna/contract/visit';
-import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
-import { knownSteps, SHIPPED, templateFaults, type TemplateLine, type Templates } from '@diurna/core/visit';
+import { ACCESS_TEMPLATES, knownSteps, shippedOf, TEMPLATE_KEYS, templateFaults, type AccessTemplate, type TemplateKey, type TemplateLine, type Templates } from '@diurna/core/visit';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { bookKey, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
@@ -11,13 +10,13 @@ const { stepTemplate, person, job, jobTask } = tables;
 /** Writes down the steps that came with this build, where they differ from those it has; the yard's own stay in force. */
 export async function keepShipped(db: Db): Promise<void> {
   const rows = await db.select().from(stepTemplate).where(eq(stepTemplate.origin, 'shipped'));
-  for (const task of TASK_KINDS) {
-    const own = rows.filter((r) => r.task === task).sort((a, b) => b.version - a.version)[0];
-    if (own && sameLines(own.lines, SHIPPED[task])) continue;
+  for (const key of TEMPLATE_KEYS) {
+    const own = rows.filter((r) => r.key === key).sort((a, b) => b.version - a.version)[0];
+    if (own && sameLines(own.lines, shippedOf(key))) continue;
     // Two processes may start at once: the second finds the version taken.
     await db.execute(sql`
-      insert into step_template (task, version, origin, lines)
-      select ${task}::task_kind, coalesce(max(version), 0) + 1, 'shipped', ${JSON.stringify(SHIPPED[task])}::jsonb from step_template where task = ${task}::task_kind
+      insert into step_template (key, version, origin, lines)
+      select ${key}::text, coalesce(max(version), 0) + 1, 'shipped', ${JSON.stringify(shippedOf(key))}::jsonb from step_template where key = ${key}::text
       on conflict do nothing`);
   }
 }
@@ -29,31 +28,37 @@ const sorted = (value: unknown): unknown =>
   : value;
 const sameLines = (a: readonly TemplateLine[], b: readonly TemplateLine[]) => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 
-/** The version of each task new cards are issued with: the yard's own, else the one that came with the book. */
-export async function versionsInForce(db: Db | Tx): Promise<Map<TaskKind, number>> {
-  const { rows } = await db.execute<{ task: TaskKind; version: number }>(sql`
-    select distinct on (task) task, version from step_template order by task, origin = 'own' desc, version desc`);
-  return new Map(rows.map((r) => [r.task, r.version]));
+/** The version of each template new cards are issued with: the yard's own, else the one that came with the book. */
+export async function versionsInForce(db: Db | Tx): Promise<Map<TemplateKey, number>> {
+  const { rows } = await db.execute<{ key: TemplateKey; version: number }>(sql`
+    select distinct on (key) key, version from step_template order by key, origin = 'own' desc, version desc`);
+  return new Map(rows.map((r) => [r.key, r.version]));
 }
 
-/** The lines of these versions, by `task version`. A cache: versions never change. */
+/** What a card keeps of it besides its tasks' versions. */
+export const accessVersions = (inForce: ReadonlyMap<TemplateKey, number>): Partial<Record<AccessTemplate, number>> =>
+  Object.fromEntries(ACCESS_TEMPLATES.flatMap((key) => (inForce.has(key) ? [[key, inForce.get(key)!]] : [])));
+
+interface Version { key: TemplateKey; version: number }
+
+/** The lines of these versions, by `key version`. A cache: versions never change. */
 const known = new Map<string, Map<string, TemplateLine[]>>();
-export async function templateLines(db: Db | Tx, wanted: readonly { task: TaskKind; version: number }[]): Promise<Map<string, TemplateLine[]>> {
+export async function templateLines(db: Db | Tx, wanted: readonly Version[]): Promise<Map<string, TemplateLine[]>> {
   const cache = known.get(bookKey(db)) ?? new Map<string, TemplateLine[]>();
   known.set(bookKey(db), cache);
-  const missing = wanted.filter((w) => !cache.has(`${w.task} ${w.version}`));
+  const missing = wanted.filter((w) => !cache.has(`${w.key} ${w.version}`));
   if (missing.length > 0) {
-    const rows = await db.select().from(stepTemplate).where(inArray(stepTemplate.task, [...new Set(missing.map((m) => m.task))]));
-    for (const r of rows) cache.set(`${r.task} ${r.version}`, r.lines);
+    const rows = await db.select().from(stepTemplate).where(inArray(stepTemplate.key, [...new Set(missing.map((m) => m.key))]));
+    for (const r of rows) cache.set(`${r.key} ${r.version}`, r.lines);
   }
   return cache;
 }
 
-export function templatesFor(lines: ReadonlyMap<string, TemplateLine[]>, versions: readonly { task: TaskKind; version: number }[]): Templates {
+export function templatesFor(lines: ReadonlyMap<string, TemplateLine[]>, versions: readonly Version[]): Templates {
   const templates: Templates = {};
-  for (const { task, version } of versions) {
-    const found = lines.get(`${task} ${version}`);
-    if (found) templates[task] = found;
+  for (const { key, version } of versions) {
+    const found = lines.get(`${key} ${version}`);
+    if (found) templates[key] = found;
   }
   return templates;
 }
@@ -63,36 +68,38 @@ type Names = 'listTemplates' | 'templateVersions' | 'editTemplate';
 export const templateHandlers: Handlers<Names> = {
   async listTemplates({ db }) {
     const inForce = await versionsInForce(db);
-    const [rows, open] = await Promise.all([
+    const [rows, ofTasks, ofAccess] = await Promise.all([
       db.select({ t: stepTemplate, by: person.name }).from(stepTemplate).leftJoin(person, eq(person.id, stepTemplate.personId)),
-      db.select({ task: jobTask.task, version: jobTask.templateVersion, n: count() }).from(jobTask).innerJoin(job, eq(job.id, jobTask.jobId)).where(eq(job.status, 'open')).groupBy(jobTask.task, jobTask.templateVersion),
+      db.select({ key: jobTask.task, version: jobTask.templateVersion, n: count() }).from(jobTask).innerJoin(job, eq(job.id, jobTask.jobId)).where(eq(job.status, 'open')).groupBy(jobTask.task, jobTask.templateVersion),
+      db.execute<{ key: AccessTemplate; version: number; n: number }>(sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v where j.status = 'open' group by 1, 2`),
     ]);
-    return TASK_KINDS.flatMap((task): TemplateReply[] => {
-      const version = inForce.get(task);
-      const found = rows.find(({ t }) => t.task === task && t.version === version);
+    const open: (Version & { n: number })[] = [...ofTasks, ...ofAccess.rows];
+    return TEMPLATE_KEYS.flatMap((key): TemplateReply[] => {
+      const version = inForce.get(key);
+      const found = rows.find(({ t }) => t.key === key && t.version === version);
       if (!found) return [];
       const { t, by } = found;
-      return [{ task, version: t.version, origin: t.origin, lines: t.lines, shipped: [...SHIPPED[task]] as TemplateReply['shipped'], by, at: t.at.toISOString(), reason: t.reason, openCards: open.filter((o) => o.task === task && o.version !== version).reduce((sum, o) => sum + o.n, 0) }];
+      return [{ key, version: t.version, origin: t.origin, lines: t.lines, shipped: [...shippedOf(key)] as TemplateReply['shipped'], by, at: t.at.toISOString(), reason: t.reason, openCards: open.filter((o) => o.key === key && o.version !== version).reduce((sum, o) => sum + o.n, 0) }];
     });
   },
 
   async templateVersions({ db, params }) {
-    const rows = await db.select({ t: stepTemplate, by: person.name }).from(stepTemplate).leftJoin(person, eq(person.id, stepTemplate.personId)).where(eq(stepTemplate.task, params.task)).orderBy(desc(stepTemplate.version)).limit(200);
+    const rows = await db.select({ t: stepTemplate, by: person.name }).from(stepTemplate).leftJoin(person, eq(person.id, stepTemplate.personId)).where(eq(stepTemplate.key, params.key)).orderBy(desc(stepTemplate.version)).limit(200);
     return rows.map(({ t, by }) => ({ version: t.version, origin: t.origin, by, at: t.at.toISOString(), reason: t.reason, lines: t.lines }));
   },
 
   editTemplate: ({ params, body, write, who }) =>
     write(async (tx, audit) => {
-      await tx.execute(sql`select pg_advisory_xact_lock(hashtext('step_template'), hashtext(${params.task}))`);
-      const inForce = (await versionsInForce(tx)).get(params.task) ?? 0;
+      await tx.execute(sql`select pg_advisory_xact_lock(hashtext('step_template'), hashtext(${params.key}))`);
+      const inForce = (await versionsInForce(tx)).get(params.key) ?? 0;
       if (inForce !== body.version) throw new HttpProblem(409, 'Someone else changed these steps while you had them open. Load them again, then make your change.');
       const lines = body.lines as TemplateLine[];
-      const faults = templateFaults(lines, SHIPPED[params.task], knownSteps());
+      const faults = templateFaults(lines, shippedOf(params.key), knownSteps(), params.key);
       if (faults.length > 0) throw new HttpProblem(422, faults.slice(0, 3).map((f) => f.text).join(' '), faults.map((f) => ({ path: `lines.${f.line}`, text: f.text })));
-      const [before] = await tx.select().from(stepTemplate).where(and(eq(stepTemplate.task, params.task), eq(stepTemplate.version, inForce)));
-      const [{ next }] = (await tx.execute<{ next: number }>(sql`select coalesce(max(version), 0) + 1 as next from step_template where task = ${params.task}::task_kind`)).rows as [{ next: number }];
-      await tx.insert(stepTemplate).values({ task: params.task, version: next, origin: 'own', lines, personId: who.id, reason: body.reason });
-      await audit({ act: 'changed', subject: 'template', title: params.task, before: { version: inForce, lines: before?.lines }, after: { version: next, lines, reason: body.reason } });
+      const [before] = await tx.select().from(stepTemplate).where(and(eq(stepTemplate.key, params.key), eq(stepTemplate.version, inForce)));
+      const [{ next }] = (await tx.execute<{ next: number }>(sql`select coalesce(max(version), 0) + 1 as next from step_template where key = ${params.key}::text`)).rows as [{ next: number }];
+      await tx.insert(stepTemplate).values({ key: params.key, version: next, origin: 'own', lines, personId: who.id, reason: body.reason });
+      await audit({ act: 'changed', subject: 'template', title: params.key, before: { version: inForce, lines: before?.lines }, after: { version: next, lines, reason: body.reason } });
       return { version: next };
     }),
 };

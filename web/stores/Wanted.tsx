@@ -9,7 +9,7 @@ import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { fullDay, plural, quantityText } from '../ui/format.ts';
-import { AskReason, Wrong } from '../ui/parts.tsx';
+import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { parseAmount } from '../jobs/draft.ts';
 
@@ -48,10 +48,14 @@ function SeeTo({ wanted: w, onClose }: { wanted: WantedPart; onClose: () => void
   const [day, setDay] = useState(addDays(today, USUAL_DAYS));
   // What the shelf and the orders under way do not cover anyway.
   const [amounts, setAmounts] = useState<Record<number, string>>(() => Object.fromEntries(w.parts.map((p) => [p.partId, String(Math.max(0, p.quantity - Math.max(0, p.onHand) - p.onTheWay))])));
+  // What is wanted may be none of what the task takes: a screw, a clip.
+  const { data: shelf } = api.usePartsQuery({ page: 1, size: 200 });
+  const [more, setMore] = useState<number[]>([]);
   const [not, setNot] = useState(false);
   const [close, { isLoading, error }] = api.useCloseWantedMutation();
   const dispatch = useAppDispatch();
-  const lines = w.parts.map((p) => ({ partId: p.partId, quantity: parseAmount(amounts[p.partId] ?? '') }));
+  const parts: { partId: number; number: string; unit: 'each' | 'mL' }[] = [...w.parts, ...more.flatMap((id) => { const p = shelf?.rows.find((x) => x.id === id); return p ? [{ partId: p.id, number: p.number, unit: p.unit }] : []; })];
+  const lines = parts.map((p) => ({ partId: p.partId, quantity: parseAmount(amounts[p.partId] ?? '') }));
   const bad = lines.some((l) => l.quantity === null);
   const ordered = lines.flatMap((l) => (l.quantity !== null && l.quantity > 0 ? [{ partId: l.partId, quantity: l.quantity }] : []));
   const order = async () => {
@@ -62,9 +66,10 @@ function SeeTo({ wanted: w, onClose }: { wanted: WantedPart; onClose: () => void
   };
   return (
     <form className="shelf-form" onSubmit={(e) => { e.preventDefault(); void order(); }}>
-      {w.parts.map((p) => <label key={p.partId} className="choice"><span className="choice-label">Order {p.number}{p.unit === 'mL' ? ', mL' : ''}</span><input className="plain-input num figure short" inputMode="decimal" value={amounts[p.partId] ?? ''} onChange={(e) => { setAmounts({ ...amounts, [p.partId]: e.target.value }); }} /></label>)}
-      {w.parts.length > 0 && <label className="choice"><span className="choice-label">Expected</span><input type="date" className="plain-input" value={day} min={today} onChange={(e) => { setDay(e.target.value); }} /></label>}
-      {w.parts.length > 0 && <Button type="submit" variant="contained" color="primary" disabled={bad || ordered.length === 0 || day === '' || isLoading}>Note the order</Button>}
+      {parts.map((p) => <label key={p.partId} className="choice"><span className="choice-label">Order {p.number}{p.unit === 'mL' ? ', mL' : ''}</span><input className="plain-input num figure short" inputMode="decimal" value={amounts[p.partId] ?? ''} onChange={(e) => { setAmounts({ ...amounts, [p.partId]: e.target.value }); }} /></label>)}
+      <Choice label="Another part" value="" onChange={(id) => { if (id === '') return; setMore([...more, id]); setAmounts({ ...amounts, [id]: '1' }); }} options={[['', 'choose'], ...(shelf?.rows ?? []).filter((p) => !parts.some((x) => x.partId === p.id)).map((p): [number, string] => [p.id, `${p.number} ${p.name}`])]} />
+      {parts.length > 0 && <label className="choice"><span className="choice-label">Expected</span><input type="date" className="plain-input" value={day} min={today} onChange={(e) => { setDay(e.target.value); }} /></label>}
+      {parts.length > 0 && <Button type="submit" variant="contained" color="primary" disabled={bad || ordered.length === 0 || day === '' || isLoading}>Note the order</Button>}
       <Button onClick={() => { setNot(true); }}>No order is needed</Button>
       <Button onClick={onClose}>Leave it</Button>
       {bad && <span className="minus" role="status">Figures only.</span>}

@@ -1,5 +1,6 @@
 import type { TaskKind } from '../../service/index.ts';
-import type { Template } from '../template.ts';
+import { isAccessTemplate, type Template, type TemplateKey } from '../template.ts';
+import { SHIPPED_ACCESS } from './access.ts';
 import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_TRACE } from './checks.ts';
 import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
@@ -14,3 +15,7 @@ export const SHIPPED: Record<TaskKind, Template> = {
   'gear-seals': GEAR_SEALS, 'gear-inspection': GEAR_INSPECTION, 'fuel-repair': FUEL_REPAIR, 'leak-down': LEAK_DOWN, 'oil-trace': OIL_TRACE, passages: PASSAGES, bonding: BONDING, 'tank-check': TANK_CHECK,
   flush: FLUSH, stabiliser: STABILISER, fogging: FOGGING, bowls: BOWLS, antifreeze: ANTIFREEZE, 'steering-rod': STEERING_ROD, battery: BATTERY,
 };
+
+export { SHIPPED_ACCESS } from './access.ts';
+/** A template as it comes with the book. */
+export const shippedOf = (key: TemplateKey): Template => (isAccessTemplate(key) ? SHIPPED_ACCESS[key] : SHIPPED[key]);

@@ -1,5 +1,6 @@
 import { desc, sql } from 'drizzle-orm';
-import { boolean, check, date, foreignKey, index, integer, pgEnum, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, date, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { AccessTemplate } from '@diurna/core/visit';
 import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
 import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
 import { person } from './people.ts';
@@ -23,6 +24,8 @@ export const job = pgTable(
     remark: text(),
     finishedAt: instant(),
     version: versionColumn(),
+    /** Versions of the steps of access and visit it was issued with, by their names. */
+    accessVersions: jsonb().$type<Partial<Record<AccessTemplate, number>>>().notNull().default({}),
   },
   (t) => [
     index('job_day').on(t.day),

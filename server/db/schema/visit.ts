@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { bigint, check, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
-import type { CardAct, TemplateLine } from '@diurna/core/visit';
+import type { CardAct, TemplateKey, TemplateLine } from '@diurna/core/visit';
 import { identity, instant, now } from './columns.ts';
-import { engine, taskKindEnum } from './fleet.ts';
+import { engine } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
 
@@ -10,11 +10,12 @@ const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export const templateOriginEnum = pgEnum('template_origin', ['shipped', 'own']);
 
-/** The steps of a task, version by version. Never changed: a card keeps the version it was issued with. */
+/** The steps of a task, of an access, or of every visit, version by version. Never changed: a card keeps the version it was issued with. */
 export const stepTemplate = pgTable(
   'step_template',
   {
-    task: taskKindEnum().notNull(),
+    /** A task, an access, or `visit`. */
+    key: text().$type<TemplateKey>().notNull(),
     version: integer().notNull(),
     /** Came with the book, or was written by the yard. */
     origin: templateOriginEnum().notNull(),
@@ -23,7 +24,7 @@ export const stepTemplate = pgTable(
     reason: text(),
     at: instant().notNull().default(now),
   },
-  (t) => [primaryKey({ columns: [t.task, t.version] }), check('step_template_version', sql`${t.version} > 0`)],
+  (t) => [primaryKey({ columns: [t.key, t.version] }), check('step_template_version', sql`${t.version} > 0`)],
 );
 
 /**
