@@ -131,7 +131,7 @@ export const visitRoutes = {
   minutes: route({
     method: 'get', path: '/api/visit/minutes', roles: EVERYONE,
     reply: z.object({
-      people: z.array(z.object({ personId: id, name: z.string(), pace: z.number(), learned: z.number(), times: z.int() })),
+      people: z.array(z.object({ personId: id, version: z.int(), name: z.string(), pace: z.number(), learned: z.number(), times: z.int() })),
       works: z.array(z.object({ task: taskKind, modelId: id, modelName: z.string(), estimate: z.number(), minutes: z.number(), times: z.int() })),
     }),
     summary: 'Minutes learned from cards, by task, model and technician, with what they rest on.',

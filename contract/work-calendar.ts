@@ -51,6 +51,7 @@ export const workCalendarRoutes = {
     summary: 'Who works when, with which skills, at which base and for what; days without work; the lift.',
   }),
   editPersonWork: route({ method: 'put', path: '/api/people/:id/work', roles: STEER, params: idParam, body: personWork.extend({ version }), reply: created, summary: 'A person’s skills, pace, rate and usual week.' }),
+  setPace: route({ method: 'put', path: '/api/people/:id/pace', roles: STEER, params: idParam, body: personWork.pick({ pace: true }).extend({ version }), reply: created, summary: 'Plan with another pace of a person, as it was learned from cards.' }),
   addException: route({ method: 'post', path: '/api/people/:id/exceptions', roles: STEER, params: idParam, body: exceptionEdit, reply: created.omit({ version: true }), summary: 'Days on which a person is away, at another base or there at other hours.' }),
   removeException: route({ method: 'delete', path: '/api/people/exceptions/:id', roles: STEER, params: idParam, reply: done, summary: 'Take such days back.' }),
   addClosedDay: route({ method: 'post', path: '/api/fleet/bases/:id/closed-days', roles: STEER, params: idParam, body: z.object({ day, name }), reply: created.omit({ version: true }), summary: 'A day without work at a base.' }),

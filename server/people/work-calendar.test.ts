@@ -84,8 +84,14 @@ describe('the usual week', () => {
   test('two people at once: the second is told and the first one’s figures stay', async () => {
     const { version } = await person();
     await coordinator.put(`/people/${technician}/work`, { ...usual, pace: 1.1, version });
+    expect(await coordinator.refused('put', `/people/${technician}/pace`, { pace: 2, version })).toMatchObject({ status: 409 });
+    expect(await coordinator.refused('put', `/people/${technician}/pace`, { pace: 9, version: version + 1 })).toMatchObject({ status: 422 });
     expect(await coordinator.refused('put', `/people/${technician}/work`, { ...usual, pace: 2, version })).toMatchObject({ status: 409 });
     expect((await person()).pace).toBe(1.1);
+    // As it was learned from cards: nothing else of the person's week changes.
+    const { shifts } = await person();
+    await coordinator.put(`/people/${technician}/pace`, { pace: 1.3, version: version + 1 });
+    expect(await person()).toMatchObject({ pace: 1.3, shifts });
     await clear();
   });
 
@@ -93,6 +99,7 @@ describe('the usual week', () => {
     const own = await yard.as('technician');
     expect((await own.raw('get', `/people/work?from=${MONDAY}`)).status).toBe(403);
     expect((await own.raw('put', `/people/${technician}/work`, { ...usual, version: 1 })).status).toBe(403);
+    expect((await own.raw('put', `/people/${technician}/pace`, { pace: 0.5, version: 1 })).status).toBe(403);
     expect((await (await yard.as('manager')).raw('post', `/people/${technician}/exceptions`, { kind: 'away', firstDay: MONDAY, lastDay: MONDAY, reason: null })).status).toBe(403);
   });
 });

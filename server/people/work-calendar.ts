@@ -15,7 +15,7 @@ import { lockShelves, refuseHalves } from '../stores/index.ts';
 
 const { base, boat, closedDay, engine, job, jobTask, liftOut, part, partArrival, person, personException, personShift, setting, stockMovement } = tables;
 type Names =
-  | 'readWorkCalendar' | 'editPersonWork' | 'addException' | 'removeException' | 'addClosedDay' | 'removeClosedDay' | 'importClosedDays' | 'addLiftOut' | 'removeLiftOut'
+  | 'readWorkCalendar' | 'editPersonWork' | 'setPace' | 'addException' | 'removeException' | 'addClosedDay' | 'removeClosedDay' | 'importClosedDays' | 'addLiftOut' | 'removeLiftOut'
   | 'editPlanSettings' | 'listArrivals' | 'addArrival' | 'closeArrival' | 'giveCalendarKey' | 'personCalendar';
 
 const HOLIDAY_YEARS = 3;
@@ -55,6 +55,14 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         const [row] = await tx.update(person).set({ ...rest, ...nextVersion(person) }).where(eq(person.id, params.id)).returning();
         const { skills, pace, rateMinor, overtimeMinutes, overtimePercent } = before;
         await audit({ act: 'changed', subject: 'work', subjectId: row!.id, title: row!.name, before: { skills, pace, rateMinor, overtimeMinutes, overtimePercent, shifts: old }, after: { ...rest, shifts } });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    setPace: ({ params, body, write }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, person, params.id, body.version, 'person');
+        const [row] = await tx.update(person).set({ pace: body.pace, ...nextVersion(person) }).where(eq(person.id, params.id)).returning();
+        await audit({ act: 'changed', subject: 'work', subjectId: row!.id, title: row!.name, before: { pace: before.pace }, after: { pace: body.pace } });
         return { id: row!.id, version: row!.version };
       }),
 

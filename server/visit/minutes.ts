@@ -54,13 +54,13 @@ export const minutesHandlers: Handlers<'minutes'> = {
   async minutes({ db }) {
     const [learned, people, models] = await Promise.all([
       learnNow(db),
-      db.execute<{ id: number; name: string; pace: string }>(sql`select id, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`),
+      db.execute<{ id: number; version: number; name: string; pace: string }>(sql`select id, version, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`),
       db.execute<{ id: number; name: string; cylinders: number }>(sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`),
     ]);
     return {
       people: people.rows.map((p) => {
         const { pace, times: n } = learned.paceOf(p.id);
-        return { personId: p.id, name: p.name, pace: Number(p.pace), learned: Math.round(pace * 100) / 100, times: n };
+        return { personId: p.id, version: p.version, name: p.name, pace: Number(p.pace), learned: Math.round(pace * 100) / 100, times: n };
       }),
       works: models.rows.flatMap((m) => TASK_KINDS.flatMap((task) => {
         const estimate = handsOnMinutes(task, m.cylinders);

@@ -112,6 +112,7 @@ export const api = createApi({
     readNotices: b.mutation<Reply<'readNotices'>, Body<'readNotices'>>({ query: (body) => ({ url: '/session/notices/read', method: 'POST', body }), invalidatesTags: ['Notices'] }),
     workCalendar: b.query<Reply<'readWorkCalendar'>, Query<'readWorkCalendar'>>({ query: (params) => ({ url: '/people/work', params }), providesTags: ['Work'] }),
     editPersonWork: b.mutation<Reply<'editPersonWork'>, WithId<'editPersonWork'>>({ query: (a) => ({ url: `/people/${a.id}/work`, method: 'PUT', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
+    setPace: b.mutation<Reply<'setPace'>, WithId<'setPace'>>({ query: (a) => ({ url: `/people/${a.id}/pace`, method: 'PUT', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
     addException: b.mutation<Reply<'addException'>, { id: number; body: Body<'addException'> }>({ query: ({ id, body }) => ({ url: `/people/${id}/exceptions`, method: 'POST', body }), invalidatesTags: [...SHIFTED] }),
     removeException: b.mutation<Reply<'removeException'>, number>({ query: (id) => ({ url: `/people/exceptions/${id}`, method: 'DELETE' }), invalidatesTags: [...SHIFTED] }),
     addClosedDay: b.mutation<Reply<'addClosedDay'>, WithId<'addClosedDay'>>({ query: (a) => ({ url: `/fleet/bases/${a.id}/closed-days`, method: 'POST', body: split(a).body }), invalidatesTags: [...SHIFTED] }),
