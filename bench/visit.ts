@@ -13,7 +13,7 @@ function smallNet(seed: number): Step[] {
   const random = seeded(seed);
   const n = random.whole(6, 12);
   return Array.from({ length: n }, (_, i): Step => ({
-    id: `s${i}`, engineId: random.whole(1, 2), task: null, text: '', detail: null, minutes: random.whole(1, 20), wait: random.pick([0, 0, 5, 20, 45]), stance: random.pick(['level', 'tilted', null, null]), twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
+    id: `s${i}`, engineId: random.whole(1, 2), task: null, text: '', detail: null, minutes: random.whole(1, 20), wait: random.pick([0, 0, 5, 20, 45]), stance: random.pick(['level', 'tilted', null, null]), warm: false, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
     after: i === 0 ? [] : [...new Set([`s${random.whole(Math.max(0, i - 3), i - 1)}`, ...(random.chance(0.5) ? [`s${random.whole(0, i - 1)} started`] : [])])],
   }));
 }
@@ -21,6 +21,8 @@ function smallNet(seed: number): Step[] {
 function timed<T>(times: number, act: () => T): { result: T; ms: number } {
   const took: number[] = [];
   let result = act();
+  // A server has long had the code compiled.
+  for (let i = 0; i < 4; i++) result = act();
   for (let i = 0; i < times; i++) {
     const began = performance.now();
     result = act();
@@ -54,10 +56,10 @@ export function benchVisit(): void {
   ];
   for (const [name, card] of cards) {
     const steps = visitSteps(card);
-    const { result, ms } = timed(15, () => workingOrder(visitSteps(card)));
+    const { result, ms } = timed(40, () => workingOrder(visitSteps(card)));
     const over = (result.elapsed / result.bound - 1) * 100;
     const plain = timed(15, () => visitSteps(card)).ms;
-    row(`order of ${name}, ${steps.length} steps: over the bound`, `${over.toFixed(2)} %`, 'within 3 %', over <= 3, `bound ${result.bound.toFixed(0)} min; one task after the other ${steps.reduce((sum, s) => sum + s.minutes + s.wait, 0).toFixed(0)} min`);
+    row(`order of ${name}, ${steps.length} steps: over the bound`, `${Math.max(0, over).toFixed(2)} %`, 'within 3 %', over <= 3, `bound ${result.bound.toFixed(0)} min; one task after the other ${steps.reduce((sum, s) => sum + s.minutes + s.wait, 0).toFixed(0)} min`);
     row(`order of ${name}: time, p95`, `${ms.toFixed(1)} ms`, 'under 50 ms', ms < 50, `${(ms / plain).toFixed(1)} x writing its steps down (${plain.toFixed(1)} ms)`);
   }
   const elapsed = (list: VisitTask[]) => workingOrder(visitSteps(list)).elapsed;

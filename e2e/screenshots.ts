@@ -18,7 +18,6 @@ async function picture(name: string, path: string, there: string, act?: () => Pr
 }
 
 try {
-  await picture('sign-in', '/', '//h2[@id="demo-people"]');
   await browser.signIn('Ilse Maren');
   await picture('day', '/day', '//div[@class="bench"]');
   await picture('hours', '/day/hours', '//tbody/tr', async () => {
@@ -36,16 +35,19 @@ try {
     await browser.seeText('Leaving it out of this plan would cost');
   });
   await picture('yard', '/yard', '//h2[.="Working hours"]');
-  await picture('hires', '/fleet/hires', '//tbody/tr');
   await picture('rules', '/rules', '//fieldset//input', async () => {
     await browser.click('//label[contains(., "Every 300 h, with the big service")]//input');
     await browser.seeText('Moves furthest');
   });
   await picture('stores', '/stores', '//table[contains(@class, "shelves")]//tbody/tr');
-  await picture('part', '/stores/parts/1', '//h2[.="Ledger"]');
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
-  await picture('log', '/records', '//tbody/tr');
+  const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>('GET', '/fleet/boats?size=200');
+  const fulmar = boats.find((b) => b.name === 'Fulmar')!.engines.find((e) => e.position === 'starboard')!.id;
+  await picture('condition', `/fleet/engines/${fulmar}`, '//section[@aria-label="Condition"]');
+  await picture('jobs', '/jobs?show=open&whose=all', '//a[contains(@class, "card-row")]');
+  await picture('steps', '/rules/steps?of=gear-lube', '//ol[@class="template-lines"]/li');
+  await picture('waste', '/records/waste', '//h2[.="In the store now"]');
   await picture('audit', '/records/audit', '//tbody/tr');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
   await picture('day-dark', '/day', '//div[@class="bench"]');
@@ -53,10 +55,19 @@ try {
   await browser.resize(PHONE);
   await browser.signIn('Ines Okoye');
   await picture('phone-jobs', '/jobs', '//a[contains(@class, "card-row")]');
-  await browser.click('(//a[contains(@class, "card-row")])[1]');
-  await browser.see('//article');
-  await browser.click('(//button[@role="checkbox"])[1]');
-  await browser.see('//button[@aria-checked="true"]');
+  // In the middle of the work: what drains, the step at hand.
+  await browser.click('(//a[contains(@class, "card-row")][contains(., "Noddy")])[1]');
+  const next = '//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]';
+  for (let i = 0; i < 14 && (await browser.count('//p[@role="timer"]')) === 0; i++) {
+    const step = await browser.text('//p[@class="step-text"]');
+    const unanswered = '(//div[@class="step-now"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
+    while ((await browser.count(unanswered)) > 0) {
+      await browser.click(unanswered);
+      await browser.driver.sleep(300);
+    }
+    await browser.click(next);
+    await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== step, 8000);
+  }
   await browser.driver.executeScript('scrollTo(0, 0)');
   await browser.shot(join(folder, 'phone-card.png'));
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'sun')");

@@ -128,7 +128,7 @@ describe('working order', () => {
   const anyNet = (most: number) => {
     const step = fc.record({ minutes: fc.integer({ min: 1, max: 20 }), wait: fc.constantFrom(0, 0, 5, 20, 45), before: fc.array(fc.nat(most), { maxLength: 2 }), started: fc.boolean(), engineId: fc.constantFrom(1, 2), stance: fc.constantFrom<Step['stance']>('level', 'tilted', null, null) });
     return fc.array(step, { minLength: 2, maxLength: most }).map((list) => list.map((s, i): Step => ({
-      id: `s${i}`, engineId: s.engineId, task: null, text: '', detail: null, minutes: s.minutes, wait: s.wait, stance: s.stance, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
+      id: `s${i}`, engineId: s.engineId, task: null, text: '', detail: null, minutes: s.minutes, wait: s.wait, stance: s.stance, warm: false, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false,
       after: [...new Set(s.before.filter((b) => b < i).map((b) => `s${b}${s.started ? ' started' : ''}`))],
     })));
   };
@@ -164,8 +164,27 @@ describe('working order', () => {
     const tasks = steps.map((s) => s.step.task).filter((t) => t !== null);
     expect(tasks.filter((t, i) => t !== tasks[i - 1])).toHaveLength(3);
   });
+  // Common practice, no source: five minutes of warming are for nothing when the oil then stands for an hour.
+  test('the sump is emptied and compression taken while the engine is warm, on small and large cards', () => {
+    const cards: VisitTask[][] = [
+      some(1, BIG), some(1, ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'impeller'], 2, 20), some(1, ['engine-oil', 'oil-filter', 'compression', 'spark-plugs', 'impeller']),
+      [...some(1, BIG, 6, 200), ...some(2, BIG, 6, 200)],
+    ];
+    for (const card of cards) {
+      const { steps, elapsed, bound } = workingOrder(visitSteps(card));
+      const at = (id: string) => steps.find((s) => s.step.id === id);
+      for (const engine of new Set(card.map((t) => t.engineId))) {
+        const warm = at(`${engine} warm up`)!.end;
+        for (const id of [`${engine} engine-oil/drain`, `${engine} compression/crank`]) {
+          const step = at(id);
+          if (step) expect([id, step.start - warm <= 25]).toEqual([id, true]);
+        }
+      }
+      expect(elapsed / bound).toBeLessThan(1.03);
+    }
+  });
   test('steps that wait for each other in a circle are an error', () => {
-    const s = (id: string, after: string[]): Step => ({ id, engineId: null, task: null, text: '', detail: null, minutes: 1, wait: 0, after, stance: null, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false });
+    const s = (id: string, after: string[]): Step => ({ id, engineId: null, task: null, text: '', detail: null, minutes: 1, wait: 0, after, stance: null, warm: false, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false });
     expect(() => workingOrder([s('a', ['b']), s('b', ['a'])])).toThrow('circle');
   });
 });

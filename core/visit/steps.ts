@@ -22,6 +22,8 @@ export interface Step {
   after: string[];
   /** How the engine has to stand; null = as it stands. */
   stance: Stance | null;
+  /** Done soon after the warm run, before the engine cools. */
+  warm: boolean;
   /** Takes a second pair of hands. */
   twoPeople: boolean;
   /** Confirmed by a person, one by one, before the boat goes back on hire. */
@@ -95,7 +97,7 @@ const visitLine = (key: string, templates: Templates): TemplateLine => (template
 const plain = (id: string) => id.replace(/ started$/, '');
 
 function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Step {
-  return { engineId: null, task: null, detail: null, wait: 0, after: [], stance: null, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false, ...step };
+  return { engineId: null, task: null, detail: null, wait: 0, after: [], stance: null, warm: false, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false, ...step };
 }
 
 function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: Templates): Step[] {
@@ -166,7 +168,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     return blank({
       id, engineId, task, text: fillIn(l.text, figures), detail: l.detail === undefined ? null : fillIn(l.detail, figures), minutes, wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
-      stance: l.stance ?? null, twoPeople: l.twoPeople === 'always' || (l.twoPeople === 'heavy unit' && facts.traits.twoPersonUnit), gate: l.gate ?? null, caution: l.caution ?? null,
+      stance: l.stance ?? null, warm: l.warm ?? false, twoPeople: l.twoPeople === 'always' || (l.twoPeople === 'heavy unit' && facts.traits.twoPersonUnit), gate: l.gate ?? null, caution: l.caution ?? null,
       torque: l.torque ?? null, readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined), parts: l.parts ?? false,
     });
   });

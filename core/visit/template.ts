@@ -35,6 +35,8 @@ export interface TemplateLine {
   /** Steps that have to be over before, their waiting too: `key` of this template, `task/key` of another, or a step of access or of the engine. Kept only where that step is on the card. `... started` = its hands are done, its waiting need not be. */
   after?: string[];
   stance?: Stance;
+  /** Done soon after the warm run, before the engine cools. */
+  warm?: boolean;
   /** In force only where all of this holds. */
   when?: Condition;
   /** Not in force where one of these tasks stands on the card for the same engine. */

@@ -65,7 +65,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
       )}
       {!at && steps.length > 0 && <p className="fine steps-over"><b>Every step is done.</b> {editable ? 'Look through the figures below and finish the job.' : ''}</p>}
       {following.length > 0 && !all && <ol className="step-next">{following.map(({ step, move }) => <li key={step.id}>{placed(card, step)}{move && <span className="faint"> ({move === 'tilted' ? 'tilted' : 'level'})</span>}{step.twoPeople && <b> · two people</b>}</li>)}</ol>}
-      <button type="button" className="link-button" aria-expanded={all} onClick={() => { setAll(!all); }}>{all ? 'Only the step at hand' : `All ${steps.length} steps, ${minutesText(card.elapsed)} in all`}</button>
+      <button type="button" className="link-button" aria-expanded={all} onClick={() => { setAll(!all); }}>{all ? 'Only the step at hand' : `All ${steps.length} steps, ${minutesText(card.elapsed)} from first to last`}</button>
       {all && (
         <ol className="step-list">{steps.map(({ step, start, move }) => {
           const tick = state.ticks.get(step.id);

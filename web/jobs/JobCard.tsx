@@ -61,7 +61,7 @@ function OpenCard({ card }: { card: Card }) {
     <article className="job" aria-label={`Job card, ${card.boatName}`}>
       <header className="job-head no-print">
         <h1>{card.boatName} <small>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''}</small></h1>
-        <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, about {minutesText(card.elapsed)}. <span className="figure">{progressText(live, 0)}</span></p>
+        <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, {minutesText(card.minutes)} planned. <span className="job-progress">{progressText(live, 0)}</span></p>
       </header>
       <div className="screen-card">
       {card.holds.map((h) => <div key={h.id} className="wrong held"><p><b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why} {h.missing.length > 0 ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.` : 'Its checks are done; a coordinator lets it go.'} <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link></p></div>)}

@@ -9,7 +9,7 @@ import { placed, type LiveCard } from './live-card.ts';
 export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) {
   return (
     <div className="print-card" aria-hidden="true">
-      <header><h1>{card.boatName}</h1><p>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''} · {fullDay(card.day)} · {card.technician} · about {minutesText(card.elapsed)} · card {card.id}</p></header>
+      <header><h1>{card.boatName}</h1><p>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''} · {fullDay(card.day)} · {card.technician} · {minutesText(card.minutes)} planned · card {card.id}</p></header>
       <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
       <table className="print-engines"><tbody>{card.engines.map((e) => <tr key={e.id}><th scope="row">{e.position}</th><td>{e.modelName}, serial {e.serial}</td><td>{e.sump ? `oil ${inBothUnits(e.sump)}` : ''}</td><td>{e.gearCase ? `case ${inBothUnits(e.gearCase)}` : ''}</td><td>hours ______</td></tr>)}</tbody></table>
       {card.parts.length > 0 && <p><b>Take along:</b> {card.parts.map((p) => `${p.number} ${p.name}, ${quantityText(p.quantity, p.unit)}${p.place ? ` (at ${p.place})` : ''}`).join('; ')}</p>}

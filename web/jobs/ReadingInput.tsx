@@ -26,7 +26,7 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
         const info = READINGS[kind];
         return (
           <div key={kind} className="reading">
-            {info.per !== 'cylinder' && <p className="reading-asks">{info.asks}{info.needed ? '' : <span className="faint"> if you measured it</span>}</p>}
+            {info.per !== 'cylinder' && !(info.options && kinds.length === 1 && step.text.endsWith('?')) && <p className="reading-asks">{info.asks}{info.needed ? '' : <span className="faint"> if you measured it</span>}</p>}
             {keys.map(({ key, part }) => (
               info.options
                 ? <Look key={key} kind={kind} label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks} named={info.per === 'cylinder'} value={state.readings.get(key)?.value} disabled={disabled} onChoose={(choice) => { onRead(key, { choice }); }} />

@@ -140,7 +140,7 @@ function notesOf(l: TemplateLine, lines: readonly TemplateLine[], shares: number
   const wait = l.wait === 'task' ? 'then by itself, as the task' : l.wait ? `then ${l.wait} min by itself` : null;
   const when = conditionWords(l.when);
   return [
-    hands === null ? null : `${Math.round((10 * hands * l.share) / shares) / 10} min`, l.closing && 'closing up', wait, l.stance && (l.stance === 'level' ? 'engine level' : 'engine tilted'), l.twoPeople && (l.twoPeople === 'always' ? 'two people' : 'two people on a heavy unit'), l.gate && `gate: ${l.gate}`,
+    hands === null ? null : `${Math.round((10 * hands * l.share) / shares) / 10} min`, l.closing && 'closing up', wait, l.stance && (l.stance === 'level' ? 'engine level' : 'engine tilted'), l.warm && 'while warm', l.twoPeople && (l.twoPeople === 'always' ? 'two people' : 'two people on a heavy unit'), l.gate && `gate: ${l.gate}`,
     l.readings && l.readings.length > 0 ? `asks: ${l.readings.map((r) => READINGS[r].word.toLowerCase()).join(', ')}` : null, l.parts && 'shows the parts', when.length > 0 ? `only where: ${when.join(', ')}` : null, l.unless && l.unless.length > 0 ? `not beside ${l.unless.map((u) => TASKS[u].word.toLowerCase()).join(', ')}` : null, l.once ? `once for the engine, as “${l.once}”` : null, l.after && l.after.length > 0 ? `after ${l.after.map((a) => afterWord(a, lines)).join(', ')}` : null,
   ].filter((x): x is string => typeof x === 'string' && x !== '');
 }
@@ -169,6 +169,7 @@ function EditLine({ line: l, lines, of, fixed, onChange, onRemove }: { line: Tem
       {!fixed && (
         <>
           <Choice<Stance> label="The engine stands" value={l.stance ?? ''} onChange={(stance) => { set({ stance: stance || undefined } as Partial<TemplateLine>); }} options={[['', 'as it stands'], ['level', 'level'], ['tilted', 'tilted']]} />
+          <Choice<'warm'> label="The engine is" value={l.warm ? 'warm' : ''} onChange={(v) => { set({ warm: v === 'warm' || undefined } as Partial<TemplateLine>); }} options={[['', 'warm or cold'], ['warm', 'still warm from its run']]} />
           <Choice<Gate> label="Gate" value={l.gate ?? ''} onChange={(v) => { set({ gate: v || undefined } as Partial<TemplateLine>); }} options={[['', 'none'], ...GATES.map((g): [Gate, string] => [g, g])]} />
           <Choice<ReadingKind> label="Asks for one more reading" value="" onChange={(v) => { if (v) set({ readings: [...(l.readings ?? []), v] }); }} options={[['', 'choose'], ...READING_KINDS.filter((r) => r !== 'waste' && !l.readings?.includes(r)).map((r): [ReadingKind, string] => [r, READINGS[r].word])]} />
           <Chips title="Asks" of={l.readings ?? []} word={(r) => READINGS[r].word} drop={(r) => { set({ readings: l.readings!.filter((x) => x !== r) }); }} />

@@ -11,7 +11,7 @@ export const SPARK_PLUGS: Template = [
 
 export const COMPRESSION: Template = [
   { key: 'out', text: 'All plugs out, leads off, throttle open', share: 2, after: ['cowl off'], caution: NO_SPARK, once: 'plugs out' },
-  { key: 'crank', text: 'Gauge in, lanyard off, crank until it stops rising; each cylinder in turn', detail: 'All plugs out, same number of turns each. The spread is (highest - lowest) of the highest.', share: 3, after: ['plugs out', 'warm up'], twoPeople: 'heavy unit', caution: 'Lanyard off. Do not crank longer than the maker allows.', readings: ['compression'] },
+  { key: 'crank', text: 'Gauge in, lanyard off, crank until it stops rising; each cylinder in turn', detail: 'All plugs out, same number of turns each. The spread is (highest - lowest) of the highest.', share: 3, after: ['plugs out', 'warm up'], warm: true, twoPeople: 'heavy unit', caution: 'Lanyard off. Do not crank longer than the maker allows.', readings: ['compression'] },
   { key: 'back', text: 'The same plugs back by hand, then {plugNm}; leads on', share: 1, unless: ['spark-plugs'], after: ['crank'], caution: 'Start threads by hand.', torque: 'plugNm' },
 ];
 
