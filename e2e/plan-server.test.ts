@@ -35,7 +35,8 @@ describe('a plan worked out on the server', () => {
     expect(lines.filter((l) => l.say === 'progress').length).toBeGreaterThan(3);
     const plans = lines.filter((l) => l.say === 'plan');
     const costs = plans.map((l) => l.cost!);
-    expect(costs).toEqual([...costs].sort((a, b) => b - a));
+    // The last is priced afresh: the same cost may differ in its last digits.
+    for (const [i, cost] of costs.entries()) if (i > 0) expect(cost).toBeLessThanOrEqual(costs[i - 1]! + 1e-6);
     const last = plans.at(-1)!;
     expect(last.cost!).toBeCloseTo(pricePlan(board.problem, { visits: last.visits! }).cost.total, 6);
     expect(last.bound!).toBeLessThanOrEqual(last.cost! + 1e-6);

@@ -12,7 +12,7 @@ beforeAll(async () => { browser = await Browser.open(address, DESK); });
 afterAll(async () => { await browser.close(); });
 
 describe('the stores keeper', () => {
-  const onHand = (base: string) => browser.text(`//h2[.="On hand"]/following::tr[td[1][normalize-space(.)="${base}"]][1]/td[2]`);
+  const onHand = (base: string) => browser.text(`//h2[.="On hand"]/following::tr[td[1][normalize-space(.)="${base}"]][1]/td[contains(@class, "figure")]`);
 
   test('receives a delivery, counts the shelf, and the ledger tells both', async () => {
     await browser.signIn('Hanne Brook');

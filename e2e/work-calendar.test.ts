@@ -119,7 +119,7 @@ describe('parts on the way', () => {
   test('half a filter is refused in a sentence, a whole one noted; fewer come, and fewer are on the shelf', async () => {
     const id = await browser.driver.executeAsyncScript<number>(`const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`);
     await browser.go(`/stores/parts/${id}`);
-    const here = async () => Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[2]'));
+    const here = async () => Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[contains(@class, "figure")]'));
     const before = await here();
     await browser.fill('Ordered', '1.5');
     await browser.choose('For', 'Brindle Quay');

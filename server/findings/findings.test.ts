@@ -5,7 +5,7 @@ import type { Hire } from '@diurna/contract/hires';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { CardAct } from '@diurna/core/visit';
-import { confirmGates, FLEET_CSV, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -22,11 +22,7 @@ beforeAll(async () => {
   ines = await yard.as('technician');
   bram = await yard.as('dock');
   hanne = await yard.as('stores');
-  await ilse.post('/exchange/fleet', FLEET_CSV);
-  const boat = (await ilse.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
-  boatId = boat.id;
-  port = boat.engines.find((e) => e.position === 'port')!.id;
-  starboard = boat.engines.find((e) => e.position === 'starboard')!.id;
+  ({ boatId, port, starboard } = await fleetWithTwins(ilse));
 });
 afterAll(async () => { await yard.close(); });
 

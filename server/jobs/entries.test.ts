@@ -5,7 +5,7 @@ import type { CardAct, TemplateLine } from '@diurna/core/visit';
 import { randomUUID } from 'node:crypto';
 import { createServer, get, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { confirmGates, entryOf, FLEET_CSV, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -24,11 +24,7 @@ beforeAll(async () => {
   revaId = (await admin.post<{ id: number }>('/people', { name: 'Reva Sand', username: 'reva', role: 'technician', baseId: yard.baseId, active: true, password: 'a-long-password' })).id;
   reva = yard.visitor();
   await reva.signIn('reva');
-  await ilse.post('/exchange/fleet', FLEET_CSV);
-  const boat = (await ilse.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
-  boatId = boat.id;
-  port = boat.engines.find((e) => e.position === 'port')!.id;
-  starboard = boat.engines.find((e) => e.position === 'starboard')!.id;
+  ({ boatId, port, starboard } = await fleetWithTwins(ilse));
 });
 afterAll(async () => { await yard.close(); });
 

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { ModelShelf, Movement, Part } from '@diurna/contract/stores';
-import { confirmGates, entryOf, FLEET_CSV, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, fleetWithTwins, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -14,13 +14,9 @@ beforeAll(async () => {
   yard = await openYard(() => new Date('2026-04-15T10:00:00Z'));
   ilse = await yard.as('coordinator');
   ines = await yard.as('technician');
-  await ilse.post('/exchange/fleet', FLEET_CSV);
+  ({ boatId, port, starboard } = await fleetWithTwins(ilse));
   await ilse.post('/exchange/hours', 'serial,read_on,count\nC60-40116,2026-04-01,400\nC60-40117,2026-04-01,398\n');
   await ilse.post('/exchange/parts', PARTS_CSV);
-  const boat = (await ilse.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
-  boatId = boat.id;
-  port = boat.engines.find((e) => e.position === 'port')!.id;
-  starboard = boat.engines.find((e) => e.position === 'starboard')!.id;
 });
 afterAll(async () => { await yard.close(); });
 

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { Part, WantedPart } from '@diurna/contract/stores';
-import { FLEET_CSV, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
+import { fleetWithTwins, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -15,11 +15,8 @@ beforeAll(async () => {
   ilse = await yard.as('coordinator');
   ines = await yard.as('technician');
   hanne = await yard.as('stores');
-  await ilse.post('/exchange/fleet', FLEET_CSV);
+  ({ boatId, port } = await fleetWithTwins(ilse));
   await ilse.post('/exchange/parts', PARTS_CSV);
-  const boat = (await ilse.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
-  boatId = boat.id;
-  port = boat.engines.find((e) => e.position === 'port')!.id;
 });
 afterAll(async () => { await yard.close(); });
 

@@ -120,6 +120,14 @@ export async function openYard(clock: () => Date = () => new Date()) {
 
 export type Yard = Awaited<ReturnType<typeof openYard>>;
 
+/** Reads FLEET_CSV in; its boat with two engines, Turnstone. */
+export async function fleetWithTwins(client: Client): Promise<{ boatId: number; port: number; starboard: number }> {
+  await client.post('/exchange/fleet', FLEET_CSV);
+  const boat = (await client.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
+  const at = (position: string) => boat.engines.find((e) => e.position === position)!.id;
+  return { boatId: boat.id, port: at('port'), starboard: at('starboard') };
+}
+
 export const FLEET_CSV = [
   'base,boat,berth,position,maker,model,power_hp,stroke,cylinders,sump_volume,sump_unit,gear_volume,gear_unit,serial,in_service_on,bought_new,meter',
   'North Quay,Turnstone,14,port,Corvane,60,60,4,4,2.7,L,0.64,L,C60-40116,2024-03-01,yes,computer',
