@@ -129,7 +129,7 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
         res.setHeader('x-request-id', id);
         return id;
       },
-      customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : res.statusCode >= 400 ? 'warn' : 'info'),
+      customLogLevel: (_req, res, error) => (res.statusCode === 503 ? 'warn' : error || res.statusCode >= 500 ? 'error' : res.statusCode >= 400 ? 'warn' : 'info'),
       serializers: { req: (r: { id: string; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url.split('?')[0] }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
     }),
   );
@@ -179,7 +179,8 @@ function serveWeb(app: Express, root: string): void {
 function errors(logger: Logger): ErrorRequestHandler {
   return (error: unknown, req, res, _next) => {
     const problem = asProblem(error);
-    if (problem.status >= 500) logger.error({ err: error, id: req.id }, 'request failed');
+    // A busy answer we gave ourselves is no failure; a database that is away is one.
+    if (problem.status >= 500 && !(error instanceof HttpProblem)) logger.error({ err: error, id: req.id }, 'request failed');
     if (res.headersSent) {
       res.destroy();
       return;
