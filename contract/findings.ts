@@ -72,7 +72,7 @@ export const findingsRoutes = {
     summary: 'An engine’s condition: readings over time beside its twin’s, findings, holds, and work asked for.',
   }),
   listHolds: route({ method: 'get', path: '/api/findings/holds', roles: EVERYONE, query: z.object({ baseId: z.coerce.number().int().positive().optional(), state: z.enum(['open', 'all']).default('open') }), reply: z.array(hold), summary: 'Engines that must not go out.' }),
-  putHold: route({ method: 'post', path: '/api/findings/holds', roles: WORK, reply: created, body: z.object({ engineId: id, why: reason, checks: z.array(taskKind).max(10) }), summary: 'Hold an engine by hand.' }),
+  putHold: route({ method: 'post', path: '/api/findings/holds', roles: WORK, reply: created, body: z.object({ engineId: id, why: reason, checks: z.array(taskKind).max(10).meta({ description: 'Work that has to be in the log before it is let go.' }) }), summary: 'Hold an engine by hand, away from a card.' }),
   releaseHold: route({ method: 'post', path: '/api/findings/holds/:id/release', roles: STEER, params: idParam, reply: created, body: z.object({ version, because: reason }), summary: 'Let a held engine go; refused while a check it names is not in the log.' }),
   callOffFollowUp: route({ method: 'post', path: '/api/findings/follow-ups/:id/call-off', roles: STEER, params: idParam, reply: done, body: z.object({ reason }), summary: 'Call off work a finding asked for; the reason stays.' }),
   snagCauses: route({

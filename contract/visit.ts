@@ -82,6 +82,7 @@ export const cardAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('pause'), on: z.boolean(), why: words(200).nullable() }),
   z.object({ kind: z.literal('remark'), text: remark }),
   z.object({ kind: z.literal('type'), field: z.string().min(3).max(60), text: z.string().max(500) }),
+  z.object({ kind: z.literal('hold'), engineId: id, why: words(500).min(3, 'wants a few words') }),
   z.object({ kind: z.literal('photo'), step: z.string().max(120).nullable(), photoId: id.nullable() }),
   z.object({ kind: z.literal('decide'), finding: z.string().min(3).max(80), take: z.boolean(), reason: words(500).nullable() }),
   z.object({ kind: z.literal('settle'), entry: uuid, take: z.boolean() }),

@@ -23,6 +23,8 @@ const stepText = () => phone.text(`${now}//p[@class="step-text"]`);
 const stepNo = async () => Number(/step (\d+) of/.exec(await phone.text(now))?.[1] ?? 0);
 const card = () => desk.call<JobCard>('GET', `/jobs/${id}`);
 
+const milky = (c: JobCard) => c.holds.find((h) => h.why === 'The gear lube is milky.')!;
+
 /** What is seen at a step, where nothing is wrong. */
 const WELL = ['black, normal', 'dark and clear', 'none', 'upper half', 'free', 'soon and strong', 'all three as they should', 'dry', 'clean'];
 
@@ -119,6 +121,15 @@ describe('the card, step by step', () => {
     await next();
   });
 
+  test('an engine is held by hand without signal too, and the phone says that the book does not know yet', async () => {
+    await phone.button('Something wrong');
+    await phone.choose('Engine', 'starboard');
+    await phone.fill('Why it is held', 'The bracket is cracked.');
+    await phone.button('Hold the engine');
+    await phone.seeText('It is on this phone and goes into the book with the next signal.');
+    expect((await card()).holds).toEqual([]);
+  });
+
   test('signal comes back: everything is sent in its order, nothing lost, nothing twice', async () => {
     const waiting = Number(/(\d+) entr/.exec(await phone.text('//div[contains(@class, "signal")]'))![1]);
     expect(waiting).toBeGreaterThan(5);
@@ -130,8 +141,10 @@ describe('the card, step by step', () => {
     expect(new Set(after.entries.map((e) => e.id)).size).toBe(after.entries.length);
     const fresh = after.entries.slice(before.entries.length);
     expect(fresh.map((e) => e.at)).toEqual(fresh.map((e) => e.at).sort((a, b) => a - b));
-    expect(after.holds.map((h) => h.why)).toEqual(['The gear lube is milky.']);
+    expect(after.holds.map((h) => h.why).sort()).toEqual(['The bracket is cracked.', 'The gear lube is milky.']);
     await phone.seeText('Held, port:');
+    await phone.seeText('Held, starboard:');
+    await phone.gone('//*[contains(text(), "It is on this phone")]');
   });
 
   test('the held boat does not go out, and only a coordinator could let it', async () => {
@@ -144,7 +157,7 @@ describe('the card, step by step', () => {
     await desk.see(`//ul[@aria-label="Going out"]//li[contains(., "${c.boatName}")]//b[normalize-space(.)="held"]`);
     expect(await desk.count(`//ul[@aria-label="Going out"]//li[contains(., "${c.boatName}")]//button`)).toBe(0);
     await desk.signIn('Ilse Maren');
-    await desk.go(`/fleet/engines/${c.holds[0]!.engineId}`);
+    await desk.go(`/fleet/engines/${milky(c).engineId}`);
     await desk.seeText('It can be let go once these are in the log.');
   });
 
@@ -166,12 +179,12 @@ describe('the card, step by step', () => {
     expect(done.status === 'done' ? 'done' : await phone.text('//div[@class="job-bar"]//div[@role="alert"]')).toBe('done');
     expect(done.waste.map((w) => w.stream).sort()).toEqual(['filters', 'gear lube', 'used oil']);
     expect(done.followUps.filter((f) => f.task === 'first-outing')).toHaveLength(2);
-    expect(done.followUps.filter((f) => f.engineId === done.holds[0]!.engineId).map((f) => f.task)).toEqual(expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']));
+    expect(done.followUps.filter((f) => f.engineId === milky(done).engineId).map((f) => f.task)).toEqual(expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']));
   }, 240_000);
 
   test('the engine page keeps what was read, beside the twin', async () => {
     const done = await card();
-    await desk.go(`/fleet/engines/${done.holds[0]!.engineId}`);
+    await desk.go(`/fleet/engines/${milky(done).engineId}`);
     await desk.see('//h3[contains(., "Readings over time, starboard twin beside")]');
     expect(await desk.text('//tr[th[.="Gear lube"]]')).toMatch(/milky[\s\S]*dark and clear/);
     expect(await desk.text('//section[@aria-label="Condition"]')).toContain('Asked for besides its programme');

@@ -57,6 +57,12 @@ describe('two people at once', () => {
     expect(look([entry({ kind: 'settle', entry: 'late', take: true }, { seq: 3 })])).toEqual([{ choice: 'milky' }, []]);
     expect(look([entry({ kind: 'settle', entry: 'late', take: false }, { seq: 3 })])).toEqual([{ choice: 'dark' }, []]);
   });
+  test('two holds of one engine never contradict each other: both stand, and one that waits on the phone is told as such', () => {
+    const hold = (why: string): CardAct => ({ kind: 'hold', engineId: 1, why });
+    expect(standsAgainst({ act: hold('cracked bracket'), by: 1, seen: 0 }, [entry(hold('fuel smell'), { seq: 4, by: 2 })])).toBeNull();
+    const { holds } = foldCard([entry(hold('fuel smell'), { seq: 4, by: 2 }), entry(hold('cracked bracket'), { seq: null })]);
+    expect(holds.map((h) => [h.why, h.sent])).toEqual([['fuel smell', true], ['cracked bracket', false]]);
+  });
   test('every act that has a slot agrees with itself', () => {
     const acts: CardAct[] = [tick('a'), read('1 oil look', 'thin'), { kind: 'task', engineId: 1, task: 'grease', done: true }, { kind: 'pause', on: true, why: null }, { kind: 'remark', text: 'x' }, { kind: 'decide', finding: '1 x', take: true, reason: null }];
     for (const a of acts) expect([slotOf(a) !== null, sayTheSame(a, a)]).toEqual([true, true]);

@@ -12,6 +12,8 @@ export type CardAct =
   | { kind: 'remark'; text: string }
   /** A figure typed for the finish, as it was typed; the field is one of `TypedField`. */
   | { kind: 'type'; field: string; text: string }
+  /** The engine must not go out, said by hand. */
+  | { kind: 'hold'; engineId: number; why: string }
   | { kind: 'photo'; step: string | null; photoId: number | null }
   /** What becomes of a finding: as proposed, or otherwise for a reason. */
   | { kind: 'decide'; finding: string; take: boolean; reason: string | null }
@@ -40,6 +42,7 @@ export interface CardState {
   pauses: { from: number; to: number | null; why: string | null; by: number }[];
   remark: string | null;
   typed: Map<string, { text: string; at: number; by: number }>;
+  holds: { engineId: number; why: string; at: number; by: number; sent: boolean }[];
   photos: { photoId: number | null; step: string | null; at: number; by: number; id: string }[];
   decisions: Map<string, { take: boolean; reason: string | null; at: number; by: number }>;
   /** Entries that stand against another's and wait for somebody to settle it. */
@@ -89,7 +92,7 @@ export function standsAgainst(entry: Pick<CardEntry, 'act' | 'by' | 'seen'>, rec
 
 /** The card as its entries add up to, in the order of the record; those that wait on the phone come last. */
 export function foldCard(entries: readonly CardEntry[]): CardState {
-  const state: CardState = { ticks: new Map(), readings: new Map(), tasks: new Map(), pauses: [], remark: null, typed: new Map(), photos: [], decisions: new Map(), open: [], people: [], lastAt: null, lastSeq: 0 };
+  const state: CardState = { ticks: new Map(), readings: new Map(), tasks: new Map(), pauses: [], remark: null, typed: new Map(), holds: [], photos: [], decisions: new Map(), open: [], people: [], lastAt: null, lastSeq: 0 };
   const settled = new Map<string, boolean>();
   for (const e of entries) if (e.act.kind === 'settle') settled.set(e.act.entry, e.act.take);
   const inOrder = [...entries.filter((e) => e.seq !== null).sort((a, b) => a.seq! - b.seq!), ...entries.filter((e) => e.seq === null)];
@@ -107,7 +110,7 @@ export function foldCard(entries: readonly CardEntry[]): CardState {
   return state;
 }
 
-function apply(state: CardState, { act, at, by, id }: CardEntry): void {
+function apply(state: CardState, { act, at, by, id, seq }: CardEntry): void {
   switch (act.kind) {
     case 'tick':
       if (!act.done) state.ticks.delete(act.step);
@@ -129,6 +132,7 @@ function apply(state: CardState, { act, at, by, id }: CardEntry): void {
       if (act.text === '') state.typed.delete(act.field);
       else state.typed.set(act.field, { text: act.text, at, by });
       return;
+    case 'hold': state.holds.push({ engineId: act.engineId, why: act.why, at, by, sent: seq !== null }); return;
     case 'photo': state.photos.push({ photoId: act.photoId, step: act.step, at, by, id }); return;
     case 'decide': state.decisions.set(act.finding, { take: act.take, reason: act.reason, at, by }); return;
     case 'settle':

@@ -4,6 +4,7 @@ import type { Proposal } from '@diurna/core/findings';
 import { ruleInForce, TASKS, type TaskKind } from '@diurna/core/service';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
+import type { AuditLine } from '../http/api.ts';
 import { readRuleBook } from '../service/index.ts';
 
 const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
@@ -58,9 +59,24 @@ function dueDay(p: Extract<Proposal, { kind: 'follow-up' }>, today: Day): Day | 
   return typeof p.when === 'number' ? addDays(today, p.when) : today;
 }
 
-export async function putOnHold(tx: Tx, values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number; at: Date }) {
+async function putOnHold(tx: Tx, values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number; at: Date }) {
   const [row] = await tx.insert(hold).values(values).returning();
   return row!;
+}
+
+/**
+ * A person holds an engine by their own eyes: coordinators are told.
+ *
+ * @returns null where there is no such engine
+ */
+export async function holdByHand(tx: Tx, audit: (line: AuditLine) => Promise<void>, { engineId, why, checks, jobId, at }: { engineId: number; why: string; checks: TaskKind[]; jobId: number | null; at: Date }, who: { id: number }, now: Date) {
+  const place = await placeOfEngine(tx, engineId);
+  if (!place) return null;
+  const name = engineName(place.boatName, place.position);
+  const row = await putOnHold(tx, { engineId, findingId: null, why, checks, putBy: who.id, at });
+  await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${why}`, jobId, who.id, now);
+  await audit({ act: 'added', subject: 'hold', subjectId: row.id, title: name, after: { why, checks } });
+  return row;
 }
 
 /** The task's interval on the boat is cut; a rule of its own that is shorter already stays. */

@@ -5,7 +5,7 @@ import type { Hire } from '@diurna/contract/hires';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { CardAct } from '@diurna/core/visit';
-import { confirmGates, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -194,6 +194,22 @@ describe('the engine’s condition', () => {
     expect(own[0]!.points.map((p) => p.value)).toEqual([{ value: 129, unit: 'psi' }, { value: 125, unit: 'psi' }]);
     expect(c.twins).toMatchObject([{ position: 'starboard' }]);
     expect(c.twins[0]!.trends.find((t) => t.kind === 'compression' && t.part === '4')!.points.map((p) => p.value)).toEqual([{ value: 124, unit: 'psi' }]);
+  });
+  test('held from the card, late or not: it stands once, coordinators are told, and the boat stays', async () => {
+    const id = await hand([starboard, 'grease']);
+    const act: CardAct = { kind: 'hold', engineId: starboard, why: 'The bracket is cracked.' };
+    expect((await write(ines, id, { ...act, why: 'Of a boat not on this card.', engineId: 999_999 })).refused[0]!.because).toBe('This engine is not on the card.');
+    expect((await rawProblem(ines, `/jobs/${id}/entries`, { entries: [entryOf({ ...act, why: 'x' })] })).status).toBe(422);
+    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'the boat is wanted' });
+    // Made without signal, it comes when the card is called off; other entries are refused then.
+    const late = entryOf(act);
+    expect((await write(ines, id, { kind: 'remark', text: 'too late' })).refused[0]!.because).toContain('called off before this came');
+    expect((await write(ines, id, late)).refused).toEqual([]);
+    expect((await write(ines, id, late)).kept).toHaveLength(1);
+    const open = await ilse.get<HoldRow[]>('/findings/holds');
+    expect(open).toMatchObject([{ engineId: starboard, why: 'The bracket is cracked.', by: 'technician', missing: [] }]);
+    expect((await ilse.get<{ text: string }[]>('/session/notices')).some((n) => n.text === 'Turnstone starboard is held. The bracket is cracked.')).toBe(true);
+    await ilse.post(`/findings/holds/${open[0]!.id}/release`, { version: open[0]!.version, because: 'bracket replaced' });
   });
   test('a hold by hand wants a reason and holds without checks', async () => {
     expect((await ines.refused('post', '/findings/holds', { engineId: port, why: '', checks: [] })).status).toBe(422);

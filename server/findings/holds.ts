@@ -9,7 +9,7 @@ import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetMemory } from '../service/index.ts';
-import { placeOfEngine, putOnHold } from './consequences.ts';
+import { holdByHand, placeOfEngine } from './consequences.ts';
 
 const { hold, followUp, engine, boat, person, serviceEntry } = tables;
 const putter = alias(person, 'putter');
@@ -59,10 +59,8 @@ export function holdHandlers(memory: FleetMemory): Handlers<Names> {
 
     putHold: ({ body, write, who }) =>
       write(async (tx, audit) => {
-        const place = await placeOfEngine(tx, body.engineId);
-        if (!place) throw notFound('engine');
-        const row = await putOnHold(tx, { engineId: body.engineId, findingId: null, why: body.why, checks: body.checks, putBy: who.id, at: memory.now() });
-        await audit({ act: 'added', subject: 'hold', subjectId: row.id, title: engineName(place.boatName, place.position), after: { why: body.why, checks: body.checks } });
+        const row = await holdByHand(tx, audit, { ...body, jobId: null, at: memory.now() }, who, memory.now());
+        if (!row) throw notFound('engine');
         return { id: row.id, version: row.version };
       }),
 

@@ -2,7 +2,7 @@ import type { FleetMemory } from '../service/index.ts';
 import { conditionHandlers } from './condition.ts';
 import { holdHandlers } from './holds.ts';
 
-export { applyProposals, placeOfEngine } from './consequences.ts';
+export { applyProposals, holdByHand, placeOfEngine } from './consequences.ts';
 export { firstOilOf, judgeCard } from './judge.ts';
 export { findingsWhere, undecidedHolds } from './condition.ts';
 export { followUpsOf, holdsWhere } from './holds.ts';

@@ -6,7 +6,7 @@ import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna
 import { foldCard, readingsOf, standsAgainst, tasksDone, typedOf, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { applyProposals, firstOilOf, judgeCard } from '../findings/index.ts';
+import { applyProposals, firstOilOf, holdByHand, judgeCard } from '../findings/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
@@ -64,7 +64,8 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
       kept.push(known);
       continue;
     }
-    const because = card.j.status !== 'open' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record) ?? (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null);
+    // A hold that comes late still holds: the boat may go out tomorrow.
+    const because = card.j.status !== 'open' && s.act.kind !== 'hold' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record) ?? (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null);
     if (because !== null) {
       refused.push({ id: s.id, because });
       continue;
@@ -100,6 +101,7 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
   if (fresh.length > 0) {
     await settleTasks(tx, jobId, work?.done ?? new Set(), work?.tasks ?? [], steps, state);
     if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
+    for (const e of fresh) if (e.act.kind === 'hold') await holdByHand(tx, audit, { engineId: e.act.engineId, why: e.act.why, checks: [], jobId, at: new Date(Math.min(e.at, now.getTime())) }, who, now);
     for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
     await audit({ act: 'changed', subject: 'job', subjectId: jobId, title: `${fresh.length} on the card`, after: { entries: fresh.map((e) => ({ at: new Date(e.at).toISOString(), ...e.act, ...(e.against !== null && { against: e.against }) })) } });
   }
@@ -127,6 +129,7 @@ function faultOf(act: CardAct, steps: readonly Step[], tasks: readonly { engineI
       if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId))) return 'This figure is of an engine that is not on the card.';
       return null;
     }
+    case 'hold': return tasks.some((t) => t.engineId === act.engineId) ? null : 'This engine is not on the card.';
     case 'decide': return act.take || (act.reason?.trim().length ?? 0) >= 3 ? null : 'Say in a few words why the book’s proposal is not followed.';
     case 'settle': return record.some((e) => e.id === act.entry && e.against !== null) ? null : 'There is nothing to settle about that entry.';
     default: return null;

@@ -8,7 +8,8 @@ export function tagsOf(message: string): Tag[] {
   switch (subject) {
     case 'card': return [{ type: 'Card', id: Number(id) }, 'Progress'];
     case 'job': return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
-    case 'engine': return ['Condition', 'Due'];
+    // A hold stands on the engine's cards as well.
+    case 'engine': return ['Condition', 'Due', 'Card'];
     case 'snag': return ['Snags'];
     case 'wanted': return ['Wanted'];
     case 'hire': return ['Hires'];

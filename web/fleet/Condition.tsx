@@ -1,14 +1,14 @@
 import { Button } from '@mui/material';
 import type { FollowUpRow, HoldRow, Trend } from '@diurna/contract/findings';
 import { compressionSpread, kilopascalsOf, READINGS, spreadPasses, type ReadingValue } from '@diurna/core/findings';
-import { TASKS } from '@diurna/core/service';
+import { TASK_KINDS, TASKS, type TaskKind } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type Reply } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, fullDay, hoursText } from '../ui/format.ts';
-import { AskReason, Waiting, Wrong } from '../ui/parts.tsx';
+import { AskReason, Choice, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './condition.css';
 
@@ -26,6 +26,7 @@ export function Condition({ id }: { id: number }) {
     <section className="block" aria-label="Condition">
       <h2>Condition</h2>
       {open.map((h) => <Held key={h.id} hold={h} />)}
+      {open.length === 0 && <HoldIt id={id} />}
       {data.followUps.length > 0 && <Asked of={data.followUps} />}
       {findings.length > 0 && (
         <>
@@ -57,6 +58,28 @@ function Held({ hold }: { hold: HoldRow }) {
       {asking && <AskReason open title="Let this engine go" act="Let it go" label="What was looked at" error={error} onClose={() => { setAsking(false); }} sentence="The boat may go out on hire again, on your word. Follow the engine maker’s manual, your local codes and licensed practice."
         onGive={(because) => { void release({ id: hold.id, version: hold.version, because }).then((a) => { if (a.data) { setAsking(false); dispatch(say({ tone: 'done', text: 'The engine may go out again.' })); } }); }} />}
     </div>
+  );
+}
+
+/** The engine must not go out, said by a person: why, and what has to be done before it may again. */
+function HoldIt({ id }: { id: number }) {
+  const mayHold = useMay('administrator', 'coordinator', 'technician');
+  const [asking, setAsking] = useState(false);
+  const [why, setWhy] = useState('');
+  const [checks, setChecks] = useState<TaskKind[]>([]);
+  const [hold, { isLoading, error }] = api.usePutHoldMutation();
+  const dispatch = useAppDispatch();
+  if (!mayHold) return null;
+  if (!asking) return <p><Button size="small" onClick={() => { setAsking(true); }}>Hold this engine</Button></p>;
+  return (
+    <form className="tools" onSubmit={(e) => { e.preventDefault(); void hold({ engineId: id, why: why.trim(), checks }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: 'The engine is held. Its boat does not go out until a coordinator lets it go.' })); }); }}>
+      <label className="choice"><span className="choice-label">Why it is held</span><input className="plain-input" value={why} maxLength={300} onChange={(e) => { setWhy(e.target.value); }} /></label>
+      <Choice<TaskKind> label="Wanted before it goes" value="" onChange={(t) => { if (t) setChecks([...checks, t]); }} options={[['', checks.length === 0 ? 'a look is enough' : 'one more'], ...TASK_KINDS.filter((t) => !checks.includes(t)).map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
+      {checks.map((t) => <button key={t} type="button" className="chip" aria-label={`${TASKS[t].word} ×: take it out`} onClick={() => { setChecks(checks.filter((x) => x !== t)); }}>{TASKS[t].word} ×</button>)}
+      <Button type="submit" color="error" disabled={why.trim().length < 3 || isLoading}>Hold the engine</Button>
+      <Button onClick={() => { setAsking(false); }}>Leave it</Button>
+      <Wrong error={error} />
+    </form>
   );
 }
 

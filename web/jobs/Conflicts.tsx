@@ -25,6 +25,7 @@ function said(live: LiveCard, act: CardAct): string {
     case 'pause': return act.on ? 'paused the card' : 'went on';
     case 'decide': return act.take ? 'took the finding as proposed' : `decided otherwise: ${act.reason ?? ''}`;
     case 'type': return `typed ${typedWord(live, act.field)}: ${act.text || 'nothing'}`;
+    case 'hold': return `held the engine: ${act.why}`;
     case 'remark': return `remark: ${act.text}`;
     default: return act.kind;
   }

@@ -65,6 +65,7 @@ function OpenCard({ card }: { card: Card }) {
       </header>
       <div className="screen-card">
       {card.holds.map((h) => <div key={h.id} className="wrong held"><p><b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why} {h.missing.length > 0 ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.` : 'Its checks are done; a coordinator lets it go.'} <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link></p></div>)}
+      {live.state.holds.filter((h) => !h.sent).map((h) => <div key={h.at} className="wrong held"><p><b>Held:</b> {h.why} It is on this phone and goes into the book with the next signal. Tell the coordinator that the boat must not go out.</p></div>)}
       {live.state.ticks.size === 0 && <div className="job-caution">
         <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
       </div>}

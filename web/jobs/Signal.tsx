@@ -34,6 +34,7 @@ function actText(act: CardAct): string {
     case 'read': return `${act.key.replace(/^\d+ /, '')}, ${valueText(act.key, act.value)}.`;
     case 'remark': return `the remark “${act.text}”.`;
     case 'type': return `“${act.text}”.`;
+    case 'hold': return `the hold: “${act.why}”.`;
     case 'photo': return 'a picture.';
     default: return 'what you decided.';
   }

@@ -19,7 +19,6 @@ export function Trouble({ live, write, onClose }: Props) {
   const [holding, setHolding] = useState<number | ''>(card.engines.length === 1 ? card.engines[0]!.id : '');
   const [holdWhy, setHoldWhy] = useState('');
   const [unread, setUnread] = useState(false);
-  const [hold, { isLoading, error }] = api.usePutHoldMutation();
   const dispatch = useAppDispatch();
   const paused = state.pauses.at(-1)?.to === null;
   const take = async (file: File) => {
@@ -49,9 +48,8 @@ export function Trouble({ live, write, onClose }: Props) {
       <div className="tools">
         {card.engines.length > 1 && <Choice label="Engine" value={holding} onChange={setHolding} options={[['', 'which?'], ...card.engines.map((e): [number, string] => [e.id, e.position])]} />}
         <label className="choice"><span className="choice-label">Why it is held</span><input className="plain-input" value={holdWhy} maxLength={500} onChange={(e) => { setHoldWhy(e.target.value); }} /></label>
-        <Button color="error" disabled={holding === '' || holdWhy.trim().length < 3 || isLoading} onClick={() => void hold({ engineId: holding as number, why: holdWhy.trim(), checks: [] }).then((a) => { if (a.data) { dispatch(say({ tone: 'done', text: 'The engine is held. A coordinator lets it go.' })); onClose(); } })}>Hold the engine</Button>
+        <Button color="error" disabled={holding === '' || holdWhy.trim().length < 3} onClick={() => { void write({ kind: 'hold', engineId: holding as number, why: holdWhy.trim() }); onClose(); }}>Hold the engine</Button>
       </div>
-      <Wrong error={error} />
       <HandOver live={live} onDone={onClose} />
     </section>
   );
