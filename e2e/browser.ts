@@ -88,9 +88,15 @@ export class Browser {
     await this.see('//nav[@aria-label="Rooms"]');
   }
 
+  /** What stood on the page instead, for whoever reads the failure. */
+  async #shown(): Promise<string> {
+    const [where, text] = await this.driver.executeScript<[string, string]>(`return [location.pathname, (document.querySelector('main') ?? document.body).innerText]`).catch(() => ['', 'nothing']);
+    return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 600)}`;
+  }
+
   /** Waits until the element of the XPath is there and visible; a page that is redrawn meanwhile is looked at again. */
   async see(xpath: string): Promise<WebElement> {
-    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS, `not on the page: ${xpath}`);
+    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS).catch(async () => { throw new Error(`not on the page: ${xpath}${await this.#shown()}`); });
     return this.driver.wait(async () => {
       try {
         const found = await this.driver.findElement(By.xpath(xpath));
@@ -131,7 +137,7 @@ export class Browser {
         if (['StaleElementReferenceError', 'NoSuchElementError', 'ElementClickInterceptedError', 'ElementNotInteractableError'].includes((error as Error).name)) return false;
         throw error;
       }
-    }, WAIT_MS, `cannot be clicked: ${xpath}`);
+    }, WAIT_MS).catch(async (error: unknown) => { throw (error as Error).name === 'TimeoutError' ? new Error(`cannot be clicked: ${xpath}${await this.#shown()}`) : error; });
   }
 
   button(name: string): Promise<void> {
