@@ -190,6 +190,22 @@ describe('the card, step by step', () => {
     expect(await desk.text('//section[@aria-label="Condition"]')).toContain('Asked for besides its programme');
   });
 
+  test('the coordinator lets the one held by hand go, and holds it again for work that has to be in the log first', async () => {
+    const bracket = (await card()).holds.find((h) => h.why === 'The bracket is cracked.')!;
+    await desk.go(`/fleet/engines/${bracket.engineId}`);
+    await desk.button('Let it go');
+    await desk.fill('What was looked at', 'bracket replaced');
+    await desk.click('//div[@role="dialog"]//button[normalize-space(.)="Let it go"]');
+    await desk.seeText('The engine may go out again.');
+    await desk.button('Hold this engine');
+    await desk.fill('Why it is held', 'Water in the separator twice.');
+    await desk.choose('Work wanted before it goes out', 'Fuel separator');
+    await desk.button('Hold the engine');
+    await desk.seeText('Fuel separator still to be done');
+    await desk.seeText('It can be let go once these are in the log.');
+    expect((await card()).holds.find((h) => h.why.startsWith('Water'))).toMatchObject({ engineId: bracket.engineId, missing: ['separator'], by: 'Ilse Maren' });
+  });
+
   test('printed, it is a page of steps with boxes and blanks', async () => {
     await desk.go(`/jobs/${id}`);
     await desk.see('//article');

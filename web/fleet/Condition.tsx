@@ -72,9 +72,9 @@ function HoldIt({ id }: { id: number }) {
   if (!mayHold) return null;
   if (!asking) return <p><Button size="small" onClick={() => { setAsking(true); }}>Hold this engine</Button></p>;
   return (
-    <form className="tools" onSubmit={(e) => { e.preventDefault(); void hold({ engineId: id, why: why.trim(), checks }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: 'The engine is held. Its boat does not go out until a coordinator lets it go.' })); }); }}>
+    <form className="tools hold-it" onSubmit={(e) => { e.preventDefault(); void hold({ engineId: id, why: why.trim(), checks }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: 'The engine is held. Its boat does not go out until a coordinator lets it go.' })); }); }}>
       <label className="choice"><span className="choice-label">Why it is held</span><input className="plain-input" value={why} maxLength={300} onChange={(e) => { setWhy(e.target.value); }} /></label>
-      <Choice<TaskKind> label="Wanted before it goes" value="" onChange={(t) => { if (t) setChecks([...checks, t]); }} options={[['', checks.length === 0 ? 'a look is enough' : 'one more'], ...TASK_KINDS.filter((t) => !checks.includes(t)).map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
+      <Choice<TaskKind> label="Work wanted before it goes out" value="" onChange={(t) => { if (t) setChecks([...checks, t]); }} options={[['', checks.length === 0 ? 'a look is enough' : 'one more'], ...TASK_KINDS.filter((t) => !checks.includes(t)).map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
       {checks.map((t) => <button key={t} type="button" className="chip" aria-label={`${TASKS[t].word} ×: take it out`} onClick={() => { setChecks(checks.filter((x) => x !== t)); }}>{TASKS[t].word} ×</button>)}
       <Button type="submit" color="error" disabled={why.trim().length < 3 || isLoading}>Hold the engine</Button>
       <Button onClick={() => { setAsking(false); }}>Leave it</Button>
