@@ -7,3 +7,4 @@ export * from './order.ts';
 export * from './card.ts';
 export * from './learn.ts';
 export * from './typed.ts';
+export * from './worked.ts';

@@ -5,7 +5,7 @@ import type { CardAct, TemplateLine } from '@diurna/core/visit';
 import { randomUUID } from 'node:crypto';
 import { createServer, get, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { confirmGates, entryOf, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, entryOf, FLEET_CSV, fleetWithTwins, openYard, rawProblem, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -243,6 +243,57 @@ describe('templates', () => {
     expect(problem.detail).toContain('has to be asked somewhere');
     expect(line(t).readings).toEqual(['lube look']);
   });
+});
+
+describe('a card stays what it was', () => {
+  const stepIds = async (id: number) => (await card(id)).steps.map((s) => s.step.id);
+  let dipper = 0;
+  let dipperBoat = 0;
+  beforeAll(async () => {
+    await ilse.post('/exchange/fleet', [FLEET_CSV.split('\n')[0]!, 'North Quay,Dipper,9,single,Corvane,60,60,4,4,2.7,L,0.64,L,C60-9,,no,computer'].join('\n'));
+    const boat = (await ilse.get<{ rows: { id: number; engines: { id: number }[] }[] }>('/fleet/boats?q=Dipper')).rows[0]!;
+    [dipperBoat, dipper] = [boat.id, boat.engines[0]!.id];
+  });
+  const handDipper = async () => (await ilse.post<{ id: number }>('/jobs', { boatId: dipperBoat, technicianId: yard.people.technician, day: '2026-04-15', tasks: [{ engineId: dipper, task: 'engine-oil' }] })).id;
+
+  test('another answer to a question of school changes the steps of new cards, not of those issued before', async () => {
+    const before = await handDipper();
+    const was = await stepIds(before);
+    expect(was).toContain(`${dipper} engine-oil/fill`);
+    await ilse.put('/rules/schools/fill level', { answer: 'label', was: 'dipstick' });
+    expect(await stepIds(before)).toEqual(was);
+    await callOff(before);
+    const after = await handDipper();
+    expect(await stepIds(after)).toContain(`${dipper} engine-oil/fill-label`);
+    await callOff(after);
+    await ilse.put('/rules/schools/fill level', { answer: 'dipstick', was: 'label' });
+  });
+  test('finished, it keeps the steps that were ticked, whatever is learned since of model, engine and technician', async () => {
+    const id = await handDipper();
+    // Nothing is known of this engine: it is looked at and left cold.
+    const was = await stepIds(id);
+    expect(was).toContain(`${dipper} engine-oil/where`);
+    expect(was).not.toContain(`${dipper} warm up`);
+    for (const s of was) await write(ines, id, tick(s));
+    expect((await finish(ines, id)).status).toBe(200);
+    const elapsed = (await card(id)).elapsed;
+
+    const next = await handDipper();
+    expect(await stepIds(next)).toContain(`${dipper} warm up`);
+    const { id: modelId } = (await ilse.get<{ id: number; name: string }[]>('/fleet/models')).find((m) => m.name === '60')!;
+    await yard.pool.query(`update engine_model set traits = coalesce(traits, '{}'::jsonb) || '{"oilBy": "extraction"}' where id = $1`, [modelId]);
+    await yard.pool.query(`update person set pace = 1.5 where id = $1`, [yard.people.technician]);
+    expect(await stepIds(next)).toContain(`${dipper} engine-oil/hose`);
+    expect(await stepIds(id)).toEqual(was);
+    expect((await card(id)).elapsed).toBe(elapsed);
+    // Opened again, it is worked as things are now.
+    await callOff(next);
+    await ilse.post(`/jobs/${id}/undo`, { version: (await card(id)).version, reason: 'wrong engine' });
+    expect(await stepIds(id)).toContain(`${dipper} engine-oil/hose`);
+    await callOff(id);
+    await yard.pool.query(`update engine_model set traits = traits - 'oilBy' where id = $1`, [modelId]);
+    await yard.pool.query(`update person set pace = 1 where id = $1`, [yard.people.technician]);
+  }, 20_000);
 });
 
 describe('templates of access', () => {

@@ -78,7 +78,7 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
     await tx.update(jobTask).set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
       .where(and(eq(jobTask.jobId, id), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
-  const [row] = await tx.update(job).set({ status: 'done', finishedAt: when, remark: body.remark || null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
+  const [row] = await tx.update(job).set({ status: 'done', finishedAt: when, workedBy: work.workedBy, remark: body.remark || null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
   await audit({
     act: 'finished', subject: 'job', subjectId: id, title: place.name, before: { status: before.status },
     after: { doneOn, done: done.map(key), left: body.tasks.filter((t) => !t.done).map(key), hours: body.hours, parts: body.parts, belowZero, entries: entries.map((e) => e.id), remark: body.remark },
@@ -160,7 +160,7 @@ export async function undo(tx: Tx, audit: Audit, id: number, version: number, re
   if (back.length > 0) await tx.insert(wasteEntry).values(back.map((w) => ({ jobId: id, baseId: w.baseId, stream: w.stream, day: w.day, quantity: -Number(w.n), personId: who.id, at: now, note: reason })));
   // What findings asked for stands; the look after the first outing goes with the work it was for.
   await tx.update(followUp).set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: reason }).where(and(eq(followUp.jobId, id), isNull(followUp.findingId), isNull(followUp.calledOffAt)));
-  const [row] = await tx.update(job).set({ status: 'open', finishedAt: null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
+  const [row] = await tx.update(job).set({ status: 'open', finishedAt: null, workedBy: null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
   await audit({ act: 'undone', subject: 'job', subjectId: id, title: place.name, before: { status: 'done', entries: entries.map((e) => e.id) }, after: { reason, partsReturned: taken.map((m) => ({ partId: m.partId, quantity: -m.quantity })) } });
   return { id, version: row!.version };
 }

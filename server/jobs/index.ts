@@ -12,7 +12,7 @@ import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
 import { finish, refuseOthersCard, undo } from './finish.ts';
 import { waitingIds, withProgress } from './progress.ts';
-import { accessVersions, versionsInForce, visitTasks } from '../visit/index.ts';
+import { issuedWith, versionsInForce, visitTasks } from '../visit/index.ts';
 
 export { jobSummaries } from './card.ts';
 
@@ -82,7 +82,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
         const versions = await versionsInForce(tx);
-        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day, startMinute: body.startMinute ?? null, accessVersions: accessVersions(versions) }).returning();
+        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day, startMinute: body.startMinute ?? null, ...(await issuedWith(tx, versions)) }).returning();
         await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
         await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: place.name, after: { ...body, technician } });
         return { id: row!.id, version: row!.version };

@@ -8,7 +8,7 @@ import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { nextVersion } from '../http/version.ts';
-import { accessVersions, versionsInForce } from '../visit/index.ts';
+import { issuedWith, versionsInForce } from '../visit/index.ts';
 import { lastAccepted, taskKeys } from './board.ts';
 import { dayAt, openJobs, type OpenJobRow } from './facts.ts';
 
@@ -68,6 +68,7 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     outcome.calledOff++;
   }
   const versions = await versionsInForce(tx);
+  const keeps = await issuedWith(tx, versions);
   for (const { job: old, visit } of pairs) {
     if (!visit) continue;
     const where = boatOf.get(visit.boat)!;
@@ -76,7 +77,7 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     const values = { technicianId, day, startMinute: Math.floor(visit.start), pinned: visit.pinned };
     const keys = taskKeys(visit);
     if (!old) {
-      const [row] = await tx.insert(job).values({ boatId: where.id, ...values, accessVersions: accessVersions(versions) }).returning();
+      const [row] = await tx.insert(job).values({ boatId: where.id, ...values, ...keeps }).returning();
       await tx.insert(jobTask).values(keys.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
       await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: where.name, after: { ...values, tasks: visit.tasks } });
       tell(technicianId, `${where.name} on ${dayWord(day)}: ${wordsOf(keys)}.`);

@@ -1,5 +1,5 @@
 import { handsOnMinutes, type SchoolChoices, type TaskKind } from '@diurna/core/service';
-import { minutesBasis, visitSteps, workFacts, workingOrder, type AccessTemplate, type Step, type TemplateKey, type VisitTask, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
+import { minutesBasis, handsOf, visitSteps, workFacts, workingOrder, type AccessTemplate, type Step, type TemplateKey, type VisitTask, type WorkedBy, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import { bookKey, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
@@ -10,7 +10,7 @@ type Volume = NonNullable<ReturnType<typeof printedVolume>>;
 
 interface Row extends Record<string, unknown> {
   job_id: number; engine_id: number; task: TaskKind; done: boolean; access_versions: Partial<Record<AccessTemplate, number>>; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
-  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; choices: SchoolChoices | null;
+  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; school_answers: SchoolChoices; worked_by: WorkedBy | null;
 }
 
 /** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
@@ -22,6 +22,8 @@ export interface CardWork {
   pace: number;
   order: () => WorkingOrder;
   basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
+  /** What a finished card keeps of it. */
+  workedBy: WorkedBy;
 }
 
 /** The version of the task's steps a card was issued with, and those of access. */
@@ -47,14 +49,13 @@ function writtenDown(key: string, write: () => readonly Step[], pace: number): W
   return fresh;
 }
 
-/** The steps of these cards, each as it was issued. */
+/** The steps of these cards, each as it was issued; of a finished one, as it was worked. */
 export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
   const { rows } = await db.execute<Row>(sql`
-      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
-             e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known,
-             (select jsonb_object_agg(c.school, c.answer) from school_choice c) as choices
+      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, j.school_answers, j.worked_by, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+             e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
@@ -64,24 +65,29 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
   for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);
   return new Map([...byJob].map(([jobId, own]) => {
     const basis: CardWork['basis'] = [];
+    const engines: WorkedBy['engines'] = {};
     const factsOf = new Map<number, NonNullable<VisitTask['engine']>>();
     const tasks = own.map((r): VisitTask => {
       let engine = factsOf.get(r.engine_id);
       if (!engine) {
-        const model = { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits };
-        engine = { facts: workFacts(model, r.choices ?? {}, !r.known), sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit) };
+        const is = r.worked_by?.engines[r.engine_id] ?? {
+          model: { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits }, unknownHistory: !r.known,
+          sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit),
+        };
+        engines[r.engine_id] = is;
+        engine = { facts: workFacts(is.model, r.school_answers, is.unknownHistory), sump: is.sump, gearCase: is.gearCase };
         factsOf.set(r.engine_id, engine);
       }
       const estimate = handsOnMinutes(r.task, r.cylinders);
       // The first time counts only where times are measured at all: without any, nobody knows who did what before.
       const found = learned.minutesFor(r.task, r.model_id, null, estimate, learned.paceOf(r.technician_id).times > 0 && !learned.didBefore(r.technician_id, r.task, r.model_id));
       basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
-      return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: found.minutes };
+      return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: r.worked_by?.hands[`${r.engine_id} ${r.task}`] ?? found.minutes };
     });
     const versions = own.flatMap((r, i) => (i === 0 ? versionsOf(r) : [{ key: r.task, version: r.template_version }]));
-    const pace = Number(own[0]!.pace);
+    const pace = own[0]!.worked_by?.pace ?? Number(own[0]!.pace);
     const written = writtenDown(`${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`, () => visitSteps(tasks, templatesFor(lines, versions)), pace);
-    return [jobId, { tasks, done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)), steps: written.steps(), pace, basis, order: written.order }];
+    return [jobId, { tasks, done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)), steps: written.steps(), pace, basis, workedBy: { pace, engines, hands: handsOf(tasks) }, order: written.order }];
   }));
 }
 

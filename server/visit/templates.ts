@@ -1,9 +1,11 @@
 import type { TemplateReply } from '@diurna/contract/visit';
 import { ACCESS_TEMPLATES, knownSteps, shippedOf, TEMPLATE_KEYS, templateFaults, type AccessTemplate, type TemplateKey, type TemplateLine, type Templates } from '@diurna/core/visit';
+import type { SchoolChoices } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { bookKey, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
+import { readRuleBook } from '../service/index.ts';
 
 const { stepTemplate, person, job, jobTask } = tables;
 
@@ -35,9 +37,13 @@ export async function versionsInForce(db: Db | Tx): Promise<Map<TemplateKey, num
   return new Map(rows.map((r) => [r.key, r.version]));
 }
 
-/** What a card keeps of it besides its tasks' versions. */
-export const accessVersions = (inForce: ReadonlyMap<TemplateKey, number>): Partial<Record<AccessTemplate, number>> =>
-  Object.fromEntries(ACCESS_TEMPLATES.flatMap((key) => (inForce.has(key) ? [[key, inForce.get(key)!]] : [])));
+/** What a card is issued with, besides its tasks' versions: steps of access, and the yard's answers steps hang on. */
+export async function issuedWith(tx: Tx, inForce: ReadonlyMap<TemplateKey, number>): Promise<{ accessVersions: Partial<Record<AccessTemplate, number>>; schoolAnswers: SchoolChoices }> {
+  return {
+    accessVersions: Object.fromEntries(ACCESS_TEMPLATES.flatMap((key) => (inForce.has(key) ? [[key, inForce.get(key)!]] : []))),
+    schoolAnswers: (await readRuleBook(tx)).choices,
+  };
+}
 
 interface Version { key: TemplateKey; version: number }
 

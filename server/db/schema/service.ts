@@ -1,6 +1,7 @@
 import { desc, sql } from 'drizzle-orm';
 import { boolean, check, date, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import type { AccessTemplate } from '@diurna/core/visit';
+import type { SchoolChoices } from '@diurna/core/service';
+import type { AccessTemplate, WorkedBy } from '@diurna/core/visit';
 import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
 import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
 import { person } from './people.ts';
@@ -26,6 +27,10 @@ export const job = pgTable(
     version: versionColumn(),
     /** Versions of the steps of access and visit it was issued with, by their names. */
     accessVersions: jsonb().$type<Partial<Record<AccessTemplate, number>>>().notNull().default({}),
+    /** The yard's answers to questions of school it was issued with: another answer changes new cards only. */
+    schoolAnswers: jsonb().$type<SchoolChoices>().notNull().default({}),
+    /** What it was worked by, once it is finished. */
+    workedBy: jsonb().$type<WorkedBy>(),
   },
   (t) => [
     index('job_day').on(t.day),

@@ -1,0 +1,18 @@
+import type { PrintedVolume } from '../units/index.ts';
+import type { VisitTask } from './minutes.ts';
+import type { WorkModel } from './template.ts';
+
+/**
+ * What a finished card was worked by, as it was then: the steps it shows ten years on are those that were
+ * ticked, whatever was learned since of the model, the engine or the minutes.
+ */
+export interface WorkedBy {
+  pace: number;
+  /** By engine. */
+  engines: Record<string, { model: WorkModel; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }>;
+  /** Hands-on minutes by "engine task". */
+  hands: Record<string, number>;
+}
+
+/** The minutes of a card's tasks as they are kept with it. */
+export const handsOf = (tasks: readonly VisitTask[]): WorkedBy['hands'] => Object.fromEntries(tasks.flatMap((t) => (t.hands === undefined ? [] : [[`${t.engineId} ${t.task}`, t.hands]])));
