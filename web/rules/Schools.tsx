@@ -39,7 +39,7 @@ export function Schools() {
           <p className="faint">They hold where a model has the usual figures; a maker’s or the yard’s own figures in a programme stand. {MANUAL_FIRST}</p>
           {list(true)}
           <h2 style={{ marginTop: 28 }}>These shape the work</h2>
-          <p className="faint">Written on the job cards; they move no date.</p>
+          <p className="faint">Written on the job cards; they move no date. Cards already issued keep the answers they came with.</p>
           {list(false)}
         </>
       )}
