@@ -10,8 +10,12 @@ const UNTIL = MINUTES + 12 * 60;
 const UNREAD_DAYS = 3;
 const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${String(minute % 60).padStart(2, '0')}`;
 
-/** Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day. */
-export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, people: readonly DayPerson[]): { list: DayBoat[]; out: number } {
+/**
+ * Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day.
+ *
+ * @param now minutes after midnight, where the day is today
+ */
+export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, people: readonly DayPerson[], now: number | null): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
   const duesOf = new Map<number, EngineDue[]>();
   for (const d of memory.allDue()) {
@@ -38,20 +42,24 @@ export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, pe
       const dues = duesOf.get(boat.id) ?? [];
       const held = boat.engines.flatMap((e) => e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)));
       if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(dues, first) });
-      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...(held.length > 0 ? { state: 'held' as const, text: `held. ${held.join(' ')}` } : outState(dues, visits.get(boat.id), leaves)) });
+      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...(held.length > 0 ? { state: 'held' as const, text: `held. ${held.join(' ')}` } : outState(dues, visits.get(boat.id), leaves, now)) });
     }
     if (touched) out++;
   }
   return { list: list.sort((a, b) => a.at - b.at), out };
 }
 
-function outState(dues: readonly EngineDue[], visit: { v: DayPerson['visits'][number]; name: string } | undefined, leaves: number): Pick<DayBoat, 'state' | 'text'> {
+function outState(dues: readonly EngineDue[], visit: { v: DayPerson['visits'][number]; name: string } | undefined, leaves: number, now: number | null): Pick<DayBoat, 'state' | 'text'> {
   const over = dues.filter(({ due }) => due.state === 'over');
   // Work after it is back again is nothing to this outing.
   if (visit?.v.status === 'open' && (visit.v.start === null || visit.v.start < leaves)) {
     const { v, name } = visit;
-    if (v.start !== null && v.start + v.minutes > leaves) return { state: 'over', text: `${name} is not done before ${clock(Math.round(v.start + v.minutes))}` };
-    return { state: 'work first', text: v.start === null ? `${name} has work on it` : `ready when ${name} is done, ${clock(Math.round(v.start + v.minutes))}` };
+    if (v.start === null) return { state: 'work first', text: `${name} has work on it` };
+    const end = Math.round(v.start + v.minutes);
+    if (end > leaves) return { state: 'over', text: `${name} is not done before ${clock(end)}` };
+    // The hour the plan gave is past: who waits for the boat has to ask.
+    if (now !== null && end < now) return { state: 'work first', text: `${name} should have been done at ${clock(end)}; the card is still open` };
+    return { state: 'work first', text: `ready when ${name} is done, ${clock(end)}` };
   }
   if (over.length > 0) {
     const [{ facts, due }] = over as [EngineDue];

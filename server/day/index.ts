@@ -64,7 +64,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
         const { parts, partsUnknown } = await partsOfTasks(db, v.tasks.filter((t) => t.state === 'open'), v.baseId);
         return { jobId: v.jobId, boatName: v.boatName, technician: p.name, start: v.start, lines: parts, unknown: [...new Set(partsUnknown.map((u) => u.task))] };
       })));
-      const boats = boatsOf(memory, query.day, baseId, lines);
+      const boats = boatsOf(memory, query.day, baseId, lines, now);
       const reply: DayReply = {
         day: query.day, today, now, currency: settings[0]!.currency, people: lines,
         lifts: bases.filter((b) => baseId === null || b.id === baseId).map((b) => {
