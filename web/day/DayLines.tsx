@@ -1,6 +1,7 @@
 import type { DayReply, DayVisit } from '@diurna/contract/day';
 import { TASK_KINDS, TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
+import type { CSSProperties } from 'react';
 import { Link } from 'react-router';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { clockOf } from './clock.ts';
@@ -33,7 +34,7 @@ export function DayLines({ day }: { day: DayReply }) {
                 {p.shift && <span className="off" style={{ left: x(p.shift.to), right: 0 }} />}
                 {!p.shift && <span className="off" style={{ left: 0, right: 0 }} />}
                 {p.pause && <span className="pause" style={{ left: x(p.pause.from), width: `calc(${x(p.pause.to)} - ${x(p.pause.from)})` }} title={`break, ${clockOf(p.pause.from)} to ${clockOf(p.pause.to)}`}><span className="visually-hidden">break {clockOf(p.pause.from)} to {clockOf(p.pause.to)}</span></span>}
-                {p.visits.filter((v) => v.start !== null).map((v) => <Block key={v.jobId} visit={v} left={x(v.start!)} width={`calc(${x(v.start! + v.minutes)} - ${x(v.start!)})`} />)}
+                {p.visits.filter((v) => v.start !== null).map((v) => <Block key={v.jobId} visit={v} room={roomOf(v, p.visits, to)} left={x(v.start!)} width={`calc(${x(v.start! + v.minutes)} - ${x(v.start!)})`} />)}
                 {p.visits.length === 0 && <span className="nothing">{p.shift ? 'nothing handed out' : ''}</span>}
                 {day.now !== null && day.now >= from && day.now <= to && <span className="now-line" style={{ left: x(day.now) }}><span className="visually-hidden">now {clockOf(day.now)}</span></span>}
               </div>
@@ -51,7 +52,11 @@ export function DayLines({ day }: { day: DayReply }) {
   );
 }
 
-function Block({ visit: v, left, width }: { visit: DayVisit; left: string; width: string }) {
+/** Minutes until the next visit of the line begins: words longer than their visit may reach into them. */
+const roomOf = (v: DayVisit, all: readonly DayVisit[], to: number) => Math.min(to, ...all.filter((o) => o.jobId !== v.jobId && o.start !== null && o.start >= v.start!).map((o) => o.start!)) - v.start!;
+const NARROW = 60;
+
+function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number; left: string; width: string }) {
   const done = v.tasks.filter((t) => t.state === 'done').length;
   const from = v.start!;
   const share = (m: number) => `${(m / v.minutes) * 100}%`;
@@ -59,7 +64,7 @@ function Block({ visit: v, left, width }: { visit: DayVisit; left: string; width
   const kinds = [...new Set(v.tasks.map((t) => t.task))];
   return (
     <Link
-      to={`/jobs/${v.jobId}`} className={['slip', v.status, v.needsLift && 'lift', v.trouble && 'trouble'].filter(Boolean).join(' ')} style={{ left, width }}
+      to={`/jobs/${v.jobId}`} className={['slip', v.status, v.needsLift && 'lift', v.trouble && 'trouble', room < NARROW && 'narrow'].filter(Boolean).join(' ')} style={{ left, width, '--room': room / v.minutes } as CSSProperties}
       title={`${v.boatName}, ${clockOf(from)} to ${clockOf(from + v.minutes)}, ${minutesText(v.minutes)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${v.trouble ? `. ${v.trouble}` : ''}`}
     >
       <b>{v.boatName}</b>
