@@ -23,13 +23,13 @@ export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) 
               {move && <i>{move === 'tilted' ? 'Tilt up. ' : 'Bring level. '}</i>}{placed(card, step)}{step.wait >= 1 && <i> Then {Math.round(step.wait)} min by itself, over at ______.</i>}{step.twoPeople && <b> Two people.</b>}{step.gate && <b> Confirm: ______</b>}
               {step.detail && <div className="print-detail">{step.detail}</div>}
               {step.caution && <div className="print-caution">{step.caution}</div>}
-              {keysAsked(step, cylinders).map(({ key, kind, part }) => <div key={key} className="print-reading">{READINGS[kind].per === 'cylinder' ? `${READINGS[kind].word} ${part ?? ''}` : READINGS[kind].asks} {READINGS[kind].options ? READINGS[kind].options.map((o) => `☐ ${o.word}`).join('   ') : `______ ${READING_UNITS[READINGS[kind].unit!][0]}`}</div>)}
+              {keysAsked(step, cylinders).map(({ key, kind, part }) => <div key={key} className="print-reading">{READINGS[kind].per === 'cylinder' ? `${READINGS[kind].word} ${part ?? ''}` : READINGS[kind].asks} {READINGS[kind].options ? READINGS[kind].options.map((o) => <span key={o.key} className="print-option">☐ {o.word}</span>) : `______ ${READING_UNITS[READINGS[kind].unit!][0]}`}</div>)}
             </div>
           </li>
         );
       })}</ol>
       <p>Parts used, volumes, remarks: ____________________________________________________________________</p>
-      <p>{[...new Set(card.tasks.map((t) => TASKS[t.task].word))].join(', ')}. Done by ______________________ on ______________ . {MANUAL_FIRST}</p>
+      <p>{[...new Set(card.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ').replace(/^./, (c) => c.toUpperCase())}. Done by ______________________ on ______________. {MANUAL_FIRST}</p>
     </div>
   );
 }
