@@ -94,7 +94,7 @@ export const jobCard = jobSummary.extend({
   findings: z.array(finding),
   holds: z.array(hold).meta({ description: 'Of its engines, still on.' }),
   followUps: z.array(followUpRow).meta({ description: 'Work asked for of its engines, still to be done.' }),
-  basis: z.array(jobTaskKey.extend({ minutes: z.number(), text: z.string() })).meta({ description: 'Minutes of each task and what they rest on.' }),
+  basis: z.array(jobTaskKey.extend({ minutes: z.number(), text: z.string(), first: z.boolean().meta({ description: 'The technician’s first time of this task on this model.' }) })).meta({ description: 'Minutes of each task and what they rest on.' }),
   waste: z.array(z.object({ stream: z.string(), quantity: z.number(), measured: z.boolean() })).meta({ description: 'Booked by this card.' }),
 });
 export type JobCard = z.infer<typeof jobCard>;

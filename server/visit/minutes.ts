@@ -16,14 +16,21 @@ export interface LearnedHere extends Learned {
   didBefore(personId: number, task: TaskKind, modelId: number): boolean;
 }
 
-/** Times measured on cards, taken together by task, model and person, and what was done before at all; what was cancelled is left out. */
+/**
+ * Times measured on cards, taken together by task, model and person, and what was done before at all; what was
+ * cancelled is left out. Earlier work written down by somebody else counts for whom it names, by full name or by a
+ * first name only one person has.
+ */
 async function timesTaken(db: Db | Tx): Promise<{ times: TimesTaken[]; before: Set<string> }> {
   const { rows } = await db.execute<Row>(sql`
+    with names as (
+      select lower(word) as word, min(id) as id from (select name as word, id from person union select split_part(name, ' ', 1), id from person) w group by 1 having count(distinct id) = 1)
     select t.task, t.model_id, t.person_id, t.first, t.cylinders, (count(*) filter (where t.counts))::int as n, coalesce(sum(ln(t.minutes)) filter (where t.counts), 0)::float8 as sum_log from (
-      select s.task, e.model_id, s.person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > now() - make_interval(years => ${YEARS}) as counts,
-             row_number() over (partition by s.task, e.model_id, s.person_id order by s.done_on, s.id) = 1 as first
-      from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
-      where s.cancels is null and s.person_id is not null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
+      select s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > now() - make_interval(years => ${YEARS}) as counts,
+             row_number() over (partition by s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
+      from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id left join names on names.word = lower(trim(s.done_by))
+      where s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
+    where t.person_id is not null
     group by t.task, t.model_id, t.person_id, t.first, t.cylinders`);
   return {
     times: rows.filter((r) => r.n > 0).map((r) => ({ task: r.task, modelId: r.model_id, personId: r.person_id, first: r.first, n: r.n, sumLog: r.sum_log - r.n * Math.log(handsOnMinutes(r.task, r.cylinders)) })),

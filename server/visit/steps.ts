@@ -21,7 +21,7 @@ export interface CardWork {
   steps: readonly Step[];
   pace: number;
   order: () => WorkingOrder;
-  basis: { engineId: number; task: TaskKind; minutes: number; text: string }[];
+  basis: { engineId: number; task: TaskKind; minutes: number; text: string; first: boolean }[];
   /** What a finished card keeps of it. */
   workedBy: WorkedBy;
 }
@@ -81,7 +81,7 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
       const estimate = handsOnMinutes(r.task, r.cylinders);
       // The first time counts only where times are measured at all: without any, nobody knows who did what before.
       const found = learned.minutesFor(r.task, r.model_id, null, estimate, learned.paceOf(r.technician_id).times > 0 && !learned.didBefore(r.technician_id, r.task, r.model_id));
-      basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
+      basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, first: found.first > 1, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
       return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: r.worked_by?.hands[`${r.engine_id} ${r.task}`] ?? found.minutes };
     });
     const versions = own.flatMap((r, i) => (i === 0 ? versionsOf(r) : [{ key: r.task, version: r.template_version }]));

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { quantityText } from '../ui/format.ts';
 import { Readings } from './ReadingInput.tsx';
 import { ring, stayAwake } from './ring.ts';
-import { clockOfMs, countdown, placed, stepAtHand, timersOf, type LiveCard } from './live-card.ts';
+import { clockOfMs, countdown, placed, secondHands, stepAtHand, timersOf, type LiveCard } from './live-card.ts';
 import { useClock } from './useCard.ts';
 
 interface Props {
@@ -65,7 +65,8 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
       )}
       {!at && steps.length > 0 && <p className="fine steps-over"><b>Every step is done.</b> {editable ? 'Look through the figures below and finish the job.' : ''}</p>}
       {following.length > 0 && !all && <ol className="step-next">{following.map(({ step, move }) => <li key={step.id}>{placed(card, step)}{move && <span className="faint"> ({move === 'tilted' ? 'tilted' : 'level'})</span>}{step.twoPeople && <b> · two people</b>}</li>)}</ol>}
-      <button type="button" className="link-button" aria-expanded={all} onClick={() => { setAll(!all); }}>{all ? 'Only the step at hand' : `All ${steps.length} steps, ${minutesText(card.elapsed)} from first to last`}</button>
+      {at && !paused && secondHands(live, at).length > 0 && <p className="step-later">A second person is wanted {secondHands(live, at).map((h) => `${h.from < 1 ? 'next' : `in about ${minutesText(whole(h.from))}`} for ${minutesText(whole(h.minutes))}`).join(', then ')}.</p>}
+      <button type="button" className="link-button" aria-expanded={all} onClick={() => { setAll(!all); }}>{all ? 'Only the step at hand' : `All ${steps.length} steps, ${minutesText(card.elapsed)} from first to last${card.basis.some((b) => b.first) ? ', with first times' : ''}`}</button>
       {all && (
         <ol className="step-list">{steps.map(({ step, start, move }) => {
           const tick = state.ticks.get(step.id);

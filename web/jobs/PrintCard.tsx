@@ -13,6 +13,7 @@ export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) 
       <p><b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller. {MANUAL_FIRST}</p>
       <table className="print-engines"><tbody>{card.engines.map((e) => <tr key={e.id}><th scope="row">{e.position}</th><td>{e.modelName}, serial {e.serial}</td><td>{e.sump ? `oil ${inBothUnits(e.sump)}` : ''}</td><td>{e.gearCase ? `case ${inBothUnits(e.gearCase)}` : ''}</td><td>hours ______</td></tr>)}</tbody></table>
       {card.parts.length > 0 && <p><b>Take along:</b> {card.parts.map((p) => `${p.number} ${p.name}, ${quantityText(p.quantity, p.unit)}${p.place ? ` (at ${p.place})` : ''}`).join('; ')}</p>}
+      {steps.some((t) => t.step.twoPeople) && <p><b>A second person:</b> {steps.map((t, i) => [t, i] as const).filter(([t]) => t.step.twoPeople).map(([t, i]) => `step ${i + 1}, about ${minutesText(Math.max(1, Math.round(t.end - t.start)))}`).join('; ')}</p>}
       <ol>{steps.map(({ step, move }, i) => {
         const cylinders = card.engines.find((e) => e.id === step.engineId)?.cylinders ?? 1;
         return (

@@ -3,7 +3,7 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { visitSteps, workFacts, workingOrder, type CardAct, type CardEntry } from '@diurna/core/visit';
 import { tagsOf } from '../app/live-tags.ts';
 import { findingsOn, proposalText } from './finding-words.ts';
-import { countdown, gatesOf, liveCard, stepAtHand, timersOf } from './live-card.ts';
+import { countdown, gatesOf, liveCard, secondHands, stepAtHand, timersOf } from './live-card.ts';
 import { valueText } from './reading-words.ts';
 
 const ME = { id: 3, name: 'Ines Okoye' };
@@ -32,6 +32,27 @@ describe('the card on the phone', () => {
     const soon = stepAtHand(live, 5 * 60_000);
     expect([soon.at!.step.id, soon.waits]).toEqual(['1 engine-oil/look', 15 * 60_000]);
     expect(stepAtHand(live, 20 * 60_000)).toMatchObject({ waits: 0 });
+  });
+  test('an engine is not moved while its sump drains: what wants it level waits, and the move is told from how it stands now', () => {
+    const step = (id: string, stance: 'level' | 'tilted' | null, wait = 0, after: string[] = ['arrive']) => ({ ...order.steps[0]!.step, id, engineId: 1, task: null, stance, wait, after });
+    const steps = [order.steps[0]!, ...[step('drain', 'tilted', 20), step('read', 'level'), step('look', null), step('grease', 'tilted')].map((s, i) => ({ step: s, start: i, end: i + 1, move: s.stance }))];
+    const at = (entries: CardEntry[], now: number) => stepAtHand(liveCard({ ...card(entries), steps }, [], ME), now);
+    const drained = [tick('arrive', { at: 0 }), tick('drain', { at: 0 })];
+    expect(at([tick('arrive', { at: 0 })], 0).at).toMatchObject({ step: { id: 'drain' }, move: 'tilted' });
+    expect(at(drained, 60_000).at).toMatchObject({ step: { id: 'look' }, move: null });
+    expect(at([...drained, tick('look', { at: 1 })], 60_000).at).toMatchObject({ step: { id: 'grease' }, move: null });
+    expect(at([...drained, tick('look', { at: 1 }), tick('grease', { at: 2 })], 60_000)).toMatchObject({ at: { step: { id: 'read' }, move: 'level' }, waits: 19 * 60_000 });
+    expect(at(drained, 20 * 60_000).at).toMatchObject({ step: { id: 'read' }, move: 'level' });
+  });
+  test('when a second person is wanted, and how long: off and on again of a heavy lower unit', () => {
+    const heavy = workFacts({ powerHp: 200, stroke: 4, cylinders: 6 });
+    const own = workingOrder(visitSteps([{ engineId: 1, task: 'impeller', cylinders: 6, engine: { facts: heavy, sump: null, gearCase: null } }]));
+    const live = liveCard({ ...card(), steps: own.steps }, [], ME);
+    const [off, on] = ['1 lower unit off', '1 lower unit on'].map((id) => own.steps.find((t) => t.step.id === id)!);
+    expect(secondHands(live, own.steps[0]!)).toEqual([{ from: off!.start, minutes: off!.end - off!.start }, { from: on!.start, minutes: on!.end - on!.start }]);
+    const later = liveCard({ ...card([tick('1 lower unit off')]), steps: own.steps }, [], ME);
+    expect(secondHands(later, off!)).toEqual([{ from: on!.start - off!.start, minutes: on!.end - on!.start }]);
+    expect(secondHands(liveCard(card(), [], ME), order.steps[0]!)).toEqual([]);
   });
   test('a drain is counted from its tick, stays to be seen when it is over, and is gone once gone on with', () => {
     const drained = liveCard(card(until('1 engine-oil/drain')), [], ME);

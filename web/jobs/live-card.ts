@@ -1,5 +1,5 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { foldCard, progressOf, tasksDone, visitSteps, waitsUntil, type CardEntry, type CardState, type Step, type TimedStep } from '@diurna/core/visit';
+import { foldCard, progressOf, tasksDone, visitSteps, waitsUntil, type CardEntry, type CardState, type Stance, type Step, type TimedStep } from '@diurna/core/visit';
 
 /** A card as it stands with what this phone has written on it, sent or not. */
 export interface LiveCard {
@@ -32,21 +32,54 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
   };
 }
 
-/** The step at hand: the first in working order that is open and waits for nothing; else the first that only waits. */
+/** How an engine stands now: as the step ticked last that wanted it some way left it; level when the technician comes. */
+function stanceNow({ steps, state }: Pick<LiveCard, 'steps' | 'state'>, engineId: number | null): Stance {
+  let stance: Stance = 'level';
+  let last = -Infinity;
+  for (const { step } of steps) {
+    const tick = step.engineId === engineId && step.stance !== null ? state.ticks.get(step.id) : undefined;
+    if (tick === undefined || tick.at < last) continue;
+    last = tick.at;
+    stance = step.stance!;
+  }
+  return stance;
+}
+
+/**
+ * The step at hand: the first in working order that is open and waits for nothing; else the first that only
+ * waits. An engine is not moved while something drains the way it stands.
+ */
 export function stepAtHand({ steps, state, byId, passed }: Pick<LiveCard, 'steps' | 'state' | 'byId' | 'passed'>, now: number): { at: TimedStep | null; waits: number } {
   const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !passed.has(step.id));
   const open = left.filter(({ step }) => step.after.every((id) => {
     const name = id.replace(/ started$/, '');
     return !byId.has(name) || state.ticks.has(name) || passed.has(name);
   }));
-  const wait = (step: Step) => Math.max(0, ...step.after.filter((id) => !id.endsWith(' started')).map((id) => {
-    const before = byId.get(id);
-    return before ? (waitsUntil(before.step, state) ?? 0) - now : 0;
-  }));
+  const over = (step: Step) => (waitsUntil(step, state) ?? 0) - now;
+  const drains = steps.filter(({ step }) => step.stance !== null && over(step) > 0);
+  const wait = (step: Step) => Math.max(
+    0,
+    ...step.after.filter((id) => !id.endsWith(' started')).map((id) => { const before = byId.get(id); return before ? over(before.step) : 0; }),
+    ...(step.stance === null ? [] : drains.filter((d) => d.step.engineId === step.engineId && d.step.stance !== step.stance).map((d) => over(d.step))),
+  );
+  const asItStands = (t: TimedStep): TimedStep => ({ ...t, move: t.step.stance === null || t.step.stance === stanceNow({ steps, state }, t.step.engineId) ? null : t.step.stance });
   const free = open.find(({ step }) => wait(step) <= 0);
-  if (free) return { at: free, waits: 0 };
+  if (free) return { at: asItStands(free), waits: 0 };
   const soonest = [...open].sort((a, b) => wait(a.step) - wait(b.step))[0];
-  return soonest ? { at: soonest, waits: wait(soonest.step) } : { at: left[0] ?? null, waits: 0 };
+  return soonest ? { at: asItStands(soonest), waits: wait(soonest.step) } : { at: left[0] ?? null, waits: 0 };
+}
+
+/** When a second pair of hands is wanted from the step at hand on, and how long, in minutes; what follows at once is told as one. */
+export function secondHands({ steps, state, passed }: Pick<LiveCard, 'steps' | 'state' | 'passed'>, at: TimedStep): { from: number; minutes: number }[] {
+  const found: { from: number; minutes: number }[] = [];
+  for (const t of steps) {
+    if (!t.step.twoPeople || t.step.id === at.step.id || state.ticks.has(t.step.id) || passed.has(t.step.id)) continue;
+    const from = Math.max(0, t.start - at.start);
+    const last = found.at(-1);
+    if (last && from - (last.from + last.minutes) < 1) last.minutes = from + (t.end - t.start) - last.from;
+    else found.push({ from, minutes: t.end - t.start });
+  }
+  return found;
 }
 
 /** Drains and settlings: those that run, and those that are over and still wait for the next step. */
