@@ -38,11 +38,11 @@ export function Minutes() {
             <h2>By technician</h2>
             {measured.length === 0 && <p className="faint">Nobody’s time was measured yet.</p>}
             {measured.length > 0 && <table className="lines">
-              <thead><tr><th scope="col">Technician</th><th scope="col" className="num">Set</th><th scope="col" className="num">Learned</th><th scope="col" className="num">From</th>{maySteer && <td />}</tr></thead>
+              <thead><tr><th scope="col">Technician</th><th scope="col" className="num">Set</th><th scope="col" className="num">Learned</th><th scope="col" className="num">From</th>{maySteer && <th scope="col"><span className="visually-hidden">Plans</span></th>}</tr></thead>
               <tbody>{measured.map((p) => <tr key={p.personId}><th scope="row">{p.name}</th><td className="num figure">{p.pace.toFixed(2)}</td><td className="num figure"><b>{p.learned.toFixed(2)}</b></td><td className="num">{plural(p.times, 'time')}</td>{maySteer && <td className="num">{Math.abs(p.learned - p.pace) >= WORTH && <button type="button" className="link-button" disabled={isLoading} aria-label={`plan with it: ${p.learned.toFixed(2)} for ${p.name}`} onClick={() => { void setPace({ id: p.personId, pace: p.learned, version: p.version }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `Plans and cards of ${p.name} count with ${p.learned.toFixed(2)} from now on.` })); }); }}>plan with it</button>}</td>}</tr>)}</tbody>
             </table>}
             <Wrong error={wrong} />
-            <p className="faint">1.00 takes as long as the estimate, 1.20 a fifth longer. Plans use the pace set for each person in the yard; the first time on a model takes about three times as long and is not counted against anybody.</p>
+            <p className="faint" style={{ marginTop: 10 }}>1.00 takes as long as the estimate, 1.20 a fifth longer. Plans use the pace set for each person in the yard; the first time on a model takes about three times as long and is not counted against anybody.</p>
           </section>
         </div>
       )}
