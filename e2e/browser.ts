@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, until, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
+import { Wire } from './wire.ts';
 
 export interface Size {
   width: number;
@@ -21,15 +22,18 @@ export class Browser {
   readonly #address: string;
   readonly #profile: string;
   readonly downloads: string;
+  readonly #wire: Wire | null;
 
-  private constructor(driver: chrome.Driver, address: string, profile: string, downloads: string) {
+  private constructor(driver: chrome.Driver, address: string, profile: string, downloads: string, wire: Wire | null) {
+    this.#wire = wire;
     this.driver = driver;
     this.#address = address;
     this.#profile = profile;
     this.downloads = downloads;
   }
 
-  static async open(address: string, size: Size = DESK): Promise<Browser> {
+  /** @param wired its line to the server can be cut, see `signal` */
+  static async open(address: string, size: Size = DESK, { wired = false } = {}): Promise<Browser> {
     process.env.SE_OFFLINE = 'true';
     // Chromium takes the order of day and month from here.
     process.env.LANGUAGE = 'en_GB';
@@ -43,7 +47,8 @@ export class Browser {
     );
     options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
     const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build() as unknown as chrome.Driver;
-    const browser = new Browser(driver, address, profile, downloads);
+    const wire = wired ? await Wire.to(address) : null;
+    const browser = new Browser(driver, wire?.address ?? address, profile, downloads, wire);
     await browser.resize(size);
     return browser;
   }
@@ -57,11 +62,14 @@ export class Browser {
 
   async close(): Promise<void> {
     await this.driver.quit();
+    await this.#wire?.close();
     for (const folder of [this.#profile, this.downloads]) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   }
 
-  /** Takes the network away, or gives it back. */
+  /** Takes the network away, or gives it back: the line itself, and what the page is told of it. */
   async signal(on: boolean): Promise<void> {
+    if (!this.#wire) throw new Error('open this browser with { wired: true } to cut its line');
+    this.#wire.cut(!on);
     await this.driver.sendDevToolsCommand('Network.enable', {});
     await this.driver.sendDevToolsCommand('Network.emulateNetworkConditions', { offline: !on, latency: 0, downloadThroughput: on ? -1 : 0, uploadThroughput: on ? -1 : 0 });
   }

@@ -8,7 +8,7 @@ let phone: Browser;
 let desk: Browser;
 let id = 0;
 beforeAll(async () => {
-  phone = await Browser.open(address, PHONE);
+  phone = await Browser.open(address, PHONE, { wired: true });
   desk = await Browser.open(address, DESK);
 });
 afterAll(async () => {

@@ -11,7 +11,7 @@ let desk: Browser;
 let phone: Browser;
 beforeAll(async () => {
   desk = await Browser.open(address, DESK);
-  phone = await Browser.open(address, PHONE);
+  phone = await Browser.open(address, PHONE, { wired: true });
 });
 afterAll(async () => {
   await desk.close();

@@ -3,7 +3,7 @@ import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute, type 
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
 import type { WorkboxPlugin } from 'workbox-core';
-import { CARD_CACHE } from './offline.ts';
+import { CARD_CACHE, isKept } from './offline.ts';
 
 /** The part of a service worker's scope used here; its types and the page's cannot be in one program. */
 interface Scope {
@@ -22,11 +22,10 @@ precacheAndRoute(MANIFEST);
 cleanupOutdatedCaches();
 registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//] }));
 
-// What a technician on the dock needs: who one is, the cards, pictures on them. Fresh where there is signal.
-const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|service\/ribbon)(\/|$|\?)/;
 // Its own types are looser than ours about what may be left out.
 const kept: unknown = new ExpirationPlugin({ maxEntries: 300, maxAgeSeconds: 14 * 86_400, purgeOnQuotaError: true });
 registerRoute(
-  ({ url, request }) => request.method === 'GET' && KEPT.test(url.pathname) && url.pathname !== '/api/session/notices',
+  // Fresh where there is signal.
+  ({ url, request }) => request.method === 'GET' && isKept(url.pathname),
   new NetworkFirst({ cacheName: CARD_CACHE, networkTimeoutSeconds: 6, plugins: [kept as WorkboxPlugin] }),
 );

@@ -23,6 +23,7 @@ import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
 import { HandOver, Trouble } from './Trouble.tsx';
 import { useCard } from './useCard.ts';
+import { useKeptDay } from './useKept.ts';
 import { useFinish, useWrite } from './useOutbox.ts';
 import { useTyped, type Typed } from './useTyped.ts';
 import { Waste } from './Waste.tsx';
@@ -44,6 +45,7 @@ function OpenCard({ card }: { card: Card }) {
   const today = useToday();
   const mayWork = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
   const live = useCard(card, me);
+  useKeptDay();
   const finishing = useAppSelector((s) => s.outbox.waiting.find((w) => w.jobId === card.id && w.finish));
   const open = mayWork && card.status === 'open';
   // Finished on this phone: nothing more is written on it, though the book has not heard yet.

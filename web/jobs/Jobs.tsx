@@ -1,7 +1,6 @@
 import type { JobRow } from '@diurna/contract/jobs';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
-import { useEffect } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -11,11 +10,11 @@ import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx'
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { clockOfMs, countdown } from './live-card.ts';
 import { useClock } from './useCard.ts';
+import { ownDay, PAGE_SIZE, useKeptCards } from './useKept.ts';
 import './jobs.css';
 
 const SHOWS = ['day', 'open', 'waiting', 'history'] as const;
 type Show = (typeof SHOWS)[number];
-const SIZE = 50;
 const NONE: Record<Show, string> = {
   day: 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due and Plan.', open: 'Work is handed out from Due and Plan.',
   waiting: 'Nothing drains, is paused, lacks a part or is held.', history: 'Finished cards come here.',
@@ -39,15 +38,15 @@ export function Jobs() {
     if (name !== 'page') next.delete('page');
     setParams(next, { replace: true });
   };
-  const { data, error } = api.useJobsQuery({
-    page, size: SIZE,
+  const { data, error } = api.useJobsQuery(show === 'day' && mine && page === 1 && base === '' ? ownDay(me.id, day) : {
+    page, size: PAGE_SIZE,
     ...(show === 'day' ? { from: day, to: day } : show === 'open' ? { status: 'open' } : show === 'waiting' ? { view: 'waiting' } : { status: 'done', order: 'newest' }),
     ...(mine && { technicianId: me.id }), ...(base !== '' && { baseId: Number(base) }),
   });
   const rows = data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [];
   const title = show === 'day' ? (day === today ? 'Jobs today' : `Jobs, ${longDay(day)}`) : show === 'open' ? 'Open jobs' : show === 'waiting' ? 'Waiting for something' : 'Finished jobs';
   const now = useClock(rows.some((r) => (r.progress?.waits.length ?? 0) > 0));
-  useKept(me.role === 'technician' ? rows.filter((r) => r.status === 'open' && r.technicianId === me.id).map((r) => r.id) : []);
+  useKeptCards(me.role === 'technician' ? rows.filter((r) => r.status === 'open' && r.technicianId === me.id).map((r) => r.id) : []);
   return (
     <>
       <PageHead title={title}>{data && `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}</PageHead>
@@ -62,18 +61,9 @@ export function Jobs() {
       <ul className="cards">
         {rows.map((job) => <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />)}
       </ul>
-      {data && <Pager page={page} size={SIZE} total={data.total} turn={(p) => { set('page', String(p)); }} />}
+      {data && <Pager page={page} size={PAGE_SIZE} total={data.total} turn={(p) => { set('page', String(p)); }} />}
     </>
   );
-}
-
-/** A technician's own open cards are fetched at once, so that they can be read where there is no signal. */
-function useKept(ids: readonly number[]): void {
-  const prefetch = api.usePrefetch('job');
-  const key = ids.join();
-  useEffect(() => {
-    for (const id of key === '' ? [] : key.split(',')) prefetch(Number(id), { ifOlderThan: 60 });
-  }, [key, prefetch]);
 }
 
 function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: boolean; withWho: boolean; maySteer: boolean; now: number }) {
