@@ -206,6 +206,25 @@ describe('the card, step by step', () => {
     expect((await card()).holds.find((h) => h.why.startsWith('Water'))).toMatchObject({ engineId: bracket.engineId, missing: ['separator'], by: 'Ilse Maren' });
   });
 
+  test('on a phone that never opened the book before, list and card are there without signal after one look', async () => {
+    const fresh = await Browser.open(address, PHONE, { wired: true });
+    try {
+      await fresh.signIn('Ines Okoye');
+      await fresh.click('//a[contains(@class, "card-row")][contains(., "Noddy")]');
+      await fresh.see(now);
+      const words = await fresh.text(`${now}//p[@class="step-text"]`);
+      await fresh.driver.wait(() => fresh.driver.executeScript('return navigator.serviceWorker.controller !== null'), 15_000, 'the worker never came');
+      await fresh.driver.sleep(1500);
+      await fresh.signal(false);
+      await fresh.driver.navigate().refresh();
+      expect(await fresh.text(`${now}//p[@class="step-text"]`)).toBe(words);
+      await fresh.go('/jobs');
+      await fresh.see('//a[contains(@class, "card-row")][contains(., "Noddy")]');
+    } finally {
+      await fresh.close();
+    }
+  });
+
   test('printed, it is a page of steps with boxes and blanks', async () => {
     await desk.go(`/jobs/${id}`);
     await desk.see('//article');
