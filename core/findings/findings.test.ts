@@ -189,8 +189,22 @@ describe('readings', () => {
     expect(readingFault('lube look', { value: 3, unit: 'L' })).not.toBeNull();
     expect(readingFault('compression', { choice: 'milky' })).not.toBeNull();
     expect(readingFault('compression', { value: -1, unit: 'psi' })).not.toBeNull();
-    expect(readingFault('anode left', { value: 120, unit: '%' })).toContain('100');
+    expect(readingFault('anode left', { value: 120, unit: '%' })).toContain('120 % cannot be right');
     expect(readingFault('anode left', { value: 60, unit: '%' })).toBeNull();
+  });
+  test.each([
+    // The same limit whichever unit it was read in; 1 psi = 6.894757 kPa, 1 lbf·ft = 1.355818 N·m, 1 in = 25.4 mm (NIST SP 811, from memory).
+    ['compression', 130, 'psi', true], ['compression', 1300, 'psi', false], ['compression', 900, 'kPa', true], ['compression', 9, 'bar', true], ['compression', 90, 'bar', false],
+    ['oil in', 7.1, 'US qt', true], ['oil in', 6700, 'mL', true], ['oil in', 6700, 'L', false], ['oil in', 226, 'US fl oz', true], ['lube in', 640, 'US gal', false],
+    ['torque', 55, 'lbf·ft', true], ['torque', 400, 'lbf·ft', false], ['torque', 400, 'N·m', true], ['plug gap', 1.1, 'mm', true], ['plug gap', 0.044, 'in', true], ['plug gap', 1.1, 'in', false],
+    ['gaskets out', 3, 'pieces', true], ['gaskets out', 300, 'pieces', false],
+  ] as const)('%s of %d %s can be: %s', (kind, value, unit, can) => {
+    const fault = readingFault(kind, { value, unit });
+    expect(fault).toBe(can ? null : `${value} ${unit} cannot be right. Look at the figure and its unit.`);
+  });
+  test('a unit of something else is refused by name', () => {
+    expect(readingFault('compression', { value: 130, unit: 'L' })).toBe('It is given in psi, kPa, bar.');
+    expect(readingFault('oil in', { value: 3, unit: 'pint' })).toContain('US qt');
   });
   test('volumes in exact millilitres (1 US qt = 0.946352946 L, NIST SP 811)', () => {
     expect(millilitresOf({ value: 1, unit: 'US qt' })).toBeCloseTo(946.352946, 6);

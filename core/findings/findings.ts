@@ -1,7 +1,7 @@
 import { traitsOf, type ModelTraits } from '../fleet/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import { inBothUnits, kilopascals, newtonMetres, round, toMillilitres, unitTrap, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '../units/index.ts';
-import { readingKey, readingOf, READINGS, type ReadingKind, type ReadingValue } from './readings.ts';
+import { READING_UNITS, readingKey, readingOf, READINGS, type ReadingKind, type ReadingUnit, type ReadingValue } from './readings.ts';
 
 /** What a finding asks for. Nothing of it happens before a person says so. */
 export type Proposal =
@@ -244,8 +244,19 @@ export function readingFault(kind: ReadingKind, value: ReadingValue): string | n
   const info = READINGS[kind];
   if (info.options) return 'choice' in value && info.options.some((o) => o.key === value.choice) ? null : `Choose one of: ${info.options.map((o) => o.word).join(', ')}.`;
   if (!('value' in value) || !Number.isFinite(value.value) || value.value < 0) return 'A figure of 0 or more is wanted.';
-  const most = { volume: 100_000, torque: 1000, pressure: 5000, gap: 10, percent: 100, count: 100 }[info.unit!];
-  return value.value > most ? `More than ${most} cannot be right.` : null;
+  if (!READING_UNITS[info.unit!].includes(value.unit)) return `It is given in ${READING_UNITS[info.unit!].join(', ')}.`;
+  const { most, of } = LIMITS[info.unit!];
+  return of(value)! > most ? `${value.value} ${value.unit} cannot be right. Look at the figure and its unit.` : null;
 }
+
+/** More than this is a slip of the hand or the wrong unit, in whichever unit it was read. No petrol outboard comes near. Common practice, no source. */
+const LIMITS: Record<ReadingUnit, { most: number; of: (value: { value: number; unit: string }) => number | null }> = {
+  volume: { most: 60_000, of: millilitresOf },
+  torque: { most: 500, of: newtonMetresOf },
+  pressure: { most: 3000, of: kilopascalsOf },
+  gap: { most: 10, of: ({ value, unit }) => (unit === 'in' ? value * 25.4 : value) },
+  percent: { most: 100, of: ({ value }) => value },
+  count: { most: 100, of: ({ value }) => value },
+};
 
 export const plainFindingEngine = (model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null }, id: number, volumes: { sump: PrintedVolume | null; gearCase: PrintedVolume | null }, firstOil = false): FindingEngine => ({ id, cylinders: model.cylinders, traits: traitsOf(model), ...volumes, firstOil });

@@ -365,9 +365,8 @@ function shortest(net: Net, known: number, best: Line): number {
 /**
  * The steps of a visit in a working order with their hours: what has to come before comes before, drains run
  * beside other work, engines are tilted and levelled as seldom as pays, one technician's hands are never in two
- * places. Looks for the shortest; among orders within one per cent
- * of it (of few steps: among the shortest), a task is gone
- * through in one go and a drain begins as soon as it can, while the oil is warm.
+ * places. Looks for the shortest; among orders within one per cent of it (of few steps: among the shortest), a task
+ * is gone through in one go and a drain begins as soon as it can, while the oil is warm.
  *
  * @param pace stretches hands, not waiting
  */

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DayReply } from '@diurna/contract/day';
 import type { JobCard } from '@diurna/contract/jobs';
-import { confirmGates, fleetWithTwins, openYard, rawProblem, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, openTwinYard, rawProblem, type Client, type Yard } from '../test/yard.ts';
 
 /** Seven in the morning at the base. */
 const SEVEN = new Date('2026-04-15T10:00:00Z').getTime();
@@ -12,10 +12,7 @@ let ines: Client;
 let boatId = 0;
 let port = 0;
 beforeAll(async () => {
-  yard = await openYard(() => new Date(now));
-  ilse = await yard.as('coordinator');
-  ines = await yard.as('technician');
-  ({ boatId, port } = await fleetWithTwins(ilse));
+  ({ yard, ilse, ines, boatId, port } = await openTwinYard(() => new Date(now)));
   await ilse.post('/hires', { boatId, outDay: '2026-04-15', outTime: '14:00', backDay: '2026-04-15', backTime: '18:00', reference: null });
 });
 afterAll(async () => { await yard.close(); });

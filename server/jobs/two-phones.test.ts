@@ -3,7 +3,7 @@ import type { JobCard } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import { foldCard, type CardAct, type CardEntry } from '@diurna/core/visit';
 import fc from 'fast-check';
-import { entryOf, fleetWithTwins, openYard, write, type Client, type Yard } from '../test/yard.ts';
+import { entryOf, openTwinYard, write, type Client, type Yard } from '../test/yard.ts';
 
 /** Two people work on one card, each without signal now and then; what they send is sent again when the answer is lost. */
 let yard: Yard;
@@ -12,10 +12,7 @@ let ines: Client;
 let boatId = 0;
 let port = 0;
 beforeAll(async () => {
-  yard = await openYard(() => new Date('2026-04-15T10:00:00Z'));
-  ilse = await yard.as('coordinator');
-  ines = await yard.as('technician');
-  ({ boatId, port } = await fleetWithTwins(ilse));
+  ({ yard, ilse, ines, boatId, port } = await openTwinYard(() => new Date('2026-04-15T10:00:00Z')));
 });
 afterAll(async () => { await yard.close(); });
 

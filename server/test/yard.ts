@@ -128,6 +128,13 @@ export async function fleetWithTwins(client: Client): Promise<{ boatId: number; 
   return { boatId: boat.id, port: at('port'), starboard: at('starboard') };
 }
 
+/** A book with Turnstone and her twins in it, a coordinator and a technician signed in. */
+export async function openTwinYard(clock?: () => Date) {
+  const yard = await openYard(clock);
+  const [ilse, ines] = [await yard.as('coordinator'), await yard.as('technician')];
+  return { yard, ilse, ines, ...(await fleetWithTwins(ilse)) };
+}
+
 export const FLEET_CSV = [
   'base,boat,berth,position,maker,model,power_hp,stroke,cylinders,sump_volume,sump_unit,gear_volume,gear_unit,serial,in_service_on,bought_new,meter',
   'North Quay,Turnstone,14,port,Corvane,60,60,4,4,2.7,L,0.64,L,C60-40116,2024-03-01,yes,computer',

@@ -4,7 +4,7 @@ import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { inBothUnits, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { minutesText, readingsOf } from '@diurna/core/visit';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -54,6 +54,12 @@ function OpenCard({ card }: { card: Card }) {
   const typed = useTyped(live.state, write);
   const draft = useMemo(() => draftOf(typed.texts), [typed.texts]);
   const [trouble, setTrouble] = useState(false);
+  const bar = useRef<HTMLDivElement>(null);
+  const leaveTrouble = () => {
+    setTrouble(false);
+    // The steps are drawn first.
+    setTimeout(() => bar.current?.querySelector<HTMLElement>('.step-bar button')?.focus());
+  };
   const findings = findingsOn(live);
   const worked = useMemo(() => ({ ...card, tasks: live.tasks }), [card, live.tasks]);
   const used = partsUsed(worked, draft, readingsOf(live.state));
@@ -65,7 +71,7 @@ function OpenCard({ card }: { card: Card }) {
         <h1>{card.boatName} <small>{card.baseName}{card.berth ? `, berth ${card.berth}` : ''}</small></h1>
         <p>{card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}. {card.technician.split(' ')[0]}, {shortDay(card.day)}, {minutesText(card.minutes)} planned. <span className="job-progress">{progressText(live, 0)}</span></p>
       </header>
-      <div className="screen-card">
+      <div className="screen-card" ref={bar}>
       {card.holds.map((h) => <div key={h.id} className="wrong held"><p><b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why} {h.missing.length > 0 ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.` : 'Its checks are done; a coordinator lets it go.'} <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link></p></div>)}
       {live.state.holds.filter((h) => !h.sent).map((h) => <div key={h.at} className="wrong held"><p><b>Held:</b> {h.why} It is on this phone and goes into the book with the next signal. Tell the coordinator that the boat must not go out.</p></div>)}
       {live.state.ticks.size === 0 && <div className="job-caution">
@@ -73,7 +79,7 @@ function OpenCard({ card }: { card: Card }) {
       </div>}
       <Conflicts live={live} mayDecide={editable} write={write} />
       <Findings live={live} findings={findings.filter(urgent)} mayDecide={editable} write={write} />
-      {trouble && editable && <Trouble live={live} write={write} onClose={() => { setTrouble(false); }} />}
+      {trouble && editable && <Trouble live={live} write={write} onClose={leaveTrouble} />}
       {!trouble && card.steps.length > 0 && card.status !== 'cancelled' && <CardSteps live={live} editable={editable} write={write} onTrouble={() => { setTrouble(true); scrollTo(0, 0); }} />}
       <Findings live={live} findings={findings.filter((f) => !urgent(f))} mayDecide={editable} write={write} />
       {live.state.remark && <p className="card-remark"><b>Remark:</b> {live.state.remark}</p>}

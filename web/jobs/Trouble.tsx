@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct } from '@diurna/core/visit';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
@@ -21,6 +21,9 @@ export function Trouble({ live, write, onClose }: Props) {
   const [unread, setUnread] = useState(false);
   const dispatch = useAppDispatch();
   const paused = state.pauses.at(-1)?.to === null;
+  // Whoever came by keyboard goes on from here.
+  const head = useRef<HTMLHeadingElement>(null);
+  useEffect(() => { head.current?.focus(); }, []);
   const take = async (file: File) => {
     const picture = await smallPicture(file);
     setUnread(picture === null);
@@ -30,7 +33,7 @@ export function Trouble({ live, write, onClose }: Props) {
   };
   return (
     <section className="trouble" aria-label="Something wrong">
-      <div className="trouble-head"><h2>Something wrong</h2><Button size="small" onClick={onClose}>Back to the steps</Button></div>
+      <div className="trouble-head"><h2 ref={head} tabIndex={-1}>Something wrong</h2><Button size="small" onClick={onClose}>Back to the steps</Button></div>
       <label className="choice"><span className="choice-label">Remark, for the next one</span><textarea className="job-remark" value={remark} maxLength={2000} onChange={(e) => { setRemark(e.target.value); }} /></label>
       <div className="tools">
         <Button variant="contained" color="primary" disabled={remark.trim() === (state.remark ?? '')} onClick={() => { void write({ kind: 'remark', text: remark.trim() }); onClose(); }}>Keep the remark</Button>
