@@ -1,3 +1,4 @@
+import './words.ts';
 import { isDay } from '@diurna/core/calendar';
 import { z } from 'zod';
 
