@@ -7,7 +7,8 @@ const counted = (origin: string | undefined, n: unknown) => (origin === 'string'
 z.config({
   customError: (issue) => {
     switch (issue.code) {
-      case 'invalid_type': return issue.input === undefined || issue.input === null ? 'is missing' : KIND[issue.expected] ?? 'is not of the right kind';
+      // What a form makes of an empty field, or of words, where a figure is wanted.
+      case 'invalid_type': return Number.isNaN(issue.input) ? 'is missing or no figure' : issue.input === undefined || issue.input === null ? 'is missing' : KIND[issue.expected] ?? 'is not of the right kind';
       case 'invalid_value': return issue.input === undefined ? 'is missing' : `has to be ${issue.values.length === 1 ? '' : 'one of: '}${issue.values.map(String).join(', ')}`;
       case 'too_small': return `has to have at least ${counted(issue.origin, issue.minimum)}`.replace(/have at least (?=[^ ]+$)/, 'be at least ');
       case 'too_big': return `can have at most ${counted(issue.origin, issue.maximum)}`.replace(/have at most (?=[^ ]+$)/, 'be at most ');

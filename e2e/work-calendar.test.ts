@@ -57,7 +57,7 @@ describe('working hours', () => {
     await browser.fill('An hour costs (EUR)', 'plenty');
     await browser.fill('Pace', '0');
     await browser.button('Keep them');
-    await browser.see(`${dialog}//p[.="An hour costs (EUR) is missing or no figure"]`);
+    await browser.see(`${dialog}//p[.="An hour costs (EUR) has to be a number"]`);
     await browser.see(`${dialog}//p[.="Pace is between 0.3 and 5"]`);
     await browser.press(Key.ESCAPE);
     await browser.gone(dialog);

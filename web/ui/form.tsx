@@ -40,7 +40,7 @@ function asNumber(text: string): number | string | null {
 }
 
 function sentence(label: string, message: string | undefined): string {
-  if (!message || message.startsWith('Invalid') || message.startsWith('Expected')) return `${label} is missing or no figure`;
+  if (!message) return `${label} is missing or no figure`;
   return `${label} ${message}`;
 }
 
