@@ -13,8 +13,18 @@ module.exports = {
     only('server-imports-contract-and-core', 'server', ['contract', 'core']),
     only('web-imports-contract-and-core', 'web', ['contract', 'core']),
     only('demo-imports-contract-and-core', 'demo', ['contract', 'core']),
-    { name: 'core-is-pure', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'], dependencyTypesNot: ['type-only'] } },
-    { name: 'core-by-its-public-face', severity: 'error', from: { path: '^core/([^/]+)/' }, to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] } },
+    {
+      name: 'core-is-pure',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'], dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'core-by-its-public-face',
+      severity: 'error',
+      from: { path: '^core/([^/]+)/' },
+      to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] },
+    },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],
   options: {
@@ -22,6 +32,10 @@ module.exports = {
     exclude: { path: '(^|/)(dist|data|node_modules/\\.vite)/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'], extensions: ['.ts', '.tsx', '.mjs', '.js'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+      extensions: ['.ts', '.tsx', '.mjs', '.js'],
+    },
   },
 };

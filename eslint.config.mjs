@@ -36,11 +36,32 @@ export default tseslint.config(
     ignores: ['**/*.test.ts'],
     rules: {
       // The core has no clock: dates come in as arguments.
-      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'The core has no clock; take the date as an argument.' }, { selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']", message: 'The core has no clock; take the date as an argument.' }],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'The core has no clock; take the date as an argument.',
+        },
+        {
+          selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
+          message: 'The core has no clock; take the date as an argument.',
+        },
+      ],
     },
   },
   {
     files: ['**/*.mjs', '**/*.js'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', setTimeout: 'readonly', clearTimeout: 'readonly', fetch: 'readonly', URL: 'readonly', performance: 'readonly', Buffer: 'readonly' } },
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+        fetch: 'readonly',
+        URL: 'readonly',
+        performance: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
   },
 );

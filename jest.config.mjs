@@ -1,4 +1,14 @@
-const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      parser: { syntax: 'typescript', tsx: true },
+      target: 'es2022',
+      transform: { react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
 const project = (name, match, more = {}) => ({
   displayName: name,
   rootDir: import.meta.dirname,
@@ -13,7 +23,13 @@ const project = (name, match, more = {}) => ({
 export default {
   projects: [
     project('unit', ['{core,contract,demo,web}/**/*.test.ts']),
-    project('server', ['server/**/*.test.ts'], { globalSetup: '<rootDir>/server/test/setup.mjs', globalTeardown: '<rootDir>/server/test/teardown.mjs' }),
-    project('e2e', ['e2e/**/*.test.ts'], { globalSetup: '<rootDir>/e2e/setup.mjs', globalTeardown: '<rootDir>/e2e/teardown.mjs' }),
+    project('server', ['server/**/*.test.ts'], {
+      globalSetup: '<rootDir>/server/test/setup.mjs',
+      globalTeardown: '<rootDir>/server/test/teardown.mjs',
+    }),
+    project('e2e', ['e2e/**/*.test.ts'], {
+      globalSetup: '<rootDir>/e2e/setup.mjs',
+      globalTeardown: '<rootDir>/e2e/teardown.mjs',
+    }),
   ],
 };

@@ -14,7 +14,8 @@ export function referenceMip(problem: PlanProblem): Mip {
     mip.whole.push(whole);
     return mip.cost.push(cost) - 1;
   };
-  const row = (terms: [number, number][], lower: number, upper: number) => mip.rows.push({ lower, upper, columns: terms.map((t) => t[0]), values: terms.map((t) => t[1]) });
+  const row = (terms: [number, number][], lower: number, upper: number) =>
+    mip.rows.push({ lower, upper, columns: terms.map((t) => t[0]), values: terms.map((t) => t[1]) });
   const gather = <K>(map: Map<K, [number, number][]>, key: K, term: [number, number]) => {
     const list = map.get(key);
     if (list) list.push(term);
@@ -45,14 +46,31 @@ export function referenceMip(problem: PlanProblem): Mip {
           const visit = column(w.idleCost, 1, true);
           const elapsed = column(tech.ratePerHour / 60, room, false);
           gather(oncePerBoatDay, `${boat.id} ${day}`, [visit, 1]);
-          row([[elapsed, 1], [visit, -room]], -Infinity, 0);
+          row(
+            [
+              [elapsed, 1],
+              [visit, -room],
+            ],
+            -Infinity,
+            0,
+          );
           const opened = new Map<string, number>();
-          const hands: [number, number][] = [[elapsed, 1], [visit, -pace * problem.visit.setupMinutes]];
+          const hands: [number, number][] = [
+            [elapsed, 1],
+            [visit, -pace * problem.visit.setupMinutes],
+          ];
           let lift: number | null = null;
           for (const t of able) {
             const x = column(t.dayCost[day]!, 1, true);
             gather(oncePerTask, t.id, [x, 1]);
-            row([[x, 1], [visit, -1]], -Infinity, 0);
+            row(
+              [
+                [x, 1],
+                [visit, -1],
+              ],
+              -Infinity,
+              0,
+            );
             hands.push([x, -pace * t.handsOn]);
             let access = 0;
             for (const name of new Set(t.access)) {
@@ -64,17 +82,39 @@ export function referenceMip(problem: PlanProblem): Mip {
                 opened.set(key, open);
                 hands.push([open, -pace * minutes]);
               }
-              row([[x, 1], [opened.get(key)!, -1]], -Infinity, 0);
+              row(
+                [
+                  [x, 1],
+                  [opened.get(key)!, -1],
+                ],
+                -Infinity,
+                0,
+              );
             }
-            row([[elapsed, 1], [x, -(pace * (problem.visit.setupMinutes + access + t.handsOn) + t.wait)]], 0, Infinity);
+            row(
+              [
+                [elapsed, 1],
+                [x, -(pace * (problem.visit.setupMinutes + access + t.handsOn) + t.wait)],
+              ],
+              0,
+              Infinity,
+            );
             if (t.needsLift) {
               if (lift === null) {
                 lift = column(0, 1, false);
                 gather(lifts, `${boat.base} ${day}`, [lift, 1]);
               }
-              row([[x, 1], [lift, -1]], -Infinity, 0);
+              row(
+                [
+                  [x, 1],
+                  [lift, -1],
+                ],
+                -Infinity,
+                0,
+              );
             }
-            for (const [part, quantity] of Object.entries(t.parts)) for (let d = day; d < problem.days; d++) gather(uses, `${part} ${d}`, [x, quantity]);
+            for (const [part, quantity] of Object.entries(t.parts))
+              for (let d = day; d < problem.days; d++) gather(uses, `${part} ${d}`, [x, quantity]);
             const pin = problem.pinned.find((p) => p.tasks.includes(t.id));
             if (pin && (pin.day !== day || pin.technician !== tech.id)) mip.upper[x] = 0;
           }
@@ -93,7 +133,11 @@ export function referenceMip(problem: PlanProblem): Mip {
   for (const terms of oncePerBoatDay.values()) row(terms, -Infinity, 1);
   for (const [key, terms] of lifts) {
     const cut = key.lastIndexOf(' ');
-    row(terms, -Infinity, problem.bases.find((b) => b.id === key.slice(0, cut))!.liftSlots[Number(key.slice(cut + 1))]!);
+    row(
+      terms,
+      -Infinity,
+      problem.bases.find((b) => b.id === key.slice(0, cut))!.liftSlots[Number(key.slice(cut + 1))]!,
+    );
   }
   for (const part of problem.parts) {
     let supply = 0;
@@ -112,7 +156,15 @@ export function referenceMip(problem: PlanProblem): Mip {
     for (const from of new Set(visits.map((v) => v.release))) {
       for (const to of new Set(ends)) {
         const inside = visits.filter((v) => v.release >= from && (to === end ? true : v.deadline <= to));
-        if (inside.length > 0 && to > from) row([...inside.map((v): [number, number] => [v.elapsed, 1]), ...(to === end ? [[overtime, -1] as [number, number]] : [])], -Infinity, to - from);
+        if (inside.length > 0 && to > from)
+          row(
+            [
+              ...inside.map((v): [number, number] => [v.elapsed, 1]),
+              ...(to === end ? [[overtime, -1] as [number, number]] : []),
+            ],
+            -Infinity,
+            to - from,
+          );
       }
     }
   }
@@ -120,4 +172,5 @@ export function referenceMip(problem: PlanProblem): Mip {
 }
 
 /** The exact solver on the whole problem at once. */
-export const solveReference = (problem: PlanProblem, solve: SolveMip, seconds: number, gap = 1e-4): MipAnswer => solve(referenceMip(problem), { seconds, gap });
+export const solveReference = (problem: PlanProblem, solve: SolveMip, seconds: number, gap = 1e-4): MipAnswer =>
+  solve(referenceMip(problem), { seconds, gap });

@@ -1,4 +1,13 @@
-import { Board, modelOf, Planner, planByHand, pricePlan, solveWith, type Plan, type PlanProblem } from '@diurna/core/planner';
+import {
+  Board,
+  modelOf,
+  Planner,
+  planByHand,
+  pricePlan,
+  solveWith,
+  type Plan,
+  type PlanProblem,
+} from '@diurna/core/planner';
 import { planProblem } from '@diurna/demo/plan-problems';
 import { seeded } from '@diurna/demo/random';
 import loadHighs from 'highs';
@@ -15,26 +24,53 @@ const SHARED = join(root, '../shared/instances');
 const percent = (x: number) => `${(x * 100).toFixed(2)} %`;
 const over = (cost: number, bound: number) => (cost - bound) / bound;
 
-interface Step { seconds: number; cost: number; bound: number | null }
-interface Ran { plan: Plan; steps: Step[]; seconds: number; megabytes: number }
+interface Step {
+  seconds: number;
+  cost: number;
+  bound: number | null;
+}
+interface Ran {
+  plan: Plan;
+  steps: Step[];
+  seconds: number;
+  megabytes: number;
+}
 
 /** The command as a person runs it; times count from its start. */
 async function run(file: string, args: string[]): Promise<Ran> {
   const began = performance.now();
-  const child = spawn(process.execPath, [join(root, 'scripts/plan.mjs'), file, ...args], { stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, [join(root, 'scripts/plan.mjs'), file, ...args], {
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   let out = '';
   let err = '';
-  child.stdout.on('data', (chunk) => { out += String(chunk); });
-  child.stderr.on('data', (chunk) => { err += String(chunk); });
-  const status = await new Promise((resolve) => { child.once('close', resolve); });
+  child.stdout.on('data', (chunk) => {
+    out += String(chunk);
+  });
+  child.stderr.on('data', (chunk) => {
+    err += String(chunk);
+  });
+  const status = await new Promise((resolve) => {
+    child.once('close', resolve);
+  });
   if (status !== 0) throw new Error(`plan ended with ${String(status)}: ${err.slice(-2000)}`);
-  const steps = [...err.matchAll(/^([\d.]+) s {2}cost ([\d.]+) {2}(?:bound ([\d.]+))?/gm)].map((m) => ({ seconds: Number(m[1]), cost: Number(m[2]), bound: m[3] === undefined ? null : Number(m[3]) }));
-  return { plan: JSON.parse(out) as Plan, steps, seconds: (performance.now() - began) / 1000, megabytes: Number(/peak (\d+) MB/.exec(err)?.[1]) };
+  const steps = [...err.matchAll(/^([\d.]+) s {2}cost ([\d.]+) {2}(?:bound ([\d.]+))?/gm)].map((m) => ({
+    seconds: Number(m[1]),
+    cost: Number(m[2]),
+    bound: m[3] === undefined ? null : Number(m[3]),
+  }));
+  return {
+    plan: JSON.parse(out) as Plan,
+    steps,
+    seconds: (performance.now() - began) / 1000,
+    megabytes: Number(/peak (\d+) MB/.exec(err)?.[1]),
+  };
 }
 
 const judged = (problem: PlanProblem, plan: Plan) => {
   const { cost, faults } = pricePlan(problem, plan);
-  if (faults.length > 0 || Math.abs(cost.total - plan.cost.total) > 0.01) throw new Error(`the evaluator disagrees: ${faults.join('; ')}`);
+  if (faults.length > 0 || Math.abs(cost.total - plan.cost.total) > 0.01)
+    throw new Error(`the evaluator disagrees: ${faults.join('; ')}`);
   return cost.total;
 };
 
@@ -52,7 +88,13 @@ export async function benchPlanner(): Promise<void> {
       const file = join(SHARED, `${name}.json`);
       return existsSync(file) ? [{ name, file, problem: JSON.parse(readFileSync(file, 'utf8')) as PlanProblem }] : [];
     };
-    for (const { name, file, problem } of [...shipped('small-8x14'), ...shipped('mid-14x21'), ...shipped('mid-24x28'), write('seed-3-16x21', planProblem(3, 16, 21)), write('seed-4-20x28', planProblem(4, 20, 28))]) {
+    for (const { name, file, problem } of [
+      ...shipped('small-8x14'),
+      ...shipped('mid-14x21'),
+      ...shipped('mid-24x28'),
+      write('seed-3-16x21', planProblem(3, 16, 21)),
+      write('seed-4-20x28', planProblem(4, 20, 28)),
+    ]) {
       const began = performance.now();
       const exact = solveReference(problem, solve, 120);
       const solver = (performance.now() - began) / 1000;
@@ -61,10 +103,34 @@ export async function benchPlanner(): Promise<void> {
       const ran = await run(file, ['--exact', '--seconds', '60']);
       const cost = judged(problem, ran.plan);
       const early = judged(problem, (await run(file, ['--seconds', '2'])).plan);
-      row(`${name}, ${problem.tasks.length} tasks: first plan`, `${(first * 1000).toFixed(0)} ms`, 'under 300 ms', first < 0.3, `${(first / solver).toFixed(4)} x the exact solver’s ${solver.toFixed(1)} s; with the start of the command ${ran.steps[0]!.seconds.toFixed(2)} s`);
-      row(`${name}: after 2 s`, percent(over(early, exact.bound)), name.startsWith('small') ? 'optimum if proven' : 'within 0.5 %', over(early, exact.bound) <= (name.startsWith('small') ? 0.01 : 0.005), `over the solver’s bound ${exact.bound.toFixed(2)}, best ${best.toFixed(2)}`);
-      row(`${name}: proven`, `${ran.seconds.toFixed(1)} s`, 'in 60 s', ran.plan.proven, `${(ran.seconds / solver).toFixed(2)} x the exact solver; cost ${(cost / best).toFixed(5)} x its best`);
-      row(`${name}: the rule used by hand`, `${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / cost).toFixed(2)} x`, 'dearer than ours', true, `earliest due first into the nearest gap, against our plan of ${cost.toFixed(2)}`);
+      row(
+        `${name}, ${problem.tasks.length} tasks: first plan`,
+        `${(first * 1000).toFixed(0)} ms`,
+        'under 300 ms',
+        first < 0.3,
+        `${(first / solver).toFixed(4)} x the exact solver’s ${solver.toFixed(1)} s; with the start of the command ${ran.steps[0]!.seconds.toFixed(2)} s`,
+      );
+      row(
+        `${name}: after 2 s`,
+        percent(over(early, exact.bound)),
+        name.startsWith('small') ? 'optimum if proven' : 'within 0.5 %',
+        over(early, exact.bound) <= (name.startsWith('small') ? 0.01 : 0.005),
+        `over the solver’s bound ${exact.bound.toFixed(2)}, best ${best.toFixed(2)}`,
+      );
+      row(
+        `${name}: proven`,
+        `${ran.seconds.toFixed(1)} s`,
+        'in 60 s',
+        ran.plan.proven,
+        `${(ran.seconds / solver).toFixed(2)} x the exact solver; cost ${(cost / best).toFixed(5)} x its best`,
+      );
+      row(
+        `${name}: the rule used by hand`,
+        `${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / cost).toFixed(2)} x`,
+        'dearer than ours',
+        true,
+        `earliest due first into the nearest gap, against our plan of ${cost.toFixed(2)}`,
+      );
     }
     for (const { name, file, problem } of [...shipped('fleet-48x42'), write('seed-5-48x42', planProblem(5, 48, 42))]) {
       const began = performance.now();
@@ -75,10 +141,34 @@ export async function benchPlanner(): Promise<void> {
       judged(problem, ran.plan);
       const bound = Math.max(exact.bound, ran.plan.bound ?? 0);
       const early = judged(problem, (await run(file, ['--seconds', '5'])).plan);
-      row(`${name}, ${problem.tasks.length} tasks: first plan`, `${(first * 1000).toFixed(0)} ms`, 'under 500 ms', first < 0.5, `${(first / solver).toFixed(4)} x the exact solver’s ${solver.toFixed(0)} s`);
-      row(`${name}: after 5 s`, percent(over(early, bound)), 'within 1 %', over(early, bound) <= 0.01, `over the best bound ${bound.toFixed(2)}; the exact solver had ${exact.value === null ? 'no plan' : percent(over(exact.value, bound))} after ${solver.toFixed(0)} s`);
-      row(`${name}: own bound`, percent(over(ran.plan.cost.total, ran.plan.bound ?? 0)), 'within 1 %', over(ran.plan.cost.total, ran.plan.bound ?? 0) <= 0.01, `own bound ${ran.plan.bound?.toFixed(2)} after ${ran.seconds.toFixed(0)} s, ${((ran.plan.bound ?? 0) / exact.bound).toFixed(5)} x the solver’s ${exact.bound.toFixed(2)}; proven: ${ran.plan.proven ? 'yes' : 'no'}`);
-      row(`${name}: the rule used by hand`, `${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / ran.plan.cost.total).toFixed(2)} x`, 'dearer than ours', true, `our plan ${ran.plan.cost.total.toFixed(2)}`);
+      row(
+        `${name}, ${problem.tasks.length} tasks: first plan`,
+        `${(first * 1000).toFixed(0)} ms`,
+        'under 500 ms',
+        first < 0.5,
+        `${(first / solver).toFixed(4)} x the exact solver’s ${solver.toFixed(0)} s`,
+      );
+      row(
+        `${name}: after 5 s`,
+        percent(over(early, bound)),
+        'within 1 %',
+        over(early, bound) <= 0.01,
+        `over the best bound ${bound.toFixed(2)}; the exact solver had ${exact.value === null ? 'no plan' : percent(over(exact.value, bound))} after ${solver.toFixed(0)} s`,
+      );
+      row(
+        `${name}: own bound`,
+        percent(over(ran.plan.cost.total, ran.plan.bound ?? 0)),
+        'within 1 %',
+        over(ran.plan.cost.total, ran.plan.bound ?? 0) <= 0.01,
+        `own bound ${ran.plan.bound?.toFixed(2)} after ${ran.seconds.toFixed(0)} s, ${((ran.plan.bound ?? 0) / exact.bound).toFixed(5)} x the solver’s ${exact.bound.toFixed(2)}; proven: ${ran.plan.proven ? 'yes' : 'no'}`,
+      );
+      row(
+        `${name}: the rule used by hand`,
+        `${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / ran.plan.cost.total).toFixed(2)} x`,
+        'dearer than ours',
+        true,
+        `our plan ${ran.plan.cost.total.toFixed(2)}`,
+      );
     }
     for (const { name, file, problem, seconds, first, within, known } of [
       ...shipped('region-400x42').map((x) => ({ ...x, seconds: 60, first: 3, within: 0.04, known: 136796.867 })),
@@ -87,9 +177,27 @@ export async function benchPlanner(): Promise<void> {
       const ran = await run(file, ['--seconds', String(seconds)]);
       judged(problem, ran.plan);
       const bound = Math.max(known ?? 0, ran.plan.bound ?? 0);
-      row(`${name}, ${problem.tasks.length} tasks: first plan`, `${ran.steps[0]!.seconds.toFixed(2)} s`, `under ${first} s`, ran.steps[0]!.seconds < first, `${(ran.steps[0]!.cost / bound).toFixed(2)} x the bound; start of the command included`);
-      row(`${name}: after ${seconds} s`, percent(over(ran.plan.cost.total, bound)), `within ${within * 100} %`, over(ran.plan.cost.total, bound) <= within, `over ${known ? `the higher of the LP relaxation, ${known.toFixed(0)}, and ` : ''}the own bound, ${(ran.plan.bound ?? 0).toFixed(0)}${known ? ` (${((ran.plan.bound ?? 0) / known).toFixed(4)} x)` : ''}; by hand ${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / ran.plan.cost.total).toFixed(2)} x`);
-      row(`${name}: peak memory`, `${ran.megabytes} MB`, 'under 1500 MB', ran.megabytes < 1500, `both threads; ${((ran.megabytes * 1000) / problem.tasks.length).toFixed(0)} kB a task`);
+      row(
+        `${name}, ${problem.tasks.length} tasks: first plan`,
+        `${ran.steps[0]!.seconds.toFixed(2)} s`,
+        `under ${first} s`,
+        ran.steps[0]!.seconds < first,
+        `${(ran.steps[0]!.cost / bound).toFixed(2)} x the bound; start of the command included`,
+      );
+      row(
+        `${name}: after ${seconds} s`,
+        percent(over(ran.plan.cost.total, bound)),
+        `within ${within * 100} %`,
+        over(ran.plan.cost.total, bound) <= within,
+        `over ${known ? `the higher of the LP relaxation, ${known.toFixed(0)}, and ` : ''}the own bound, ${(ran.plan.bound ?? 0).toFixed(0)}${known ? ` (${((ran.plan.bound ?? 0) / known).toFixed(4)} x)` : ''}; by hand ${(pricePlan(problem, { visits: planByHand(problem) }).cost.total / ran.plan.cost.total).toFixed(2)} x`,
+      );
+      row(
+        `${name}: peak memory`,
+        `${ran.megabytes} MB`,
+        'under 1500 MB',
+        ran.megabytes < 1500,
+        `both threads; ${((ran.megabytes * 1000) / problem.tasks.length).toFixed(0)} kB a task`,
+      );
     }
     growth();
     repricing(planProblem(5, 48, 42));
@@ -120,7 +228,13 @@ function growth(): void {
     said.push(`${problem.tasks.length}: ${seconds.toFixed(1)} s`);
   }
   const { m } = linearRegression(points);
-  row('growth of time with tasks, five sizes', `power ${m.toFixed(2)}`, 'near 1', m < 1.25, `first plan and ${ROUNDS_PER_BOAT} rounds a boat; ${said.join(', ')}`);
+  row(
+    'growth of time with tasks, five sizes',
+    `power ${m.toFixed(2)}`,
+    'near 1',
+    m < 1.25,
+    `first plan and ${ROUNDS_PER_BOAT} rounds a boat; ${said.join(', ')}`,
+  );
 }
 
 /** What one move costs to price, and all moves of one visit over six weeks. */
@@ -153,6 +267,18 @@ function repricing(problem: PlanProblem): void {
   const started = performance.now();
   for (let k = 0; k < 20; k++) new Board(problem, visits).cost();
   const whole = (performance.now() - started) / 20;
-  row(`one move of ${visits.length} visits priced anew, p95`, `${percentile(one, 0.95).toFixed(2)} ms`, 'under 5 ms', percentile(one, 0.95) < 5, `${(percentile(one, 0.95) / whole).toFixed(3)} x pricing the whole plan from nothing (${whole.toFixed(1)} ms)`);
-  row('all places of one visit over six weeks, p95', `${percentile(all, 0.95).toFixed(1)} ms`, 'under 100 ms', percentile(all, 0.95) < 100, `${modelOf(problem).techs.length} people x ${problem.days} days; ${(percentile(all, 0.95) / whole).toFixed(2)} x pricing the whole plan`);
+  row(
+    `one move of ${visits.length} visits priced anew, p95`,
+    `${percentile(one, 0.95).toFixed(2)} ms`,
+    'under 5 ms',
+    percentile(one, 0.95) < 5,
+    `${(percentile(one, 0.95) / whole).toFixed(3)} x pricing the whole plan from nothing (${whole.toFixed(1)} ms)`,
+  );
+  row(
+    'all places of one visit over six weeks, p95',
+    `${percentile(all, 0.95).toFixed(1)} ms`,
+    'under 100 ms',
+    percentile(all, 0.95) < 100,
+    `${modelOf(problem).techs.length} people x ${problem.days} days; ${(percentile(all, 0.95) / whole).toFixed(2)} x pricing the whole plan`,
+  );
 }

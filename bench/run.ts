@@ -21,7 +21,10 @@ const PASSWORD = 'measure-measure';
 
 /** The server as a person starts it, in a process of its own. */
 async function startServer(databaseUrl: string): Promise<{ address: string; stop: () => Promise<void> }> {
-  const child = spawn(process.execPath, [join(root, 'scripts/start.mjs')], { env: { ...process.env, DATABASE_URL: databaseUrl, DIURNA_PORT: '0', DIURNA_DEMO: '0', DIURNA_LOG: 'error' }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const child = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
+    env: { ...process.env, DATABASE_URL: databaseUrl, DIURNA_PORT: '0', DIURNA_DEMO: '0', DIURNA_LOG: 'error' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   const address = await new Promise<string>((resolve, reject) => {
     let said = '';
     child.stdout.on('data', (chunk) => {
@@ -29,46 +32,126 @@ async function startServer(databaseUrl: string): Promise<{ address: string; stop
       const found = /ready at (\S+)/.exec(said);
       if (found) resolve(found[1]!);
     });
-    child.once('exit', () => { reject(new Error(`the server did not start: ${said}`)); });
+    child.once('exit', () => {
+      reject(new Error(`the server did not start: ${said}`));
+    });
   });
-  return { address, stop: () => new Promise((resolve) => { child.once('exit', () => { resolve(); }); child.kill('SIGINT'); }) };
+  return {
+    address,
+    stop: () =>
+      new Promise((resolve) => {
+        child.once('exit', () => {
+          resolve();
+        });
+        child.kill('SIGINT');
+      }),
+  };
 }
 
 async function benchApi(users: Visitor[], today: string): Promise<void> {
   const health = await together(users, 20, (u) => u.send('GET', '/health'));
   const reference = percentile(health, 0.95);
-  const against = (p95: number) => `${(p95 / reference).toFixed(1)} x the health route at the same load (${reference.toFixed(0)} ms)`;
+  const against = (p95: number) =>
+    `${(p95 / reference).toFixed(1)} x the health route at the same load (${reference.toFixed(0)} ms)`;
   const began = performance.now();
   await users[0]!.send('GET', '/service/due');
   console.log(`         first look after the start: ${(performance.now() - began).toFixed(0)} ms`);
   const due = percentile(await together(users, 20, (u) => u.send('GET', '/service/due?size=50')), 0.95);
-  row(`due list, first page, worst first, ${USERS} at once, p95`, `${due.toFixed(0)} ms`, 'under 150 ms', due < 150, against(due));
-  const outlook = percentile(await together(users, 6, (u) => u.send('GET', `/service/outlook?from=${today}&days=42`)), 0.95);
-  row(`Due room, all engines over six weeks, ${USERS} at once, p95`, `${outlook.toFixed(0)} ms`, 'under 400 ms', outlook < 400, against(outlook));
-  const alone = percentile(await together(users.slice(0, 1), 9, (u) => u.send('GET', `/service/outlook?from=${today}&days=42`)), 0.5);
+  row(
+    `due list, first page, worst first, ${USERS} at once, p95`,
+    `${due.toFixed(0)} ms`,
+    'under 150 ms',
+    due < 150,
+    against(due),
+  );
+  const outlook = percentile(
+    await together(users, 6, (u) => u.send('GET', `/service/outlook?from=${today}&days=42`)),
+    0.95,
+  );
+  row(
+    `Due room, all engines over six weeks, ${USERS} at once, p95`,
+    `${outlook.toFixed(0)} ms`,
+    'under 400 ms',
+    outlook < 400,
+    against(outlook),
+  );
+  const alone = percentile(
+    await together(users.slice(0, 1), 9, (u) => u.send('GET', `/service/outlook?from=${today}&days=42`)),
+    0.5,
+  );
   console.log(`         one user alone, median ${alone.toFixed(0)} ms`);
-  const changes = [{ school: 'counting', answer: 'ladder' }, { school: 'impeller', answer: '300 h' }, { school: 'plugs', answer: 'yearly' }];
+  const changes = [
+    { school: 'counting', answer: 'ladder' },
+    { school: 'impeller', answer: '300 h' },
+    { school: 'plugs', answer: 'yearly' },
+  ];
   const looks: number[] = [];
-  for (const change of changes) looks.push(...(await together(users.slice(0, 1), 2, (u) => u.send('POST', '/rules/preview', change))));
+  for (const change of changes)
+    looks.push(...(await together(users.slice(0, 1), 2, (u) => u.send('POST', '/rules/preview', change))));
   const look = Math.max(...looks);
-  row('a change of rules worked out on the whole fleet, slowest', `${look.toFixed(0)} ms`, 'under 5000 ms', look < 5000, `${(look / alone).toFixed(0)} x the chart of the same fleet for one user (${alone.toFixed(0)} ms)`);
+  row(
+    'a change of rules worked out on the whole fleet, slowest',
+    `${look.toFixed(0)} ms`,
+    'under 5000 ms',
+    look < 5000,
+    `${(look / alone).toFixed(0)} x the chart of the same fleet for one user (${alone.toFixed(0)} ms)`,
+  );
   const words = ['Boat 00', 'G-1005', 'turn', 'Corvane', '9', 'admin'];
-  const found = percentile(await together(users, 20, (u, n, r) => u.send('GET', `/search?q=${encodeURIComponent(words[(n + r) % words.length]!)}`)), 0.95);
+  const found = percentile(
+    await together(users, 20, (u, n, r) =>
+      u.send('GET', `/search?q=${encodeURIComponent(words[(n + r) % words.length]!)}`),
+    ),
+    0.95,
+  );
   row(`search, ${USERS} at once, p95`, `${found.toFixed(0)} ms`, 'under 100 ms', found < 100, against(found));
-  const sheets = await Promise.all(users.map(async (u, n) => (await u.json<{ rows: { engineId: number; lastCount: number }[] }>('GET', `/usage/hours?size=100&page=${n + 1}`)).rows));
+  const sheets = await Promise.all(
+    users.map(
+      async (u, n) =>
+        (
+          await u.json<{ rows: { engineId: number; lastCount: number }[] }>(
+            'GET',
+            `/usage/hours?size=100&page=${n + 1}`,
+          )
+        ).rows,
+    ),
+  );
   const typed = await together(users, 6, (u, n, round) =>
-    u.send('POST', '/usage/readings', { day: today, readings: sheets[n]!.map((r) => ({ engineId: r.engineId, count: Math.round((r.lastCount + 0.1 * (round + 1)) * 10) / 10 })) }));
+    u.send('POST', '/usage/readings', {
+      day: today,
+      readings: sheets[n]!.map((r) => ({
+        engineId: r.engineId,
+        count: Math.round((r.lastCount + 0.1 * (round + 1)) * 10) / 10,
+      })),
+    }),
+  );
   const hours = percentile(typed, 0.95);
-  row(`100 readings typed, ${USERS} at once, p95`, `${hours.toFixed(0)} ms`, 'under 300 ms', hours < 300, against(hours));
+  row(
+    `100 readings typed, ${USERS} at once, p95`,
+    `${hours.toFixed(0)} ms`,
+    'under 300 ms',
+    hours < 300,
+    against(hours),
+  );
   // What one write costs the next reader: the list is worked out again for what was touched only.
   const after: number[] = [];
   for (let i = 0; i < 10; i++) {
-    await users[0]!.send('POST', '/usage/readings', { day: today, readings: [{ engineId: sheets[0]![0]!.engineId, count: Math.round((sheets[0]![0]!.lastCount + 0.7 + i * 0.1) * 10) / 10 }] });
+    await users[0]!.send('POST', '/usage/readings', {
+      day: today,
+      readings: [
+        { engineId: sheets[0]![0]!.engineId, count: Math.round((sheets[0]![0]!.lastCount + 0.7 + i * 0.1) * 10) / 10 },
+      ],
+    });
     after.push(...(await together(users.slice(0, 1), 1, (u) => u.send('GET', '/service/due?size=50'))));
   }
   const one = percentile(after, 0.5);
   const quiet = percentile(await together(users.slice(0, 1), 10, (u) => u.send('GET', '/service/due?size=50')), 0.5);
-  row('due list right after one reading, one user, median', `${one.toFixed(0)} ms`, 'only what it touches', one < 5 * quiet + 10, `${(one / quiet).toFixed(1)} x the same list with nothing written before (${quiet.toFixed(1)} ms); all engines from nothing take over a second`);
+  row(
+    'due list right after one reading, one user, median',
+    `${one.toFixed(0)} ms`,
+    'only what it touches',
+    one < 5 * quiet + 10,
+    `${(one / quiet).toFixed(1)} x the same list with nothing written before (${quiet.toFixed(1)} ms); all engines from nothing take over a second`,
+  );
 }
 
 async function benchFirstView(address: string, user: Visitor): Promise<void> {
@@ -81,8 +164,10 @@ async function benchFirstView(address: string, user: Visitor): Promise<void> {
       for (let i = 0; i < 5; i++) {
         await browser.driver.sendDevToolsCommand('Network.setCacheDisabled', { cacheDisabled: true });
         await browser.go(path);
-        times.push(await browser.driver.executeAsyncScript<number>(`
-          const done = arguments[0]; const look = () => document.querySelector(${JSON.stringify(there)}) ? done(performance.now()) : requestAnimationFrame(look); look();`));
+        times.push(
+          await browser.driver.executeAsyncScript<number>(`
+          const done = arguments[0]; const look = () => document.querySelector(${JSON.stringify(there)}) ? done(performance.now()) : requestAnimationFrame(look); look();`),
+        );
       }
       return percentile(times, 0.5);
     };
@@ -91,12 +176,26 @@ async function benchFirstView(address: string, user: Visitor): Promise<void> {
     await browser.driver.sendDevToolsCommand('Network.setBypassServiceWorker', { bypass: true });
     const bare = await ready('/api/health', 'body');
     const view = await ready('/due', '.chart-line button');
-    row('first view ready in the browser, warm server', `${view.toFixed(0)} ms`, 'under 1500 ms', view < 1500, `${(view / bare).toFixed(1)} x a page of one line (${bare.toFixed(0)} ms); browser cache off`);
+    row(
+      'first view ready in the browser, warm server',
+      `${view.toFixed(0)} ms`,
+      'under 1500 ms',
+      view < 1500,
+      `${(view / bare).toFixed(1)} x a page of one line (${bare.toFixed(0)} ms); browser cache off`,
+    );
     await browser.go('/due');
     await browser.see('//*[@role="grid"]//button');
-    const scripts = await browser.driver.executeScript<number[]>("return performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).map((e) => e.encodedBodySize)");
+    const scripts = await browser.driver.executeScript<number[]>(
+      "return performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).map((e) => e.encodedBodySize)",
+    );
     const kilobytes = scripts.reduce((a, b) => a + b, 0) / 1000;
-    row('JavaScript needed for the first view, compressed', `${kilobytes.toFixed(0)} kB`, 'under 300 kB', kilobytes < 300, `${scripts.length} files`);
+    row(
+      'JavaScript needed for the first view, compressed',
+      `${kilobytes.toFixed(0)} kB`,
+      'under 300 kB',
+      kilobytes < 300,
+      `${scripts.length} files`,
+    );
   } finally {
     await browser.close();
   }
@@ -119,26 +218,44 @@ if (only === undefined || only === 'api' || only === 'cards') {
   const cluster = await startCluster(folder);
   try {
     let server = await startServer(cluster.url);
-    await new Visitor(server.address).enter('POST', '/first-run', { company: 'Measure', currency: 'EUR', baseName: 'Base 1', timeZone: 'Atlantic/Madeira', hemisphere: 'north', name: 'Admin', username: 'admin', password: PASSWORD });
+    await new Visitor(server.address).enter('POST', '/first-run', {
+      company: 'Measure',
+      currency: 'EUR',
+      baseName: 'Base 1',
+      timeZone: 'Atlantic/Madeira',
+      hemisphere: 'north',
+      name: 'Admin',
+      username: 'admin',
+      password: PASSWORD,
+    });
     await server.stop();
     const client = new pg.Client({ connectionString: cluster.url });
     await client.connect();
     const today = new Date().toISOString().slice(0, 10);
     const began = performance.now();
     await loadLargeBook(client, today);
-    const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>('select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r, (select count(*) from service_entry) s, (select count(*) from hire) h');
-    console.log(`book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries, ${rows[0]!.h} hires (asked ${SIZE.engines}, ${SIZE.boats}, ${SIZE.readings}, ${SIZE.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`);
+    const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>(
+      'select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r, (select count(*) from service_entry) s, (select count(*) from hire) h',
+    );
+    console.log(
+      `book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries, ${rows[0]!.h} hires (asked ${SIZE.engines}, ${SIZE.boats}, ${SIZE.readings}, ${SIZE.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`,
+    );
     await client.query('vacuum analyze');
     // Else the load's own writing back to disk runs on under the measures.
     await client.query('checkpoint');
     server = await startServer(cluster.url);
     const users: Visitor[] = [];
-    for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }));
+    for (let i = 0; i < USERS; i++)
+      users.push(
+        await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }),
+      );
     const before = processorTicks();
     if (only !== 'cards') await benchApi(users, today);
     await benchCards(server.address, users, today);
     const after = processorTicks();
-    console.log(`         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`);
+    console.log(
+      `         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`,
+    );
     if (only !== 'cards') await benchGateway(server.address, users[0]!, users.slice(1), client);
     await client.end();
     if (only !== 'cards') await benchFirstView(server.address, users[0]!);

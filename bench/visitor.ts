@@ -22,25 +22,39 @@ export class Visitor {
   send(method: string, path: string, body?: unknown): Promise<Answer> {
     const sent = body === undefined ? undefined : JSON.stringify(body);
     return new Promise((resolve, reject) => {
-      const asked = request(`${this.#address}/api${path}`, {
-        method,
-        agent: this.#agent,
-        headers: { cookie: this.#cookie, 'x-diurna-token': this.#token, 'accept-encoding': 'gzip', ...(sent !== undefined && { 'content-type': 'application/json', 'content-length': Buffer.byteLength(sent) }) },
-      }, (reply) => {
-        const cookie = reply.headers['set-cookie']?.[0];
-        if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
-        const chunks: Buffer[] = [];
-        reply.on('data', (chunk: Buffer) => { chunks.push(chunk); });
-        reply.once('end', () => {
-          const whole = Buffer.concat(chunks);
-          resolve({
-            ok: reply.statusCode! < 400,
-            status: reply.statusCode!,
-            text: () => (reply.headers['content-encoding'] === 'gzip' ? gunzipSync(whole) : whole).toString(),
+      const asked = request(
+        `${this.#address}/api${path}`,
+        {
+          method,
+          agent: this.#agent,
+          headers: {
+            cookie: this.#cookie,
+            'x-diurna-token': this.#token,
+            'accept-encoding': 'gzip',
+            ...(sent !== undefined && {
+              'content-type': 'application/json',
+              'content-length': Buffer.byteLength(sent),
+            }),
+          },
+        },
+        (reply) => {
+          const cookie = reply.headers['set-cookie']?.[0];
+          if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
+          const chunks: Buffer[] = [];
+          reply.on('data', (chunk: Buffer) => {
+            chunks.push(chunk);
           });
-        });
-        reply.once('error', reject);
-      });
+          reply.once('end', () => {
+            const whole = Buffer.concat(chunks);
+            resolve({
+              ok: reply.statusCode! < 400,
+              status: reply.statusCode!,
+              text: () => (reply.headers['content-encoding'] === 'gzip' ? gunzipSync(whole) : whole).toString(),
+            });
+          });
+          reply.once('error', reject);
+        },
+      );
       asked.once('error', reject);
       asked.end(sent);
     });
@@ -67,15 +81,21 @@ export class Visitor {
 const WARM_UP = 4;
 
 /** Every user does `rounds` requests one after the other, all users at once; milliseconds of each. */
-export async function together(users: Visitor[], rounds: number, act: (user: Visitor, n: number, round: number) => Promise<Answer>): Promise<number[]> {
+export async function together(
+  users: Visitor[],
+  rounds: number,
+  act: (user: Visitor, n: number, round: number) => Promise<Answer>,
+): Promise<number[]> {
   const times: number[] = [];
-  await Promise.all(users.map(async (user, n) => {
-    for (let round = -WARM_UP; round < rounds; round++) {
-      const began = performance.now();
-      const reply = await act(user, n, round + WARM_UP);
-      if (round >= 0) times.push(performance.now() - began);
-      if (!reply.ok) throw new Error(`${reply.status} ${reply.text().slice(0, 400)}`);
-    }
-  }));
+  await Promise.all(
+    users.map(async (user, n) => {
+      for (let round = -WARM_UP; round < rounds; round++) {
+        const began = performance.now();
+        const reply = await act(user, n, round + WARM_UP);
+        if (round >= 0) times.push(performance.now() - began);
+        if (!reply.ok) throw new Error(`${reply.status} ${reply.text().slice(0, 400)}`);
+      }
+    }),
+  );
   return times;
 }

@@ -27,11 +27,7 @@ export const hours = z
 
 export const name = z.string().trim().min(1, 'is missing').max(80, 'is longer than 80 characters');
 export const remark = z.string().trim().max(2000, 'is longer than 2,000 characters');
-export const reason = z
-  .string()
-  .trim()
-  .min(3, 'wants a few words why')
-  .max(500, 'is longer than 500 characters');
+export const reason = z.string().trim().min(3, 'wants a few words why').max(500, 'is longer than 500 characters');
 
 export const idParam = z.object({ id: z.coerce.number().int().positive() });
 

@@ -6,13 +6,29 @@ import { openApiDocument } from './openapi.ts';
 import { password, username } from './people.ts';
 import { fitment, storesRoutes } from './stores.ts';
 
-const ok = (schema: { safeParse: (v: unknown) => { success: boolean } }, value: unknown) => schema.safeParse(value).success;
+const ok = (schema: { safeParse: (v: unknown) => { success: boolean } }, value: unknown) =>
+  schema.safeParse(value).success;
 
 describe('the small shapes', () => {
-  test.each([[0, true], [412.6, true], [99_999.9, true], [0.1 + 0.2, true], [412.65, false], [-0.1, false], [100_000, false], ['7', false], [Number.NaN, false]])('hours %p: %p', (value, fits) => {
+  test.each([
+    [0, true],
+    [412.6, true],
+    [99_999.9, true],
+    [0.1 + 0.2, true],
+    [412.65, false],
+    [-0.1, false],
+    [100_000, false],
+    ['7', false],
+    [Number.NaN, false],
+  ])('hours %p: %p', (value, fits) => {
     expect(ok(hours, value)).toBe(fits);
   });
-  test.each([['2028-02-29', true], ['2027-02-29', false], ['2026-4-1', false], ['2026-04-01T00:00:00Z', false]])('day %p: %p', (value, fits) => {
+  test.each([
+    ['2028-02-29', true],
+    ['2027-02-29', false],
+    ['2026-4-1', false],
+    ['2026-04-01T00:00:00Z', false],
+  ])('day %p: %p', (value, fits) => {
     expect(ok(day, value)).toBe(fits);
   });
   test('ids in addresses are whole and positive, pages are bounded', () => {
@@ -34,12 +50,24 @@ describe('the small shapes', () => {
     expect(ok(rule, { task: 'impeller', everyHours: null, everyMonths: 1.5 })).toBe(false);
   });
   test('a two-stroke has no sump', () => {
-    const model = { maker: 'Teal', name: '50', powerHp: 50, stroke: 2, cylinders: 3, sump: null, gearCase: null, rules: [] };
+    const model = {
+      maker: 'Teal',
+      name: '50',
+      powerHp: 50,
+      stroke: 2,
+      cylinders: 3,
+      sump: null,
+      gearCase: null,
+      rules: [],
+    };
     expect(ok(modelEdit, model)).toBe(true);
     expect(ok(modelEdit, { ...model, sump: { value: 2, unit: 'L' } })).toBe(false);
   });
   test('an empty end of a serial range is open', () => {
-    expect(fitment.parse({ modelId: 1, task: 'oil-filter', quantity: 1, from: ' ', to: 'C60-9' })).toMatchObject({ from: null, to: 'C60-9' });
+    expect(fitment.parse({ modelId: 1, task: 'oil-filter', quantity: 1, from: ' ', to: 'C60-9' })).toMatchObject({
+      from: null,
+      to: 'C60-9',
+    });
   });
   test('what a shelf act needs depends on the act', () => {
     const body = storesRoutes.moveStock.body;
@@ -50,7 +78,15 @@ describe('the small shapes', () => {
     expect(ok(body, { ...line, act: 'write off', quantity: 1 })).toBe(false);
   });
   test('finishing a card says nothing below zero unless a person does', () => {
-    expect(finishJob.parse({ version: 1, tasks: [{ engineId: 1, task: 'impeller', done: true }], hours: [], parts: [], remark: null })).toMatchObject({ belowZero: false, tasks: [{ volume: null }] });
+    expect(
+      finishJob.parse({
+        version: 1,
+        tasks: [{ engineId: 1, task: 'impeller', done: true }],
+        hours: [],
+        parts: [],
+        remark: null,
+      }),
+    ).toMatchObject({ belowZero: false, tasks: [{ volume: null }] });
   });
 });
 
@@ -64,16 +100,23 @@ describe('the routes', () => {
     for (const r of all.filter((x) => x.method !== 'get' && !x.path.startsWith('/api/session'))) {
       expect(Boolean(r.body ?? r.params)).toBe(true);
       // A look at a change writes nothing, so whoever reads may have it.
-      if (r.path !== '/api/first-run' && r.path !== '/api/rules/preview' && r.roles !== 'gateway') expect(Array.isArray(r.roles) && !r.roles.includes('manager')).toBe(true);
+      if (r.path !== '/api/first-run' && r.path !== '/api/rules/preview' && r.roles !== 'gateway')
+        expect(Array.isArray(r.roles) && !r.roles.includes('manager')).toBe(true);
     }
   });
   test('OpenAPI: every path parameter is declared, every reference resolves', () => {
-    const doc = openApiDocument('1.2.3') as { info: { version: string }; paths: Record<string, Record<string, { parameters: { name: string; in: string }[] }>>; components: { schemas: object } };
+    const doc = openApiDocument('1.2.3') as {
+      info: { version: string };
+      paths: Record<string, Record<string, { parameters: { name: string; in: string }[] }>>;
+      components: { schemas: object };
+    };
     expect(doc.info.version).toBe('1.2.3');
     for (const [path, operations] of Object.entries(doc.paths)) {
       const named = [...path.matchAll(/\{(\w+)\}/g)].map((m) => m[1]);
-      for (const o of Object.values(operations)) expect(o.parameters.filter((p) => p.in === 'path').map((p) => p.name)).toEqual(named);
+      for (const o of Object.values(operations))
+        expect(o.parameters.filter((p) => p.in === 'path').map((p) => p.name)).toEqual(named);
     }
-    for (const [, name] of JSON.stringify(doc).matchAll(/"#\/components\/schemas\/(\w+)"/g)) expect(doc.components.schemas).toHaveProperty(name!);
+    for (const [, name] of JSON.stringify(doc).matchAll(/"#\/components\/schemas\/(\w+)"/g))
+      expect(doc.components.schemas).toHaveProperty(name!);
   });
 });

@@ -7,26 +7,50 @@ import { dueStateName } from './service.ts';
 
 /** A visit on a person's line of the day. Minutes after midnight at the base. */
 export const dayVisit = z.object({
-  jobId: id, version, boatId: id, boatName: z.string(), baseId: id, baseName: z.string(), berth: z.string().nullable(), status: jobStatus, pinned: z.boolean(),
+  jobId: id,
+  version,
+  boatId: id,
+  boatName: z.string(),
+  baseId: id,
+  baseName: z.string(),
+  berth: z.string().nullable(),
+  status: jobStatus,
+  pinned: z.boolean(),
   start: z.number().nullable().meta({ description: 'Null = it found no time beside the rest.' }),
-  minutes: z.number(), hands: z.number(),
-  drain: z.object({ from: z.number(), to: z.number() }).nullable().meta({ description: 'Unattended minutes, from the visit’s start.' }),
-  needsLift: z.boolean(), twoPeople: z.boolean(),
+  minutes: z.number(),
+  hands: z.number(),
+  drain: z
+    .object({ from: z.number(), to: z.number() })
+    .nullable()
+    .meta({ description: 'Unattended minutes, from the visit’s start.' }),
+  needsLift: z.boolean(),
+  twoPeople: z.boolean(),
   tasks: z.array(jobTaskKey.extend({ position, state: z.enum(['open', 'done', 'left']) })),
   trouble: z.string().nullable().meta({ description: 'Why it cannot be done as it stands.' }),
 });
 export type DayVisit = z.infer<typeof dayVisit>;
 
 export const dayPerson = z.object({
-  id, name: z.string(), baseId: id.nullable(), baseName: z.string().nullable(), skills: z.array(z.string()),
-  shift: z.object({ from: z.number(), to: z.number() }).nullable(), pause: z.object({ from: z.number(), to: z.number() }).nullable(), visits: z.array(dayVisit),
+  id,
+  name: z.string(),
+  baseId: id.nullable(),
+  baseName: z.string().nullable(),
+  skills: z.array(z.string()),
+  shift: z.object({ from: z.number(), to: z.number() }).nullable(),
+  pause: z.object({ from: z.number(), to: z.number() }).nullable(),
+  visits: z.array(dayVisit),
 });
 export type DayPerson = z.infer<typeof dayPerson>;
 
 export const dayBoat = z.object({
-  boatId: id, boatName: z.string(), baseId: id, berth: z.string().nullable(),
-  way: z.enum(['out', 'back']), at: z.number().meta({ description: 'Minutes after midnight of the day; beyond 1440 = the next day.' }),
-  state: z.enum(['held', 'ready', 'work first', 'over', 'hours wanted', 'fine']), text: z.string(),
+  boatId: id,
+  boatName: z.string(),
+  baseId: id,
+  berth: z.string().nullable(),
+  way: z.enum(['out', 'back']),
+  at: z.number().meta({ description: 'Minutes after midnight of the day; beyond 1440 = the next day.' }),
+  state: z.enum(['held', 'ready', 'work first', 'over', 'hours wanted', 'fine']),
+  text: z.string(),
 });
 export type DayBoat = z.infer<typeof dayBoat>;
 
@@ -49,26 +73,50 @@ export const matter = z.object({
   title: z.string(),
   text: z.string(),
   state: dueStateName.nullable(),
-  options: z.array(z.object({ label: z.string(), cost: z.number().nullable().meta({ description: 'Against things as they stand, in units of money; null = nobody can say.' }), act: dayAct })),
+  options: z.array(
+    z.object({
+      label: z.string(),
+      cost: z
+        .number()
+        .nullable()
+        .meta({ description: 'Against things as they stand, in units of money; null = nobody can say.' }),
+      act: dayAct,
+    }),
+  ),
 });
 export type Matter = z.infer<typeof matter>;
 
 export const dayReply = z.object({
-  day, today: day, now: z.number().nullable().meta({ description: 'Minutes after midnight, when the day is today.' }),
+  day,
+  today: day,
+  now: z.number().nullable().meta({ description: 'Minutes after midnight, when the day is today.' }),
   currency: z.string(),
   people: z.array(dayPerson),
   lifts: z.array(z.object({ baseId: id, baseName: z.string(), slots: z.int(), used: z.int() })),
   boats: z.array(dayBoat),
   boatsOut: z.int(),
-  kits: z.array(z.object({ jobId: id, boatName: z.string(), technician: z.string(), start: z.number().nullable(), lines: z.array(partLine), unknown: z.array(taskKind) })),
+  kits: z.array(
+    z.object({
+      jobId: id,
+      boatName: z.string(),
+      technician: z.string(),
+      start: z.number().nullable(),
+      lines: z.array(partLine),
+      unknown: z.array(taskKind),
+    }),
+  ),
   matters: z.array(matter).nullable().meta({ description: 'Null for who does not decide, and for days gone by.' }),
 });
 export type DayReply = z.infer<typeof dayReply>;
 
 export const dayRoutes = {
   readDay: route({
-    method: 'get', path: '/api/day', roles: EVERYONE, reply: dayReply,
+    method: 'get',
+    path: '/api/day',
+    roles: EVERYONE,
+    reply: dayReply,
     query: z.object({ day, baseId: z.coerce.number().int().positive().optional() }),
-    summary: 'A day by the hour: who works on what, boats out and back with their readiness, kits to pick, and what is to be decided.',
+    summary:
+      'A day by the hour: who works on what, boats out and back with their readiness, kits to pick, and what is to be decided.',
   }),
 };

@@ -16,15 +16,26 @@ export const baseEdit = z.object({
   timeZone,
   hemisphere: z.enum(['north', 'south']),
   dayMinutes: z.int().min(0).max(1440).meta({ description: 'Minutes a technician works on a working day.' }),
-  workdays: z
-    .array(z.int().min(1).max(7))
-    .max(7)
-    .meta({ description: 'ISO weekdays with work, 1 = Monday.' }),
-  opensAt: z.int().min(0).max(1439).optional().meta({ description: 'Minutes after midnight from which boats can be worked on; left out: as before, 7:00 of a new base.' }),
+  workdays: z.array(z.int().min(1).max(7)).max(7).meta({ description: 'ISO weekdays with work, 1 = Monday.' }),
+  opensAt: z
+    .int()
+    .min(0)
+    .max(1439)
+    .optional()
+    .meta({
+      description: 'Minutes after midnight from which boats can be worked on; left out: as before, 7:00 of a new base.',
+    }),
   closesAt: z.int().min(1).max(1440).optional(),
   liftSlots: z.int().min(0).max(99).optional().meta({ description: 'Visits a day that need the lift or stand.' }),
 });
-export const base = baseEdit.extend({ id, version, today: day, opensAt: z.int(), closesAt: z.int(), liftSlots: z.int() });
+export const base = baseEdit.extend({
+  id,
+  version,
+  today: day,
+  opensAt: z.int(),
+  closesAt: z.int(),
+  liftSlots: z.int(),
+});
 export type Base = z.infer<typeof base>;
 
 export const printedVolume = z.object({
@@ -32,36 +43,80 @@ export const printedVolume = z.object({
   unit: z.enum(VOLUME_UNITS),
 });
 
-const percent = (least: number, most: number) => z.int().min(least, `must be between ${least} and ${most} %`).max(most, `must be between ${least} and ${most} %`).nullable().optional();
+const percent = (least: number, most: number) =>
+  z
+    .int()
+    .min(least, `must be between ${least} and ${most} %`)
+    .max(most, `must be between ${least} and ${most} %`)
+    .nullable()
+    .optional();
 
 export const rule = z
   .object({
     task: taskKind,
     everyHours: z.number().positive('must be above 0').max(10_000).nullable(),
     everyMonths: z.int().positive('must be above 0').max(240).nullable(),
-    seasonEnd: z.boolean().optional().meta({ description: 'Besides its interval, at every season’s end; left out: as before.' }),
-    earlyPercent: percent(0, 50).meta({ description: 'On a ladder: how far before a rung, in % of the interval, a job still serves it; null: 25.' }),
-    latePercent: percent(0, 25).meta({ description: 'Past the limit by no more than this % of the interval it is due, not over; null: 0.' }),
-    sandPercent: percent(10, 100).meta({ description: 'Hours for boats in sand and shallows, in % of the usual; null: 50 for the pump, else 100.' }),
-    saltPercent: percent(10, 100).meta({ description: 'Months for boats in salt water, in % of the usual; null: 100.' }),
-    basis: z.enum(RULE_BASES).optional().meta({ description: 'Whose figures; left out: as before, or the yard’s own when they change.' }),
+    seasonEnd: z
+      .boolean()
+      .optional()
+      .meta({ description: 'Besides its interval, at every season’s end; left out: as before.' }),
+    earlyPercent: percent(0, 50).meta({
+      description: 'On a ladder: how far before a rung, in % of the interval, a job still serves it; null: 25.',
+    }),
+    latePercent: percent(0, 25).meta({
+      description: 'Past the limit by no more than this % of the interval it is due, not over; null: 0.',
+    }),
+    sandPercent: percent(10, 100).meta({
+      description: 'Hours for boats in sand and shallows, in % of the usual; null: 50 for the pump, else 100.',
+    }),
+    saltPercent: percent(10, 100).meta({
+      description: 'Months for boats in salt water, in % of the usual; null: 100.',
+    }),
+    basis: z
+      .enum(RULE_BASES)
+      .optional()
+      .meta({ description: 'Whose figures; left out: as before, or the yard’s own when they change.' }),
   })
   .refine((r) => r.everyHours !== null || r.everyMonths !== null, {
     message: 'needs hours, months or both; leave the task out where it does not apply',
     path: ['everyHours'],
   });
 
-const torque = z.number().positive('must be above 0').max(600, 'is more than any of these screws takes').nullable().meta({ description: 'N·m' });
+const torque = z
+  .number()
+  .positive('must be above 0')
+  .max(600, 'is more than any of these screws takes')
+  .nullable()
+  .meta({ description: 'N·m' });
 
 /** How a model is built; what is left out is as usual for its size. */
-export const modelTraits = z.object({
-  sideCover: z.boolean(), drainAt: z.enum(['leg', 'behind the side cover']), oilBy: z.enum(['gravity', 'extraction']), fillAt: z.enum(['cap', 'dipstick hole']), tiltBeforeLevel: z.boolean(),
-  gearScrews: z.union([z.literal(2), z.literal(3)]), gearNeedsPropOff: z.boolean(), fuelFilter: z.enum(['in-line', 'canister']), propNut: z.enum(['cotter pin', 'bevelled washer']), recoil: z.boolean(),
-  twoPersonUnit: z.boolean(), boltUnderTab: z.boolean(), speedTube: z.boolean(),
-  drainScrewNm: torque, filterNm: torque, plugNm: torque, gearScrewNm: torque, propNutNm: torque,
-  plugGapMm: z.number().min(0.2, 'is below 0.2 mm').max(2, 'is above 2 mm').nullable(), dipstickMl: z.number().positive().max(10_000).nullable(), compressionFloorKpa: z.number().positive().max(5000).nullable(),
-  oilGrade: z.string().trim().max(60).nullable(), lubeGrade: z.string().trim().max(60).nullable(),
-}).partial();
+export const modelTraits = z
+  .object({
+    sideCover: z.boolean(),
+    drainAt: z.enum(['leg', 'behind the side cover']),
+    oilBy: z.enum(['gravity', 'extraction']),
+    fillAt: z.enum(['cap', 'dipstick hole']),
+    tiltBeforeLevel: z.boolean(),
+    gearScrews: z.union([z.literal(2), z.literal(3)]),
+    gearNeedsPropOff: z.boolean(),
+    fuelFilter: z.enum(['in-line', 'canister']),
+    propNut: z.enum(['cotter pin', 'bevelled washer']),
+    recoil: z.boolean(),
+    twoPersonUnit: z.boolean(),
+    boltUnderTab: z.boolean(),
+    speedTube: z.boolean(),
+    drainScrewNm: torque,
+    filterNm: torque,
+    plugNm: torque,
+    gearScrewNm: torque,
+    propNutNm: torque,
+    plugGapMm: z.number().min(0.2, 'is below 0.2 mm').max(2, 'is above 2 mm').nullable(),
+    dipstickMl: z.number().positive().max(10_000).nullable(),
+    compressionFloorKpa: z.number().positive().max(5000).nullable(),
+    oilGrade: z.string().trim().max(60).nullable(),
+    lubeGrade: z.string().trim().max(60).nullable(),
+  })
+  .partial();
 
 export const modelEdit = z
   .object({
@@ -87,15 +142,23 @@ export const modelEdit = z
       seen.add(r.task);
     });
   });
-export const model = z.object({
-  ...modelEdit.shape,
-  id,
-  version,
-  engines: z.int(),
-});
+export const model = z.object({ ...modelEdit.shape, id, version, engines: z.int() });
 export type Model = z.infer<typeof model>;
 
-export const boatEdit = z.object({ name, baseId: id, berth: z.string().trim().max(40).nullable(), sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }), salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }), hireDayMinor: z.int().min(0).max(100_000_000).nullable().optional().meta({ description: 'Income of a day on hire in minor units; null: the book’s usual; left out: as before.' }) });
+export const boatEdit = z.object({
+  name,
+  baseId: id,
+  berth: z.string().trim().max(40).nullable(),
+  sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }),
+  salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }),
+  hireDayMinor: z
+    .int()
+    .min(0)
+    .max(100_000_000)
+    .nullable()
+    .optional()
+    .meta({ description: 'Income of a day on hire in minor units; null: the book’s usual; left out: as before.' }),
+});
 
 export const engineOnBoat = z.object({
   id,
@@ -122,9 +185,11 @@ export const engineEdit = z.object({
   boatId: id.nullable(),
   position,
   inServiceOn: day.nullable(),
-  boughtNew: z.boolean().meta({
-    description: 'True: limits count from the day in service. False: unknown until a service is written down.',
-  }),
+  boughtNew: z
+    .boolean()
+    .meta({
+      description: 'True: limits count from the day in service. False: unknown until a service is written down.',
+    }),
 });
 export const meter = z.object({
   id,
@@ -169,38 +234,155 @@ export const searchHit = z.object({
 export type SearchHit = z.infer<typeof searchHit>;
 
 export const fleetRoutes = {
-  listBases: route({ method: 'get', path: '/api/fleet/bases', roles: EVERYONE, reply: z.array(base), summary: 'Bases with the day it is there.' }),
-  addBase: route({ method: 'post', path: '/api/fleet/bases', roles: STEER, body: baseEdit, reply: created, summary: 'Add a base.' }),
-  editBase: route({ method: 'put', path: '/api/fleet/bases/:id', roles: STEER, params: idParam, body: baseEdit.extend({ version }), reply: created, summary: 'Edit a base.' }),
-  listModels: route({ method: 'get', path: '/api/fleet/models', roles: EVERYONE, reply: z.array(model), summary: 'Engine models with their programmes.' }),
-  addModel: route({ method: 'post', path: '/api/fleet/models', roles: STEER, body: modelEdit, reply: created, summary: 'Add an engine model.' }),
-  editModel: route({ method: 'put', path: '/api/fleet/models/:id', roles: STEER, params: idParam, body: modelEdit.safeExtend({ version, reason: reason.optional().meta({ description: 'Why a maker’s limit is passed; asked for only then.' }) }), reply: created, summary: 'Edit a model and its programme.' }),
+  listBases: route({
+    method: 'get',
+    path: '/api/fleet/bases',
+    roles: EVERYONE,
+    reply: z.array(base),
+    summary: 'Bases with the day it is there.',
+  }),
+  addBase: route({
+    method: 'post',
+    path: '/api/fleet/bases',
+    roles: STEER,
+    body: baseEdit,
+    reply: created,
+    summary: 'Add a base.',
+  }),
+  editBase: route({
+    method: 'put',
+    path: '/api/fleet/bases/:id',
+    roles: STEER,
+    params: idParam,
+    body: baseEdit.extend({ version }),
+    reply: created,
+    summary: 'Edit a base.',
+  }),
+  listModels: route({
+    method: 'get',
+    path: '/api/fleet/models',
+    roles: EVERYONE,
+    reply: z.array(model),
+    summary: 'Engine models with their programmes.',
+  }),
+  addModel: route({
+    method: 'post',
+    path: '/api/fleet/models',
+    roles: STEER,
+    body: modelEdit,
+    reply: created,
+    summary: 'Add an engine model.',
+  }),
+  editModel: route({
+    method: 'put',
+    path: '/api/fleet/models/:id',
+    roles: STEER,
+    params: idParam,
+    body: modelEdit.safeExtend({
+      version,
+      reason: reason.optional().meta({ description: 'Why a maker’s limit is passed; asked for only then.' }),
+    }),
+    reply: created,
+    summary: 'Edit a model and its programme.',
+  }),
   listBoats: route({
-    method: 'get', path: '/api/fleet/boats', roles: EVERYONE, reply: pageOf(boat),
+    method: 'get',
+    path: '/api/fleet/boats',
+    roles: EVERYONE,
+    reply: pageOf(boat),
     query: pageQuery.extend({ ...lists, retired: z.enum(['yes', 'no']).default('no') }),
     summary: 'Boats with their engines.',
   }),
-  readBoat: route({ method: 'get', path: '/api/fleet/boats/:id', roles: EVERYONE, params: idParam, reply: boat, summary: 'One boat.' }),
-  addBoat: route({ method: 'post', path: '/api/fleet/boats', roles: STEER, body: boatEdit, reply: created, summary: 'Add a boat.' }),
-  editBoat: route({ method: 'put', path: '/api/fleet/boats/:id', roles: STEER, params: idParam, body: boatEdit.extend({ version }), reply: created, summary: 'Edit a boat.' }),
-  retireBoat: route({ method: 'post', path: '/api/fleet/boats/:id/retire', roles: STEER, params: idParam, body: retire, reply: created, summary: 'Retire a boat, or take it back into the fleet.' }),
-  readEngine: route({ method: 'get', path: '/api/fleet/engines/:id', roles: EVERYONE, params: idParam, reply: engine, summary: 'One engine with meters and twins.' }),
-  addEngine: route({ method: 'post', path: '/api/fleet/engines', roles: STEER, body: engineEdit.extend({ meter: firstMeter.nullable() }), reply: created, summary: 'Add an engine, with its meter where it has one.' }),
-  editEngine: route({ method: 'put', path: '/api/fleet/engines/:id', roles: STEER, params: idParam, body: engineEdit.extend({ version }), reply: created, summary: 'Edit an engine; moves it when the boat changes.' }),
-  retireEngine: route({ method: 'post', path: '/api/fleet/engines/:id/retire', roles: STEER, params: idParam, body: retire, reply: created, summary: 'Retire an engine, or take it back.' }),
+  readBoat: route({
+    method: 'get',
+    path: '/api/fleet/boats/:id',
+    roles: EVERYONE,
+    params: idParam,
+    reply: boat,
+    summary: 'One boat.',
+  }),
+  addBoat: route({
+    method: 'post',
+    path: '/api/fleet/boats',
+    roles: STEER,
+    body: boatEdit,
+    reply: created,
+    summary: 'Add a boat.',
+  }),
+  editBoat: route({
+    method: 'put',
+    path: '/api/fleet/boats/:id',
+    roles: STEER,
+    params: idParam,
+    body: boatEdit.extend({ version }),
+    reply: created,
+    summary: 'Edit a boat.',
+  }),
+  retireBoat: route({
+    method: 'post',
+    path: '/api/fleet/boats/:id/retire',
+    roles: STEER,
+    params: idParam,
+    body: retire,
+    reply: created,
+    summary: 'Retire a boat, or take it back into the fleet.',
+  }),
+  readEngine: route({
+    method: 'get',
+    path: '/api/fleet/engines/:id',
+    roles: EVERYONE,
+    params: idParam,
+    reply: engine,
+    summary: 'One engine with meters and twins.',
+  }),
+  addEngine: route({
+    method: 'post',
+    path: '/api/fleet/engines',
+    roles: STEER,
+    body: engineEdit.extend({ meter: firstMeter.nullable() }),
+    reply: created,
+    summary: 'Add an engine, with its meter where it has one.',
+  }),
+  editEngine: route({
+    method: 'put',
+    path: '/api/fleet/engines/:id',
+    roles: STEER,
+    params: idParam,
+    body: engineEdit.extend({ version }),
+    reply: created,
+    summary: 'Edit an engine; moves it when the boat changes.',
+  }),
+  retireEngine: route({
+    method: 'post',
+    path: '/api/fleet/engines/:id/retire',
+    roles: STEER,
+    params: idParam,
+    body: retire,
+    reply: created,
+    summary: 'Retire an engine, or take it back.',
+  }),
   changeMeter: route({
-    method: 'post', path: '/api/fleet/engines/:id/meters', roles: WORK, params: idParam, reply: created,
+    method: 'post',
+    path: '/api/fleet/engines/:id/meters',
+    roles: WORK,
+    params: idParam,
+    reply: created,
     body: z.object({
       kind: meterKind,
       day,
-      oldCount: hours.nullable().meta({ description: 'What the old meter showed last; null when it is dead or there was none.' }),
+      oldCount: hours
+        .nullable()
+        .meta({ description: 'What the old meter showed last; null when it is dead or there was none.' }),
       newCount: hours.meta({ description: 'What the new meter shows as fitted.' }),
       reason,
     }),
     summary: 'Change the meter; life hours go on without a step.',
   }),
   search: route({
-    method: 'get', path: '/api/search', roles: EVERYONE, reply: z.array(searchHit),
+    method: 'get',
+    path: '/api/search',
+    roles: EVERYONE,
+    reply: z.array(searchHit),
     query: z.object({ q: z.string().trim().min(1).max(80) }),
     summary: 'Any boat, engine, model, part or person by a piece of its name.',
   }),

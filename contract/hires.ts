@@ -16,11 +16,17 @@ export const hire = z.object({
   backTime: z.string(),
   madeAt: instant.nullable(),
   reference: z.string().nullable(),
-  source: z.string().nullable().meta({ description: 'The feed or file it came from; null when entered by hand or by CSV.' }),
+  source: z
+    .string()
+    .nullable()
+    .meta({ description: 'The feed or file it came from; null when entered by hand or by CSV.' }),
   /** Kept by a feed: changed there, not here. */
   fromFeed: z.boolean(),
   cancelled: z.boolean(),
-  letGo: z.object({ at: instant, by: z.string().nullable() }).nullable().meta({ description: 'When the boat was let go, and by whom.' }),
+  letGo: z
+    .object({ at: instant, by: z.string().nullable() })
+    .nullable()
+    .meta({ description: 'When the boat was let go, and by whom.' }),
   held: z.array(z.string()).meta({ description: 'Why it may not go, one line for each held engine.' }),
   version,
 });
@@ -38,7 +44,9 @@ export const hireEdit = z.object({
 });
 
 export const hireSaved = created.extend({
-  overlaps: z.array(z.string()).meta({ description: 'Other hires of the boat at the same time, in words; the hire is kept all the same.' }),
+  overlaps: z
+    .array(z.string())
+    .meta({ description: 'Other hires of the boat at the same time, in words; the hire is kept all the same.' }),
 });
 
 /** The longest stretch that is listed at once (days). */
@@ -46,12 +54,15 @@ export const MOST_HIRE_DAYS = 200;
 
 export const feedEdit = z.object({
   name,
-  url: z.url({ protocol: /^https?$/, error: 'is no web address; it begins with https://' }).max(500, 'is longer than 500 characters'),
+  url: z
+    .url({ protocol: /^https?$/, error: 'is no web address; it begins with https://' })
+    .max(500, 'is longer than 500 characters'),
   baseId: id,
   active: z.boolean(),
 });
 export const hireFeed = feedEdit.extend({
-  id, version,
+  id,
+  version,
   readAt: instant.nullable(),
   outcome: z.string().nullable(),
   failed: z.boolean(),
@@ -78,12 +89,18 @@ export const calendarResult = z.object({
 export type CalendarResult = z.infer<typeof calendarResult>;
 
 const calendarQuery = z.object({
-  baseId: z.coerce.number().int().positive().meta({ description: 'The base whose clock holds for times without a zone.' }),
+  baseId: z.coerce
+    .number()
+    .int()
+    .positive()
+    .meta({ description: 'The base whose clock holds for times without a zone.' }),
 });
 
 export const hiresRoutes = {
   listHires: route({
-    method: 'get', path: '/api/hires', roles: EVERYONE,
+    method: 'get',
+    path: '/api/hires',
+    roles: EVERYONE,
     query: z.object({
       from: day,
       days: z.coerce.number().int().min(1).max(MOST_HIRE_DAYS).default(42),
@@ -95,14 +112,91 @@ export const hiresRoutes = {
     reply: z.object({ rows: z.array(hire), total: z.int(), page: z.int(), size: z.int() }),
     summary: 'Hires that touch a stretch of days, in the order they go out.',
   }),
-  addHire: route({ method: 'post', path: '/api/hires', roles: STEER, body: hireEdit, reply: hireSaved, summary: 'Book a boat out, in the time of its base.' }),
-  editHire: route({ method: 'put', path: '/api/hires/:id', roles: STEER, params: idParam, body: hireEdit.extend({ version }), reply: hireSaved, summary: 'Change a hire; one of a feed is changed where it is kept.' }),
-  cancelHire: route({ method: 'post', path: '/api/hires/:id/cancel', roles: STEER, params: idParam, body: z.object({ version, cancelled: z.boolean() }), reply: created, summary: 'Call a hire off, or take that back.' }),
-  letGo: route({ method: 'post', path: '/api/hires/:id/let-go', roles: HOURS, params: idParam, body: z.object({ version }), reply: created, summary: 'Let the boat go on its hire; refused while one of its engines is held.' }),
-  previewCalendar: route({ method: 'post', path: '/api/hires/calendar/preview', roles: STEER, query: calendarQuery, takes: 'text/calendar', body: z.string(), reply: calendarResult, summary: 'Read an iCalendar file (RFC 5545) and say what each event would do; nothing is written.' }),
-  importCalendar: route({ method: 'post', path: '/api/hires/calendar', roles: STEER, query: calendarQuery, takes: 'text/calendar', body: z.string(), reply: calendarResult, summary: 'Read an iCalendar file in; events without a boat are left out. Repeating it changes nothing.' }),
-  listFeeds: route({ method: 'get', path: '/api/hires/feeds', roles: EVERYONE, reply: z.array(hireFeed), summary: 'Calendars read again every quarter of an hour.' }),
-  addFeed: route({ method: 'post', path: '/api/hires/feeds', roles: ['administrator'], body: feedEdit, reply: created, summary: 'Follow a calendar. The server reads the address, so only administrators name one.' }),
-  editFeed: route({ method: 'put', path: '/api/hires/feeds/:id', roles: ['administrator'], params: idParam, body: feedEdit.extend({ version }), reply: created, summary: 'Change a feed or stop following it.' }),
-  readFeed: route({ method: 'post', path: '/api/hires/feeds/:id/read', roles: STEER, params: idParam, reply: done.extend({ outcome: z.string(), failed: z.boolean() }), summary: 'Read a feed now.' }),
+  addHire: route({
+    method: 'post',
+    path: '/api/hires',
+    roles: STEER,
+    body: hireEdit,
+    reply: hireSaved,
+    summary: 'Book a boat out, in the time of its base.',
+  }),
+  editHire: route({
+    method: 'put',
+    path: '/api/hires/:id',
+    roles: STEER,
+    params: idParam,
+    body: hireEdit.extend({ version }),
+    reply: hireSaved,
+    summary: 'Change a hire; one of a feed is changed where it is kept.',
+  }),
+  cancelHire: route({
+    method: 'post',
+    path: '/api/hires/:id/cancel',
+    roles: STEER,
+    params: idParam,
+    body: z.object({ version, cancelled: z.boolean() }),
+    reply: created,
+    summary: 'Call a hire off, or take that back.',
+  }),
+  letGo: route({
+    method: 'post',
+    path: '/api/hires/:id/let-go',
+    roles: HOURS,
+    params: idParam,
+    body: z.object({ version }),
+    reply: created,
+    summary: 'Let the boat go on its hire; refused while one of its engines is held.',
+  }),
+  previewCalendar: route({
+    method: 'post',
+    path: '/api/hires/calendar/preview',
+    roles: STEER,
+    query: calendarQuery,
+    takes: 'text/calendar',
+    body: z.string(),
+    reply: calendarResult,
+    summary: 'Read an iCalendar file (RFC 5545) and say what each event would do; nothing is written.',
+  }),
+  importCalendar: route({
+    method: 'post',
+    path: '/api/hires/calendar',
+    roles: STEER,
+    query: calendarQuery,
+    takes: 'text/calendar',
+    body: z.string(),
+    reply: calendarResult,
+    summary: 'Read an iCalendar file in; events without a boat are left out. Repeating it changes nothing.',
+  }),
+  listFeeds: route({
+    method: 'get',
+    path: '/api/hires/feeds',
+    roles: EVERYONE,
+    reply: z.array(hireFeed),
+    summary: 'Calendars read again every quarter of an hour.',
+  }),
+  addFeed: route({
+    method: 'post',
+    path: '/api/hires/feeds',
+    roles: ['administrator'],
+    body: feedEdit,
+    reply: created,
+    summary: 'Follow a calendar. The server reads the address, so only administrators name one.',
+  }),
+  editFeed: route({
+    method: 'put',
+    path: '/api/hires/feeds/:id',
+    roles: ['administrator'],
+    params: idParam,
+    body: feedEdit.extend({ version }),
+    reply: created,
+    summary: 'Change a feed or stop following it.',
+  }),
+  readFeed: route({
+    method: 'post',
+    path: '/api/hires/feeds/:id/read',
+    roles: STEER,
+    params: idParam,
+    reply: done.extend({ outcome: z.string(), failed: z.boolean() }),
+    summary: 'Read a feed now.',
+  }),
 };

@@ -21,12 +21,17 @@ import { visitRoutes } from './visit.ts';
 
 const systemRoutes = {
   health: route({
-    method: 'get', path: '/api/health', roles: 'anyone',
+    method: 'get',
+    path: '/api/health',
+    roles: 'anyone',
     reply: z.object({ ok: z.boolean(), version: z.string() }),
     summary: 'Whether the book and its database answer.',
   }),
   openapi: route({
-    method: 'get', path: '/api/openapi.json', roles: 'anyone', reply: z.unknown(),
+    method: 'get',
+    path: '/api/openapi.json',
+    roles: 'anyone',
+    reply: z.unknown(),
     summary: 'This description.',
   }),
 };

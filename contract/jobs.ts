@@ -20,7 +20,10 @@ export const jobSummary = z.object({
   technician: z.string(),
   day,
   status: jobStatus,
-  startMinute: z.int().nullable().meta({ description: 'When it begins, in minutes after midnight at the base; null = some time of the day.' }),
+  startMinute: z
+    .int()
+    .nullable()
+    .meta({ description: 'When it begins, in minutes after midnight at the base; null = some time of the day.' }),
   pinned: z.boolean(),
   tasks: z.array(jobTaskKey.extend({ position, state: z.enum(['open', 'done', 'left']) })),
   minutes: z.number(),
@@ -30,14 +33,20 @@ export type JobSummary = z.infer<typeof jobSummary>;
 
 /** A card in a list, with how far it is. */
 export const jobRow = jobSummary.extend({
-  progress: z.object({
-    done: z.int(), total: z.int(),
-    waits: z.array(z.object({ step: z.string(), until: z.number(), text: z.string() })).meta({ description: 'What drains or settles, until when (milliseconds since 1970).' }),
-    paused: z.object({ since: z.number(), why: z.string().nullable() }).nullable(),
-    unsettled: z.int(),
-    lastAt: z.number().nullable(),
-    now: z.string().nullable().meta({ description: 'The step at hand, in words.' }),
-  }).nullable().meta({ description: 'Of open cards; null of others.' }),
+  progress: z
+    .object({
+      done: z.int(),
+      total: z.int(),
+      waits: z
+        .array(z.object({ step: z.string(), until: z.number(), text: z.string() }))
+        .meta({ description: 'What drains or settles, until when (milliseconds since 1970).' }),
+      paused: z.object({ since: z.number(), why: z.string().nullable() }).nullable(),
+      unsettled: z.int(),
+      lastAt: z.number().nullable(),
+      now: z.string().nullable().meta({ description: 'The step at hand, in words.' }),
+    })
+    .nullable()
+    .meta({ description: 'Of open cards; null of others.' }),
   short: z.boolean().meta({ description: 'A part it takes is not on the shelf of its base.' }),
 });
 export type JobRow = z.infer<typeof jobRow>;
@@ -59,7 +68,13 @@ const work = z.object({
   technicianId: id,
   day,
   tasks: z.array(jobTaskKey).min(1, 'are missing: tick at least one').max(60),
-  startMinute: z.int().min(0).max(1439).nullable().optional().meta({ description: 'Left out: as before; of a job that moves to another day or person, some time of the day.' }),
+  startMinute: z
+    .int()
+    .min(0)
+    .max(1439)
+    .nullable()
+    .optional()
+    .meta({ description: 'Left out: as before; of a job that moves to another day or person, some time of the day.' }),
 });
 
 export const jobCard = jobSummary.extend({
@@ -85,7 +100,16 @@ export const jobCard = jobSummary.extend({
   parts: z.array(partLine),
   /** Tasks for which no part is known to fit. */
   partsUnknown: z.array(jobTaskKey),
-  used: z.array(z.object({ partId: id, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']), quantity: z.number(), belowZero: z.boolean() })),
+  used: z.array(
+    z.object({
+      partId: id,
+      number: z.string(),
+      name: z.string(),
+      unit: z.enum(['each', 'mL']),
+      quantity: z.number(),
+      belowZero: z.boolean(),
+    }),
+  ),
   shelfPolicy: z.enum(['refuse', 'mark']),
   steps: z.array(timedStep).meta({ description: 'In working order, as the card was issued.' }),
   elapsed: z.number(),
@@ -94,20 +118,34 @@ export const jobCard = jobSummary.extend({
   findings: z.array(finding),
   holds: z.array(hold).meta({ description: 'Of its engines, still on.' }),
   followUps: z.array(followUpRow).meta({ description: 'Work asked for of its engines, still to be done.' }),
-  basis: z.array(jobTaskKey.extend({ minutes: z.number(), text: z.string(), first: z.boolean().meta({ description: 'The technician’s first time of this task on this model.' }) })).meta({ description: 'Minutes of each task and what they rest on.' }),
-  waste: z.array(z.object({ stream: z.string(), quantity: z.number(), measured: z.boolean() })).meta({ description: 'Booked by this card.' }),
+  basis: z
+    .array(
+      jobTaskKey.extend({
+        minutes: z.number(),
+        text: z.string(),
+        first: z.boolean().meta({ description: 'The technician’s first time of this task on this model.' }),
+      }),
+    )
+    .meta({ description: 'Minutes of each task and what they rest on.' }),
+  waste: z
+    .array(z.object({ stream: z.string(), quantity: z.number(), measured: z.boolean() }))
+    .meta({ description: 'Booked by this card.' }),
 });
 export type JobCard = z.infer<typeof jobCard>;
 
 export const finishJob = z.object({
   version,
-  tasks: z
-    .array(jobTaskKey.extend({ done: z.boolean(), volume: printedVolume.nullable().default(null) }))
-    .min(1),
+  tasks: z.array(jobTaskKey.extend({ done: z.boolean(), volume: printedVolume.nullable().default(null) })).min(1),
   hours: z.array(z.object({ engineId: id, count: hours, confirm: reason.optional() })),
   parts: z.array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) })),
   remark: remark.nullable(),
-  at: z.number().optional().meta({ description: 'When it was finished, by the phone: milliseconds since 1970. Left out: now. A phone without signal sends it later.' }),
+  at: z
+    .number()
+    .optional()
+    .meta({
+      description:
+        'When it was finished, by the phone: milliseconds since 1970. Left out: now. A phone without signal sends it later.',
+    }),
   belowZero: z
     .boolean()
     .default(false)
@@ -119,9 +157,15 @@ export type FinishBody = z.input<typeof finishJob>;
 
 export const jobsRoutes = {
   listJobs: route({
-    method: 'get', path: '/api/jobs', roles: EVERYONE, reply: pageOf(jobRow),
+    method: 'get',
+    path: '/api/jobs',
+    roles: EVERYONE,
+    reply: pageOf(jobRow),
     query: pageQuery.extend({
-      view: z.enum(['all', 'waiting']).default('all').meta({ description: 'waiting: open cards that are paused, drain, lack a part, or whose engine is held.' }),
+      view: z
+        .enum(['all', 'waiting'])
+        .default('all')
+        .meta({ description: 'waiting: open cards that are paused, drain, lack a part, or whose engine is held.' }),
       order: z.enum(['day', 'newest']).default('day'),
       q: z.string().max(80).optional(),
       from: day.optional(),
@@ -133,9 +177,18 @@ export const jobsRoutes = {
     }),
     summary: 'Jobs by day.',
   }),
-  readJob: route({ method: 'get', path: '/api/jobs/:id', roles: EVERYONE, params: idParam, reply: jobCard, summary: 'A job card with the parts and volumes it takes.' }),
+  readJob: route({
+    method: 'get',
+    path: '/api/jobs/:id',
+    roles: EVERYONE,
+    params: idParam,
+    reply: jobCard,
+    summary: 'A job card with the parts and volumes it takes.',
+  }),
   previewJob: route({
-    method: 'post', path: '/api/jobs/preview', roles: STEER,
+    method: 'post',
+    path: '/api/jobs/preview',
+    roles: STEER,
     body: z.object({ boatId: id, tasks: z.array(jobTaskKey).max(60) }),
     reply: z.object({
       minutes: z.number(),
@@ -145,9 +198,48 @@ export const jobsRoutes = {
     }),
     summary: 'Minutes and parts of a visit before it is handed out.',
   }),
-  addJob: route({ method: 'post', path: '/api/jobs', roles: STEER, body: work, reply: created, summary: 'Hand tasks of a boat to a technician on a day.' }),
-  editJob: route({ method: 'put', path: '/api/jobs/:id', roles: STEER, params: idParam, body: work.omit({ boatId: true }).extend({ version }), reply: created, summary: 'Move a job to another day or person, or change its tasks.' }),
-  cancelJob: route({ method: 'post', path: '/api/jobs/:id/cancel', roles: STEER, params: idParam, body: z.object({ version, reason }), reply: done, summary: 'Call an open job off.' }),
-  finishJob: route({ method: 'post', path: '/api/jobs/:id/finish', roles: WORK, params: idParam, body: finishJob, reply: created, summary: 'Finish a job: history, stock and next due dates in one go.' }),
-  undoJob: route({ method: 'post', path: '/api/jobs/:id/undo', roles: WORK, params: idParam, body: z.object({ version, reason }), reply: created, summary: 'Undo a finished job by correcting entries; the card is open again.' }),
+  addJob: route({
+    method: 'post',
+    path: '/api/jobs',
+    roles: STEER,
+    body: work,
+    reply: created,
+    summary: 'Hand tasks of a boat to a technician on a day.',
+  }),
+  editJob: route({
+    method: 'put',
+    path: '/api/jobs/:id',
+    roles: STEER,
+    params: idParam,
+    body: work.omit({ boatId: true }).extend({ version }),
+    reply: created,
+    summary: 'Move a job to another day or person, or change its tasks.',
+  }),
+  cancelJob: route({
+    method: 'post',
+    path: '/api/jobs/:id/cancel',
+    roles: STEER,
+    params: idParam,
+    body: z.object({ version, reason }),
+    reply: done,
+    summary: 'Call an open job off.',
+  }),
+  finishJob: route({
+    method: 'post',
+    path: '/api/jobs/:id/finish',
+    roles: WORK,
+    params: idParam,
+    body: finishJob,
+    reply: created,
+    summary: 'Finish a job: history, stock and next due dates in one go.',
+  }),
+  undoJob: route({
+    method: 'post',
+    path: '/api/jobs/:id/undo',
+    roles: WORK,
+    params: idParam,
+    body: z.object({ version, reason }),
+    reply: created,
+    summary: 'Undo a finished job by correcting entries; the card is open again.',
+  }),
 };

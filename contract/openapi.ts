@@ -23,7 +23,9 @@ function parametersOf(type: z.ZodType | undefined, place: 'path' | 'query'): Jso
 }
 
 function operation(name: string, route: Route): Json {
-  const reply = route.gives ? { [route.gives]: { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.reply, 'output') } };
+  const reply = route.gives
+    ? { [route.gives]: { schema: { type: 'string' } } }
+    : { 'application/json': { schema: schemaOf(route.reply, 'output') } };
   return {
     operationId: name,
     summary: route.summary,
@@ -32,12 +34,17 @@ function operation(name: string, route: Route): Json {
     ...(route.body && {
       requestBody: {
         required: true,
-        content: route.takes ? { [route.takes]: { schema: { type: 'string' } } } : { 'application/json': { schema: schemaOf(route.body, 'input') } },
+        content: route.takes
+          ? { [route.takes]: { schema: { type: 'string' } } }
+          : { 'application/json': { schema: schemaOf(route.body, 'input') } },
       },
     }),
     responses: {
       '200': { description: 'Done', content: reply },
-      default: { description: 'What went wrong', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+      default: {
+        description: 'What went wrong',
+        content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+      },
     },
   };
 }

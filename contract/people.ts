@@ -18,15 +18,7 @@ export const timeZone = z
   .refine(isTimeZone, 'is no time zone; write one like Atlantic/Azores')
   .meta({ description: 'IANA time zone name.' });
 
-export const person = z.object({
-  id,
-  name,
-  username,
-  role,
-  baseId: id.nullable(),
-  active: z.boolean(),
-  version,
-});
+export const person = z.object({ id, name, username, role, baseId: id.nullable(), active: z.boolean(), version });
 export type Person = z.infer<typeof person>;
 
 export const session = z.object({
@@ -57,57 +49,95 @@ export const firstRun = z.object({
 
 export const peopleRoutes = {
   readSession: route({
-    method: 'get', path: '/api/session', roles: 'anyone', reply: session,
+    method: 'get',
+    path: '/api/session',
+    roles: 'anyone',
+    reply: session,
     summary: 'Who is signed in, and the token every write must carry.',
   }),
   signIn: route({
-    method: 'post', path: '/api/session', roles: 'anyone', reply: session,
+    method: 'post',
+    path: '/api/session',
+    roles: 'anyone',
+    reply: session,
     body: z.object({ username: z.string().max(200), password: z.string().max(400) }),
     summary: 'Sign in with name and password; attempts are throttled.',
   }),
   signOut: route({
-    method: 'delete', path: '/api/session', roles: 'signed in', reply: done,
+    method: 'delete',
+    path: '/api/session',
+    roles: 'signed in',
+    reply: done,
     summary: 'Sign out here.',
   }),
   signOutEverywhere: route({
-    method: 'delete', path: '/api/session/everywhere', roles: 'signed in', reply: done,
+    method: 'delete',
+    path: '/api/session/everywhere',
+    roles: 'signed in',
+    reply: done,
     summary: 'End every session of this person, on all devices.',
   }),
   changePassword: route({
-    method: 'put', path: '/api/session/password', roles: 'signed in', reply: done,
+    method: 'put',
+    path: '/api/session/password',
+    roles: 'signed in',
+    reply: done,
     body: z.object({ current: z.string().max(400), next: password }),
     summary: 'Change one’s own password; all other sessions end.',
   }),
   firstRun: route({
-    method: 'post', path: '/api/first-run', roles: 'anyone', body: firstRun, reply: session,
+    method: 'post',
+    path: '/api/first-run',
+    roles: 'anyone',
+    body: firstRun,
+    reply: session,
     summary: 'Make the first administrator and base; refused once the book has people.',
   }),
   listPeople: route({
-    method: 'get', path: '/api/people', roles: EVERYONE, reply: z.array(person),
+    method: 'get',
+    path: '/api/people',
+    roles: EVERYONE,
+    reply: z.array(person),
     summary: 'The people of the yard.',
   }),
   addPerson: route({
-    method: 'post', path: '/api/people', roles: ['administrator'], reply: created,
-    body: personEdit.extend({ password }), summary: 'Add a person.',
+    method: 'post',
+    path: '/api/people',
+    roles: ['administrator'],
+    reply: created,
+    body: personEdit.extend({ password }),
+    summary: 'Add a person.',
   }),
   editPerson: route({
-    method: 'put', path: '/api/people/:id', roles: ['administrator'], params: idParam, reply: created,
+    method: 'put',
+    path: '/api/people/:id',
+    roles: ['administrator'],
+    params: idParam,
+    reply: created,
     body: personEdit.extend({ version, password: password.optional() }),
     summary: 'Edit a person; a new password or leaving ends that person’s sessions.',
   }),
   readSettings: route({
-    method: 'get', path: '/api/settings', roles: EVERYONE, 
+    method: 'get',
+    path: '/api/settings',
+    roles: EVERYONE,
     reply: z.object({ company: name, currency: z.string(), shelfPolicy: z.enum(['refuse', 'mark']), version }),
     summary: 'Settings of the whole book.',
   }),
   editSettings: route({
-    method: 'put', path: '/api/settings', roles: ['administrator'], reply: z.object({ version }),
+    method: 'put',
+    path: '/api/settings',
+    roles: ['administrator'],
+    reply: z.object({ version }),
     body: z.object({
       company: name,
       currency: z.string().regex(/^[A-Z]{3}$/, 'is three capital letters, like EUR'),
-      shelfPolicy: z.enum(['refuse', 'mark']).meta({
-        description: 'What happens when a job takes more than the shelf has: refuse, or let the person go on and mark it.',
-      }),
+      shelfPolicy: z
+        .enum(['refuse', 'mark'])
+        .meta({
+          description:
+            'What happens when a job takes more than the shelf has: refuse, or let the person go on and mark it.',
+        }),
       version,
     }),
     summary: 'Change the settings.',

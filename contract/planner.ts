@@ -19,27 +19,55 @@ export const planProblem = z.object({
   days: z.int().min(0).max(400),
   visit: z.object({ setupMinutes: amount }),
   bases: z.array(z.object({ id, liftSlots: z.array(z.int().min(0)) })).max(MOST),
-  technicians: z.array(z.object({
-    id, base: z.union([id, z.array(id.nullable())], 'must be the id of a base, or a list with one id or null a day'), skills: z.array(z.string()), shift: z.array(span.nullable()), overtime: z.array(amount),
-    ratePerHour: amount, overtimeFactor: amount, pace: z.number().positive().optional(),
-  })).max(MOST),
+  technicians: z
+    .array(
+      z.object({
+        id,
+        base: z.union([id, z.array(id.nullable())], 'must be the id of a base, or a list with one id or null a day'),
+        skills: z.array(z.string()),
+        shift: z.array(span.nullable()),
+        overtime: z.array(amount),
+        ratePerHour: amount,
+        overtimeFactor: amount,
+        pace: z.number().positive().optional(),
+      }),
+    )
+    .max(MOST),
   boats: z.array(z.object({ id, base: id, free: z.array(z.array(span.extend({ idleCost: amount }))) })).max(MOST),
   engines: z.array(z.object({ id, boat: id, access: z.record(z.string(), amount) })).max(MOST),
-  tasks: z.array(z.object({
-    id, engine: id, kind: z.string(), handsOn: amount, wait: amount, access: z.array(z.string()), skills: z.array(z.string()), needsLift: z.boolean(),
-    dayCost: z.array(amount.nullable()), skipCost: amount, parts: z.record(z.string(), amount),
-  })).max(MOST),
+  tasks: z
+    .array(
+      z.object({
+        id,
+        engine: id,
+        kind: z.string(),
+        handsOn: amount,
+        wait: amount,
+        access: z.array(z.string()),
+        skills: z.array(z.string()),
+        needsLift: z.boolean(),
+        dayCost: z.array(amount.nullable()),
+        skipCost: amount,
+        parts: z.record(z.string(), amount),
+      }),
+    )
+    .max(MOST),
   parts: z.array(z.object({ id, supply: z.array(amount) })).max(MOST),
   pinned: z.array(z.object({ boat: id, day: z.int().min(0), technician: id, tasks: z.array(id) })).max(MOST),
 });
 
 /** `tasks[3].dayCost[0]` */
-const pathText = (path: readonly PropertyKey[]) => path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join('') || 'the problem';
+const pathText = (path: readonly PropertyKey[]) =>
+  path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join('') ||
+  'the problem';
 
 /** Reads a problem from what a file held, or says each fault with its path. */
-export function readProblem(value: unknown): { problem: PlanProblem; faults: null } | { problem: null; faults: ProblemFault[] } {
+export function readProblem(
+  value: unknown,
+): { problem: PlanProblem; faults: null } | { problem: null; faults: ProblemFault[] } {
   const read = planProblem.safeParse(value);
-  if (!read.success) return { problem: null, faults: read.error.issues.map((i) => ({ path: pathText(i.path), text: i.message })) };
+  if (!read.success)
+    return { problem: null, faults: read.error.issues.map((i) => ({ path: pathText(i.path), text: i.message })) };
   const faults = problemFaults(read.data);
   return faults.length > 0 ? { problem: null, faults } : { problem: read.data, faults: null };
 }
@@ -47,11 +75,32 @@ export function readProblem(value: unknown): { problem: PlanProblem; faults: nul
 /** May see plans and what they cost. */
 export const PLAN = ['administrator', 'coordinator', 'manager'] as const;
 
-export const plannedVisit = z.object({ boat: id, day: z.int().min(0).max(400), technician: id, start: z.number().min(0).max(2880), elapsed: amount, tasks: z.array(z.string()).min(1).max(60) });
-const costs = z.object({ total: z.number(), day: z.number(), skip: z.number(), labour: z.number(), overtime: z.number(), idle: z.number() });
+export const plannedVisit = z.object({
+  boat: id,
+  day: z.int().min(0).max(400),
+  technician: id,
+  start: z.number().min(0).max(2880),
+  elapsed: amount,
+  tasks: z.array(z.string()).min(1).max(60),
+});
+const costs = z.object({
+  total: z.number(),
+  day: z.number(),
+  skip: z.number(),
+  labour: z.number(),
+  overtime: z.number(),
+  idle: z.number(),
+});
 
 /** What a person needs to know of a task on the board. */
-export const boardTask = z.object({ engineId: numberId, task: taskKind, position, state: dueStateName, text: z.string(), likely: day.nullable() });
+export const boardTask = z.object({
+  engineId: numberId,
+  task: taskKind,
+  position,
+  state: dueStateName,
+  text: z.string(),
+  likely: day.nullable(),
+});
 
 export const board = z.object({
   firstDay: day,
@@ -61,12 +110,34 @@ export const board = z.object({
   moveCost: z.number(),
   problem: planProblem,
   standing: z.array(plannedVisit.extend({ jobId: numberId, version, pinned: z.boolean(), started: z.boolean() })),
-  accepted: z.object({ id: numberId, at: z.string(), by: z.string().nullable(), firstDay: day, visits: z.array(plannedVisit), cost: costs }).nullable(),
-  boats: z.record(z.string(), z.object({ name: z.string(), baseId: numberId, berth: z.string().nullable(), hires: z.array(z.tuple([z.number(), z.number()])).meta({ description: 'Out and back in days from the first day.' }) })),
+  accepted: z
+    .object({
+      id: numberId,
+      at: z.string(),
+      by: z.string().nullable(),
+      firstDay: day,
+      visits: z.array(plannedVisit),
+      cost: costs,
+    })
+    .nullable(),
+  boats: z.record(
+    z.string(),
+    z.object({
+      name: z.string(),
+      baseId: numberId,
+      berth: z.string().nullable(),
+      hires: z
+        .array(z.tuple([z.number(), z.number()]))
+        .meta({ description: 'Out and back in days from the first day.' }),
+    }),
+  ),
   people: z.record(z.string(), z.object({ name: z.string(), baseId: numberId.nullable() })),
   bases: z.record(z.string(), z.object({ name: z.string() })),
   tasks: z.record(z.string(), boardTask),
-  parts: z.record(z.string(), z.object({ partId: numberId, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']) })),
+  parts: z.record(
+    z.string(),
+    z.object({ partId: numberId, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']) }),
+  ),
 });
 export type BoardReply = z.infer<typeof board>;
 
@@ -74,27 +145,68 @@ export const notice = z.object({ id: numberId, at: z.string(), text: z.string(),
 
 export const plannerRoutes = {
   readBoard: route({
-    method: 'get', path: '/api/plan', roles: PLAN, reply: board,
-    query: z.object({ from: day.optional(), days: z.coerce.number().int().min(1).max(70).default(42), baseId: z.coerce.number().int().positive().optional() }),
+    method: 'get',
+    path: '/api/plan',
+    roles: PLAN,
+    reply: board,
+    query: z.object({
+      from: day.optional(),
+      days: z.coerce.number().int().min(1).max(70).default(42),
+      baseId: z.coerce.number().int().positive().optional(),
+    }),
     summary: 'The plan problem of the book, what stands already, and the names to show it by.',
   }),
   computePlan: route({
-    method: 'post', path: '/api/plan/compute', roles: STEER, reply: z.unknown(),
-    body: z.object({ firstDay: day, days: z.int().min(1).max(70), baseId: numberId.nullable().default(null), seconds: z.number().min(1).max(300), fresh: z.boolean(), standing: z.array(plannedVisit).max(20_000), pins: z.array(z.object({ boat: id, day: z.int(), technician: id, tasks: z.array(z.string()) })).max(20_000) }),
-    summary: 'Works a plan of a large fleet out on the server; answers a JSON text a line: progress, better plans, at last the plan. Hanging up calls it off.',
+    method: 'post',
+    path: '/api/plan/compute',
+    roles: STEER,
+    reply: z.unknown(),
+    body: z.object({
+      firstDay: day,
+      days: z.int().min(1).max(70),
+      baseId: numberId.nullable().default(null),
+      seconds: z.number().min(1).max(300),
+      fresh: z.boolean(),
+      standing: z.array(plannedVisit).max(20_000),
+      pins: z.array(z.object({ boat: id, day: z.int(), technician: id, tasks: z.array(z.string()) })).max(20_000),
+    }),
+    summary:
+      'Works a plan of a large fleet out on the server; answers a JSON text a line: progress, better plans, at last the plan. Hanging up calls it off.',
   }),
   acceptPlan: route({
-    method: 'post', path: '/api/plan/accept', roles: STEER,
+    method: 'post',
+    path: '/api/plan/accept',
+    roles: STEER,
     body: z.object({
-      firstDay: day, days: z.int().min(1).max(70), baseId: numberId.nullable().default(null),
-      basedOn: numberId.nullable().meta({ description: 'The accepted plan this one was made from; refused when a newer one holds.' }),
-      jobs: z.array(z.object({ id: numberId, version })).max(5000).meta({ description: 'Open cards as they were; refused when any has changed since.' }),
+      firstDay: day,
+      days: z.int().min(1).max(70),
+      baseId: numberId.nullable().default(null),
+      basedOn: numberId
+        .nullable()
+        .meta({ description: 'The accepted plan this one was made from; refused when a newer one holds.' }),
+      jobs: z
+        .array(z.object({ id: numberId, version }))
+        .max(5000)
+        .meta({ description: 'Open cards as they were; refused when any has changed since.' }),
       visits: z.array(plannedVisit.extend({ pinned: z.boolean().default(false) })).max(5000),
       cost: costs,
     }),
     reply: z.object({ id: numberId, added: z.int(), moved: z.int(), calledOff: z.int(), kept: z.int() }),
     summary: 'Accept a plan: its visits become job cards, cards that moved are moved, people are told.',
   }),
-  listNotices: route({ method: 'get', path: '/api/session/notices', roles: 'signed in', reply: z.array(notice), summary: 'What the person has been told and not put away yet.' }),
-  readNotices: route({ method: 'post', path: '/api/session/notices/read', roles: 'signed in', body: z.object({ upTo: numberId }), reply: done, summary: 'Put away what was told up to and with this one.' }),
+  listNotices: route({
+    method: 'get',
+    path: '/api/session/notices',
+    roles: 'signed in',
+    reply: z.array(notice),
+    summary: 'What the person has been told and not put away yet.',
+  }),
+  readNotices: route({
+    method: 'post',
+    path: '/api/session/notices/read',
+    roles: 'signed in',
+    body: z.object({ upTo: numberId }),
+    reply: done,
+    summary: 'Put away what was told up to and with this one.',
+  }),
 };

@@ -17,7 +17,10 @@ export type AuditRow = z.infer<typeof auditRow>;
 
 export const recordsRoutes = {
   audit: route({
-    method: 'get', path: '/api/records/audit', roles: READ_RECORDS, reply: pageOf(auditRow),
+    method: 'get',
+    path: '/api/records/audit',
+    roles: READ_RECORDS,
+    reply: pageOf(auditRow),
     query: pageQuery.extend({
       subject: z.string().max(40).optional(),
       subjectId: z.coerce.number().int().positive().optional(),

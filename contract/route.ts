@@ -28,11 +28,7 @@ type Out<T> = T extends z.ZodType ? z.output<T> : undefined;
 type In<T> = T extends z.ZodType ? z.input<T> : undefined;
 
 /** What a handler gets, parsed. */
-export type Parsed<R extends Route> = {
-  params: Out<R['params']>;
-  query: Out<R['query']>;
-  body: Out<R['body']>;
-};
+export type Parsed<R extends Route> = { params: Out<R['params']>; query: Out<R['query']>; body: Out<R['body']> };
 /** What a client sends. */
 export type BodyOf<R extends Route> = In<R['body']>;
 export type QueryOf<R extends Route> = In<R['query']>;

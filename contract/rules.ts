@@ -21,7 +21,8 @@ const limits = {
 };
 
 export const override = z.object({
-  id, version,
+  id,
+  version,
   scope: z.enum(OVERRIDE_SCOPES),
   scopeId: id,
   scopeName: z.string(),
@@ -35,7 +36,10 @@ export type Override = z.infer<typeof override>;
 
 export const overrideEdit = z
   .object({ scope: z.enum(OVERRIDE_SCOPES), scopeId: id, task: taskKind, ...limits, reason })
-  .refine((r) => r.everyHours !== null || r.everyMonths !== null, { message: 'needs hours, months or both', path: ['everyHours'] });
+  .refine((r) => r.everyHours !== null || r.everyMonths !== null, {
+    message: 'needs hours, months or both',
+    path: ['everyHours'],
+  });
 
 /** A change that is only looked at. */
 export const ruleChange = z.union([
@@ -53,38 +57,102 @@ export const rulePreview = z.object({
   later: z.int(),
   newlyOver: z.int().meta({ description: 'Tasks that would be over at once.' }),
   noLongerOver: z.int(),
-  unpriced: z.int().meta({ description: 'Services whose parts are not known or have no price; they are counted without.' }),
+  unpriced: z
+    .int()
+    .meta({ description: 'Services whose parts are not known or have no price; they are counted without.' }),
   lastYear: z.object({ before: year, after: year }),
   comingYear: z.object({ before: year, after: year }),
   examples: z
-    .array(z.object({
-      engineId: id, boatName: z.string(), position, task: taskKind,
-      before: z.object({ state: dueStateName, likely: day.nullable(), text: z.string() }),
-      after: z.object({ state: dueStateName, likely: day.nullable(), text: z.string() }),
-    }))
+    .array(
+      z.object({
+        engineId: id,
+        boatName: z.string(),
+        position,
+        task: taskKind,
+        before: z.object({ state: dueStateName, likely: day.nullable(), text: z.string() }),
+        after: z.object({ state: dueStateName, likely: day.nullable(), text: z.string() }),
+      }),
+    )
     .meta({ description: 'Those that move furthest, those newly over first.' }),
 });
 export type RulePreview = z.infer<typeof rulePreview>;
 
-export const comparison = z.array(z.object({
-  answer: z.string(),
-  tasks: z.array(z.object({ task: taskKind, state: dueStateName, text: z.string(), limitHours: z.number().nullable(), limitDay: day.nullable(), on: daySpread.nullable() })),
-}));
+export const comparison = z.array(
+  z.object({
+    answer: z.string(),
+    tasks: z.array(
+      z.object({
+        task: taskKind,
+        state: dueStateName,
+        text: z.string(),
+        limitHours: z.number().nullable(),
+        limitDay: day.nullable(),
+        on: daySpread.nullable(),
+      }),
+    ),
+  }),
+);
 export type Comparison = z.infer<typeof comparison>;
 
 export const rulesRoutes = {
-  listSchools: route({ method: 'get', path: '/api/rules/schools', roles: EVERYONE, reply: z.array(schoolAnswer), summary: 'How the book answers each question on which schools differ.' }),
+  listSchools: route({
+    method: 'get',
+    path: '/api/rules/schools',
+    roles: EVERYONE,
+    reply: z.array(schoolAnswer),
+    summary: 'How the book answers each question on which schools differ.',
+  }),
   answerSchool: route({
-    method: 'put', path: '/api/rules/schools/:school', roles: STEER, params: z.object({ school: schoolKey }), reply: done,
-    body: z.object({ answer: z.string(), was: z.string().meta({ description: 'The answer the person saw; another one by now is a conflict.' }) }),
+    method: 'put',
+    path: '/api/rules/schools/:school',
+    roles: STEER,
+    params: z.object({ school: schoolKey }),
+    reply: done,
+    body: z.object({
+      answer: z.string(),
+      was: z.string().meta({ description: 'The answer the person saw; another one by now is a conflict.' }),
+    }),
     summary: 'Answer a question for the whole fleet.',
   }),
-  listOverrides: route({ method: 'get', path: '/api/rules/overrides', roles: EVERYONE, reply: z.array(override), summary: 'Rules of their own for bases, boats and engines.' }),
-  addOverride: route({ method: 'post', path: '/api/rules/overrides', roles: STEER, body: overrideEdit, reply: created, summary: 'Give an engine, a boat or a base a rule of its own, with the reason.' }),
-  endOverride: route({ method: 'post', path: '/api/rules/overrides/:id/end', roles: STEER, params: idParam, body: z.object({ version }), reply: created, summary: 'End an override; it stays in the audit.' }),
-  previewRules: route({ method: 'post', path: '/api/rules/preview', roles: EVERYONE, body: ruleChange, reply: rulePreview, summary: 'What a change would do to the whole fleet: due dates, and a year back and ahead in services, hours and parts.' }),
+  listOverrides: route({
+    method: 'get',
+    path: '/api/rules/overrides',
+    roles: EVERYONE,
+    reply: z.array(override),
+    summary: 'Rules of their own for bases, boats and engines.',
+  }),
+  addOverride: route({
+    method: 'post',
+    path: '/api/rules/overrides',
+    roles: STEER,
+    body: overrideEdit,
+    reply: created,
+    summary: 'Give an engine, a boat or a base a rule of its own, with the reason.',
+  }),
+  endOverride: route({
+    method: 'post',
+    path: '/api/rules/overrides/:id/end',
+    roles: STEER,
+    params: idParam,
+    body: z.object({ version }),
+    reply: created,
+    summary: 'End an override; it stays in the audit.',
+  }),
+  previewRules: route({
+    method: 'post',
+    path: '/api/rules/preview',
+    roles: EVERYONE,
+    body: ruleChange,
+    reply: rulePreview,
+    summary:
+      'What a change would do to the whole fleet: due dates, and a year back and ahead in services, hours and parts.',
+  }),
   compareSchool: route({
-    method: 'get', path: '/api/rules/compare', roles: EVERYONE, query: z.object({ engineId: z.coerce.number().int().positive(), school: schoolKey }), reply: comparison,
+    method: 'get',
+    path: '/api/rules/compare',
+    roles: EVERYONE,
+    query: z.object({ engineId: z.coerce.number().int().positive(), school: schoolKey }),
+    reply: comparison,
     summary: 'One engine’s due dates under each answer, side by side.',
   }),
 };

@@ -39,11 +39,20 @@ export const dueRow = z.object({
   lastReadDay: day.nullable(),
   due,
   rule: z.object({
-    task: taskKind, everyHours: z.number().nullable(), everyMonths: z.number().nullable(),
-    firstHours: z.number().nullable(), counting: z.enum(['rolling', 'ladder']),
+    task: taskKind,
+    everyHours: z.number().nullable(),
+    everyMonths: z.number().nullable(),
+    firstHours: z.number().nullable(),
+    counting: z.enum(['rolling', 'ladder']),
     anchor: z.string().nullable().meta({ description: 'Month and day by which it is done every year besides.' }),
   }),
-  asked: z.string().nullable().meta({ description: 'Why it is asked for besides the programme, by a finding or after a service; null of the programme’s own.' }),
+  asked: z
+    .string()
+    .nullable()
+    .meta({
+      description:
+        'Why it is asked for besides the programme, by a finding or after a service; null of the programme’s own.',
+    }),
   because: z.string().meta({ description: 'Where the interval comes from, as a sentence.' }),
   job: z
     .object({ id, day, technician: z.string() })
@@ -78,8 +87,13 @@ export const outlookRow = z.object({
   hoursPerWeek: z.number().nullable(),
   nearest: z.object({ task: taskKind, state: dueStateName, text: z.string() }).nullable(),
   tasks: z
-    .array(z.object({ task: taskKind, state: dueStateName, early: offset, likely: offset, late: offset, text: z.string() }))
-    .meta({ description: 'Tasks that may fall due in the days shown, or are over; three days of which one case in ten is before the first and one after the last.' }),
+    .array(
+      z.object({ task: taskKind, state: dueStateName, early: offset, likely: offset, late: offset, text: z.string() }),
+    )
+    .meta({
+      description:
+        'Tasks that may fall due in the days shown, or are over; three days of which one case in ten is before the first and one after the last.',
+    }),
   jobs: z.array(z.object({ id, day: z.int(), technician: z.string(), tasks: z.array(taskKind) })),
 });
 export type OutlookRow = z.infer<typeof outlookRow>;
@@ -88,7 +102,9 @@ export const outlookReply = z.object({
   from: day,
   days: z.int(),
   rows: z.array(outlookRow),
-  hires: z.record(z.string(), z.array(z.tuple([z.number(), z.number()]))).meta({ description: 'By boat: out and back, in days from the first day shown, by the clock of its base.' }),
+  hires: z
+    .record(z.string(), z.array(z.tuple([z.number(), z.number()])))
+    .meta({ description: 'By boat: out and back, in days from the first day shown, by the clock of its base.' }),
   counts,
 });
 export type Outlook = z.infer<typeof outlookReply>;
@@ -125,30 +141,52 @@ export const breakIn = z.object({
 export type BreakIn = z.infer<typeof breakIn>;
 
 export const serviceRoutes = {
-  readBreakIn: route({ method: 'get', path: '/api/service/engines/:id/break-in', roles: EVERYONE, params: idParam, reply: breakIn, summary: 'How far a new engine is run in, outing by outing.' }),
+  readBreakIn: route({
+    method: 'get',
+    path: '/api/service/engines/:id/break-in',
+    roles: EVERYONE,
+    params: idParam,
+    reply: breakIn,
+    summary: 'How far a new engine is run in, outing by outing.',
+  }),
   addBreakIn: route({
-    method: 'post', path: '/api/service/engines/:id/break-in', roles: HOURS, params: idParam, reply: done,
-    body: z.object({ hours: hours.refine((h) => h > 0 && h <= 24, 'is between 0.1 and 24'), remark: remark.nullable() }),
+    method: 'post',
+    path: '/api/service/engines/:id/break-in',
+    roles: HOURS,
+    params: idParam,
+    reply: done,
+    body: z.object({
+      hours: hours.refine((h) => h > 0 && h <= 24, 'is between 0.1 and 24'),
+      remark: remark.nullable(),
+    }),
     summary: 'Write down an outing on which a new engine was run in.',
   }),
   dueList: route({
-    method: 'get', path: '/api/service/due', roles: EVERYONE,
+    method: 'get',
+    path: '/api/service/due',
+    roles: EVERYONE,
     query: pageQuery.extend({ ...dueFilters, sort: z.enum(['worst', 'boat', 'model']).default('worst') }),
     reply: pageOf(dueRow).extend({ counts, engines: z.int() }),
     summary: 'What is due: every task of every engine by hours and months, with its reasons.',
   }),
   outlook: route({
-    method: 'get', path: '/api/service/outlook', roles: EVERYONE,
+    method: 'get',
+    path: '/api/service/outlook',
+    roles: EVERYONE,
     query: z.object({
-      ...dueFilters, from: day,
+      ...dueFilters,
+      from: day,
       days: z.coerce.number().int().min(7).max(MOST_OUTLOOK_DAYS).default(42),
       sort: z.enum(['worst', 'boat', 'model', 'base']).default('worst'),
     }),
     reply: outlookReply,
-    summary: 'Every engine over some weeks: hires of its boat, when its tasks fall due and how surely, and jobs handed out.',
+    summary:
+      'Every engine over some weeks: hires of its boat, when its tasks fall due and how surely, and jobs handed out.',
   }),
   ribbon: route({
-    method: 'get', path: '/api/service/ribbon', roles: EVERYONE,
+    method: 'get',
+    path: '/api/service/ribbon',
+    roles: EVERYONE,
     query: z.object({
       from: day,
       days: z.coerce.number().int().min(1).max(62).default(28),
@@ -158,23 +196,39 @@ export const serviceRoutes = {
     summary: 'Work planned against hands, and calendar limits, day by day.',
   }),
   listEntries: route({
-    method: 'get', path: '/api/service/entries', roles: EVERYONE,
+    method: 'get',
+    path: '/api/service/entries',
+    roles: EVERYONE,
     query: pageQuery.extend({
       engineId: z.coerce.number().int().positive().optional(),
       task: taskKind.optional(),
       q: z.string().max(80).optional(),
     }),
-    reply: pageOf(entry), summary: 'The service log, newest first.',
+    reply: pageOf(entry),
+    summary: 'The service log, newest first.',
   }),
   addEntry: route({
-    method: 'post', path: '/api/service/entries', roles: STEER, reply: created.omit({ version: true }),
+    method: 'post',
+    path: '/api/service/entries',
+    roles: STEER,
+    reply: created.omit({ version: true }),
     body: z.object({
-      engineId: id, task: taskKind, doneOn: day, hours: hours.nullable(), doneBy: z.string().trim().max(80).nullable(), remark: remark.nullable(),
+      engineId: id,
+      task: taskKind,
+      doneOn: day,
+      hours: hours.nullable(),
+      doneBy: z.string().trim().max(80).nullable(),
+      remark: remark.nullable(),
     }),
     summary: 'Write down work done before the book or outside it.',
   }),
   cancelEntry: route({
-    method: 'post', path: '/api/service/entries/:id/cancel', roles: WORK, params: idParam, reply: done,
-    body: z.object({ reason }), summary: 'Correct a wrong entry by a further one; nothing is erased.',
+    method: 'post',
+    path: '/api/service/entries/:id/cancel',
+    roles: WORK,
+    params: idParam,
+    reply: done,
+    body: z.object({ reason }),
+    summary: 'Correct a wrong entry by a further one; nothing is erased.',
   }),
 };

@@ -3,32 +3,51 @@ import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reas
 import { position, taskKind } from './fleet.ts';
 import { EVERYONE, route, SHELVES } from './route.ts';
 
-export const PART_KINDS = ['oil', 'oil filter', 'gear lube', 'plug', 'impeller', 'pump kit', 'gasket', 'washer', 'other'] as const;
+export const PART_KINDS = [
+  'oil',
+  'oil filter',
+  'gear lube',
+  'plug',
+  'impeller',
+  'pump kit',
+  'gasket',
+  'washer',
+  'other',
+] as const;
 export const partKind = z.enum(PART_KINDS);
 
 /** One end of a serial range; empty = open. */
-const serialEnd = z.string().trim().max(40).nullable().transform((text) => text || null);
+const serialEnd = z
+  .string()
+  .trim()
+  .max(40)
+  .nullable()
+  .transform((text) => text || null);
 
-export const fitment = z
-  .object({
-    modelId: id,
-    task: taskKind,
-    quantity: z
-      .number()
-      .positive('must be above 0')
-      .max(10_000)
-      .nullable()
-      .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
-    from: serialEnd,
-    to: serialEnd,
-  });
+export const fitment = z.object({
+  modelId: id,
+  task: taskKind,
+  quantity: z
+    .number()
+    .positive('must be above 0')
+    .max(10_000)
+    .nullable()
+    .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
+  from: serialEnd,
+  to: serialEnd,
+});
 
 export const partEdit = z.object({
   number: z.string().trim().min(1, 'is missing').max(40),
   name,
   kind: partKind,
   unit: z.enum(['each', 'mL']),
-  priceMinor: z.int().min(0).max(100_000_000).nullable().meta({ description: 'Price of one, or of one litre, in minor units of the book’s currency.' }),
+  priceMinor: z
+    .int()
+    .min(0)
+    .max(100_000_000)
+    .nullable()
+    .meta({ description: 'Price of one, or of one litre, in minor units of the book’s currency.' }),
   fitments: z.array(fitment).max(200),
 });
 export const part = z.object({
@@ -87,36 +106,154 @@ export const wantedPart = z.object({
   at: instant,
   by: z.string().nullable(),
   jobId: id.nullable(),
-  parts: z.array(z.object({ partId: id, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']), quantity: z.number(), onHand: z.number(), onTheWay: z.number() })).meta({ description: 'What fits this serial, with what its base has and expects. Empty: no part is known.' }),
+  parts: z
+    .array(
+      z.object({
+        partId: id,
+        number: z.string(),
+        name: z.string(),
+        unit: z.enum(['each', 'mL']),
+        quantity: z.number(),
+        onHand: z.number(),
+        onTheWay: z.number(),
+      }),
+    )
+    .meta({ description: 'What fits this serial, with what its base has and expects. Empty: no part is known.' }),
 });
 export type WantedPart = z.infer<typeof wantedPart>;
 
 const atBase = { baseId: z.coerce.number().int().positive().optional() };
 
 export const storesRoutes = {
-  listParts: route({ method: 'get', path: '/api/stores/parts', roles: EVERYONE, query: pageQuery.extend({ ...atBase, q: z.string().max(80).optional() }), reply: pageOf(part), summary: 'Parts with what is on hand at each base.' }),
-  readPart: route({ method: 'get', path: '/api/stores/parts/:id', roles: EVERYONE, params: idParam, reply: part, summary: 'One part.' }),
-  addPart: route({ method: 'post', path: '/api/stores/parts', roles: SHELVES, body: partEdit, reply: created, summary: 'Add a part with what it fits.' }),
-  editPart: route({ method: 'put', path: '/api/stores/parts/:id', roles: SHELVES, params: idParam, body: partEdit.extend({ version }), reply: created, summary: 'Edit a part and what it fits.' }),
-  ledger: route({ method: 'get', path: '/api/stores/parts/:id/ledger', roles: EVERYONE, params: idParam, query: pageQuery.extend(atBase), reply: pageOf(movement), summary: 'Every movement of a part, newest first, with the balance after it.' }),
-  modelShelves: route({ method: 'get', path: '/api/stores/models', roles: EVERYONE, query: z.object(atBase), reply: z.array(modelShelf), summary: 'How many services of each kind the shelf can still do, by model.' }),
-  putPlace: route({ method: 'put', path: '/api/stores/parts/:id/place', roles: SHELVES, params: idParam, body: z.object({ baseId: id, place: z.string().trim().max(60).nullable().transform((text) => text || null) }), reply: done, summary: 'Say where a part lies at a base; empty = nowhere in particular.' }),
-  listWanted: route({ method: 'get', path: '/api/stores/wanted', roles: EVERYONE, query: z.object(atBase), reply: z.array(wantedPart), summary: 'Parts that findings on cards ask for, oldest first.' }),
+  listParts: route({
+    method: 'get',
+    path: '/api/stores/parts',
+    roles: EVERYONE,
+    query: pageQuery.extend({ ...atBase, q: z.string().max(80).optional() }),
+    reply: pageOf(part),
+    summary: 'Parts with what is on hand at each base.',
+  }),
+  readPart: route({
+    method: 'get',
+    path: '/api/stores/parts/:id',
+    roles: EVERYONE,
+    params: idParam,
+    reply: part,
+    summary: 'One part.',
+  }),
+  addPart: route({
+    method: 'post',
+    path: '/api/stores/parts',
+    roles: SHELVES,
+    body: partEdit,
+    reply: created,
+    summary: 'Add a part with what it fits.',
+  }),
+  editPart: route({
+    method: 'put',
+    path: '/api/stores/parts/:id',
+    roles: SHELVES,
+    params: idParam,
+    body: partEdit.extend({ version }),
+    reply: created,
+    summary: 'Edit a part and what it fits.',
+  }),
+  ledger: route({
+    method: 'get',
+    path: '/api/stores/parts/:id/ledger',
+    roles: EVERYONE,
+    params: idParam,
+    query: pageQuery.extend(atBase),
+    reply: pageOf(movement),
+    summary: 'Every movement of a part, newest first, with the balance after it.',
+  }),
+  modelShelves: route({
+    method: 'get',
+    path: '/api/stores/models',
+    roles: EVERYONE,
+    query: z.object(atBase),
+    reply: z.array(modelShelf),
+    summary: 'How many services of each kind the shelf can still do, by model.',
+  }),
+  putPlace: route({
+    method: 'put',
+    path: '/api/stores/parts/:id/place',
+    roles: SHELVES,
+    params: idParam,
+    body: z.object({
+      baseId: id,
+      place: z
+        .string()
+        .trim()
+        .max(60)
+        .nullable()
+        .transform((text) => text || null),
+    }),
+    reply: done,
+    summary: 'Say where a part lies at a base; empty = nowhere in particular.',
+  }),
+  listWanted: route({
+    method: 'get',
+    path: '/api/stores/wanted',
+    roles: EVERYONE,
+    query: z.object(atBase),
+    reply: z.array(wantedPart),
+    summary: 'Parts that findings on cards ask for, oldest first.',
+  }),
   closeWanted: route({
-    method: 'post', path: '/api/stores/wanted/:id/close', roles: SHELVES, params: idParam, reply: done,
+    method: 'post',
+    path: '/api/stores/wanted/:id/close',
+    roles: SHELVES,
+    params: idParam,
+    reply: done,
     body: z.discriminatedUnion('act', [
-      z.object({ act: z.literal('order'), day, lines: z.array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) })).min(1, 'are missing: say how many').max(20) }),
+      z.object({
+        act: z.literal('order'),
+        day,
+        lines: z
+          .array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) }))
+          .min(1, 'are missing: say how many')
+          .max(20),
+      }),
       z.object({ act: z.literal('not needed'), because: reason }),
     ]),
     summary: 'Order what is wanted, with the day it is expected; or say why it is not needed.',
   }),
   moveStock: route({
-    method: 'post', path: '/api/stores/movements', roles: SHELVES, reply: z.object({ onHand: z.number() }),
+    method: 'post',
+    path: '/api/stores/movements',
+    roles: SHELVES,
+    reply: z.object({ onHand: z.number() }),
     body: z.discriminatedUnion('act', [
-      z.object({ act: z.literal('receive'), partId: id, baseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
-      z.object({ act: z.literal('count'), partId: id, baseId: id, counted: z.number().min(0, 'cannot be below 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
-      z.object({ act: z.literal('move'), partId: id, baseId: id, toBaseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().max(200).nullable() }),
-      z.object({ act: z.literal('write off'), partId: id, baseId: id, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().min(3, 'wants a few words why').max(200) }),
+      z.object({
+        act: z.literal('receive'),
+        partId: id,
+        baseId: id,
+        quantity: z.number().positive('must be above 0').max(1_000_000),
+        note: z.string().trim().max(200).nullable(),
+      }),
+      z.object({
+        act: z.literal('count'),
+        partId: id,
+        baseId: id,
+        counted: z.number().min(0, 'cannot be below 0').max(1_000_000),
+        note: z.string().trim().max(200).nullable(),
+      }),
+      z.object({
+        act: z.literal('move'),
+        partId: id,
+        baseId: id,
+        toBaseId: id,
+        quantity: z.number().positive('must be above 0').max(1_000_000),
+        note: z.string().trim().max(200).nullable(),
+      }),
+      z.object({
+        act: z.literal('write off'),
+        partId: id,
+        baseId: id,
+        quantity: z.number().positive('must be above 0').max(1_000_000),
+        note: z.string().trim().min(3, 'wants a few words why').max(200),
+      }),
     ]),
     summary: 'Receive, count, move between bases or write off.',
   }),

@@ -49,10 +49,16 @@ export const usageCurve = z.object({
   /** True where there is no reading: hours are counted from today, as its hires let expect. */
   estimated: z.boolean(),
   today: day,
-  read: z.array(z.object({ day, hours: z.number() })).meta({ description: 'The last reading of each week, up to two years back.' }),
+  read: z
+    .array(z.object({ day, hours: z.number() }))
+    .meta({ description: 'The last reading of each week, up to two years back.' }),
   ahead: z.array(z.object({ day, low: z.number(), likely: z.number(), high: z.number() })),
   limits: z.array(z.object({ task: taskKind, hours: z.number(), state: z.enum(DUE_STATES) })),
-  weeks: z.array(z.object({ monday: day, hours: z.number(), hired: z.number().nullable() })).meta({ description: 'Hours run in each of the last weeks, readings spread evenly between their days, and hours on hire.' }),
+  weeks: z
+    .array(z.object({ monday: day, hours: z.number(), hired: z.number().nullable() }))
+    .meta({
+      description: 'Hours run in each of the last weeks, readings spread evenly between their days, and hours on hire.',
+    }),
   share: z.number().nullable().meta({ description: 'Hours run for each hour on hire, as far as is known.' }),
 });
 export type UsageCurve = z.infer<typeof usageCurve>;
@@ -62,7 +68,10 @@ export const HOURS_WANTED_DAYS = 7;
 
 export const usageRoutes = {
   hoursSheet: route({
-    method: 'get', path: '/api/usage/hours', roles: EVERYONE, reply: pageOf(hoursRow),
+    method: 'get',
+    path: '/api/usage/hours',
+    roles: EVERYONE,
+    reply: pageOf(hoursRow),
     query: pageQuery.extend({
       baseId: z.coerce.number().int().positive().optional(),
       q: z.string().max(80).optional(),
@@ -72,7 +81,9 @@ export const usageRoutes = {
     summary: 'The sheet to type hours on: engines with a meter, their last reading and habit.',
   }),
   typeHours: route({
-    method: 'post', path: '/api/usage/readings', roles: HOURS,
+    method: 'post',
+    path: '/api/usage/readings',
+    roles: HOURS,
     body: z.object({
       day: day.optional().meta({ description: 'The day they were read; today at the base when left out.' }),
       readings: z.array(typedReading).min(1, 'are missing').max(500, 'are more than 500 at once'),
@@ -81,15 +92,29 @@ export const usageRoutes = {
     summary: 'Write down many readings, all or none. A questioned one needs a reason.',
   }),
   listReadings: route({
-    method: 'get', path: '/api/usage/engines/:id/readings', roles: EVERYONE, params: idParam, query: pageQuery,
-    reply: pageOf(reading), summary: 'Readings of an engine, newest first.',
+    method: 'get',
+    path: '/api/usage/engines/:id/readings',
+    roles: EVERYONE,
+    params: idParam,
+    query: pageQuery,
+    reply: pageOf(reading),
+    summary: 'Readings of an engine, newest first.',
   }),
   usageCurve: route({
-    method: 'get', path: '/api/usage/engines/:id/curve', roles: EVERYONE, params: idParam, reply: usageCurve,
+    method: 'get',
+    path: '/api/usage/engines/:id/curve',
+    roles: EVERYONE,
+    params: idParam,
+    reply: usageCurve,
     summary: 'Hours of an engine over time with what is ahead, the limits above it, and its weeks.',
   }),
   withdrawReading: route({
-    method: 'post', path: '/api/usage/readings/:id/withdraw', roles: HOURS, params: idParam, reply: done,
-    body: z.object({ reason }), summary: 'Take a wrong reading back; it stays in the book, struck out.',
+    method: 'post',
+    path: '/api/usage/readings/:id/withdraw',
+    roles: HOURS,
+    params: idParam,
+    reply: done,
+    body: z.object({ reason }),
+    summary: 'Take a wrong reading back; it stays in the book, struck out.',
   }),
 };

@@ -13,7 +13,10 @@ export const readingValue = z.union([
 ]);
 
 const words = (most: number) => z.string().trim().max(most, `is longer than ${most} characters`);
-const condition = z.record(z.string().max(40), z.union([z.string().max(40), z.number(), z.boolean(), z.array(z.union([z.string().max(40), z.number()])).max(10)]));
+const condition = z.record(
+  z.string().max(40),
+  z.union([z.string().max(40), z.number(), z.boolean(), z.array(z.union([z.string().max(40), z.number()])).max(10)]),
+);
 
 /** One step of a task's template. */
 export const templateLine = z.object({
@@ -37,7 +40,9 @@ export const templateLine = z.object({
   closing: z.boolean().optional().meta({ description: 'Closes up what was opened; only in the steps of an access.' }),
 });
 
-export const templateKey = z.enum(TEMPLATE_KEYS as [TemplateKey, ...TemplateKey[]]).meta({ description: 'A task, an access, or every visit.' });
+export const templateKey = z
+  .enum(TEMPLATE_KEYS as [TemplateKey, ...TemplateKey[]])
+  .meta({ description: 'A task, an access, or every visit.' });
 
 export const template = z.object({
   key: templateKey,
@@ -84,7 +89,12 @@ export const cardAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('type'), field: z.string().min(3).max(60), text: z.string().max(500) }),
   z.object({ kind: z.literal('hold'), engineId: id, why: words(500).min(3, 'wants a few words') }),
   z.object({ kind: z.literal('photo'), step: z.string().max(120).nullable(), photoId: id.nullable() }),
-  z.object({ kind: z.literal('decide'), finding: z.string().min(3).max(80), take: z.boolean(), reason: words(500).nullable() }),
+  z.object({
+    kind: z.literal('decide'),
+    finding: z.string().min(3).max(80),
+    take: z.boolean(),
+    reason: words(500).nullable(),
+  }),
   z.object({ kind: z.literal('settle'), entry: uuid, take: z.boolean() }),
 ]);
 
@@ -95,47 +105,116 @@ export const cardEntry = z.object({
   at: z.number().meta({ description: 'When it was done, by the phone: milliseconds since 1970.' }),
   act: cardAct,
   seen: z.int(),
-  against: z.int().nullable().meta({ description: 'An entry of somebody else about the same thing; this one counts only when settled so.' }),
+  against: z
+    .int()
+    .nullable()
+    .meta({ description: 'An entry of somebody else about the same thing; this one counts only when settled so.' }),
 });
 
 /** An entry as the phone sends it; a picture comes with it. */
-export const sentEntry = cardEntry.pick({ id: true, at: true, act: true, seen: true }).extend({ photo: photo.optional() });
+export const sentEntry = cardEntry
+  .pick({ id: true, at: true, act: true, seen: true })
+  .extend({ photo: photo.optional() });
 export type SentEntry = z.infer<typeof sentEntry>;
 
 export const entriesReply = z.object({
   kept: z.array(cardEntry).meta({ description: 'The entries sent, as they are kept.' }),
-  refused: z.array(z.object({ id: z.string(), because: z.string() })).meta({ description: 'Entries that cannot be kept, and why; the rest is kept.' }),
+  refused: z
+    .array(z.object({ id: z.string(), because: z.string() }))
+    .meta({ description: 'Entries that cannot be kept, and why; the rest is kept.' }),
   lastSeq: z.int(),
 });
 
 export const visitRoutes = {
-  listTemplates: route({ method: 'get', path: '/api/visit/templates', roles: EVERYONE, reply: z.array(template), summary: 'The steps of every task, as new cards are issued with them.' }),
+  listTemplates: route({
+    method: 'get',
+    path: '/api/visit/templates',
+    roles: EVERYONE,
+    reply: z.array(template),
+    summary: 'The steps of every task, as new cards are issued with them.',
+  }),
   templateVersions: route({
-    method: 'get', path: '/api/visit/templates/:key/versions', roles: EVERYONE, params: z.object({ key: templateKey }),
-    reply: z.array(z.object({ version: z.int(), origin: z.enum(['shipped', 'own']), by: z.string().nullable(), at: instant, reason: z.string().nullable(), lines: z.array(templateLine) })),
+    method: 'get',
+    path: '/api/visit/templates/:key/versions',
+    roles: EVERYONE,
+    params: z.object({ key: templateKey }),
+    reply: z.array(
+      z.object({
+        version: z.int(),
+        origin: z.enum(['shipped', 'own']),
+        by: z.string().nullable(),
+        at: instant,
+        reason: z.string().nullable(),
+        lines: z.array(templateLine),
+      }),
+    ),
     summary: 'Every version of a task’s steps, newest first.',
   }),
   editTemplate: route({
-    method: 'put', path: '/api/visit/templates/:key', roles: STEER, params: z.object({ key: templateKey }), reply: z.object({ version: z.int() }),
-    body: z.object({ version: z.int().meta({ description: 'The version the change is made from.' }), lines: z.array(templateLine).min(1, 'has no step').max(60, 'has more than 60 steps'), reason }),
+    method: 'put',
+    path: '/api/visit/templates/:key',
+    roles: STEER,
+    params: z.object({ key: templateKey }),
+    reply: z.object({ version: z.int() }),
+    body: z.object({
+      version: z.int().meta({ description: 'The version the change is made from.' }),
+      lines: z.array(templateLine).min(1, 'has no step').max(60, 'has more than 60 steps'),
+      reason,
+    }),
     summary: 'Write the yard’s own steps of a task; cards already issued keep theirs.',
   }),
   keepEntries: route({
-    method: 'post', path: '/api/jobs/:id/entries', roles: WORK, params: idParam, reply: entriesReply,
+    method: 'post',
+    path: '/api/jobs/:id/entries',
+    roles: WORK,
+    params: idParam,
+    reply: entriesReply,
     body: z.object({ entries: z.array(sentEntry).min(1).max(200) }),
     summary: 'Keep what was done on a card, in the order it was done; sent twice, it is kept once.',
   }),
-  jobPhoto: route({ method: 'get', path: '/api/jobs/photos/:id', roles: EVERYONE, params: idParam, gives: 'image/*', reply: z.unknown(), summary: 'A picture of a card.' }),
+  jobPhoto: route({
+    method: 'get',
+    path: '/api/jobs/photos/:id',
+    roles: EVERYONE,
+    params: idParam,
+    gives: 'image/*',
+    reply: z.unknown(),
+    summary: 'A picture of a card.',
+  }),
   handOver: route({
-    method: 'post', path: '/api/jobs/:id/hand-over', roles: WORK, params: idParam, reply: created,
+    method: 'post',
+    path: '/api/jobs/:id/hand-over',
+    roles: WORK,
+    params: idParam,
+    reply: created,
     body: z.object({ version: z.int().positive(), technicianId: id, note: words(500).nullable() }),
     summary: 'Hand an open card to a colleague, as it stands.',
   }),
   minutes: route({
-    method: 'get', path: '/api/visit/minutes', roles: EVERYONE,
+    method: 'get',
+    path: '/api/visit/minutes',
+    roles: EVERYONE,
     reply: z.object({
-      people: z.array(z.object({ personId: id, version: z.int(), name: z.string(), pace: z.number(), learned: z.number(), times: z.int() })),
-      works: z.array(z.object({ task: taskKind, modelId: id, modelName: z.string(), estimate: z.number(), minutes: z.number(), times: z.int() })),
+      people: z.array(
+        z.object({
+          personId: id,
+          version: z.int(),
+          name: z.string(),
+          pace: z.number(),
+          learned: z.number(),
+          times: z.int(),
+        }),
+      ),
+      works: z.array(
+        z.object({
+          task: taskKind,
+          modelId: id,
+          modelName: z.string(),
+          estimate: z.number(),
+          minutes: z.number(),
+          times: z.int(),
+        }),
+      ),
     }),
     summary: 'Minutes learned from cards, by task, model and technician, with what they rest on.',
   }),

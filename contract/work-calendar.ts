@@ -6,28 +6,62 @@ import { route, SHELVES, STEER } from './route.ts';
 
 const minute = z.int().min(0, 'is no time of the day').max(1440, 'is no time of the day');
 const order = { message: 'ends before it begins', path: ['toMinute'] };
-const shift = z.object({ weekday: z.int().min(1).max(7), fromMinute: minute, toMinute: minute, baseId: id.nullable() }).refine((s) => s.toMinute > s.fromMinute, order);
+const shift = z
+  .object({ weekday: z.int().min(1).max(7), fromMinute: minute, toMinute: minute, baseId: id.nullable() })
+  .refine((s) => s.toMinute > s.fromMinute, order);
 
 const exceptionDays = { firstDay: day, lastDay: day, reason: z.string().trim().max(200).nullable() };
-const exceptionEdit = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('away'), ...exceptionDays }),
-  z.object({ kind: z.literal('base'), baseId: id, ...exceptionDays }),
-  z.object({ kind: z.literal('hours'), fromMinute: minute, toMinute: minute, ...exceptionDays }),
-]).refine((x) => x.lastDay >= x.firstDay, { message: 'lies before the first day', path: ['lastDay'] })
+const exceptionEdit = z
+  .discriminatedUnion('kind', [
+    z.object({ kind: z.literal('away'), ...exceptionDays }),
+    z.object({ kind: z.literal('base'), baseId: id, ...exceptionDays }),
+    z.object({ kind: z.literal('hours'), fromMinute: minute, toMinute: minute, ...exceptionDays }),
+  ])
+  .refine((x) => x.lastDay >= x.firstDay, { message: 'lies before the first day', path: ['lastDay'] })
   .refine((x) => x.kind !== 'hours' || x.toMinute > x.fromMinute, order);
 
 export const personWork = z.object({
   skills: z.array(z.enum(SKILLS)).max(20),
-  pace: z.number().min(0.3, 'is between 0.3 and 5').max(5, 'is between 0.3 and 5').meta({ description: '1 = estimates hold, 1.2 = a fifth slower.' }),
-  rateMinor: z.int().min(0).max(1_000_000).nullable().meta({ description: 'An hour’s cost in minor units; null = the book’s usual.' }),
+  pace: z
+    .number()
+    .min(0.3, 'is between 0.3 and 5')
+    .max(5, 'is between 0.3 and 5')
+    .meta({ description: '1 = estimates hold, 1.2 = a fifth slower.' }),
+  rateMinor: z
+    .int()
+    .min(0)
+    .max(1_000_000)
+    .nullable()
+    .meta({ description: 'An hour’s cost in minor units; null = the book’s usual.' }),
   overtimeMinutes: z.int().min(0).max(600),
   overtimePercent: z.int().min(100, 'is at least 100').max(400),
-  shifts: z.array(shift).max(7).refine((all) => new Set(all.map((s) => s.weekday)).size === all.length, 'holds a weekday twice').meta({ description: 'The usual week; none = the working days of the base.' }),
+  shifts: z
+    .array(shift)
+    .max(7)
+    .refine((all) => new Set(all.map((s) => s.weekday)).size === all.length, 'holds a weekday twice')
+    .meta({ description: 'The usual week; none = the working days of the base.' }),
 });
 export type PersonWork = z.infer<typeof personWork>;
 
-export const workException = z.object({ id, kind: z.enum(['away', 'base', 'hours']), firstDay: day, lastDay: day, baseId: id.nullable(), fromMinute: z.int().nullable(), toMinute: z.int().nullable(), reason: z.string().nullable() });
-export const workingPerson = personWork.extend({ id, version, name, role, baseId: id.nullable(), calendar: z.boolean().meta({ description: 'A calendar address has been given out.' }), exceptions: z.array(workException) });
+export const workException = z.object({
+  id,
+  kind: z.enum(['away', 'base', 'hours']),
+  firstDay: day,
+  lastDay: day,
+  baseId: id.nullable(),
+  fromMinute: z.int().nullable(),
+  toMinute: z.int().nullable(),
+  reason: z.string().nullable(),
+});
+export const workingPerson = personWork.extend({
+  id,
+  version,
+  name,
+  role,
+  baseId: id.nullable(),
+  calendar: z.boolean().meta({ description: 'A calendar address has been given out.' }),
+  exceptions: z.array(workException),
+});
 export type WorkingPerson = z.infer<typeof workingPerson>;
 
 export const planSettings = z.object({
@@ -37,11 +71,24 @@ export const planSettings = z.object({
   hireDayMinor: z.int().min(0).max(100_000_000),
 });
 
-export const arrival = z.object({ id, partId: id, number: z.string(), name: z.string(), unit: z.enum(['each', 'mL']), baseId: id, day, quantity: z.number(), note: z.string().nullable() });
+export const arrival = z.object({
+  id,
+  partId: id,
+  number: z.string(),
+  name: z.string(),
+  unit: z.enum(['each', 'mL']),
+  baseId: id,
+  day,
+  quantity: z.number(),
+  note: z.string().nullable(),
+});
 
 export const workCalendarRoutes = {
   readWorkCalendar: route({
-    method: 'get', path: '/api/people/work', roles: PLAN, query: z.object({ from: day }),
+    method: 'get',
+    path: '/api/people/work',
+    roles: PLAN,
+    query: z.object({ from: day }),
     reply: z.object({
       people: z.array(workingPerson),
       closed: z.array(z.object({ id, baseId: id, day, name: z.string() })),
@@ -50,26 +97,140 @@ export const workCalendarRoutes = {
     }),
     summary: 'Who works when, with which skills, at which base and for what; days without work; the lift.',
   }),
-  editPersonWork: route({ method: 'put', path: '/api/people/:id/work', roles: STEER, params: idParam, body: personWork.extend({ version }), reply: created, summary: 'A person’s skills, pace, rate and usual week.' }),
-  setPace: route({ method: 'put', path: '/api/people/:id/pace', roles: STEER, params: idParam, body: personWork.pick({ pace: true }).extend({ version }), reply: created, summary: 'Plan with another pace of a person, as it was learned from cards.' }),
-  addException: route({ method: 'post', path: '/api/people/:id/exceptions', roles: STEER, params: idParam, body: exceptionEdit, reply: created.omit({ version: true }), summary: 'Days on which a person is away, at another base or there at other hours.' }),
-  removeException: route({ method: 'delete', path: '/api/people/exceptions/:id', roles: STEER, params: idParam, reply: done, summary: 'Take such days back.' }),
-  addClosedDay: route({ method: 'post', path: '/api/fleet/bases/:id/closed-days', roles: STEER, params: idParam, body: z.object({ day, name }), reply: created.omit({ version: true }), summary: 'A day without work at a base.' }),
-  removeClosedDay: route({ method: 'delete', path: '/api/fleet/closed-days/:id', roles: STEER, params: idParam, reply: done, summary: 'Work on that day after all.' }),
+  editPersonWork: route({
+    method: 'put',
+    path: '/api/people/:id/work',
+    roles: STEER,
+    params: idParam,
+    body: personWork.extend({ version }),
+    reply: created,
+    summary: 'A person’s skills, pace, rate and usual week.',
+  }),
+  setPace: route({
+    method: 'put',
+    path: '/api/people/:id/pace',
+    roles: STEER,
+    params: idParam,
+    body: personWork.pick({ pace: true }).extend({ version }),
+    reply: created,
+    summary: 'Plan with another pace of a person, as it was learned from cards.',
+  }),
+  addException: route({
+    method: 'post',
+    path: '/api/people/:id/exceptions',
+    roles: STEER,
+    params: idParam,
+    body: exceptionEdit,
+    reply: created.omit({ version: true }),
+    summary: 'Days on which a person is away, at another base or there at other hours.',
+  }),
+  removeException: route({
+    method: 'delete',
+    path: '/api/people/exceptions/:id',
+    roles: STEER,
+    params: idParam,
+    reply: done,
+    summary: 'Take such days back.',
+  }),
+  addClosedDay: route({
+    method: 'post',
+    path: '/api/fleet/bases/:id/closed-days',
+    roles: STEER,
+    params: idParam,
+    body: z.object({ day, name }),
+    reply: created.omit({ version: true }),
+    summary: 'A day without work at a base.',
+  }),
+  removeClosedDay: route({
+    method: 'delete',
+    path: '/api/fleet/closed-days/:id',
+    roles: STEER,
+    params: idParam,
+    reply: done,
+    summary: 'Work on that day after all.',
+  }),
   importClosedDays: route({
-    method: 'post', path: '/api/fleet/bases/:id/closed-days/calendar', roles: STEER, params: idParam, takes: 'text/calendar', body: z.string(),
-    reply: z.object({ added: z.int(), known: z.int() }), summary: 'Days without work from an iCalendar file: every day an event touches, three years ahead.',
+    method: 'post',
+    path: '/api/fleet/bases/:id/closed-days/calendar',
+    roles: STEER,
+    params: idParam,
+    takes: 'text/calendar',
+    body: z.string(),
+    reply: z.object({ added: z.int(), known: z.int() }),
+    summary: 'Days without work from an iCalendar file: every day an event touches, three years ahead.',
   }),
   addLiftOut: route({
-    method: 'post', path: '/api/fleet/bases/:id/lift-out', roles: STEER, params: idParam, reply: created.omit({ version: true }),
-    body: z.object({ firstDay: day, lastDay: day, slots: z.int().min(0).max(99), reason: name }).refine((x) => x.lastDay >= x.firstDay, { message: 'lies before the first day', path: ['lastDay'] }),
+    method: 'post',
+    path: '/api/fleet/bases/:id/lift-out',
+    roles: STEER,
+    params: idParam,
+    reply: created.omit({ version: true }),
+    body: z
+      .object({ firstDay: day, lastDay: day, slots: z.int().min(0).max(99), reason: name })
+      .refine((x) => x.lastDay >= x.firstDay, { message: 'lies before the first day', path: ['lastDay'] }),
     summary: 'Days on which the lift takes fewer visits.',
   }),
-  removeLiftOut: route({ method: 'delete', path: '/api/fleet/lift-out/:id', roles: STEER, params: idParam, reply: done, summary: 'The lift works as usual after all.' }),
-  editPlanSettings: route({ method: 'put', path: '/api/plan/settings', roles: STEER, body: planSettings.extend({ version }), reply: z.object({ version }), summary: 'What plans are weighed by.' }),
-  listArrivals: route({ method: 'get', path: '/api/stores/arrivals', roles: [...PLAN, 'stores', 'technician'], query: z.object({ partId: z.coerce.number().int().positive().optional() }), reply: z.array(arrival), summary: 'Parts on their way.' }),
-  addArrival: route({ method: 'post', path: '/api/stores/arrivals', roles: SHELVES, body: z.object({ partId: id, baseId: id, day, quantity: z.number().positive('must be above 0').max(1_000_000), note: z.string().trim().max(200).nullable() }), reply: created.omit({ version: true }), summary: 'Parts that are ordered, with the day they are expected: plans count on them.' }),
-  closeArrival: route({ method: 'post', path: '/api/stores/arrivals/:id/close', roles: SHELVES, params: idParam, body: z.object({ received: z.number().min(0).max(1_000_000).meta({ description: '0 = it will not come.' }) }), reply: done, summary: 'They have come, and are on the shelf; or will not come.' }),
-  giveCalendarKey: route({ method: 'post', path: '/api/session/calendar-key', roles: 'signed in', reply: z.object({ path: z.string() }), summary: 'A new address of one’s own calendar of work; an older one ends.' }),
-  personCalendar: route({ method: 'get', path: '/api/calendars/:key', roles: 'anyone', params: z.object({ key: z.string().regex(/^[\w-]{20,80}(\.ics)?$/) }), gives: 'text/calendar', reply: z.string(), summary: 'A person’s work as an iCalendar feed, by its secret address.' }),
+  removeLiftOut: route({
+    method: 'delete',
+    path: '/api/fleet/lift-out/:id',
+    roles: STEER,
+    params: idParam,
+    reply: done,
+    summary: 'The lift works as usual after all.',
+  }),
+  editPlanSettings: route({
+    method: 'put',
+    path: '/api/plan/settings',
+    roles: STEER,
+    body: planSettings.extend({ version }),
+    reply: z.object({ version }),
+    summary: 'What plans are weighed by.',
+  }),
+  listArrivals: route({
+    method: 'get',
+    path: '/api/stores/arrivals',
+    roles: [...PLAN, 'stores', 'technician'],
+    query: z.object({ partId: z.coerce.number().int().positive().optional() }),
+    reply: z.array(arrival),
+    summary: 'Parts on their way.',
+  }),
+  addArrival: route({
+    method: 'post',
+    path: '/api/stores/arrivals',
+    roles: SHELVES,
+    body: z.object({
+      partId: id,
+      baseId: id,
+      day,
+      quantity: z.number().positive('must be above 0').max(1_000_000),
+      note: z.string().trim().max(200).nullable(),
+    }),
+    reply: created.omit({ version: true }),
+    summary: 'Parts that are ordered, with the day they are expected: plans count on them.',
+  }),
+  closeArrival: route({
+    method: 'post',
+    path: '/api/stores/arrivals/:id/close',
+    roles: SHELVES,
+    params: idParam,
+    body: z.object({ received: z.number().min(0).max(1_000_000).meta({ description: '0 = it will not come.' }) }),
+    reply: done,
+    summary: 'They have come, and are on the shelf; or will not come.',
+  }),
+  giveCalendarKey: route({
+    method: 'post',
+    path: '/api/session/calendar-key',
+    roles: 'signed in',
+    reply: z.object({ path: z.string() }),
+    summary: 'A new address of one’s own calendar of work; an older one ends.',
+  }),
+  personCalendar: route({
+    method: 'get',
+    path: '/api/calendars/:key',
+    roles: 'anyone',
+    params: z.object({ key: z.string().regex(/^[\w-]{20,80}(\.ics)?$/) }),
+    gives: 'text/calendar',
+    reply: z.string(),
+    summary: 'A person’s work as an iCalendar feed, by its secret address.',
+  }),
 };

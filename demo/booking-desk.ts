@@ -17,7 +17,13 @@ export async function startBookingDesk(port: number): Promise<{ url: string; sto
       return;
     }
     const today = dayInZone(new Date(), DEMO_ZONE);
-    reply.writeHead(200, { 'content-type': 'text/calendar; charset=utf-8' }).end(deskCalendar(scenario(today).desk.filter((h) => h.back > addDays(today, -30)), DEMO_ZONE, today));
+    reply.writeHead(200, { 'content-type': 'text/calendar; charset=utf-8' }).end(
+      deskCalendar(
+        scenario(today).desk.filter((h) => h.back > addDays(today, -30)),
+        DEMO_ZONE,
+        today,
+      ),
+    );
   });
   await new Promise<void>((done, failed) => {
     server.once('error', failed);
@@ -25,9 +31,12 @@ export async function startBookingDesk(port: number): Promise<{ url: string; sto
   });
   return {
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/larkspur.ics`,
-    stop: () => new Promise((done) => {
-      server.close(() => { done(); });
-      server.closeAllConnections();
-    }),
+    stop: () =>
+      new Promise((done) => {
+        server.close(() => {
+          done();
+        });
+        server.closeAllConnections();
+      }),
   };
 }

@@ -11,7 +11,11 @@ import { scenario } from './scenario.ts';
 describe('the demo scenario', () => {
   test('the same day gives the same files; another day moves all dates with it', () => {
     expect(scenario('2026-05-14')).toEqual(scenario('2026-05-14'));
-    const newest = (day: string) => Papa.parse<{ read_on: string }>(scenario(day).hours, { header: true }).data.map((r) => r.read_on).sort().at(-1)!;
+    const newest = (day: string) =>
+      Papa.parse<{ read_on: string }>(scenario(day).hours, { header: true })
+        .data.map((r) => r.read_on)
+        .sort()
+        .at(-1)!;
     expect(newest('2027-01-01') > newest('2026-05-14')).toBe(true);
     expect(newest('2027-01-01') <= '2027-01-01').toBe(true);
   });
@@ -24,12 +28,16 @@ describe('the demo scenario', () => {
   });
   test('hours never fall, and never run faster than the clock', () => {
     const last = new Map<string, { day: string; hours: number }>();
-    for (const r of Papa.parse<{ serial: string; read_on: string; count: string }>(scenario('2026-05-14').hours, { header: true }).data) {
+    for (const r of Papa.parse<{ serial: string; read_on: string; count: string }>(scenario('2026-05-14').hours, {
+      header: true,
+    }).data) {
       const before = last.get(r.serial);
       const hours = Number(r.count);
       if (before) {
         expect(hours).toBeGreaterThanOrEqual(before.hours);
-        expect(hours - before.hours).toBeLessThanOrEqual(((Date.parse(r.read_on) - Date.parse(before.day)) / 86_400_000) * 24);
+        expect(hours - before.hours).toBeLessThanOrEqual(
+          ((Date.parse(r.read_on) - Date.parse(before.day)) / 86_400_000) * 24,
+        );
       }
       last.set(r.serial, { day: r.read_on, hours });
     }
@@ -40,15 +48,29 @@ describe('the demo scenario', () => {
 test('the large fleet has the size asked for, by its seed', () => {
   const size = { engines: 20, boats: 14, readings: 2000, entries: 400 };
   const fleet = largeFleet(1, '2026-06-01', size);
-  expect([fleet.engines.length, fleet.boats.length, fleet.readings.engine.length, fleet.entries.engine.length]).toEqual([20, 14, 2000, 400]);
+  expect([fleet.engines.length, fleet.boats.length, fleet.readings.engine.length, fleet.entries.engine.length]).toEqual(
+    [20, 14, 2000, 400],
+  );
   expect(largeFleet(1, '2026-06-01', size)).toEqual(fleet);
   expect(largeFleet(2, '2026-06-01', size)).not.toEqual(fleet);
 });
 
 test('the stand-in’s engine hours are those a general-purpose encoder of NMEA 2000 writes (canboatjs, PGN 127489)', () => {
-  const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as { pgnToActisenseSerialFormat: (pgn: object) => string };
-  for (const [instance, seconds] of [[0, 4_444_200], [1, 0], [0, 359_999_640]] as const) {
-    const theirs = pgnToActisenseSerialFormat({ pgn: 127489, src: instance + 1, dst: 255, prio: 2, fields: { instance, totalEngineHours: seconds } });
+  const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as {
+    pgnToActisenseSerialFormat: (pgn: object) => string;
+  };
+  for (const [instance, seconds] of [
+    [0, 4_444_200],
+    [1, 0],
+    [0, 359_999_640],
+  ] as const) {
+    const theirs = pgnToActisenseSerialFormat({
+      pgn: 127489,
+      src: instance + 1,
+      dst: 255,
+      prio: 2,
+      fields: { instance, totalEngineHours: seconds },
+    });
     expect(n2kEngineHours(new Date(), instance, seconds).split(',').slice(1)).toEqual(theirs.split(',').slice(1));
   }
 });

@@ -11,8 +11,17 @@ const BOXES = [
 ] as const;
 const EVERY_MS = 20_000;
 
-interface Boat { id: number; name: string; engines: { position: string; lifeHours: number | null }[] }
-interface Box { id: number; name: string; version: number; engines: { hours: number; engineName: string }[] }
+interface Boat {
+  id: number;
+  name: string;
+  engines: { position: string; lifeHours: number | null }[];
+}
+interface Box {
+  id: number;
+  name: string;
+  version: number;
+  engines: { hours: number; engineName: string }[];
+}
 
 /** One NMEA 2000 message PGN 127489 as a line: engine hours are four bytes of seconds, least first, at byte 11. */
 export function n2kEngineHours(at: Date, instance: number, seconds: number): string {
@@ -30,7 +39,14 @@ export function n2kEngineHours(at: Date, instance: number, seconds: number): str
 
 /** A Signal K delta with the run time of one engine. */
 export const signalkRunTime = (at: Date, name: string, seconds: number) => ({
-  context: 'vessels.self', updates: [{ source: { label: 'engine box' }, timestamp: at.toISOString(), values: [{ path: `propulsion.${name}.runTime`, value: seconds }] }],
+  context: 'vessels.self',
+  updates: [
+    {
+      source: { label: 'engine box' },
+      timestamp: at.toISOString(),
+      values: [{ path: `propulsion.${name}.runTime`, value: seconds }],
+    },
+  ],
 });
 
 /** Starts the boxes against a running demo book; resolves when the first messages are through. */
@@ -48,7 +64,9 @@ export async function startEngineGateway(address: string): Promise<{ stop: () =>
     const { key } = known
       ? await admin.send<{ key: string }>('POST', `/gateways/${known.id}/key`, { version: known.version })
       : await admin.send<{ key: string }>('POST', '/gateways', { name, boatId: boat.id, active: true });
-    const engines = boat.engines.filter((e) => e.lifeHours !== null).map((e, instance) => ({ position: e.position, instance, seconds: Math.round((e.lifeHours ?? 0) * 3600) }));
+    const engines = boat.engines
+      .filter((e) => e.lifeHours !== null)
+      .map((e, instance) => ({ position: e.position, instance, seconds: Math.round((e.lifeHours ?? 0) * 3600) }));
     let sent: object[] = [];
     let began = Date.now();
     senders.push(async () => {
@@ -57,18 +75,26 @@ export async function startEngineGateway(address: string): Promise<{ stop: () =>
       began = now.getTime();
       const fresh = engines.map((e) => {
         e.seconds += Math.round(passed / 2);
-        return form === 'n2k' ? { n2k: n2kEngineHours(now, e.instance, e.seconds) } : { signalk: signalkRunTime(now, e.position, e.seconds) };
+        return form === 'n2k'
+          ? { n2k: n2kEngineHours(now, e.instance, e.seconds) }
+          : { signalk: signalkRunTime(now, e.position, e.seconds) };
       });
       // Boxes repeat themselves after a gap in the signal.
       const messages = [...sent, ...fresh];
       sent = fresh;
-      const reply = await fetch(`${address}/api/gateway/messages`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` }, body: JSON.stringify({ messages }) });
+      const reply = await fetch(`${address}/api/gateway/messages`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
+        body: JSON.stringify({ messages }),
+      });
       await reply.arrayBuffer();
     });
   }
   await admin.send('DELETE', '/session');
   let running: Promise<unknown> = Promise.resolve();
-  const sendAll = () => { running = Promise.allSettled(senders.map((s) => s())); };
+  const sendAll = () => {
+    running = Promise.allSettled(senders.map((s) => s()));
+  };
   sendAll();
   await running;
   const timer = setInterval(sendAll, EVERY_MS);

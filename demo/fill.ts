@@ -18,7 +18,14 @@ export const DEMO_ACCOUNTS: { username: string; password: string; name: string; 
   { username: 'wyn', name: 'Wyn Aldous', role: 'administrator' as const, base: 0 },
 ].map((a) => ({ ...a, password: PASSWORD }));
 
-interface DueRow { engineId: number; boatId: number; boatName: string; baseId: number; due: { task: string; state: string }; job: unknown }
+interface DueRow {
+  engineId: number;
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  due: { task: string; state: string };
+  job: unknown;
+}
 
 /**
  * Fills an empty book with the demo fleet, by its public API only.
@@ -31,33 +38,69 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
   const files = scenario(today);
   const admin = DEMO_ACCOUNTS.find((a) => a.role === 'administrator')!;
   const visitor = new Visitor(address);
-  visitor.take(await visitor.send<Session>('POST', '/first-run', {
-    company: 'Larkspur Boats', currency: 'EUR', baseName: BASES[0], timeZone: zone, hemisphere: 'south',
-    name: admin.name, username: admin.username, password: admin.password,
-  }));
-  for (const kind of ['fleet', 'hours', 'parts', 'service', 'hires'] as const) await visitor.send('POST', `/exchange/${kind}`, files[kind]);
+  visitor.take(
+    await visitor.send<Session>('POST', '/first-run', {
+      company: 'Larkspur Boats',
+      currency: 'EUR',
+      baseName: BASES[0],
+      timeZone: zone,
+      hemisphere: 'south',
+      name: admin.name,
+      username: admin.username,
+      password: admin.password,
+    }),
+  );
+  for (const kind of ['fleet', 'hours', 'parts', 'service', 'hires'] as const)
+    await visitor.send('POST', `/exchange/${kind}`, files[kind]);
 
-  const bases = await visitor.send<{ id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]>('GET', '/fleet/bases');
+  const bases = await visitor.send<
+    { id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]
+  >('GET', '/fleet/bases');
   const baseId = (n: number) => bases.find((b) => b.name === BASES[n])!.id;
   const hemisphere = files.fleet.includes(',north,') ? 'north' : 'south';
   for (const b of bases) {
     await visitor.send('PUT', `/fleet/bases/${b.id}`, {
-      name: b.name, timeZone: b.timeZone, hemisphere, dayMinutes: 480, workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5], version: b.version,
+      name: b.name,
+      timeZone: b.timeZone,
+      hemisphere,
+      dayMinutes: 480,
+      workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5],
+      version: b.version,
     });
   }
-  const [fresh] = (await visitor.send<{ rows: { boatName: string; engineId: number }[] }>('GET', '/service/due?q=Dotterel&size=5')).rows;
+  const [fresh] = (
+    await visitor.send<{ rows: { boatName: string; engineId: number }[] }>('GET', '/service/due?q=Dotterel&size=5')
+  ).rows;
   if (fresh) {
-    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, { hours: 1.2, remark: 'Round the bay with two up, speed changed all the time.' });
-    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, { hours: 1.5, remark: 'Cooling stream strong, no leaks.' });
+    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, {
+      hours: 1.2,
+      remark: 'Round the bay with two up, speed changed all the time.',
+    });
+    await visitor.send('POST', `/service/engines/${fresh.engineId}/break-in`, {
+      hours: 1.5,
+      remark: 'Cooling stream strong, no leaks.',
+    });
   }
   if (deskUrl !== undefined) {
-    const feed = await visitor.send<{ id: number }>('POST', '/hires/feeds', { name: 'Larkspur booking desk', url: deskUrl, baseId: baseId(2), active: true });
+    const feed = await visitor.send<{ id: number }>('POST', '/hires/feeds', {
+      name: 'Larkspur booking desk',
+      url: deskUrl,
+      baseId: baseId(2),
+      active: true,
+    });
     await visitor.send('POST', `/hires/feeds/${feed.id}/read`);
   }
   const ids = new Map<string, number>();
   for (const a of DEMO_ACCOUNTS) {
     if (a === admin) continue;
-    const made = await visitor.send<{ id: number }>('POST', '/people', { name: a.name, username: a.username, role: a.role, baseId: baseId(a.base), active: true, password: a.password });
+    const made = await visitor.send<{ id: number }>('POST', '/people', {
+      name: a.name,
+      username: a.username,
+      role: a.role,
+      baseId: baseId(a.base),
+      active: true,
+      password: a.password,
+    });
     ids.set(a.username, made.id);
   }
   await writeWorkDown(visitor, ids, bases, baseId, today);
@@ -65,108 +108,250 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
   await tellOfTheYard(address, visitor, ids, today, now);
 }
 
-interface DemoCard { version: number; elapsed: number; engines: { id: number; cylinders: number }[]; tasks: { engineId: number; task: string }[]; parts: { partId: number; quantity: number; onHand: number }[]; steps: { end: number; step: { id: string; engineId: number | null; readings: string[] } }[] }
+interface DemoCard {
+  version: number;
+  elapsed: number;
+  engines: { id: number; cylinders: number }[];
+  tasks: { engineId: number; task: string }[];
+  parts: { partId: number; quantity: number; onHand: number }[];
+  steps: { end: number; step: { id: string; engineId: number | null; readings: string[] } }[];
+}
 
 /** What is seen where nothing is wrong. */
 const WELL: Record<string, { choice: string } | { value: number; unit: string }> = {
-  'oil look': { choice: 'black' }, 'lube look': { choice: 'dark' }, 'filter seat': { choice: 'clean' }, 'oil level before': { choice: 'upper' }, 'oil level': { choice: 'upper' }, 'gaskets out': { value: 2, unit: 'pieces' },
-  stream: { choice: 'strong' }, leak: { choice: 'dry' }, 'oil in': { value: 2.45, unit: 'L' }, 'oil out': { value: 2.6, unit: 'L' }, compression: { value: 128, unit: 'psi' }, 'plug look': { choice: 'light' }, 'plug gap': { value: 1, unit: 'mm' },
+  'oil look': { choice: 'black' },
+  'lube look': { choice: 'dark' },
+  'filter seat': { choice: 'clean' },
+  'oil level before': { choice: 'upper' },
+  'oil level': { choice: 'upper' },
+  'gaskets out': { value: 2, unit: 'pieces' },
+  stream: { choice: 'strong' },
+  leak: { choice: 'dry' },
+  'oil in': { value: 2.45, unit: 'L' },
+  'oil out': { value: 2.6, unit: 'L' },
+  compression: { value: 128, unit: 'psi' },
+  'plug look': { choice: 'light' },
+  'plug gap': { value: 1, unit: 'mm' },
 };
 
 /** What the yard has seen of late: a service Ines did this morning, a milky gear case that is held, a boat that ran hot. */
-async function tellOfTheYard(address: string, visitor: Visitor, ids: Map<string, number>, today: string, now: Date): Promise<void> {
-  const boats = await visitor.send<{ rows: { id: number; name: string; engines: { id: number; position: string }[] }[] }>('GET', '/fleet/boats?size=200');
+async function tellOfTheYard(
+  address: string,
+  visitor: Visitor,
+  ids: Map<string, number>,
+  today: string,
+  now: Date,
+): Promise<void> {
+  const boats = await visitor.send<{
+    rows: { id: number; name: string; engines: { id: number; position: string }[] }[];
+  }>('GET', '/fleet/boats?size=200');
   const engine = (boat: string, position = 'single') => {
     const found = boats.rows.find((b) => b.name === boat)!;
     return { boatId: found.id, engineId: found.engines.find((e) => e.position === position)!.id };
   };
-  await visitor.send('POST', '/findings/holds', { engineId: engine('Fulmar', 'starboard').engineId, why: 'The gear lube came out milky.', checks: ['gear-seals', 'gear-lube'] });
+  await visitor.send('POST', '/findings/holds', {
+    engineId: engine('Fulmar', 'starboard').engineId,
+    why: 'The gear lube came out milky.',
+    checks: ['gear-seals', 'gear-lube'],
+  });
 
   const bram = new Visitor(address);
   await bram.signIn('bram', PASSWORD);
   const hot = engine('Plover');
-  await bram.send('POST', '/snags', { ...hot, text: 'Alarm off the mole, fine again at idle.', symptom: 'mid-range heat', photo: null });
+  await bram.send('POST', '/snags', {
+    ...hot,
+    text: 'Alarm off the mole, fine again at idle.',
+    symptom: 'mid-range heat',
+    photo: null,
+  });
 
   const ines = new Visitor(address);
   await ines.signIn('ines', PASSWORD);
   const done = engine('Kittiwake');
   const { rows } = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?q=Kittiwake&size=50`);
-  const free = ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'compression'].filter((task) => !rows.some((r) => r.engineId === done.engineId && r.due.task === task && r.job !== null));
-  const { id } = await visitor.send<{ id: number }>('POST', '/jobs', { boatId: done.boatId, technicianId: ids.get('ines'), day: today, tasks: free.map((task) => ({ engineId: done.engineId, task })) });
+  const free = ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'compression'].filter(
+    (task) => !rows.some((r) => r.engineId === done.engineId && r.due.task === task && r.job !== null),
+  );
+  const { id } = await visitor.send<{ id: number }>('POST', '/jobs', {
+    boatId: done.boatId,
+    technicianId: ids.get('ines'),
+    day: today,
+    tasks: free.map((task) => ({ engineId: done.engineId, task })),
+  });
   const card = await ines.send<DemoCard>('GET', `/jobs/${id}`);
   const began = now.getTime() - card.elapsed * 66_000;
   const entries: { id: string; at: number; seen: number; act: unknown }[] = card.steps.flatMap(({ end, step }) => {
     const at = began + end * 66_000;
-    const read = (key: string, value: unknown) => ({ id: crypto.randomUUID(), at: at - 2000, seen: 0, act: { kind: 'read', key, value } });
-    const seen = step.readings.filter((kind) => WELL[kind]).flatMap((kind) =>
-      kind === 'compression' || kind === 'plug look'
-        ? Array.from({ length: card.engines[0]!.cylinders }, (_, i) => read(`${step.engineId} ${kind}#${i + 1}`, kind === 'compression' ? { value: 128 - 2 * i, unit: 'psi' } : WELL[kind]))
-        : [read(`${step.engineId} ${kind}`, WELL[kind])]);
+    const read = (key: string, value: unknown) => ({
+      id: crypto.randomUUID(),
+      at: at - 2000,
+      seen: 0,
+      act: { kind: 'read', key, value },
+    });
+    const seen = step.readings
+      .filter((kind) => WELL[kind])
+      .flatMap((kind) =>
+        kind === 'compression' || kind === 'plug look'
+          ? Array.from({ length: card.engines[0]!.cylinders }, (_, i) =>
+              read(
+                `${step.engineId} ${kind}#${i + 1}`,
+                kind === 'compression' ? { value: 128 - 2 * i, unit: 'psi' } : WELL[kind],
+              ),
+            )
+          : [read(`${step.engineId} ${kind}`, WELL[kind])],
+      );
     return [...seen, { id: crypto.randomUUID(), at, seen: 0, act: { kind: 'tick', step: step.id, done: true } }];
   });
   const wrote = (act: unknown) => ({ id: crypto.randomUUID(), at: now.getTime(), seen: 1_000_000, act });
-  entries.push(wrote({ kind: 'read', key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }), wrote({ kind: 'decide', finding: `${done.engineId} screw gear-lube`, take: true, reason: null }));
-  for (let i = 0; i < entries.length; i += 100) await ines.send('POST', `/jobs/${id}/entries`, { entries: entries.slice(i, i + 100) });
+  entries.push(
+    wrote({ kind: 'read', key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }),
+    wrote({ kind: 'decide', finding: `${done.engineId} screw gear-lube`, take: true, reason: null }),
+  );
+  for (let i = 0; i < entries.length; i += 100)
+    await ines.send('POST', `/jobs/${id}/entries`, { entries: entries.slice(i, i + 100) });
   await ines.send('POST', `/jobs/${id}/finish`, {
-    version: card.version, hours: [], remark: 'Nothing to complain of.', belowZero: false, tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),
-    parts: card.parts.filter((p) => p.onHand >= p.quantity).map(({ partId, quantity }) => ({ partId, quantity: Math.floor(quantity) })),
+    version: card.version,
+    hours: [],
+    remark: 'Nothing to complain of.',
+    belowZero: false,
+    tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),
+    parts: card.parts
+      .filter((p) => p.onHand >= p.quantity)
+      .map(({ partId, quantity }) => ({ partId, quantity: Math.floor(quantity) })),
   });
 }
 
-interface WorkingPerson { id: number; version: number; name: string }
+interface WorkingPerson {
+  id: number;
+  version: number;
+  name: string;
+}
 
 /** Who can do what, when and where; a lift that is out for some days, parts on their way, a holiday. */
-async function writeWorkDown(visitor: Visitor, ids: Map<string, number>, bases: { id: number }[], baseId: (n: number) => number, today: string): Promise<void> {
+async function writeWorkDown(
+  visitor: Visitor,
+  ids: Map<string, number>,
+  bases: { id: number }[],
+  baseId: (n: number) => number,
+  today: string,
+): Promise<void> {
   const { people } = await visitor.send<{ people: WorkingPerson[] }>('GET', `/people/work?from=${today}`);
-  const week = (days: number[], fromMinute: number, toMinute: number, at: (day: number) => number | null = () => null) => days.map((weekday) => ({ weekday, fromMinute, toMinute, baseId: at(weekday) }));
+  const week = (
+    days: number[],
+    fromMinute: number,
+    toMinute: number,
+    at: (day: number) => number | null = () => null,
+  ) => days.map((weekday) => ({ weekday, fromMinute, toMinute, baseId: at(weekday) }));
   const work: Record<string, { skills: string[]; pace: number; rateMinor: number; shifts: ReturnType<typeof week> }> = {
     ines: { skills: ['lower units'], pace: 0.95, rateMinor: 5200, shifts: week([1, 2, 3, 4, 5, 6], 450, 960) },
     // Two bases a week besides his own.
-    tomasz: { skills: ['lower units'], pace: 1, rateMinor: 4800, shifts: week([1, 2, 3, 4, 5], 450, 960, (day) => (day === 2 ? baseId(1) : day === 4 ? baseId(2) : null)) },
+    tomasz: {
+      skills: ['lower units'],
+      pace: 1,
+      rateMinor: 4800,
+      shifts: week([1, 2, 3, 4, 5], 450, 960, (day) => (day === 2 ? baseId(1) : day === 4 ? baseId(2) : null)),
+    },
     reva: { skills: [], pace: 1.25, rateMinor: 3600, shifts: week([1, 2, 3, 4, 5], 450, 960) },
     jory: { skills: [], pace: 1.1, rateMinor: 4000, shifts: week([1, 2, 3, 4, 5], 720, 1140) },
   };
   for (const [username, own] of Object.entries(work)) {
     const p = people.find((x) => x.id === ids.get(username))!;
-    await visitor.send('PUT', `/people/${p.id}/work`, { ...own, overtimeMinutes: 60, overtimePercent: 150, version: p.version });
+    await visitor.send('PUT', `/people/${p.id}/work`, {
+      ...own,
+      overtimeMinutes: 60,
+      overtimePercent: 150,
+      version: p.version,
+    });
   }
-  await visitor.send('POST', `/people/${ids.get('jory')}/exceptions`, { kind: 'away', firstDay: addDays(today, 8), lastDay: addDays(today, 12), reason: 'leave' });
-  await visitor.send('POST', `/fleet/bases/${baseId(0)}/lift-out`, { firstDay: addDays(today, 16), lastDay: addDays(today, 18), slots: 0, reason: 'lift inspected' });
-  for (const b of bases) await visitor.send('POST', `/fleet/bases/${b.id}/closed-days`, { day: addDays(today, 19), name: 'Harbour day' });
-  const { rows } = await visitor.send<{ rows: { id: number; kind: string; onHand: { baseId: number; quantity: number }[] }[] }>('GET', '/stores/parts?size=200');
+  await visitor.send('POST', `/people/${ids.get('jory')}/exceptions`, {
+    kind: 'away',
+    firstDay: addDays(today, 8),
+    lastDay: addDays(today, 12),
+    reason: 'leave',
+  });
+  await visitor.send('POST', `/fleet/bases/${baseId(0)}/lift-out`, {
+    firstDay: addDays(today, 16),
+    lastDay: addDays(today, 18),
+    slots: 0,
+    reason: 'lift inspected',
+  });
+  for (const b of bases)
+    await visitor.send('POST', `/fleet/bases/${b.id}/closed-days`, { day: addDays(today, 19), name: 'Harbour day' });
+  const { rows } = await visitor.send<{
+    rows: { id: number; kind: string; onHand: { baseId: number; quantity: number }[] }[];
+  }>('GET', '/stores/parts?size=200');
   const kits = rows.filter((p) => p.kind === 'pump kit');
-  for (const [i, kit] of kits.slice(0, 2).entries()) await visitor.send('POST', '/stores/arrivals', { partId: kit.id, baseId: baseId(0), day: addDays(today, 7 + i * 3), quantity: 2, note: 'ordered last week' });
+  for (const [i, kit] of kits.slice(0, 2).entries())
+    await visitor.send('POST', '/stores/arrivals', {
+      partId: kit.id,
+      baseId: baseId(0),
+      day: addDays(today, 7 + i * 3),
+      quantity: 2,
+      note: 'ordered last week',
+    });
   // A week's charter is worth more than a day on the bay.
-  const boats = await visitor.send<{ rows: { id: number; name: string; version: number; baseId: number; berth: string | null }[] }>('GET', '/fleet/boats?size=200');
+  const boats = await visitor.send<{
+    rows: { id: number; name: string; version: number; baseId: number; berth: string | null }[];
+  }>('GET', '/fleet/boats?size=200');
   for (const b of boats.rows.filter((x) => ['Gannet', 'Phalarope', 'Fulmar', 'Shearwater'].includes(x.name))) {
-    await visitor.send('PUT', `/fleet/boats/${b.id}`, { name: b.name, baseId: b.baseId, berth: b.berth, hireDayMinor: 42_000, version: b.version });
+    await visitor.send('PUT', `/fleet/boats/${b.id}`, {
+      name: b.name,
+      baseId: b.baseId,
+      berth: b.berth,
+      hireDayMinor: 42_000,
+      version: b.version,
+    });
   }
 }
 
-interface Windows { boats: { id: string; free: { from: number; to: number }[][] }[] }
+interface Windows {
+  boats: { id: string; free: { from: number; to: number }[][] }[];
+}
 /** Work is not handed out into gaps shorter than this. */
 const LEAST_GAP = 120;
 
 /** The worst work of each base, handed to its technicians today and on the next days. */
-async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string): Promise<void> {
-  const hands: [string, number, number[]][] = [['ines', 0, [0, 0, 2]], ['tomasz', 0, [0, 1]], ['reva', 1, [0, 1, 3]], ['jory', 2, [0]]];
+async function handOutWork(
+  visitor: Visitor,
+  ids: Map<string, number>,
+  baseId: (n: number) => number,
+  today: string,
+): Promise<void> {
+  const hands: [string, number, number[]][] = [
+    ['ines', 0, [0, 0, 2]],
+    ['tomasz', 0, [0, 1]],
+    ['reva', 1, [0, 1, 3]],
+    ['jory', 2, [0]],
+  ];
   // Left for the coordinator to decide.
   const held = new Set<string>(['Avocet', 'Turnstone', 'Whimbrel', 'Razorbill']);
   const { problem } = await visitor.send<{ problem: Windows }>('GET', '/plan?days=7');
-  const free = (boatId: number, offset: number) => problem.boats.find((b) => b.id === String(boatId))?.free[offset]?.some((w) => w.to - Math.max(w.from, 450) >= LEAST_GAP) ?? false;
+  const free = (boatId: number, offset: number) =>
+    problem.boats
+      .find((b) => b.id === String(boatId))
+      ?.free[offset]?.some((w) => w.to - Math.max(w.from, 450) >= LEAST_GAP) ?? false;
   for (const [username, base, days] of hands) {
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
-    const boats = [...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName))].filter((b) => !held.has(b));
+    const boats = [
+      ...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName)),
+    ].filter((b) => !held.has(b));
     for (const [i, wish] of days.entries()) {
       // Nobody works on Sundays, and on Saturdays at the first base only.
-      const restful = (n: number) => weekday(addDays(today, n)) === 7 || (weekday(addDays(today, n)) === 6 && base !== 0);
+      const restful = (n: number) =>
+        weekday(addDays(today, n)) === 7 || (weekday(addDays(today, n)) === 6 && base !== 0);
       const offset = wish === 0 ? 0 : [wish, wish + 1, wish + 2].find((n) => !restful(n))!;
-      const boat = boats.find((name) => !held.has(name) && (offset === 0 || free(due.rows.find((r) => r.boatName === name)!.boatId, offset))) ?? boats[i];
+      const boat =
+        boats.find(
+          (name) =>
+            !held.has(name) && (offset === 0 || free(due.rows.find((r) => r.boatName === name)!.boatId, offset)),
+        ) ?? boats[i];
       if (boat === undefined) break;
       held.add(boat);
       const rows = due.rows.filter((r) => r.boatName === boat && ['over', 'due', 'soon'].includes(r.due.state));
       await visitor.send('POST', '/jobs', {
-        boatId: rows[0]!.boatId, technicianId: ids.get(username), day: addDays(today, offset),
+        boatId: rows[0]!.boatId,
+        technicianId: ids.get(username),
+        day: addDays(today, offset),
         tasks: rows.map((r) => ({ engineId: r.engineId, task: r.due.task })),
       });
     }

@@ -40,7 +40,13 @@ export function demoHires(boats: readonly DemoBoat[], today: Day): DemoHire[] {
   const add = (boat: string, outDay: Day, outHour: number, backDay: Day, backHour: number, known: boolean) => {
     const lead = Math.min(known ? 400 : 60, Math.ceil(-LEAD * Math.log(1 - random.next())));
     const bookedOn = addDays(outDay, -lead);
-    hires.push({ boat, out: `${outDay} ${time(outHour)}`, back: `${backDay} ${time(backHour)}`, bookedOn: bookedOn > today ? today : bookedOn, reference: `LB-${number++}` });
+    hires.push({
+      boat,
+      out: `${outDay} ${time(outHour)}`,
+      back: `${backDay} ${time(backHour)}`,
+      bookedOn: bookedOn > today ? today : bookedOn,
+      reference: `LB-${number++}`,
+    });
   };
   for (const { boat, readings } of boats) {
     if (CHARTER.has(boat)) charters(random, boat, readings, today, add);
@@ -64,17 +70,25 @@ function dayHires(random: Random, boat: string, readings: DemoBoat['readings'], 
     if (hours < 1 || days < 1) continue;
     const n = Math.max(1, Math.min(days, Math.round(hours / 7.5)));
     const free = Array.from({ length: days }, (_, k) => addDays(readings[i - 1]!.day, k + 1));
-    for (let k = 0; k < n; k++) one(free.splice(random.whole(0, free.length - 1), 1)[0]!, Math.max(2, Math.min(10.5, Math.round((hours / n) * 2) / 2)));
+    for (let k = 0; k < n; k++)
+      one(
+        free.splice(random.whole(0, free.length - 1), 1)[0]!,
+        Math.max(2, Math.min(10.5, Math.round((hours / n) * 2) / 2)),
+      );
   }
   const last = readings.at(-1);
   const recent = readings.findLast((r) => r.day <= addDays(last!.day, -35));
-  const perWeek = last && recent ? (((last.hours - recent.hours) / SHARE / 7.5) * 7) / (dayNumber(last.day) - dayNumber(recent.day)) : SMALL_BOAT_DAYS[0]!;
+  const perWeek =
+    last && recent
+      ? (((last.hours - recent.hours) / SHARE / 7.5) * 7) / (dayNumber(last.day) - dayNumber(recent.day))
+      : SMALL_BOAT_DAYS[0]!;
   const ahead = last ? dayNumber(addDays(last.day, 1)) : dayNumber(today) - 420;
   for (let n = ahead; n <= dayNumber(today) + LOOK_AHEAD; n++) {
     const ago = dayNumber(today) - n;
     const inSeason = ago < SEASON_DAYS || ago > SEASON_DAYS + WINTER_DAYS;
     const chance = ((last ? perWeek : SMALL_BOAT_DAYS[inSeason ? 0 : 1]!) / 7) * (ago >= 0 ? 1 : Math.exp(ago / LEAD));
-    if (random.chance(Math.min(0.92, chance))) one(addDays(today, -ago), random.chance(0.3) ? 4 : random.between(7, 9.5));
+    if (random.chance(Math.min(0.92, chance)))
+      one(addDays(today, -ago), random.chance(0.3) ? 4 : random.between(7, 9.5));
   }
 }
 
@@ -83,22 +97,43 @@ function charters(random: Random, boat: string, readings: DemoBoat['readings'], 
   const first = addDays(readings[0]!.day, 6 - weekday(readings[0]!.day));
   for (let day = first; day < addDays(today, LOOK_AHEAD); day = addDays(day, 7)) {
     const past = addDays(day, 7) <= readings.at(-1)!.day;
-    const ran = past ? hoursOn(addDays(day, 7)) - hoursOn(day) > 3 : random.chance(day <= today ? 0.85 : 0.95 * Math.exp(-(dayNumber(day) - dayNumber(today)) / 45));
+    const ran = past
+      ? hoursOn(addDays(day, 7)) - hoursOn(day) > 3
+      : random.chance(day <= today ? 0.85 : 0.95 * Math.exp(-(dayNumber(day) - dayNumber(today)) / 45));
     if (ran) add(boat, day, 16, addDays(day, 7), 9.5, true);
   }
 }
 
 /** The bookings as the calendar of a booking desk prints them (RFC 5545), with one that comes every week. */
 export function deskCalendar(hires: readonly DemoHire[], zone: string, today: Day): string {
-  const calendar = ical({ name: 'Larkspur booking desk', timezone: zone, prodId: { company: 'Diurna', product: 'Booking desk of the demo', language: 'EN' } });
+  const calendar = ical({
+    name: 'Larkspur booking desk',
+    timezone: zone,
+    prodId: { company: 'Diurna', product: 'Booking desk of the demo', language: 'EN' },
+  });
   const local = (text: string) => `${text.replace(' ', 'T')}:00`;
   for (const h of hires) {
-    calendar.createEvent({ id: `${h.reference}@desk.example`, summary: `${h.boat} ${h.reference}`, location: 'Larkspur Slip', start: local(h.out), end: local(h.back), created: `${h.bookedOn}T12:00:00`, stamp: `${h.bookedOn}T12:00:00`, timezone: zone });
+    calendar.createEvent({
+      id: `${h.reference}@desk.example`,
+      summary: `${h.boat} ${h.reference}`,
+      location: 'Larkspur Slip',
+      start: local(h.out),
+      end: local(h.back),
+      created: `${h.bookedOn}T12:00:00`,
+      stamp: `${h.bookedOn}T12:00:00`,
+      timezone: zone,
+    });
   }
   const tuesday = addDays(today, ((2 - weekday(today) + 7) % 7) + 7);
   calendar.createEvent({
-    id: 'rowing-club@desk.example', summary: 'Puffin for the rowing club, every Tuesday', start: `${tuesday}T18:30:00`, end: `${tuesday}T20:30:00`, timezone: zone,
-    created: `${addDays(today, -20)}T12:00:00`, stamp: `${addDays(today, -20)}T12:00:00`, repeating: { freq: ICalEventRepeatingFreq.WEEKLY, count: 10 },
+    id: 'rowing-club@desk.example',
+    summary: 'Puffin for the rowing club, every Tuesday',
+    start: `${tuesday}T18:30:00`,
+    end: `${tuesday}T20:30:00`,
+    timezone: zone,
+    created: `${addDays(today, -20)}T12:00:00`,
+    stamp: `${addDays(today, -20)}T12:00:00`,
+    repeating: { freq: ICalEventRepeatingFreq.WEEKLY, count: 10 },
   });
   return calendar.toString();
 }

@@ -18,11 +18,20 @@ const TASKS = usualProgramme(4).map((r) => r.task);
  * A large invented fleet for measuring: the same seed gives the same one. Engines are read every few
  * days and every task is done a little before or after its limit.
  */
-export function largeFleet(seed: number, today: Day, size: { engines: number; boats: number; readings: number; entries: number }): LargeFleet {
+export function largeFleet(
+  seed: number,
+  today: Day,
+  size: { engines: number; boats: number; readings: number; entries: number },
+): LargeFleet {
   const random = seeded(seed);
   const twins = size.engines - size.boats;
   const first = addDays(today, -YEARS * 365);
-  const fleet: LargeFleet = { boats: [], engines: [], readings: { engine: [], day: [], count: [] }, entries: { engine: [], task: [], day: [], hours: [] } };
+  const fleet: LargeFleet = {
+    boats: [],
+    engines: [],
+    readings: { engine: [], day: [], count: [] },
+    entries: { engine: [], task: [], day: [], hours: [] },
+  };
   const readingsEach = size.readings / size.engines;
   const entriesEach = size.entries / size.engines / TASKS.length;
   for (let b = 0; b < size.boats; b++) {
@@ -35,7 +44,10 @@ export function largeFleet(seed: number, today: Day, size: { engines: number; bo
       const at: { day: Day; hours: number }[] = [];
       for (let i = 0; i < readingsEach; i++) {
         hours += ((YEARS * 365) / readingsEach) * pace * random.between(0.2, 1.8);
-        at.push({ day: addDays(first, Math.floor(((i + 1) * YEARS * 365) / readingsEach) - random.whole(0, 2)), hours: Math.round(hours * 10) / 10 });
+        at.push({
+          day: addDays(first, Math.floor(((i + 1) * YEARS * 365) / readingsEach) - random.whole(0, 2)),
+          hours: Math.round(hours * 10) / 10,
+        });
       }
       for (const r of at) {
         fleet.readings.engine.push(id);

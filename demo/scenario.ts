@@ -87,20 +87,27 @@ function historyOf(random: Random, engine: DemoEngine, today: Day): void {
     const every = rule.everyHours ?? 100;
     let last = {
       day: addDays(first.day, -random.whole(10, 120)),
-      hours: first.hours === null ? null : Math.max(0, Math.round((first.hours - random.between(5, every * 0.9)) * 10) / 10),
+      hours:
+        first.hours === null ? null : Math.max(0, Math.round((first.hours - random.between(5, every * 0.9)) * 10) / 10),
     };
     engine.done.push({ task: rule.task, ...last, by: random.pick(YARD) });
     const patience = random.between(0.86, 1.05);
-    const steps: { day: Day; hours: number | null }[] = engine.readings.length > 0 ? engine.readings.slice(1, -1) : [300, 200, 100, 30].map((ago) => ({ day: addDays(today, -ago), hours: null }));
+    const steps: { day: Day; hours: number | null }[] =
+      engine.readings.length > 0
+        ? engine.readings.slice(1, -1)
+        : [300, 200, 100, 30].map((ago) => ({ day: addDays(today, -ago), hours: null }));
     for (const step of steps) {
       const byHours = step.hours !== null && last.hours !== null && step.hours - last.hours >= every * patience;
-      const byMonths = rule.everyMonths !== null && step.day >= addDays(addMonths(last.day, rule.everyMonths), -random.whole(0, 50));
+      const byMonths =
+        rule.everyMonths !== null && step.day >= addDays(addMonths(last.day, rule.everyMonths), -random.whole(0, 50));
       if (!byHours && !byMonths) continue;
       last = { day: step.day, hours: step.hours };
       engine.done.push({ task: rule.task, ...last, by: random.pick(YARD) });
     }
   }
-  engine.done.push(...engine.done.filter((d) => d.task === 'engine-oil').map((d) => ({ ...d, task: 'oil-filter' as const })));
+  engine.done.push(
+    ...engine.done.filter((d) => d.task === 'engine-oil').map((d) => ({ ...d, task: 'oil-filter' as const })),
+  );
 }
 
 /** Moves the last time a task was done so that it stands where the story wants it. */
@@ -123,14 +130,25 @@ function makeEngines(today: Day, random: Random): DemoEngine[] {
       const number = (serials.get(key) ?? 40_110 + random.whole(0, 3)) + random.whole(1, 4);
       serials.set(key, number);
       const engine: DemoEngine = {
-        boat, base, berth, position, model, serial: `${model.prefix}-${number}`,
+        boat,
+        base,
+        berth,
+        position,
+        model,
+        serial: `${model.prefix}-${number}`,
         inService: addDays(today, -random.whole(HISTORY_WEEKS * 7 + 60, 2200)),
         isNew: false,
-        readings: model.metered ? readingsOf(random, today) : [], done: [],
+        readings: model.metered ? readingsOf(random, today) : [],
+        done: [],
       };
       const twin = engines.find((e) => e.boat === boat && e.model === model);
-      if (twin) engine.readings = twin.readings.map((r) => ({ day: r.day, hours: Math.max(0, Math.round((r.hours - 0.8 - (r.hours % 3) / 10) * 10) / 10) }));
-      for (let i = 1; i < engine.readings.length; i++) engine.readings[i]!.hours = Math.max(engine.readings[i]!.hours, engine.readings[i - 1]!.hours);
+      if (twin)
+        engine.readings = twin.readings.map((r) => ({
+          day: r.day,
+          hours: Math.max(0, Math.round((r.hours - 0.8 - (r.hours % 3) / 10) * 10) / 10),
+        }));
+      for (let i = 1; i < engine.readings.length; i++)
+        engine.readings[i]!.hours = Math.max(engine.readings[i]!.hours, engine.readings[i - 1]!.hours);
       historyOf(random, engine, today);
       engines.push(engine);
     }
@@ -139,7 +157,8 @@ function makeEngines(today: Day, random: Random): DemoEngine[] {
 }
 
 function tellTheStory(engines: DemoEngine[], today: Day): void {
-  const at = (boat: string, position: Position = 'single') => engines.find((e) => e.boat === boat && e.position === position)!;
+  const at = (boat: string, position: Position = 'single') =>
+    engines.find((e) => e.boat === boat && e.position === position)!;
   setLast(at('Turnstone', 'starboard'), ['gear-lube'], 106, today);
   setLast(at('Turnstone', 'port'), ['engine-oil', 'oil-filter'], 91, today);
   setLast(at('Avocet'), ['engine-oil', 'oil-filter'], 94.2, today);
@@ -166,7 +185,9 @@ function tellTheStory(engines: DemoEngine[], today: Day): void {
   const noddy = at('Noddy');
   const quiet = noddy.readings[0]!;
   noddy.readings = noddy.readings.map((r) => ({ day: r.day, hours: quiet.hours }));
-  noddy.done = noddy.done.filter((d) => daysBetween(d.day, today) > 380).map((d) => ({ ...d, hours: Math.min(d.hours ?? 0, quiet.hours) }));
+  noddy.done = noddy.done
+    .filter((d) => daysBetween(d.day, today) > 380)
+    .map((d) => ({ ...d, hours: Math.min(d.hours ?? 0, quiet.hours) }));
 }
 
 export interface Scenario {
@@ -183,7 +204,8 @@ export interface Scenario {
 const DESK_DAYS = 28;
 const DESK_BASE = 2;
 
-const csv = (rows: Record<string, string | number | null>[], fields: string[]) => Papa.unparse({ fields, data: rows.map((r) => fields.map((f) => r[f] ?? '')) }, { newline: '\r\n' });
+const csv = (rows: Record<string, string | number | null>[], fields: string[]) =>
+  Papa.unparse({ fields, data: rows.map((r) => fields.map((f) => r[f] ?? '')) }, { newline: '\r\n' });
 
 /**
  * The demo fleet as the four files the book reads, told so that the season has run for eight weeks on
@@ -196,31 +218,78 @@ export function scenario(today: Day): Scenario {
   const month = Number(today.slice(5, 7));
   const hemisphere = month >= 3 && month <= 8 ? 'north' : 'south';
   const fleet = engines.map((e) => ({
-    base: BASES[e.base]!, time_zone: DEMO_ZONE, hemisphere, boat: e.boat, berth: e.berth, position: e.position,
-    maker: e.model.maker, model: e.model.name, power_hp: e.model.powerHp, stroke: e.model.stroke, cylinders: e.model.cylinders,
-    sump_volume: e.model.sump?.[0] ?? null, sump_unit: e.model.sump?.[1] ?? null, gear_volume: e.model.gear[0], gear_unit: e.model.gear[1],
-    serial: e.serial, in_service_on: e.inService, bought_new: e.isNew ? 'yes' : 'no', meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none', meter_offset: e.model.metered ? 0 : null,
+    base: BASES[e.base]!,
+    time_zone: DEMO_ZONE,
+    hemisphere,
+    boat: e.boat,
+    berth: e.berth,
+    position: e.position,
+    maker: e.model.maker,
+    model: e.model.name,
+    power_hp: e.model.powerHp,
+    stroke: e.model.stroke,
+    cylinders: e.model.cylinders,
+    sump_volume: e.model.sump?.[0] ?? null,
+    sump_unit: e.model.sump?.[1] ?? null,
+    gear_volume: e.model.gear[0],
+    gear_unit: e.model.gear[1],
+    serial: e.serial,
+    in_service_on: e.inService,
+    bought_new: e.isNew ? 'yes' : 'no',
+    meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none',
+    meter_offset: e.model.metered ? 0 : null,
   }));
-  const hours = engines.flatMap((e) => e.readings.map((r) => ({ serial: e.serial, model: `${e.model.maker} ${e.model.name}`, read_on: r.day, count: r.hours })));
+  const hours = engines.flatMap((e) =>
+    e.readings.map((r) => ({
+      serial: e.serial,
+      model: `${e.model.maker} ${e.model.name}`,
+      read_on: r.day,
+      count: r.hours,
+    })),
+  );
   const service = engines.flatMap((e) =>
-    e.done.sort((a, b) => (a.day < b.day ? -1 : 1)).map((d) => ({ serial: e.serial, model: `${e.model.maker} ${e.model.name}`, task: d.task, done_on: d.day, hours: d.hours, done_by: d.by, remark: d.remark ?? null })),
+    e.done
+      .sort((a, b) => (a.day < b.day ? -1 : 1))
+      .map((d) => ({
+        serial: e.serial,
+        model: `${e.model.maker} ${e.model.name}`,
+        task: d.task,
+        done_on: d.day,
+        hours: d.hours,
+        done_by: d.by,
+        remark: d.remark ?? null,
+      })),
   );
   const parts = PARTS.flatMap((p, at) =>
     Array.from({ length: Math.max(3, p.fits.length) }, (_, i) => {
       const fit = p.fits[i];
       return {
-        part: p.number, name: p.name, kind: p.kind, unit: p.unit, price: p.price, base: BASES[i] ?? null, count: i < 3 ? p.counts[i]! : null,
+        part: p.number,
+        name: p.name,
+        kind: p.kind,
+        unit: p.unit,
+        price: p.price,
+        base: BASES[i] ?? null,
+        count: i < 3 ? p.counts[i]! : null,
         shelf: i < 3 ? `${'ABCDEF'[at % 6]!}${1 + Math.floor(at / 6)}` : null,
-        model: fit ? `${MODELS[fit.model].maker} ${MODELS[fit.model].name}` : null, task: fit?.task ?? null, quantity: fit?.quantity ?? null,
-        serial_from: fit?.from ?? null, serial_to: fit?.to ?? null,
+        model: fit ? `${MODELS[fit.model].maker} ${MODELS[fit.model].name}` : null,
+        task: fit?.task ?? null,
+        quantity: fit?.quantity ?? null,
+        serial_from: fit?.from ?? null,
+        serial_to: fit?.to ?? null,
       };
     }),
   );
-  const boats = BOATS.map(([boat]) => ({ boat, readings: engines.find((e) => e.boat === boat && e.readings.length > 0)?.readings ?? [] }));
+  const boats = BOATS.map(([boat]) => ({
+    boat,
+    readings: engines.find((e) => e.boat === boat && e.readings.length > 0)?.readings ?? [],
+  }));
   const atDesk = new Set(BOATS.filter(([, base]) => base === DESK_BASE).map(([boat]) => boat));
   const hires = demoHires(boats, today);
   const desk = hires.filter((h) => atDesk.has(h.boat) && h.out > addDays(today, -DESK_DAYS));
-  const own = hires.filter((h) => !desk.includes(h)).map((h) => ({ boat: h.boat, out: h.out, back: h.back, booked_on: h.bookedOn, reference: h.reference }));
+  const own = hires
+    .filter((h) => !desk.includes(h))
+    .map((h) => ({ boat: h.boat, out: h.out, back: h.back, booked_on: h.bookedOn, reference: h.reference }));
   return {
     desk,
     hires: csv(own, ['boat', 'out', 'back', 'booked_on', 'reference']),

@@ -1,4 +1,6 @@
-export interface Session { csrfToken: string }
+export interface Session {
+  csrfToken: string;
+}
 
 /** A person at the public door of the app: the same requests a browser sends. */
 export class Visitor {

@@ -42,11 +42,25 @@ export class Browser {
     const options = new chrome.Options();
     options.setChromeBinaryPath('/usr/bin/chromium');
     options.addArguments(
-      '--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-dev-shm-usage', '--disable-background-networking',
-      '--disable-component-update', '--disable-sync', '--force-color-profile=srgb', '--lang=en-GB', `--user-data-dir=${profile}`,
+      '--headless',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-dev-shm-usage',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--force-color-profile=srgb',
+      '--lang=en-GB',
+      `--user-data-dir=${profile}`,
     );
     options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
-    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build() as unknown as chrome.Driver;
+    const driver = (await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+      .build()) as unknown as chrome.Driver;
     const wire = wired ? await Wire.to(address) : null;
     const browser = new Browser(driver, wire?.address ?? address, profile, downloads, wire);
     await browser.resize(size);
@@ -55,7 +69,10 @@ export class Browser {
 
   async resize(size: Size): Promise<void> {
     await this.driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-      width: size.width, height: size.height, deviceScaleFactor: size.phone ? 2 : 1, mobile: size.phone ?? false,
+      width: size.width,
+      height: size.height,
+      deviceScaleFactor: size.phone ? 2 : 1,
+      mobile: size.phone ?? false,
     });
     await this.driver.sendDevToolsCommand('Emulation.setTouchEmulationEnabled', { enabled: size.phone ?? false });
   }
@@ -63,7 +80,8 @@ export class Browser {
   async close(): Promise<void> {
     await this.driver.quit();
     await this.#wire?.close();
-    for (const folder of [this.#profile, this.downloads]) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+    for (const folder of [this.#profile, this.downloads])
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   }
 
   /** Takes the network away, or gives it back: the line itself, and what the page is told of it. */
@@ -71,18 +89,28 @@ export class Browser {
     if (!this.#wire) throw new Error('open this browser with { wired: true } to cut its line');
     this.#wire.cut(!on);
     await this.driver.sendDevToolsCommand('Network.enable', {});
-    await this.driver.sendDevToolsCommand('Network.emulateNetworkConditions', { offline: !on, latency: 0, downloadThroughput: on ? -1 : 0, uploadThroughput: on ? -1 : 0 });
+    await this.driver.sendDevToolsCommand('Network.emulateNetworkConditions', {
+      offline: !on,
+      latency: 0,
+      downloadThroughput: on ? -1 : 0,
+      uploadThroughput: on ? -1 : 0,
+    });
   }
 
   /** A call to the server from the page, as whoever is signed in. */
   async call<T>(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<T> {
-    return this.driver.executeAsyncScript<T>(`
+    return this.driver.executeAsyncScript<T>(
+      `
       const [method, path, body, done] = arguments;
       (async () => {
         const session = await (await fetch('/api/session')).json();
         const reply = await fetch('/api' + path, { method, headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, ...(body && { body: JSON.stringify(body) }) });
         done(await reply.json());
-      })();`, method, path, body ?? null);
+      })();`,
+      method,
+      path,
+      body ?? null,
+    );
   }
 
   async go(path: string): Promise<void> {
@@ -98,30 +126,46 @@ export class Browser {
 
   /** What stood on the page instead, for whoever reads the failure. */
   async #shown(): Promise<string> {
-    const [where, text] = await this.driver.executeScript<[string, string]>(`return [location.pathname, (document.querySelector('main') ?? document.body).innerText]`).catch(() => ['', 'nothing']);
+    const [where, text] = await this.driver
+      .executeScript<[string, string]>(
+        `return [location.pathname, (document.querySelector('main') ?? document.body).innerText]`,
+      )
+      .catch(() => ['', 'nothing']);
     return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 600)}`;
   }
 
   /** Waits until the element of the XPath is there and visible; a page that is redrawn meanwhile is looked at again. */
   async see(xpath: string): Promise<WebElement> {
-    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS).catch(async () => { throw new Error(`not on the page: ${xpath}${await this.#shown()}`); });
-    return this.driver.wait(async () => {
-      try {
-        const found = await this.driver.findElement(By.xpath(xpath));
-        return (await found.isDisplayed()) ? found : null;
-      } catch (error) {
-        if (['StaleElementReferenceError', 'NoSuchElementError'].includes((error as Error).name)) return null;
-        throw error;
-      }
-    }, WAIT_MS, `not visible: ${xpath}`) as Promise<WebElement>;
+    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS).catch(async () => {
+      throw new Error(`not on the page: ${xpath}${await this.#shown()}`);
+    });
+    return this.driver.wait(
+      async () => {
+        try {
+          const found = await this.driver.findElement(By.xpath(xpath));
+          return (await found.isDisplayed()) ? found : null;
+        } catch (error) {
+          if (['StaleElementReferenceError', 'NoSuchElementError'].includes((error as Error).name)) return null;
+          throw error;
+        }
+      },
+      WAIT_MS,
+      `not visible: ${xpath}`,
+    ) as Promise<WebElement>;
   }
 
   async seeText(text: string): Promise<WebElement> {
-    return this.see(`//*[not(self::script) and not(self::title) and contains(normalize-space(.), "${text}") and not(*[contains(normalize-space(.), "${text}")])]`);
+    return this.see(
+      `//*[not(self::script) and not(self::title) and contains(normalize-space(.), "${text}") and not(*[contains(normalize-space(.), "${text}")])]`,
+    );
   }
 
   async gone(xpath: string): Promise<void> {
-    await this.driver.wait(async () => (await this.driver.findElements(By.xpath(xpath))).length === 0, WAIT_MS, `still on the page: ${xpath}`);
+    await this.driver.wait(
+      async () => (await this.driver.findElements(By.xpath(xpath))).length === 0,
+      WAIT_MS,
+      `still on the page: ${xpath}`,
+    );
   }
 
   async count(xpath: string): Promise<number> {
@@ -134,33 +178,54 @@ export class Browser {
 
   /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
   async click(xpath: string): Promise<void> {
-    await this.driver.wait(async () => {
-      try {
-        const found = await this.driver.findElement(By.xpath(xpath));
-        if (!(await found.isEnabled())) return false;
-        await this.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', found);
-        await found.click();
-        return true;
-      } catch (error) {
-        if (['StaleElementReferenceError', 'NoSuchElementError', 'ElementClickInterceptedError', 'ElementNotInteractableError'].includes((error as Error).name)) return false;
-        throw error;
-      }
-    }, WAIT_MS).catch(async (error: unknown) => { throw (error as Error).name === 'TimeoutError' ? new Error(`cannot be clicked: ${xpath}${await this.#shown()}`) : error; });
+    await this.driver
+      .wait(async () => {
+        try {
+          const found = await this.driver.findElement(By.xpath(xpath));
+          if (!(await found.isEnabled())) return false;
+          await this.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', found);
+          await found.click();
+          return true;
+        } catch (error) {
+          if (
+            [
+              'StaleElementReferenceError',
+              'NoSuchElementError',
+              'ElementClickInterceptedError',
+              'ElementNotInteractableError',
+            ].includes((error as Error).name)
+          )
+            return false;
+          throw error;
+        }
+      }, WAIT_MS)
+      .catch(async (error: unknown) => {
+        throw (error as Error).name === 'TimeoutError'
+          ? new Error(`cannot be clicked: ${xpath}${await this.#shown()}`)
+          : error;
+      });
   }
 
   button(name: string): Promise<void> {
-    return this.click(`//*[self::button or self::a][not(@disabled)][normalize-space(.)="${name}" or @aria-label="${name}"]`);
+    return this.click(
+      `//*[self::button or self::a][not(@disabled)][normalize-space(.)="${name}" or @aria-label="${name}"]`,
+    );
   }
 
   /** Types into the field with that label, after emptying it; where a dialog is open, into the dialog's. */
   async fill(label: string, value: string): Promise<void> {
     const within = (await this.count('//*[@role="dialog"]')) > 0 ? '//*[@role="dialog"]' : '';
-    const field = await this.see(`${within}//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`);
+    const field = await this.see(
+      `${within}//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`,
+    );
     const type = await field.getAttribute('type');
     if (type === 'date') {
       await this.driver.executeScript(
         `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
-         arguments[0].dispatchEvent(new Event('input', {bubbles: true})); arguments[0].dispatchEvent(new Event('change', {bubbles: true}));`, field, value);
+         arguments[0].dispatchEvent(new Event('input', {bubbles: true})); arguments[0].dispatchEvent(new Event('change', {bubbles: true}));`,
+        field,
+        value,
+      );
       return;
     }
     await this.driver.executeScript('arguments[0].focus(); arguments[0].select?.()', field);
@@ -168,16 +233,23 @@ export class Browser {
   }
 
   async choose(label: string, option: string): Promise<void> {
-    await this.click(`//label[contains(normalize-space(.), "${label}")]//select/option[contains(normalize-space(.), "${option}")]`);
+    await this.click(
+      `//label[contains(normalize-space(.), "${label}")]//select/option[contains(normalize-space(.), "${option}")]`,
+    );
   }
 
   async press(...keys: string[]): Promise<void> {
-    await this.driver.actions().sendKeys(...keys).perform();
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
   }
 
   async shot(path: string): Promise<void> {
     // Fonts and data first, so that the picture is of the finished page.
-    await this.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => setTimeout(done, 250));');
+    await this.driver.executeAsyncScript(
+      'const done = arguments[0]; document.fonts.ready.then(() => setTimeout(done, 250));',
+    );
     writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
   }
 }

@@ -10,29 +10,52 @@ let id = 0;
 beforeAll(async () => {
   phone = await Browser.open(address, PHONE);
   await phone.signIn('Ilse Maren');
-  const { rows } = await phone.call<{ rows: { boatId: number; engineId: number; engine: string; job: unknown; due: { task: string } }[] }>('GET', '/service/due?size=200');
+  const { rows } = await phone.call<{
+    rows: { boatId: number; engineId: number; engine: string; job: unknown; due: { task: string } }[];
+  }>('GET', '/service/due?size=200');
   const busy = new Set(rows.filter((r) => r.job !== null).map((r) => r.boatId));
-  const { rows: boats } = await phone.call<{ rows: { id: number; engines: { id: number; position: string; modelName: string }[] }[] }>('GET', '/fleet/boats?size=200');
-  const boat = boats.find((b) => !busy.has(b.id) && b.engines.length === 1 && b.engines[0]!.modelName.includes('Corvane 60'))!;
-  const [{ today }] = await phone.call<{ today: string }[]>('GET', '/fleet/bases') as [{ today: string }];
+  const { rows: boats } = await phone.call<{
+    rows: { id: number; engines: { id: number; position: string; modelName: string }[] }[];
+  }>('GET', '/fleet/boats?size=200');
+  const boat = boats.find(
+    (b) => !busy.has(b.id) && b.engines.length === 1 && b.engines[0]!.modelName.includes('Corvane 60'),
+  )!;
+  const [{ today }] = (await phone.call<{ today: string }[]>('GET', '/fleet/bases')) as [{ today: string }];
   const people = await phone.call<{ id: number; name: string }[]>('GET', '/people');
-  id = (await phone.call<{ id: number }>('POST', '/jobs', { boatId: boat.id, technicianId: people.find((p) => p.name === 'Ines Okoye')!.id, day: today, tasks: ['engine-oil', 'compression'].map((task) => ({ engineId: boat.engines[0]!.id, task })) })).id;
+  id = (
+    await phone.call<{ id: number }>('POST', '/jobs', {
+      boatId: boat.id,
+      technicianId: people.find((p) => p.name === 'Ines Okoye')!.id,
+      day: today,
+      tasks: ['engine-oil', 'compression'].map((task) => ({ engineId: boat.engines[0]!.id, task })),
+    })
+  ).id;
   await phone.signIn('Ines Okoye');
   await phone.go(`/jobs/${id}`);
   await phone.see(now);
 });
-afterAll(async () => { await phone.close(); });
+afterAll(async () => {
+  await phone.close();
+});
 
 const now = '//div[@class="step-now"]';
 const card = () => phone.call<JobCard>('GET', `/jobs/${id}`);
-const focused = () => phone.driver.executeScript<string>('const e = document.activeElement; return e === document.body ? "nothing" : (e.getAttribute("aria-label") || e.labels?.[0]?.textContent || e.textContent || e.tagName).trim()');
+const focused = () =>
+  phone.driver.executeScript<string>(
+    'const e = document.activeElement; return e === document.body ? "nothing" : (e.getAttribute("aria-label") || e.labels?.[0]?.textContent || e.textContent || e.tagName).trim()',
+  );
 const tabTo = async (name: string | RegExp, back = false) => {
-  const is = async () => { const f = await focused(); return typeof name === 'string' ? f === name : name.test(f); };
-  for (let i = 0; i < 80 && !(await is()); i++) await (back ? phone.press(Key.chord(Key.SHIFT, Key.TAB)) : phone.press(Key.TAB));
+  const is = async () => {
+    const f = await focused();
+    return typeof name === 'string' ? f === name : name.test(f);
+  };
+  for (let i = 0; i < 80 && !(await is()); i++)
+    await (back ? phone.press(Key.chord(Key.SHIFT, Key.TAB)) : phone.press(Key.TAB));
   expect(await focused()).toEqual(typeof name === 'string' ? name : expect.stringMatching(name));
 };
 const stepText = () => phone.text(`${now}//p[@class="step-text"]`);
-const moved = (from: string) => phone.driver.wait(async () => (await stepText().catch(() => from)) !== from, 8000, `still at ${from}`);
+const moved = (from: string) =>
+  phone.driver.wait(async () => (await stepText().catch(() => from)) !== from, 8000, `still at ${from}`);
 
 describe('the card by keyboard alone', () => {
   test('one key ticks step after step; the focus stays where the next tick is', async () => {
@@ -61,12 +84,17 @@ describe('the card by keyboard alone', () => {
     await tabTo('Pause the card');
     await phone.press(Key.ENTER);
     await phone.seeText('a second person, since');
-    expect(await phone.count(`//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]`)).toBe(0);
+    expect(
+      await phone.count(`//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]`),
+    ).toBe(0);
     expect(await focused()).toBe('Something wrong');
     await tabTo('Go on', true);
     await phone.press(Key.SPACE);
     await phone.gone('//p[contains(@class, "caution")][contains(., "Paused")]');
-    expect((await card()).entries.filter((e) => e.act.kind === 'pause').map((e) => e.act)).toEqual([{ kind: 'pause', on: true, why: 'a second person' }, { kind: 'pause', on: false, why: null }]);
+    expect((await card()).entries.filter((e) => e.act.kind === 'pause').map((e) => e.act)).toEqual([
+      { kind: 'pause', on: true, why: 'a second person' },
+      { kind: 'pause', on: false, why: null },
+    ]);
   });
 });
 
@@ -107,11 +135,17 @@ describe('what people get wrong on a card', () => {
     }
     await phone.seeText('3.8 %');
     await phone.see('//button[not(@disabled)][normalize-space(.)="Tick and next"]');
-    await phone.driver.wait(async () => (await readings()).filter((e) => e.act.kind === 'read' && e.act.key.includes('compression')).length >= 4, 8000);
+    await phone.driver.wait(
+      async () =>
+        (await readings()).filter((e) => e.act.kind === 'read' && e.act.key.includes('compression')).length >= 4,
+      8000,
+    );
   });
 
   test('the page fits the phone, and reading it needs no sideways scrolling', async () => {
-    expect(await phone.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    expect(
+      await phone.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
+    ).toBeLessThanOrEqual(0);
   });
 
   test('a card that is not there says so; a finish with nothing done cannot be sent', async () => {

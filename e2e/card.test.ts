@@ -26,7 +26,17 @@ const card = () => desk.call<JobCard>('GET', `/jobs/${id}`);
 const milky = (c: JobCard) => c.holds.find((h) => h.why === 'The gear lube is milky.')!;
 
 /** What is seen at a step, where nothing is wrong. */
-const WELL = ['black, normal', 'dark and clear', 'none', 'upper half', 'free', 'soon and strong', 'all three as they should', 'dry', 'clean'];
+const WELL = [
+  'black, normal',
+  'dark and clear',
+  'none',
+  'upper half',
+  'free',
+  'soon and strong',
+  'all three as they should',
+  'dry',
+  'clean',
+];
 
 /** Answers what the step at hand asks, as it mostly is, and ticks it. */
 async function workStep(): Promise<void> {
@@ -43,7 +53,11 @@ async function workStep(): Promise<void> {
   }
   await next();
   const words = await phone.text(now).catch(() => '');
-  await phone.driver.wait(async () => (await phone.count(now)) === 0 || (await stepNo()) !== before, 8000, `stuck at ${words}`);
+  await phone.driver.wait(
+    async () => (await phone.count(now)) === 0 || (await stepNo()) !== before,
+    8000,
+    `stuck at ${words}`,
+  );
 }
 
 /** Goes on until this stands at hand. */
@@ -53,29 +67,49 @@ async function workUntil(words: string): Promise<void> {
 }
 
 /** Lets the drains of this card be over: the phone's clock goes on by so many minutes. */
-const passTime = (minutes: number) => phone.driver.executeScript(`
+const passTime = (minutes: number) =>
+  phone.driver.executeScript(`
   const by = ${minutes} * 60000; const was = window.__late ?? 0; window.__late = was + by;
   if (!window.__now) { window.__now = Date.now.bind(Date); Date.now = () => window.__now() + window.__late; }`);
 
 describe('the card, step by step', () => {
   test('twins’ oil and gear lube are handed to Ines, whose phone shows the first step', async () => {
     await desk.signIn('Ilse Maren');
-    const { rows } = await desk.call<{ rows: { id: number; name: string; engines: { id: number; position: string; modelName: string }[] }[] }>('GET', '/fleet/boats?size=200');
-    const free = await desk.call<{ rows: { engineId: number; boatId: number; job: unknown }[] }>('GET', '/service/due?size=200');
+    const { rows } = await desk.call<{
+      rows: { id: number; name: string; engines: { id: number; position: string; modelName: string }[] }[];
+    }>('GET', '/fleet/boats?size=200');
+    const free = await desk.call<{ rows: { engineId: number; boatId: number; job: unknown }[] }>(
+      'GET',
+      '/service/due?size=200',
+    );
     const busy = new Set(free.rows.filter((r) => r.job !== null).map((r) => r.boatId));
-    const boat = rows.find((b) => b.engines.filter((e) => e.position === 'port' || e.position === 'starboard').length === 2 && b.engines[0]!.modelName.includes('60') && !busy.has(b.id)) ?? rows.find((b) => b.engines.length === 2 && b.engines[0]!.position === 'port' && !busy.has(b.id))!;
-    const [{ today }] = await desk.call<{ today: string }[]>('GET', '/fleet/bases') as [{ today: string }];
+    const boat =
+      rows.find(
+        (b) =>
+          b.engines.filter((e) => e.position === 'port' || e.position === 'starboard').length === 2 &&
+          b.engines[0]!.modelName.includes('60') &&
+          !busy.has(b.id),
+      ) ?? rows.find((b) => b.engines.length === 2 && b.engines[0]!.position === 'port' && !busy.has(b.id))!;
+    const [{ today }] = (await desk.call<{ today: string }[]>('GET', '/fleet/bases')) as [{ today: string }];
     const people = await desk.call<{ id: number; name: string }[]>('GET', '/people');
-    id = (await desk.call<{ id: number }>('POST', '/jobs', {
-      boatId: boat.id, technicianId: people.find((p) => p.name === 'Ines Okoye')!.id, day: today,
-      tasks: boat.engines.flatMap((e) => ['engine-oil', 'oil-filter', 'gear-lube'].map((task) => ({ engineId: e.id, task }))),
-    })).id;
+    id = (
+      await desk.call<{ id: number }>('POST', '/jobs', {
+        boatId: boat.id,
+        technicianId: people.find((p) => p.name === 'Ines Okoye')!.id,
+        day: today,
+        tasks: boat.engines.flatMap((e) =>
+          ['engine-oil', 'oil-filter', 'gear-lube'].map((task) => ({ engineId: e.id, task })),
+        ),
+      })
+    ).id;
     await phone.signIn('Ines Okoye');
     await phone.driver.executeAsyncScript('navigator.serviceWorker.ready.then(arguments[0])');
     await phone.go(`/jobs/${id}`);
     await phone.see(now);
     expect(await stepNo()).toBe(1);
-    expect(await phone.text(now)).toContain('Follow the engine maker’s manual, your local codes and licensed practice.');
+    expect(await phone.text(now)).toContain(
+      'Follow the engine maker’s manual, your local codes and licensed practice.',
+    );
   });
 
   test('the sump drains by its timer while the other work goes on; a reload loses nothing', async () => {
@@ -90,7 +124,8 @@ describe('the card, step by step', () => {
   });
 
   test('the coordinator’s list follows within two seconds, without being asked', async () => {
-    const shown = () => desk.text(`//a[contains(@class, "card-row")][@href="/jobs/${id}"]//span[contains(@class, "card-state")]`);
+    const shown = () =>
+      desk.text(`//a[contains(@class, "card-row")][@href="/jobs/${id}"]//span[contains(@class, "card-state")]`);
     const before = await shown();
     await workStep();
     const sent = Date.now();
@@ -149,8 +184,15 @@ describe('the card, step by step', () => {
 
   test('the held boat does not go out, and only a coordinator could let it', async () => {
     const c = await card();
-    const [{ today }] = await desk.call<{ today: string }[]>('GET', '/fleet/bases') as [{ today: string }];
-    await desk.call('POST', '/hires', { boatId: c.boatId, outDay: today, outTime: '23:00', backDay: today, backTime: '23:30', reference: null });
+    const [{ today }] = (await desk.call<{ today: string }[]>('GET', '/fleet/bases')) as [{ today: string }];
+    await desk.call('POST', '/hires', {
+      boatId: c.boatId,
+      outDay: today,
+      outTime: '23:00',
+      backDay: today,
+      backTime: '23:30',
+      reference: null,
+    });
     await desk.signIn('Bram Tidewell');
     await desk.go('/day/back');
     await desk.choose('Base', c.baseName);
@@ -174,12 +216,20 @@ describe('the card, step by step', () => {
     await phone.seeText('all confirmed');
     await phone.gone('//div[contains(@class, "signal")]');
     await phone.button('Finish the job');
-    await phone.driver.wait(async () => (await card()).status === 'done' || (await phone.count('//div[@class="job-bar"]//div[@role="alert"]')) > 0, 10_000);
+    await phone.driver.wait(
+      async () =>
+        (await card()).status === 'done' || (await phone.count('//div[@class="job-bar"]//div[@role="alert"]')) > 0,
+      10_000,
+    );
     const done = await card();
-    expect(done.status === 'done' ? 'done' : await phone.text('//div[@class="job-bar"]//div[@role="alert"]')).toBe('done');
+    expect(done.status === 'done' ? 'done' : await phone.text('//div[@class="job-bar"]//div[@role="alert"]')).toBe(
+      'done',
+    );
     expect(done.waste.map((w) => w.stream).sort()).toEqual(['filters', 'gear lube', 'used oil']);
     expect(done.followUps.filter((f) => f.task === 'first-outing')).toHaveLength(2);
-    expect(done.followUps.filter((f) => f.engineId === milky(done).engineId).map((f) => f.task)).toEqual(expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']));
+    expect(done.followUps.filter((f) => f.engineId === milky(done).engineId).map((f) => f.task)).toEqual(
+      expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']),
+    );
   }, 240_000);
 
   test('the engine page keeps what was read, beside the twin', async () => {
@@ -203,7 +253,11 @@ describe('the card, step by step', () => {
     await desk.button('Hold the engine');
     await desk.seeText('Fuel separator still to be done');
     await desk.seeText('It can be let go once these are in the log.');
-    expect((await card()).holds.find((h) => h.why.startsWith('Water'))).toMatchObject({ engineId: bracket.engineId, missing: ['separator'], by: 'Ilse Maren' });
+    expect((await card()).holds.find((h) => h.why.startsWith('Water'))).toMatchObject({
+      engineId: bracket.engineId,
+      missing: ['separator'],
+      by: 'Ilse Maren',
+    });
   });
 
   test('on a phone that never opened the book before, list and card are there without signal after one look', async () => {
@@ -213,7 +267,11 @@ describe('the card, step by step', () => {
       await fresh.click('//a[contains(@class, "card-row")][contains(., "Noddy")]');
       await fresh.see(now);
       const words = await fresh.text(`${now}//p[@class="step-text"]`);
-      await fresh.driver.wait(() => fresh.driver.executeScript('return navigator.serviceWorker.controller !== null'), 15_000, 'the worker never came');
+      await fresh.driver.wait(
+        () => fresh.driver.executeScript('return navigator.serviceWorker.controller !== null'),
+        15_000,
+        'the worker never came',
+      );
       await fresh.driver.sleep(1500);
       await fresh.signal(false);
       await fresh.driver.navigate().refresh();
@@ -231,7 +289,11 @@ describe('the card, step by step', () => {
     await desk.driver.sendDevToolsCommand('Emulation.setEmulatedMedia', { media: 'print' });
     await desk.see('//div[@class="print-card"]//ol/li[10]');
     expect(await desk.text('//div[@class="print-card"]')).toContain('Before you start:');
-    expect(await desk.driver.executeScript<string>('return getComputedStyle(document.querySelector(".screen-card")).display')).toBe('none');
+    expect(
+      await desk.driver.executeScript<string>(
+        'return getComputedStyle(document.querySelector(".screen-card")).display',
+      ),
+    ).toBe('none');
     await desk.driver.sendDevToolsCommand('Emulation.setEmulatedMedia', { media: '' });
   });
 });

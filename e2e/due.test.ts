@@ -17,7 +17,8 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const stamp = (days: number, clock: string) => `${new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '')}T${clock}`;
+const stamp = (days: number, clock: string) =>
+  `${new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '')}T${clock}`;
 
 describe('engines by days', () => {
   test('every engine has its line; the worst stand first; a base and a task narrow it', async () => {
@@ -28,7 +29,11 @@ describe('engines by days', () => {
     await browser.choose('Task', 'Impeller');
     await browser.gone('//*[@role="row"][contains(., "Razorbill")]');
     await browser.see('//*[@role="row"][contains(., "Phalarope")]');
-    const labels = await Promise.all((await browser.driver.findElements(By.xpath('//*[@role="grid"]//button[@aria-label]'))).map((b) => b.getAttribute('aria-label')));
+    const labels = await Promise.all(
+      (await browser.driver.findElements(By.xpath('//*[@role="grid"]//button[@aria-label]'))).map((b) =>
+        b.getAttribute('aria-label'),
+      ),
+    );
     expect(labels.length).toBeGreaterThan(0);
     for (const label of labels) expect(label).toContain('Impeller: ');
   });
@@ -38,7 +43,10 @@ describe('engines by days', () => {
     await browser.go('/due');
     await browser.see('//*[@role="grid"]//button');
     await browser.driver.executeScript(`document.querySelector('[role="grid"] [data-at="here"]').focus()`);
-    const here = () => browser.driver.executeScript<string>('return (document.activeElement.closest("[data-row]")?.dataset.row ?? "none") + " " + (document.activeElement.dataset.item ?? "none")');
+    const here = () =>
+      browser.driver.executeScript<string>(
+        'return (document.activeElement.closest("[data-row]")?.dataset.row ?? "none") + " " + (document.activeElement.dataset.item ?? "none")',
+      );
     expect(await here()).toBe('0 0');
     await browser.press(Key.ARROW_DOWN);
     await browser.driver.wait(async () => (await here()) === '1 0', 5000);
@@ -99,12 +107,30 @@ describe('hires', () => {
 
   test('an iCalendar file with a repeating hire is looked at, written, and changes nothing the second time', async () => {
     const file = join(folder, 'club.ics');
-    writeFileSync(file, [
-      'BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//Test//EN',
-      'BEGIN:VEVENT', 'UID:club-1', 'DTSTAMP:20260101T000000Z', `DTSTART;TZID=Atlantic/Madeira:${stamp(2, '140000')}`, `DTEND;TZID=Atlantic/Madeira:${stamp(2, '180000')}`, 'RRULE:FREQ=WEEKLY;COUNT=6', 'SUMMARY:Dotterel for the club', 'END:VEVENT',
-      'BEGIN:VEVENT', 'UID:club-2', 'DTSTAMP:20260101T000000Z', `DTSTART:${stamp(3, '100000Z')}`, `DTEND:${stamp(3, '120000Z')}`, 'SUMMARY:Committee meeting', 'END:VEVENT',
-      'END:VCALENDAR',
-    ].join('\r\n'));
+    writeFileSync(
+      file,
+      [
+        'BEGIN:VCALENDAR',
+        'VERSION:2.0',
+        'PRODID:-//Test//EN',
+        'BEGIN:VEVENT',
+        'UID:club-1',
+        'DTSTAMP:20260101T000000Z',
+        `DTSTART;TZID=Atlantic/Madeira:${stamp(2, '140000')}`,
+        `DTEND;TZID=Atlantic/Madeira:${stamp(2, '180000')}`,
+        'RRULE:FREQ=WEEKLY;COUNT=6',
+        'SUMMARY:Dotterel for the club',
+        'END:VEVENT',
+        'BEGIN:VEVENT',
+        'UID:club-2',
+        'DTSTAMP:20260101T000000Z',
+        `DTSTART:${stamp(3, '100000Z')}`,
+        `DTEND:${stamp(3, '120000Z')}`,
+        'SUMMARY:Committee meeting',
+        'END:VEVENT',
+        'END:VCALENDAR',
+      ].join('\r\n'),
+    );
     await browser.go('/fleet/hires/calendars');
     await browser.see('//input[@type="file"]');
     await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);

@@ -8,23 +8,60 @@ let cookie = '';
 let token = '';
 let board: BoardReply;
 
-const ask = (path: string, init: RequestInit = {}) => fetch(`${address}/api${path}`, { ...init, headers: { cookie, 'x-diurna-token': token, 'content-type': 'application/json' } });
+const ask = (path: string, init: RequestInit = {}) =>
+  fetch(`${address}/api${path}`, {
+    ...init,
+    headers: { cookie, 'x-diurna-token': token, 'content-type': 'application/json' },
+  });
 beforeAll(async () => {
   const first = await fetch(`${address}/api/session`);
-  const { demoAccounts } = (await first.json()) as { demoAccounts: { username: string; password: string; role: string }[] };
+  const { demoAccounts } = (await first.json()) as {
+    demoAccounts: { username: string; password: string; role: string }[];
+  };
   const { username, password } = demoAccounts.find((a) => a.role === 'coordinator')!;
-  const reply = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ username, password }) });
-  cookie = reply.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
+  const reply = await fetch(`${address}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ username, password }),
+  });
+  cookie = reply.headers
+    .getSetCookie()
+    .map((c) => c.split(';')[0])
+    .join('; ');
   token = ((await reply.json()) as { csrfToken: string }).csrfToken;
   board = (await (await ask('/plan?days=28')).json()) as BoardReply;
 });
 const running = new Set<AbortController>();
-afterAll(() => { for (const r of running) r.abort(); });
+afterAll(() => {
+  for (const r of running) r.abort();
+});
 
-interface Line { say: string; visits?: PlannedVisit[]; cost?: number; bound?: number | null; seconds?: number; faults?: string[] }
-const body = (more: object = {}) => JSON.stringify({ firstDay: board.firstDay, days: board.days, baseId: null, seconds: 3, fresh: true, standing: [], pins: [], ...more });
-const compute = (more: object = {}, signal?: AbortSignal) => ask('/plan/compute', { method: 'POST', body: body(more), ...(signal && { signal }) });
-const linesOf = async (reply: Response) => (await reply.text()).trim().split('\n').map((l) => JSON.parse(l) as Line);
+interface Line {
+  say: string;
+  visits?: PlannedVisit[];
+  cost?: number;
+  bound?: number | null;
+  seconds?: number;
+  faults?: string[];
+}
+const body = (more: object = {}) =>
+  JSON.stringify({
+    firstDay: board.firstDay,
+    days: board.days,
+    baseId: null,
+    seconds: 3,
+    fresh: true,
+    standing: [],
+    pins: [],
+    ...more,
+  });
+const compute = (more: object = {}, signal?: AbortSignal) =>
+  ask('/plan/compute', { method: 'POST', body: body(more), ...(signal && { signal }) });
+const linesOf = async (reply: Response) =>
+  (await reply.text())
+    .trim()
+    .split('\n')
+    .map((l) => JSON.parse(l) as Line);
 
 describe('a plan worked out on the server', () => {
   test('tells of progress, better plans and the bound; the last plan costs what the core says, not less than the bound', async () => {
@@ -45,7 +82,9 @@ describe('a plan worked out on the server', () => {
 
   test('what is pinned stands in every plan it tells of', async () => {
     const first = (await linesOf(await compute({ seconds: 1 }))).filter((l) => l.say === 'plan').at(-1)!;
-    const pin = (({ boat, day, technician, tasks }: PlannedVisit) => ({ boat, day, technician, tasks }))(first.visits![0]!);
+    const pin = (({ boat, day, technician, tasks }: PlannedVisit) => ({ boat, day, technician, tasks }))(
+      first.visits![0]!,
+    );
     const lines = await linesOf(await compute({ seconds: 1, pins: [pin] }));
     for (const { visits } of lines.filter((l) => l.say === 'plan')) {
       const there = visits!.find((v) => v.boat === pin.boat && v.day === pin.day && v.technician === pin.technician);
@@ -56,7 +95,18 @@ describe('a plan worked out on the server', () => {
   test('a pin that cannot be kept is told, and there is no plan', async () => {
     const task = board.problem.tasks[0]!;
     const boat = board.problem.engines.find((e) => e.id === task.engine)!.boat;
-    const lines = await linesOf(await compute({ pins: [{ boat, day: 0, technician: board.problem.technicians[0]!.id, tasks: board.problem.tasks.slice(0, 30).map((t) => t.id) }] }));
+    const lines = await linesOf(
+      await compute({
+        pins: [
+          {
+            boat,
+            day: 0,
+            technician: board.problem.technicians[0]!.id,
+            tasks: board.problem.tasks.slice(0, 30).map((t) => t.id),
+          },
+        ],
+      }),
+    );
     expect(lines.map((l) => l.say)).toEqual(['pins']);
     expect(lines[0]!.faults!.length).toBeGreaterThan(0);
   });
@@ -82,6 +132,14 @@ describe('a plan worked out on the server', () => {
 
   test('who does not steer, and days that are none, are refused before a thread begins', async () => {
     expect((await ask('/plan/compute', { method: 'POST', body: body({ days: 0 }) })).status).toBe(422);
-    expect((await fetch(`${address}/api/plan/compute`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: body() })).status).toBe(401);
+    expect(
+      (
+        await fetch(`${address}/api/plan/compute`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: body(),
+        })
+      ).status,
+    ).toBe(401);
   });
 });

@@ -10,12 +10,19 @@ beforeAll(async () => {
   browser = await Browser.open(address, DESK);
   await browser.signIn('Ilse Maren');
 });
-afterAll(async () => { await browser.close(); });
+afterAll(async () => {
+  await browser.close();
+});
 
-const cost = async () => Number((await browser.text('//p[contains(@class, "plan-sum")]/span[1]/b')).replaceAll(',', ''));
+const cost = async () =>
+  Number((await browser.text('//p[contains(@class, "plan-sum")]/span[1]/b')).replaceAll(',', ''));
 const chip = '//button[contains(@class, "plan-chip")]';
 const planned = async () => {
-  await browser.driver.wait(async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1, 60_000, 'the plan is not done');
+  await browser.driver.wait(
+    async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1,
+    60_000,
+    'the plan is not done',
+  );
 };
 /** The focusable cell of a chip. */
 const cellOf = (text: string) => `//*[@role="gridcell"][.//b[normalize-space(.)="${text}"]]`;
@@ -30,14 +37,22 @@ describe('the plan of the demo fleet', () => {
     await planned();
     expect(await cost()).toBeLessThan(before);
     expect(await browser.count(chip)).toBeGreaterThan(15);
-    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(/within \d+(\.\d)? % of the best possible|the best possible/);
+    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(
+      /within \d+(\.\d)? % of the best possible|the best possible/,
+    );
     expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(/\d+ tasks in \d+ visits/);
   });
 
   test('what is not placed says why, and what would free it at what price', async () => {
     await browser.see('//h2[.="Not placed"]/following-sibling::*[1]');
-    await browser.driver.wait(async () => (await browser.count('//div[@class="not-placed"]/p')) > 0 || (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0, 20_000);
-    if ((await browser.count('//div[@class="not-placed"]')) > 0) expect((await browser.text('(//div[@class="not-placed"])[1]')).length).toBeGreaterThan(60);
+    await browser.driver.wait(
+      async () =>
+        (await browser.count('//div[@class="not-placed"]/p')) > 0 ||
+        (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0,
+      20_000,
+    );
+    if ((await browser.count('//div[@class="not-placed"]')) > 0)
+      expect((await browser.text('(//div[@class="not-placed"])[1]')).length).toBeGreaterThan(60);
   });
 
   test('picked up: every other place shows its cost, why it stands there is told; moved by drag the cost changes by that much, undo brings it back', async () => {
@@ -49,20 +64,41 @@ describe('the plan of the demo fleet', () => {
     // The dearest place in sight, so that the cost shows it.
     const offers = await browser.driver.findElements(By.xpath('//button[contains(@class, "plan-offer")]'));
     expect(offers.length).toBeGreaterThan(3);
-    const dear = await Promise.all(offers.slice(0, 40).map(async (o) => ({ o, more: Number((await o.getText()).replace('−', '-').replace('+', '').replaceAll(',', '')), seen: (await o.getRect()).x < 780, cell: await browser.driver.executeScript<string>('return arguments[0].closest("[data-cell]").dataset.cell', o) })));
+    const dear = await Promise.all(
+      offers
+        .slice(0, 40)
+        .map(async (o) => ({
+          o,
+          more: Number((await o.getText()).replace('−', '-').replace('+', '').replaceAll(',', '')),
+          seen: (await o.getRect()).x < 780,
+          cell: await browser.driver.executeScript<string>(
+            'return arguments[0].closest("[data-cell]").dataset.cell',
+            o,
+          ),
+        })),
+    );
     const goal = dear.filter((d) => d.seen && d.more >= 5).sort((a, b) => b.more - a.more)[0]!;
     const from = await browser.see(`(${chip})[1]`);
     await browser.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', from);
     const a = await from.getRect();
     const b = await goal.o.getRect();
     const scroll = await browser.driver.executeScript<number>('return scrollY');
-    await browser.driver.actions({ async: true }).move({ x: Math.round(a.x + 12), y: Math.round(a.y - scroll + 12), origin: Origin.VIEWPORT }).press()
+    await browser.driver
+      .actions({ async: true })
+      .move({ x: Math.round(a.x + 12), y: Math.round(a.y - scroll + 12), origin: Origin.VIEWPORT })
+      .press()
       .move({ x: Math.round(a.x + 24), y: Math.round(a.y - scroll + 20), duration: 120, origin: Origin.VIEWPORT })
-      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - scroll - 8), duration: 400, origin: Origin.VIEWPORT }).pause(150).release().perform();
+      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - scroll - 8), duration: 400, origin: Origin.VIEWPORT })
+      .pause(150)
+      .release()
+      .perform();
     await browser.driver.wait(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
     // What a person put somewhere is pinned there; its price is the one that stood there.
     const put = await browser.see(`${chip}[contains(@class, "pinned")][b="${boat}"]`);
-    const cell = await browser.driver.executeScript<string>('return arguments[0].closest("[data-cell]").dataset.cell', put);
+    const cell = await browser.driver.executeScript<string>(
+      'return arguments[0].closest("[data-cell]").dataset.cell',
+      put,
+    );
     const said = dear.find((d) => d.cell === cell)!;
     expect(Math.abs((await cost()) - before - said.more)).toBeLessThanOrEqual(2);
     await browser.button('Undo');
@@ -82,14 +118,18 @@ describe('the plan of the demo fleet', () => {
     // Step right until a place takes it.
     for (let step = 0; step < 12; step++) {
       await browser.press(Key.ARROW_RIGHT);
-      const here = await browser.driver.executeScript<string>('return document.activeElement.className + " " + document.activeElement.textContent');
+      const here = await browser.driver.executeScript<string>(
+        'return document.activeElement.className + " " + document.activeElement.textContent',
+      );
       if (here.includes(' open') && /dearer|cheaper|costs the same/.test(here)) break;
     }
     await browser.press(Key.ENTER);
     await browser.gone(`${chip}[contains(@class, "lifted")]`);
     await browser.see(`${chip}[contains(@class, "pinned")]`);
     const pinned = await browser.text(`(${chip}[contains(@class, "pinned")])[1]/b`);
-    const place = await browser.driver.executeScript<string>('return document.querySelector(".plan-chip.pinned").closest("[data-cell]").dataset.cell');
+    const place = await browser.driver.executeScript<string>(
+      'return document.querySelector(".plan-chip.pinned").closest("[data-cell]").dataset.cell',
+    );
     await browser.button('Plan again');
     await planned();
     expect(await browser.text(`//*[@data-cell="${place}"]`)).toContain(pinned);
@@ -104,7 +144,9 @@ describe('the plan of the demo fleet', () => {
   });
 
   test('accepted, the visit is a card on the technician’s phone, and she is told', async () => {
-    const visit = await browser.driver.executeScript<string>('const c = document.querySelector(".plan-row:nth-of-type(2) .plan-chip") ?? document.querySelector(".plan-chip"); return c.querySelector("b").textContent + "|" + c.closest(".plan-row").querySelector(".plan-name b").textContent');
+    const visit = await browser.driver.executeScript<string>(
+      'const c = document.querySelector(".plan-row:nth-of-type(2) .plan-chip") ?? document.querySelector(".plan-chip"); return c.querySelector("b").textContent + "|" + c.closest(".plan-row").querySelector(".plan-name b").textContent',
+    );
     const [boat, technician] = visit.split('|') as [string, string];
     await browser.button('Accept');
     await browser.seeText('Everybody it touches is told.');
@@ -121,7 +163,9 @@ describe('the plan of the demo fleet', () => {
       await phone.button('Make an address');
       const url = (await (await phone.see('//input[contains(@value, "/api/calendars/")]')).getAttribute('value'))!;
       const text = await (await fetch(url)).text();
-      const events = new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e));
+      const events = new ICAL.Component(ICAL.parse(text) as unknown[])
+        .getAllSubcomponents('vevent')
+        .map((e) => new ICAL.Event(e));
       expect(events.some((e) => e.summary.startsWith(`${boat}: `))).toBe(true);
       for (const e of events) expect(e.endDate.compare(e.startDate)).toBeGreaterThan(0);
     } finally {
@@ -203,7 +247,9 @@ describe('the day', () => {
     await browser.see('//div[@class="bench"]');
     await browser.button('Something slipped');
     await browser.see('//section[@aria-label="Something slipped"]//select');
-    const options = await browser.driver.findElements(By.xpath('//section[@aria-label="Something slipped"]//label[contains(., "Which")]//option'));
+    const options = await browser.driver.findElements(
+      By.xpath('//section[@aria-label="Something slipped"]//label[contains(., "Which")]//option'),
+    );
     if (options.length === 0) return; // A day on which nobody works has nobody to fall ill.
     await browser.button('Note it');
     await browser.seeText('is away today');

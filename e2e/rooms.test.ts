@@ -8,11 +8,18 @@ import { Browser, DESK, PHONE } from './browser.ts';
 /** The other people of the yard at their own work, and a book that begins empty. */
 const address = process.env.DIURNA_E2E_ADDRESS!;
 let browser: Browser;
-beforeAll(async () => { browser = await Browser.open(address, DESK); });
-afterAll(async () => { await browser.close(); });
+beforeAll(async () => {
+  browser = await Browser.open(address, DESK);
+});
+afterAll(async () => {
+  await browser.close();
+});
 
 describe('the stores keeper', () => {
-  const onHand = (base: string) => browser.text(`//h2[.="On hand"]/following::tr[td[1][normalize-space(.)="${base}"]][1]/td[contains(@class, "figure")]`);
+  const onHand = (base: string) =>
+    browser.text(
+      `//h2[.="On hand"]/following::tr[td[1][normalize-space(.)="${base}"]][1]/td[contains(@class, "figure")]`,
+    );
 
   test('receives a delivery, counts the shelf, and the ledger tells both', async () => {
     await browser.signIn('Hanne Brook');
@@ -86,7 +93,9 @@ describe('the coordinator keeps the fleet', () => {
     await browser.fill('Why', 'it was the boat beside it');
     await browser.button('Cancel the entry');
     await browser.see('//tr[contains(@class, "struck")][contains(., "it was the boat beside it")]');
-    await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//span[contains(@class, "unknown")]');
+    await browser.see(
+      '//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//span[contains(@class, "unknown")]',
+    );
   });
 
   test('changes a programme, and due dates follow at once', async () => {
@@ -136,7 +145,10 @@ describe('the dock hand, on a phone', () => {
     await browser.see('//h1[normalize-space(.)="Boats back"]');
     await browser.click('//button[@class="back-boat"][contains(., "Sanderling")]');
     const was = Number(await browser.text('//label[contains(., "was")]//span[contains(@class, "figure")]'));
-    await browser.driver.switchTo().activeElement().sendKeys((was + 1).toFixed(1));
+    await browser.driver
+      .switchTo()
+      .activeElement()
+      .sendKeys((was + 1).toFixed(1));
     await browser.seeText('+1 h');
     await browser.button('Write it down');
     await browser.seeText('Hours of Sanderling are in the book.');
@@ -196,7 +208,15 @@ describe('an empty book', () => {
       await empty.go('/');
       await empty.seeText('This book is empty. Begin it.');
       expect(await empty.count('//h2[@id="demo-people"]')).toBe(0);
-      for (const [label, value] of [['Company', 'Reed Hire'], ['First base', 'Reed Quay'], ['Its time zone', 'Europe/Lisbon'], ['Your name', 'Ada Reed'], ['Name to sign in with', 'ada'], ['Password', 'a-password-of-ada']] as const) await empty.fill(label, value);
+      for (const [label, value] of [
+        ['Company', 'Reed Hire'],
+        ['First base', 'Reed Quay'],
+        ['Its time zone', 'Europe/Lisbon'],
+        ['Your name', 'Ada Reed'],
+        ['Name to sign in with', 'ada'],
+        ['Password', 'a-password-of-ada'],
+      ] as const)
+        await empty.fill(label, value);
       await empty.button('Begin the book');
       await empty.see('//nav[@aria-label="Rooms"]');
       await empty.seeText('Nobody works here yet.');

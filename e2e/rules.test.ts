@@ -6,7 +6,9 @@ beforeAll(async () => {
   browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!);
   await browser.signIn('Ilse Maren');
 });
-afterAll(async () => { await browser.close(); });
+afterAll(async () => {
+  await browser.close();
+});
 
 describe('rules', () => {
   test('another answer is worked out on the whole fleet before it is kept, and one engine is seen under each', async () => {
@@ -76,7 +78,9 @@ describe('rules', () => {
   test('of the steps that open and close, the words change and the step stays', async () => {
     await browser.go('/rules/steps');
     await browser.click('//nav[@aria-label="Tasks"]//button[normalize-space(.)="Lower unit"]');
-    await browser.click('//ol[@class="template-lines"]/li[contains(., "wiggle it down")]//button[normalize-space(.)="edit"]');
+    await browser.click(
+      '//ol[@class="template-lines"]/li[contains(., "wiggle it down")]//button[normalize-space(.)="edit"]',
+    );
     await browser.seeText('Other steps hang on this one');
     expect(await browser.count('//button[normalize-space(.)="Take this step out"]')).toBe(0);
     await browser.fill('Caution', 'Two of us, always.');

@@ -21,16 +21,24 @@ try {
   await browser.signIn('Ilse Maren');
   await picture('day', '/day', '//div[@class="bench"]');
   await picture('hours', '/day/hours', '//tbody/tr', async () => {
-    const was = (boat: string) => browser.text(`//tr[th[contains(., "${boat}")]]/td[contains(@class, "was")]`).then(Number);
+    const was = (boat: string) =>
+      browser.text(`//tr[th[contains(., "${boat}")]]/td[contains(@class, "was")]`).then(Number);
     await browser.fill('Hours of Avocet', ((await was('Avocet')) + 4.2).toFixed(1));
     await browser.fill('Hours of Dunlin', ((await was('Dunlin')) + 89).toFixed(1));
   });
   await browser.driver.executeScript('localStorage.clear()');
   await picture('due', '/due', '//*[@role="grid"]//button');
-  await picture('due-why', '/due', '//*[@role="grid"]//button', () => browser.click('//button[contains(@aria-label, "Whimbrel") and contains(@aria-label, "Gear lube")]'));
+  await picture('due-why', '/due', '//*[@role="grid"]//button', () =>
+    browser.click('//button[contains(@aria-label, "Whimbrel") and contains(@aria-label, "Gear lube")]'),
+  );
   await picture('plan', '/plan', '//*[@role="grid"]//*[@role="gridcell"]', async () => {
     await browser.button('Plan again');
-    await browser.driver.wait(async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[contains(@class, "plan-chip")]')) > 12, 40_000);
+    await browser.driver.wait(
+      async () =>
+        (await browser.count('//progress')) === 0 &&
+        (await browser.count('//button[contains(@class, "plan-chip")]')) > 12,
+      40_000,
+    );
     await browser.click('(//button[contains(@class, "plan-chip")])[3]');
     await browser.seeText('Leaving it out of this plan would cost');
   });
@@ -42,7 +50,10 @@ try {
   await picture('stores', '/stores', '//table[contains(@class, "shelves")]//tbody/tr');
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
-  const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>('GET', '/fleet/boats?size=200');
+  const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>(
+    'GET',
+    '/fleet/boats?size=200',
+  );
   const fulmar = boats.find((b) => b.name === 'Fulmar')!.engines.find((e) => e.position === 'starboard')!.id;
   await picture('condition', `/fleet/engines/${fulmar}`, '//section[@aria-label="Condition"]');
   await picture('jobs', '/jobs?show=open&whose=all', '//a[contains(@class, "card-row")]');
@@ -60,7 +71,8 @@ try {
   const next = '//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]';
   for (let i = 0; i < 14 && (await browser.count('//p[@role="timer"]')) === 0; i++) {
     const step = await browser.text('//p[@class="step-text"]');
-    const unanswered = '(//div[@class="step-now"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
+    const unanswered =
+      '(//div[@class="step-now"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
     while ((await browser.count(unanswered)) > 0) {
       await browser.click(unanswered);
       await browser.driver.sleep(300);
@@ -72,7 +84,9 @@ try {
   await browser.shot(join(folder, 'phone-card.png'));
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'sun')");
   await browser.signIn('Bram Tidewell');
-  await picture('phone-back-sun', '/day/back', '//ul[@class="back-list"]', () => browser.click('//button[@class="back-boat"][contains(., "Sanderling")]'));
+  await picture('phone-back-sun', '/day/back', '//ul[@class="back-list"]', () =>
+    browser.click('//button[@class="back-boat"][contains(., "Sanderling")]'),
+  );
 } finally {
   await browser.close();
   await teardown();

@@ -13,9 +13,17 @@ export default async function setup() {
   const server = await import(join(root, 'dist/server.js'));
   const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
   const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
-  const serve = (databaseUrl, demoAccounts) => server.start({
-    databaseUrl, port: 0, version, migrations: join(root, 'server/db/migrations'), webRoot: join(root, 'dist/web'), demoAccounts, secureCookie: false, logLevel: 'error',
-  });
+  const serve = (databaseUrl, demoAccounts) =>
+    server.start({
+      databaseUrl,
+      port: 0,
+      version,
+      migrations: join(root, 'server/db/migrations'),
+      webRoot: join(root, 'dist/web'),
+      demoAccounts,
+      secureCookie: false,
+      logLevel: 'error',
+    });
   const running = await serve(cluster.url, DEMO_ACCOUNTS);
   // A second, empty book for the first-run page.
   const client = new pg.Client({ connectionString: cluster.url });

@@ -7,10 +7,18 @@ import { Browser, DESK, PHONE } from './browser.ts';
 const address = process.env.DIURNA_E2E_ADDRESS!;
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 let browser: Browser;
-beforeAll(async () => { browser = await Browser.open(address, DESK); });
-afterAll(async () => { await browser.close(); });
+beforeAll(async () => {
+  browser = await Browser.open(address, DESK);
+});
+afterAll(async () => {
+  await browser.close();
+});
 
-interface Violation { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }
+interface Violation {
+  id: string;
+  impact: string;
+  nodes: { html: string; failureSummary: string }[];
+}
 
 async function violations(): Promise<string[]> {
   await browser.driver.executeScript(axe);
@@ -65,7 +73,9 @@ describe('no serious or critical violation', () => {
     await browser.go(path);
     await browser.see(there);
     expect(await violations()).toEqual([]);
-    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    expect(
+      await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
+    ).toBeLessThanOrEqual(0);
   });
 
   test.each(['dark', 'sun'])('in %s light', async (mode) => {
@@ -84,7 +94,9 @@ describe('no serious or critical violation', () => {
     await browser.see(there);
     expect(await violations()).toEqual([]);
     // The page itself never scrolls sideways; wide tables do so in their own frame.
-    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    expect(
+      await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
+    ).toBeLessThanOrEqual(0);
   });
 
   test('targets on the phone are large enough for a thumb (WCAG 2.2 AA asks 24 px, we keep 40)', async () => {

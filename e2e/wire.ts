@@ -15,8 +15,15 @@ export class Wire {
       const on = connect(Number(to.port), to.hostname);
       for (const end of [from, on]) {
         this.#ends.add(end);
-        end.on('error', () => { from.destroy(); on.destroy(); });
-        end.on('close', () => { this.#ends.delete(end); from.destroy(); on.destroy(); });
+        end.on('error', () => {
+          from.destroy();
+          on.destroy();
+        });
+        end.on('close', () => {
+          this.#ends.delete(end);
+          from.destroy();
+          on.destroy();
+        });
       }
       from.pipe(on).pipe(from);
     });
@@ -24,7 +31,9 @@ export class Wire {
 
   static async to(address: string): Promise<Wire> {
     const wire = new Wire(new URL(address));
-    await new Promise<void>((done) => { wire.#server.listen(0, '127.0.0.1', done); });
+    await new Promise<void>((done) => {
+      wire.#server.listen(0, '127.0.0.1', done);
+    });
     return wire;
   }
 
@@ -40,6 +49,10 @@ export class Wire {
 
   async close(): Promise<void> {
     this.cut(true);
-    await new Promise<void>((done) => { this.#server.close(() => { done(); }); });
+    await new Promise<void>((done) => {
+      this.#server.close(() => {
+        done();
+      });
+    });
   }
 }

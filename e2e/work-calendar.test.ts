@@ -25,10 +25,20 @@ const setTime = async (label: string, value: string) => {
   const field = await browser.see(`${dialog}//input[@aria-label="${label}"]`);
   await browser.driver.executeScript(
     `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
-     arguments[0].dispatchEvent(new Event('input', {bubbles: true}));`, field, value);
+     arguments[0].dispatchEvent(new Event('input', {bubbles: true}));`,
+    field,
+    value,
+  );
 };
-const work = async () => browser.driver.executeAsyncScript<{ people: { name: string; rateMinor: number | null; shifts: { weekday: number; fromMinute: number; toMinute: number }[] }[]; closed: { name: string; day: string }[] }>(
-  `const done = arguments[0]; fetch('/api/people/work?from=2026-01-01').then((r) => r.json()).then(done);`);
+const work = async () =>
+  browser.driver.executeAsyncScript<{
+    people: {
+      name: string;
+      rateMinor: number | null;
+      shifts: { weekday: number; fromMinute: number; toMinute: number }[];
+    }[];
+    closed: { name: string; day: string }[];
+  }>(`const done = arguments[0]; fetch('/api/people/work?from=2026-01-01').then((r) => r.json()).then(done);`);
 
 describe('working hours', () => {
   test('a day that ends before it begins is named, and what was typed stays; put right, it is kept', async () => {
@@ -47,7 +57,10 @@ describe('working hours', () => {
     await browser.button('Keep them');
     await browser.seeText('The working hours of Ines Okoye are kept.');
     await browser.gone(dialog);
-    expect((await work()).people.find((p) => p.name === 'Ines Okoye')).toMatchObject({ rateMinor: 5150, shifts: expect.arrayContaining([{ weekday: 1, fromMinute: 420, toMinute: 915, baseId: null }]) });
+    expect((await work()).people.find((p) => p.name === 'Ines Okoye')).toMatchObject({
+      rateMinor: 5150,
+      shifts: expect.arrayContaining([{ weekday: 1, fromMinute: 420, toMinute: 915, baseId: null }]),
+    });
     await browser.see('//tr[contains(., "Ines Okoye")][contains(., "€51.50")]');
   });
 
@@ -88,14 +101,18 @@ describe('days without work', () => {
     writeFileSync(file, text);
     await browser.driver.findElement(By.xpath('//section[h2="Days without work"]//input[@type="file"]')).sendKeys(file);
   };
-  const event = (day: string, name: string) => `BEGIN:VEVENT\r\nUID:${day}@x\r\nSUMMARY:${name}\r\nDTSTART;VALUE=DATE:${day}\r\nEND:VEVENT\r\n`;
+  const event = (day: string, name: string) =>
+    `BEGIN:VEVENT\r\nUID:${day}@x\r\nSUMMARY:${name}\r\nDTSTART;VALUE=DATE:${day}\r\nEND:VEVENT\r\n`;
 
   test('a file that is none, and one of days gone by, are refused in a sentence', async () => {
     await browser.go('/yard');
     await browser.see('//h2[.="Days without work"]');
     await read('notes.ics', 'closed on my birthday');
     await browser.seeText('This is no iCalendar file');
-    await read('old.ics', `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//y//EN\r\n${event('20200101', 'Long ago')}END:VCALENDAR`);
+    await read(
+      'old.ics',
+      `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//y//EN\r\n${event('20200101', 'Long ago')}END:VCALENDAR`,
+    );
     await browser.seeText('The file holds no day from today on. Nothing was read.');
   });
 
@@ -107,7 +124,9 @@ describe('days without work', () => {
     await browser.see('//li[contains(., "Regatta day")]');
     await read('again.ics', file);
     await browser.seeText('2 known already');
-    expect((await work()).closed.filter((c) => c.name === 'Regatta day')).toEqual([expect.objectContaining({ day: `${year}-07-07` })]);
+    expect((await work()).closed.filter((c) => c.name === 'Regatta day')).toEqual([
+      expect.objectContaining({ day: `${year}-07-07` }),
+    ]);
     for (const name of ['Regatta day', 'Day after']) {
       await browser.click(`//li[contains(., "${name}")]//button[.="take back"]`);
       await browser.gone(`//li[contains(., "${name}")]`);
@@ -117,9 +136,12 @@ describe('days without work', () => {
 
 describe('parts on the way', () => {
   test('half a filter is refused in a sentence, a whole one noted; fewer come, and fewer are on the shelf', async () => {
-    const id = await browser.driver.executeAsyncScript<number>(`const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`);
+    const id = await browser.driver.executeAsyncScript<number>(
+      `const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`,
+    );
     await browser.go(`/stores/parts/${id}`);
-    const here = async () => Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[contains(@class, "figure")]'));
+    const here = async () =>
+      Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[contains(@class, "figure")]'));
     const before = await here();
     await browser.fill('Ordered', '1.5');
     await browser.choose('For', 'Brindle Quay');
@@ -138,12 +160,19 @@ describe('parts on the way', () => {
 });
 
 describe('at phone size', () => {
-  test.each([['/plan', '//h1'], ['/day', '//div[@class="bench"]'], ['/yard', '//h2[.="Working hours"]'], ['/stores', '//h1']])('%s fits the width, what is wider scrolls within itself', async (path, there) => {
+  test.each([
+    ['/plan', '//h1'],
+    ['/day', '//div[@class="bench"]'],
+    ['/yard', '//h2[.="Working hours"]'],
+    ['/stores', '//h1'],
+  ])('%s fits the width, what is wider scrolls within itself', async (path, there) => {
     await browser.resize(PHONE);
     await browser.go(path);
     await browser.see(there);
     await browser.driver.sleep(1500);
-    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    expect(
+      await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
+    ).toBeLessThanOrEqual(0);
     // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within text.
     const small = await browser.driver.executeScript<string[]>(`
       return [...document.querySelectorAll('button, select, input:not([type=file]):not(.visually-hidden)')].filter((e) => {

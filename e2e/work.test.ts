@@ -34,9 +34,13 @@ describe('the coordinator', () => {
   test('types hours down the column by keyboard; a slip is questioned in place and corrected', async () => {
     await desk.go('/day/hours');
     const was = Number(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "was")]'));
-    const next = Number(await desk.text('//tr[th[contains(., "Fulmar") and contains(., "port")]]/td[contains(@class, "was")]'));
+    const next = Number(
+      await desk.text('//tr[th[contains(., "Fulmar") and contains(., "port")]]/td[contains(@class, "was")]'),
+    );
     await desk.fill('Hours of Dunlin', (was - 5).toFixed(1));
-    expect(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "verdict")]')).toContain('5 h below the last reading');
+    expect(await desk.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "verdict")]')).toContain(
+      '5 h below the last reading',
+    );
     await desk.fill('Hours of Dunlin', (was + 2.5).toFixed(1));
     await desk.press(Key.ENTER);
     await desk.press(String(next + 1));
@@ -139,7 +143,9 @@ describe('the technician, on a phone', () => {
     await phone.see('//input[@aria-label="Hours of Turnstone starboard"][@value!=""]');
     await phone.button('Finish it on this phone');
     await phone.go('/jobs');
-    await phone.see('//a[contains(@class, "card-row")][contains(., "Turnstone")][contains(., "finished on this phone, not yet in the book")]');
+    await phone.see(
+      '//a[contains(@class, "card-row")][contains(., "Turnstone")][contains(., "finished on this phone, not yet in the book")]',
+    );
     await phone.click('//a[contains(@class, "card-row")][contains(., "Turnstone")]');
   });
 
@@ -199,12 +205,18 @@ describe('files', () => {
     const folder = mkdtempSync(join(tmpdir(), 'diurna-files-'));
     const header = 'base,boat,position,maker,model,serial,power_hp,stroke,cylinders,time_zone\n';
     writeFileSync(join(folder, 'bad.csv'), `${header}Fourth Base,Brent,single,Corvane,60,C60-90001,,,,\n`);
-    writeFileSync(join(folder, 'good.csv'), `${header}Fourth Base,Brent,single,Corvane,60,C60-90001,,,,Atlantic/Madeira\n`);
-    const choose = async (name: string) => (await desk.driver.findElement({ css: 'input[type=file]' })).sendKeys(join(folder, name));
+    writeFileSync(
+      join(folder, 'good.csv'),
+      `${header}Fourth Base,Brent,single,Corvane,60,C60-90001,,,,Atlantic/Madeira\n`,
+    );
+    const choose = async (name: string) =>
+      (await desk.driver.findElement({ css: 'input[type=file]' })).sendKeys(join(folder, name));
     await desk.go('/fleet/files');
     await desk.see('//input[@type="file"]');
     await choose('bad.csv');
-    await desk.see('//td[contains(@class, "faulty-cell")][contains(., "Fourth Base is new to the book and needs a time zone")]');
+    await desk.see(
+      '//td[contains(@class, "faulty-cell")][contains(., "Fourth Base is new to the book and needs a time zone")]',
+    );
     expect(await desk.count('//button[contains(., "into the book")]')).toBe(0);
     await choose('good.csv');
     await desk.button('Write 1 row into the book');

@@ -20,7 +20,11 @@ afterAll(async () => {
 });
 
 const send = async (key: string, messages: object[]) => {
-  const reply = await fetch(`${address}/api/gateway/messages`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` }, body: JSON.stringify({ messages }) });
+  const reply = await fetch(`${address}/api/gateway/messages`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
+    body: JSON.stringify({ messages }),
+  });
   return { status: reply.status, body: (await reply.json()) as { refused: number; detail?: string } };
 };
 
@@ -37,7 +41,9 @@ describe('a hire', () => {
     await browser.fill('Comes back', '2020-01-01');
     await browser.button('Book it out');
     await browser.seeText('The boat is back before it is out. Check both days and times.');
-    expect(await (await browser.see('//*[@role="dialog"]//input[@value="WRONG-1"]')).getAttribute('value')).toBe('WRONG-1');
+    expect(await (await browser.see('//*[@role="dialog"]//input[@value="WRONG-1"]')).getAttribute('value')).toBe(
+      'WRONG-1',
+    );
     await browser.press(Key.ESCAPE);
     await browser.gone('//*[@role="dialog"]');
     expect(await browser.count('//tr[contains(., "WRONG-1")]')).toBe(0);
@@ -46,12 +52,20 @@ describe('a hire', () => {
   test('by keyboard alone: opened, filled, booked and called off', async () => {
     await browser.go('/fleet/hires');
     await browser.see('//h1[.="Hires"]');
-    const focused = () => browser.driver.executeScript<string>('const e = document.activeElement; return (e.textContent || e.getAttribute("aria-label") || e.id || e.tagName).trim()');
+    const focused = () =>
+      browser.driver.executeScript<string>(
+        'const e = document.activeElement; return (e.textContent || e.getAttribute("aria-label") || e.id || e.tagName).trim()',
+      );
     for (let i = 0; i < 60 && (await focused()) !== 'Book a boat out'; i++) await browser.press(Key.TAB);
     expect(await focused()).toBe('Book a boat out');
     await browser.press(Key.ENTER);
     const boat = await browser.see('//*[@role="dialog"]//input[@role="combobox"]');
-    for (let i = 0; i < 10 && !(await browser.driver.executeScript<boolean>('return document.activeElement === arguments[0]', boat)); i++) await browser.press(Key.TAB);
+    for (
+      let i = 0;
+      i < 10 && !(await browser.driver.executeScript<boolean>('return document.activeElement === arguments[0]', boat));
+      i++
+    )
+      await browser.press(Key.TAB);
     await browser.press('Plover');
     await browser.see('//li[@role="option"][normalize-space(.)="Plover"]');
     await browser.press(Key.ENTER);
@@ -137,7 +151,9 @@ describe('on the phone', () => {
     await (await browser.see('//input[@aria-label="Why is it right, engine"]')).sendKeys('was away for a month');
     await browser.button('Write it down');
     await browser.seeText('Hours of Petrel are in the book.');
-    expect(await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth')).toBeLessThanOrEqual(0);
+    expect(
+      await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
+    ).toBeLessThanOrEqual(0);
   });
 
   test('a picture that is none is refused, and the words stay after a reload', async () => {

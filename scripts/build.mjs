@@ -14,7 +14,9 @@ function filesBelow(path) {
   if (!existsSync(path)) return [];
   if (statSync(path).isFile()) return [path];
   return readdirSync(path, { withFileTypes: true }).flatMap((entry) =>
-    ['node_modules', 'dist', 'migrations'].includes(entry.name) || /\.test\.tsx?$/.test(entry.name) ? [] : filesBelow(join(path, entry.name)),
+    ['node_modules', 'dist', 'migrations'].includes(entry.name) || /\.test\.tsx?$/.test(entry.name)
+      ? []
+      : filesBelow(join(path, entry.name)),
   );
 }
 
@@ -32,7 +34,9 @@ const ownOnly = {
   name: 'own-only',
   /** @param {import('esbuild').PluginBuild} build */
   setup(build) {
-    build.onResolve({ filter: /^[^./]/ }, (args) => (args.path.startsWith('@diurna/') || args.kind === 'entry-point' ? undefined : { path: args.path, external: true }));
+    build.onResolve({ filter: /^[^./]/ }, (args) =>
+      args.path.startsWith('@diurna/') || args.kind === 'entry-point' ? undefined : { path: args.path, external: true },
+    );
   },
 };
 
@@ -40,14 +44,21 @@ const ownOnly = {
 export async function buildPlan(root) {
   const built = join(root, 'dist/plan/plan.js');
   const at = existsSync(built) ? statSync(built).mtimeMs : 0;
-  if (at > 0 && PLAN_SOURCES.flatMap((s) => filesBelow(join(root, s))).every((file) => statSync(file).mtimeMs < at)) return;
+  if (at > 0 && PLAN_SOURCES.flatMap((s) => filesBelow(join(root, s))).every((file) => statSync(file).mtimeMs < at))
+    return;
   const esbuild = await import('esbuild');
   await esbuild.build({
     absWorkingDir: root,
     entryPoints: { plan: 'server/planner/command.ts', prover: 'server/planner/prover-thread.ts' },
     // What reads the book is only loaded when the book is planned.
     splitting: true,
-    bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: join(root, 'dist/plan'), plugins: [ownOnly], logLevel: 'warning',
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    outdir: join(root, 'dist/plan'),
+    plugins: [ownOnly],
+    logLevel: 'warning',
   });
 }
 
@@ -60,14 +71,29 @@ const NOT_KEPT = /highs|\.wasm$|\.gz$|\.map$|manifest\.json$|\/sw\.js$|worker/;
  */
 async function buildServiceWorker(root, esbuild) {
   const web = join(root, 'dist/web');
-  const files = filesBelow(web).filter((f) => !NOT_KEPT.test(f)).map((f) => {
-    const url = `/${relative(web, f).replaceAll('\\', '/')}`;
-    // Names under assets carry their content's hash.
-    return { url, revision: url.startsWith('/assets/') ? null : createHash('sha256').update(readFileSync(f)).digest('hex').slice(0, 16) };
-  });
+  const files = filesBelow(web)
+    .filter((f) => !NOT_KEPT.test(f))
+    .map((f) => {
+      const url = `/${relative(web, f).replaceAll('\\', '/')}`;
+      // Names under assets carry their content's hash.
+      return {
+        url,
+        revision: url.startsWith('/assets/')
+          ? null
+          : createHash('sha256').update(readFileSync(f)).digest('hex').slice(0, 16),
+      };
+    });
   await esbuild.build({
-    absWorkingDir: root, entryPoints: ['web/app/sw.ts'], bundle: true, minify: true, platform: 'browser', target: 'es2022', format: 'iife', outfile: join(web, 'sw.js'),
-    define: { MANIFEST: JSON.stringify(files), 'process.env.NODE_ENV': '"production"', 'import.meta.env.PROD': 'true' }, logLevel: 'warning',
+    absWorkingDir: root,
+    entryPoints: ['web/app/sw.ts'],
+    bundle: true,
+    minify: true,
+    platform: 'browser',
+    target: 'es2022',
+    format: 'iife',
+    outfile: join(web, 'sw.js'),
+    define: { MANIFEST: JSON.stringify(files), 'process.env.NODE_ENV': '"production"', 'import.meta.env.PROD': 'true' },
+    logLevel: 'warning',
   });
 }
 
@@ -82,8 +108,19 @@ export async function build(root) {
   mkdirSync(dist, { recursive: true });
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { server: 'server/main.ts', prover: 'server/planner/prover-thread.ts', 'plan-thread': 'server/planner/plan-thread.ts', demo: 'demo/index.ts' },
-    bundle: true, platform: 'node', target: 'node20', format: 'esm', outdir: dist, plugins: [ownOnly], logLevel: 'warning',
+    entryPoints: {
+      server: 'server/main.ts',
+      prover: 'server/planner/prover-thread.ts',
+      'plan-thread': 'server/planner/plan-thread.ts',
+      demo: 'demo/index.ts',
+    },
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    outdir: dist,
+    plugins: [ownOnly],
+    logLevel: 'warning',
   });
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });
   await buildServiceWorker(root, esbuild);

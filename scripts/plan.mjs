@@ -16,7 +16,8 @@ if (process.argv.includes('--book') && !databaseUrl) {
   // The private database: the one that runs, or started for as long as this takes.
   const data = resolve(process.env.DIURNA_DATA ?? join(root, 'data'));
   const running = join(data, 'postgres/postmaster.pid');
-  if (existsSync(running)) databaseUrl = `postgres://diurna:${encodeURIComponent(readFileSync(join(data, 'database-password'), 'utf8').trim())}@127.0.0.1:${readFileSync(running, 'utf8').split('\n')[3]}/diurna`;
+  if (existsSync(running))
+    databaseUrl = `postgres://diurna:${encodeURIComponent(readFileSync(join(data, 'database-password'), 'utf8').trim())}@127.0.0.1:${readFileSync(running, 'utf8').split('\n')[3]}/diurna`;
   else {
     const { startCluster } = await import('./cluster.mjs');
     const cluster = await startCluster(data);

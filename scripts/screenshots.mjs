@@ -10,5 +10,8 @@ const { needChromium } = await import('./cluster.mjs');
 needChromium();
 const { build } = await import('./build.mjs');
 await build(root);
-const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], { cwd: root, stdio: 'inherit' });
+const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], {
+  cwd: root,
+  stdio: 'inherit',
+});
 process.exit(done.status ?? 1);

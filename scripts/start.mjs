@@ -14,32 +14,45 @@ let stopping = false;
 async function stopAll(/** @type {number} */ status) {
   if (stopping) return;
   stopping = true;
-  for (const stop of stops.reverse()) await stop().catch((error) => { console.error(String(error)); });
+  for (const stop of stops.reverse())
+    await stop().catch((error) => {
+      console.error(String(error));
+    });
   process.exit(status);
 }
 
 function readPort() {
   const text = process.env.DIURNA_PORT ?? '4150';
   const port = Number(text);
-  if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new Trouble(`DIURNA_PORT is "${text}", which is no port. Use a number like 4150.`);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new Trouble(`DIURNA_PORT is "${text}", which is no port. Use a number like 4150.`);
   return port;
 }
 
 /** @param {unknown} error @param {number} port @param {any} [server] */
 function sentence(error, port, server) {
-  if (error instanceof Trouble || (server && error instanceof server.NewerDatabase)) return /** @type {Error} */ (error).message;
+  if (error instanceof Trouble || (server && error instanceof server.NewerDatabase))
+    return /** @type {Error} */ (error).message;
   const { code, message } = /** @type {{ code?: string, message?: string }} */ (error);
   const cause = /** @type {{ cause?: { code?: string, message?: string } }} */ (error).cause;
   const codes = [code, cause?.code];
-  if (codes.includes('EADDRINUSE')) return `Port ${port} is taken by another program. Stop that, or choose another: DIURNA_PORT=4151 npm start`;
-  if (codes.includes('EACCES')) return `Port ${port} may not be opened by this user. Choose one above 1024: DIURNA_PORT=4150 npm start`;
-  if (codes.includes('ENOSPC') || codes.includes('53100')) return 'The disk is full. Make room and start again; what was in the book is unharmed.';
-  if (codes.some((c) => c === 'ECONNREFUSED' || c === 'ENOTFOUND' || c === 'ETIMEDOUT' || c === 'EHOSTUNREACH') || message?.includes('timeout')) {
+  if (codes.includes('EADDRINUSE'))
+    return `Port ${port} is taken by another program. Stop that, or choose another: DIURNA_PORT=4151 npm start`;
+  if (codes.includes('EACCES'))
+    return `Port ${port} may not be opened by this user. Choose one above 1024: DIURNA_PORT=4150 npm start`;
+  if (codes.includes('ENOSPC') || codes.includes('53100'))
+    return 'The disk is full. Make room and start again; what was in the book is unharmed.';
+  if (
+    codes.some((c) => c === 'ECONNREFUSED' || c === 'ENOTFOUND' || c === 'ETIMEDOUT' || c === 'EHOSTUNREACH') ||
+    message?.includes('timeout')
+  ) {
     return 'The database does not answer. Check DATABASE_URL and that PostgreSQL runs there.';
   }
-  if (codes.includes('28P01') || codes.includes('28000')) return 'The database refuses the name or password in DATABASE_URL.';
+  if (codes.includes('28P01') || codes.includes('28000'))
+    return 'The database refuses the name or password in DATABASE_URL.';
   if (codes.includes('3D000')) return 'The database named in DATABASE_URL does not exist. Make it first: createdb NAME';
-  if (codes.includes('42501')) return 'The database user in DATABASE_URL may not make tables there. Give it the right to CREATE.';
+  if (codes.includes('42501'))
+    return 'The database user in DATABASE_URL may not make tables there. Give it the right to CREATE.';
   return `Diurna could not start: ${cause?.message ?? message}`;
 }
 
@@ -71,7 +84,9 @@ try {
   const demo = process.env.DIURNA_DEMO !== '0';
   const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
   const running = await server.start({
-    databaseUrl, port, version,
+    databaseUrl,
+    port,
+    version,
     migrations: join(root, 'server/db/migrations'),
     webRoot: join(root, 'dist/web'),
     demoAccounts: demo ? DEMO_ACCOUNTS : [],

@@ -17,10 +17,18 @@ const bin = (/** @type {string} */ path) => join(root, 'node_modules', path);
  */
 function node(args, how = {}) {
   return new Promise((done) => {
-    const child = spawn(process.execPath, args, { cwd: root, env: { ...process.env, ...how.env }, stdio: ['ignore', how.show ? 'inherit' : 'pipe', how.show ? 'inherit' : 'pipe'] });
+    const child = spawn(process.execPath, args, {
+      cwd: root,
+      env: { ...process.env, ...how.env },
+      stdio: ['ignore', how.show ? 'inherit' : 'pipe', how.show ? 'inherit' : 'pipe'],
+    });
     let said = '';
-    child.stdout?.on('data', (chunk) => { said += String(chunk); });
-    child.stderr?.on('data', (chunk) => { said += String(chunk); });
+    child.stdout?.on('data', (chunk) => {
+      said += String(chunk);
+    });
+    child.stderr?.on('data', (chunk) => {
+      said += String(chunk);
+    });
     child.once('exit', (status) => {
       if (status !== 0 && !how.show) console.log(said.slice(-20_000));
       done(status === 0);
@@ -44,23 +52,45 @@ async function jest(/** @type {string} */ project, /** @type {string[]} */ more 
   mkdirSync(join(root, '.cache'), { recursive: true });
   rmSync(report, { force: true });
   const ok = await node(
-    [bin('jest/bin/jest.js'), '--selectProjects', project, '--testTimeout=120000', '--json', `--outputFile=${report}`, ...more],
-    { show: false, // A zone with odd minutes, far from every base: no test may lean on the machine's own clock.
-      env: { NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning', LANGUAGE: 'en_GB', ...(project !== 'e2e' && { TZ: 'Pacific/Chatham' }) } },
+    [
+      bin('jest/bin/jest.js'),
+      '--selectProjects',
+      project,
+      '--testTimeout=120000',
+      '--json',
+      `--outputFile=${report}`,
+      ...more,
+    ],
+    {
+      show: false, // A zone with odd minutes, far from every base: no test may lean on the machine's own clock.
+      env: {
+        NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
+        LANGUAGE: 'en_GB',
+        ...(project !== 'e2e' && { TZ: 'Pacific/Chatham' }),
+      },
+    },
   );
-  const counted = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : { numPassedTests: 0, numFailedTests: 1 };
+  const counted = existsSync(report)
+    ? JSON.parse(readFileSync(report, 'utf8'))
+    : { numPassedTests: 0, numFailedTests: 1 };
   passed += counted.numPassedTests;
   failed += counted.numFailedTests;
   // A file that cannot even be loaded has no tests to fail.
   if (!ok && counted.numFailedTests === 0) failed++;
-  console.log(`${ok ? 'ok  ' : 'FAIL'} ${project} tests: ${counted.numPassedTests} passed, ${counted.numFailedTests} failed`);
+  console.log(
+    `${ok ? 'ok  ' : 'FAIL'} ${project} tests: ${counted.numPassedTests} passed, ${counted.numFailedTests} failed`,
+  );
 }
 
 try {
   needModules(root);
   const packages = ['core', 'contract', 'server', 'web', 'demo', 'e2e', 'bench'];
-  await step('types', async () => (await Promise.all(packages.map((p) => node([bin('typescript7/bin/tsc'), '-p', p])))).every(Boolean));
-  await step('arrows between the packages', () => node([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', ...packages]));
+  await step('types', async () =>
+    (await Promise.all(packages.map((p) => node([bin('typescript7/bin/tsc'), '-p', p])))).every(Boolean),
+  );
+  await step('arrows between the packages', () =>
+    node([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', ...packages]),
+  );
   // Long and alone on its core: the tests run beside it.
   const lint = step('lint', () => node([bin('eslint/bin/eslint.js'), '.']));
   await jest('unit');

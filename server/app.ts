@@ -48,10 +48,7 @@ export interface AppOptions {
 
 /** Logs carry ids and paths, never bodies, cookies, tokens or passwords. */
 export function makeLogger(level: string): Logger {
-  return pino({
-    level,
-    redact: ['req.headers.cookie', 'req.headers["x-diurna-token"]', 'res.headers["set-cookie"]'],
-  });
+  return pino({ level, redact: ['req.headers.cookie', 'req.headers["x-diurna-token"]', 'res.headers["set-cookie"]'] });
 }
 
 function securityHeaders() {
@@ -79,7 +76,9 @@ function securityHeaders() {
   });
 }
 
-export async function createApp(options: AppOptions): Promise<{ app: Express; api: Api; memory: FleetMemory; stop: () => void }> {
+export async function createApp(
+  options: AppOptions,
+): Promise<{ app: Express; api: Api; memory: FleetMemory; stop: () => void }> {
   const { pool, db } = options;
   const logger = options.logger ?? makeLogger('silent');
   const memory = new FleetMemory(db, options.clock ?? (() => new Date()));
@@ -115,7 +114,13 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
   if (options.secureCookie) app.set('trust proxy', 1);
   app.use(securityHeaders());
   // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.
-  app.use(compression({ level: 1, filter: (req, res) => !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res) }));
+  app.use(
+    compression({
+      level: 1,
+      filter: (req, res) =>
+        !String(res.getHeader('content-type')).startsWith('text/event-stream') && compression.filter(req, res),
+    }),
+  );
   app.set('etag', false);
   app.use('/api', (_req, res, next) => {
     res.set('cache-control', 'no-store');
@@ -129,14 +134,32 @@ export async function createApp(options: AppOptions): Promise<{ app: Express; ap
         res.setHeader('x-request-id', id);
         return id;
       },
-      customLogLevel: (_req, res, error) => (res.statusCode === 503 ? 'warn' : error || res.statusCode >= 500 ? 'error' : res.statusCode >= 400 ? 'warn' : 'info'),
-      serializers: { req: (r: { id: string; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url.split('?')[0] }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
+      customLogLevel: (_req, res, error) =>
+        res.statusCode === 503
+          ? 'warn'
+          : error || res.statusCode >= 500
+            ? 'error'
+            : res.statusCode >= 400
+              ? 'warn'
+              : 'info',
+      serializers: {
+        req: (r: { id: string; method: string; url: string }) => ({
+          id: r.id,
+          method: r.method,
+          url: r.url.split('?')[0],
+        }),
+        res: (r: { statusCode: number }) => ({ status: r.statusCode }),
+      },
     }),
   );
   app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
   app.use('/api', (req, res, next) => {
     // Health, description and boxes on boats need no session.
-    if ((req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) || req.originalUrl === GATEWAY_PATH) next();
+    if (
+      (req.method === 'GET' && (req.path === '/health' || req.path === '/openapi.json')) ||
+      req.originalUrl === GATEWAY_PATH
+    )
+      next();
     else sessions.middleware(req, res, next);
   });
   app.use((req, res, next) => {
@@ -180,12 +203,16 @@ function errors(logger: Logger): ErrorRequestHandler {
   return (error: unknown, req, res, _next) => {
     const problem = asProblem(error);
     // A busy answer we gave ourselves is no failure; a database that is away is one.
-    if (problem.status >= 500 && !(error instanceof HttpProblem)) logger.error({ err: error, id: req.id }, 'request failed');
+    if (problem.status >= 500 && !(error instanceof HttpProblem))
+      logger.error({ err: error, id: req.id }, 'request failed');
     if (res.headersSent) {
       res.destroy();
       return;
     }
-    res.status(problem.status).type('application/problem+json').json(problem.body(idOf(req)));
+    res
+      .status(problem.status)
+      .type('application/problem+json')
+      .json(problem.body(idOf(req)));
   };
 }
 
@@ -194,11 +221,25 @@ function asProblem(error: unknown): HttpProblem {
   const known = problemOfDatabase(error);
   if (known) return known;
   const { status, type, code } = error as { status?: number; type?: string; code?: string };
-  if (type === 'entity.parse.failed') return new HttpProblem(400, 'What was sent is not readable. Reload the page and try again.');
-  if (type === 'entity.too.large') return new HttpProblem(413, 'The file is larger than 24 MB. Split it and read the parts in one after the other.');
-  if (typeof status === 'number' && status >= 400 && status < 500) return new HttpProblem(status, 'The request could not be read.');
-  if (code === 'ECONNREFUSED' || code === 'ECONNRESET' || code === '57P01' || (error instanceof Error && error.message.includes('timeout exceeded when trying to connect'))) {
-    return new HttpProblem(503, 'The database does not answer. What you typed is kept on your screen; try again in a minute.');
+  if (type === 'entity.parse.failed')
+    return new HttpProblem(400, 'What was sent is not readable. Reload the page and try again.');
+  if (type === 'entity.too.large')
+    return new HttpProblem(413, 'The file is larger than 24 MB. Split it and read the parts in one after the other.');
+  if (typeof status === 'number' && status >= 400 && status < 500)
+    return new HttpProblem(status, 'The request could not be read.');
+  if (
+    code === 'ECONNREFUSED' ||
+    code === 'ECONNRESET' ||
+    code === '57P01' ||
+    (error instanceof Error && error.message.includes('timeout exceeded when trying to connect'))
+  ) {
+    return new HttpProblem(
+      503,
+      'The database does not answer. What you typed is kept on your screen; try again in a minute.',
+    );
   }
-  return new HttpProblem(500, 'Something went wrong on our side and nothing was written. Try again; if it stays, tell the administrator the number below.');
+  return new HttpProblem(
+    500,
+    'Something went wrong on our side and nothing was written. Try again; if it stays, tell the administrator the number below.',
+  );
 }

@@ -31,14 +31,18 @@ export async function start(options: StartOptions): Promise<Running> {
   const pool = makePool(options.databaseUrl);
   let stopping = false;
   // The error object carries the whole connection; only its sentence belongs in the log.
-  pool.on('error', (error) => { if (!stopping) logger.error({ reason: error.message }, 'database connection lost'); });
+  pool.on('error', (error) => {
+    if (!stopping) logger.error({ reason: error.message }, 'database connection lost');
+  });
   const db = makeDb(pool);
   try {
     await migrateDatabase(db, options.migrations);
     const { app, memory, stop } = await createApp({ ...options, pool, db, logger });
     const server = createServer(app);
     await listen(server, options.port);
-    memory.refresh().catch((error: unknown) => { logger.error({ err: error }, 'fleet not read'); });
+    memory.refresh().catch((error: unknown) => {
+      logger.error({ err: error }, 'fleet not read');
+    });
     const unfollow = followFeeds(db, () => new Date(), logger);
     const people = await pool.query<{ n: number }>('select count(*)::int as n from person');
     return {
@@ -48,7 +52,9 @@ export async function start(options: StartOptions): Promise<Running> {
         stopping = true;
         const closed = new Promise((resolve) => server.close(resolve));
         server.closeIdleConnections();
-        setTimeout(() => { server.closeAllConnections(); }, 3000).unref();
+        setTimeout(() => {
+          server.closeAllConnections();
+        }, 3000).unref();
         await Promise.all([closed, unfollow()]);
         stop();
         await pool.end();
@@ -63,6 +69,8 @@ export async function start(options: StartOptions): Promise<Running> {
 function listen(server: Server, port: number): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => { resolve(); });
+    server.listen(port, '127.0.0.1', () => {
+      resolve();
+    });
   });
 }

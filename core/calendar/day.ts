@@ -36,17 +36,29 @@ function civil(n: number): number {
   const z = n + EPOCH;
   const era = Math.floor(z / ERA_DAYS);
   const dayOfEra = z - era * ERA_DAYS;
-  const yearOfEra = Math.floor((dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36_524) - Math.floor(dayOfEra / 146_096)) / 365);
+  const yearOfEra = Math.floor(
+    (dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36_524) - Math.floor(dayOfEra / 146_096)) / 365,
+  );
   const dayOfYear = dayOfEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100));
   const fromMarch = Math.floor((5 * dayOfYear + 2) / 153);
   const month = fromMarch < 10 ? fromMarch + 3 : fromMarch - 9;
-  return (yearOfEra + era * 400 + (month <= 2 ? 1 : 0)) * 10_000 + month * 100 + dayOfYear - Math.floor((153 * fromMarch + 2) / 5) + 1;
+  return (
+    (yearOfEra + era * 400 + (month <= 2 ? 1 : 0)) * 10_000 +
+    month * 100 +
+    dayOfYear -
+    Math.floor((153 * fromMarch + 2) / 5) +
+    1
+  );
 }
 
 /** Days since 1970-01-01. Throws a RangeError when the text is no date at all. */
 export function dayNumber(day: Day): number {
   const digit = (at: number) => day.charCodeAt(at) - 48;
-  const n = numberOf(digit(0) * 1000 + digit(1) * 100 + digit(2) * 10 + digit(3), digit(5) * 10 + digit(6), digit(8) * 10 + digit(9));
+  const n = numberOf(
+    digit(0) * 1000 + digit(1) * 100 + digit(2) * 10 + digit(3),
+    digit(5) * 10 + digit(6),
+    digit(8) * 10 + digit(9),
+  );
   if (!(n > -800_000 && n < 3_000_000)) throw new RangeError(`"${day}" is not a day (YYYY-MM-DD)`);
   return n;
 }

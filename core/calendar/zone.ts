@@ -21,7 +21,11 @@ function formatFor(zone: string): Intl.DateTimeFormat {
 }
 
 function partsIn(instant: Date, zone: string): Record<string, string> {
-  return Object.fromEntries(formatFor(zone).formatToParts(instant).map((p) => [p.type, p.value]));
+  return Object.fromEntries(
+    formatFor(zone)
+      .formatToParts(instant)
+      .map((p) => [p.type, p.value]),
+  );
 }
 
 /** True when the name is a time zone of the IANA data this machine carries. */

@@ -2,12 +2,38 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { traitsOf } from '../fleet/index.ts';
 import { TASK_KINDS } from '../service/index.ts';
-import { compressionSpread, findingsOf, kilopascalsOf, millilitresOf, newtonMetresOf, READING_KINDS, READINGS, readingFault, readingKey, readingOf, WEIGHTS, type Finding, type FindingEngine, type Readings, type ReadingValue } from './index.ts';
+import {
+  compressionSpread,
+  findingsOf,
+  kilopascalsOf,
+  millilitresOf,
+  newtonMetresOf,
+  READING_KINDS,
+  READINGS,
+  readingFault,
+  readingKey,
+  readingOf,
+  WEIGHTS,
+  type Finding,
+  type FindingEngine,
+  type Readings,
+  type ReadingValue,
+} from './index.ts';
 
-const engine = (more: Partial<FindingEngine> = {}, traits: object = {}): FindingEngine => ({ id: 7, cylinders: 2, traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 2, traits }), sump: { value: 7.1, unit: 'US qt' }, gearCase: { value: 0.64, unit: 'L' }, firstOil: false, ...more });
+const engine = (more: Partial<FindingEngine> = {}, traits: object = {}): FindingEngine => ({
+  id: 7,
+  cylinders: 2,
+  traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 2, traits }),
+  sump: { value: 7.1, unit: 'US qt' },
+  gearCase: { value: 0.64, unit: 'L' },
+  firstOil: false,
+  ...more,
+});
 const look = (kind: string, choice: string): Readings => ({ [`7 ${kind}`]: { choice } });
-const psi = (...values: number[]): Readings => Object.fromEntries(values.map((value, i) => [`7 compression#${i + 1}`, { value, unit: 'psi' }]));
-const judge = (readings: Readings, more: Partial<FindingEngine> = {}, traits: object = {}) => findingsOf(engine(more, traits), readings);
+const psi = (...values: number[]): Readings =>
+  Object.fromEntries(values.map((value, i) => [`7 compression#${i + 1}`, { value, unit: 'psi' }]));
+const judge = (readings: Readings, more: Partial<FindingEngine> = {}, traits: object = {}) =>
+  findingsOf(engine(more, traits), readings);
 const only = (found: readonly Finding[]) => {
   expect(found).toHaveLength(1);
   return found[0]!;
@@ -21,7 +47,11 @@ describe('compression', () => {
     expect(judge(psi(125, 130))).toEqual([]);
     expect(compressionSpread([110, 130])! * 100).toBeCloseTo(15.385, 3);
     const f = only(judge(psi(110, 130)));
-    expect(f).toMatchObject({ code: 'compression', weight: 'act', seen: 'The cylinders lie 15.4 % apart; cylinder 1 is the weakest. 15 % is the most.' });
+    expect(f).toMatchObject({
+      code: 'compression',
+      weight: 'act',
+      seen: 'The cylinders lie 15.4 % apart; cylinder 1 is the weakest. 15 % is the most.',
+    });
     expect(tasks(f)).toEqual(['compression', 'leak-down']);
   });
   test('the floor under 130 psi is 110.5', () => {
@@ -30,9 +60,16 @@ describe('compression', () => {
   });
   test('the unit a gauge reads in changes nothing (1 psi = 6.894757293168 kPa, NIST SP 811)', () => {
     expect(kilopascalsOf({ value: 1, unit: 'psi' })).toBeCloseTo(6.894757293168, 10);
-    const inKpa = Object.fromEntries(Object.entries(psi(110, 130)).map(([k, v]) => [k, { value: kilopascalsOf(v as { value: number; unit: string })!, unit: 'kPa' }]));
+    const inKpa = Object.fromEntries(
+      Object.entries(psi(110, 130)).map(([k, v]) => [
+        k,
+        { value: kilopascalsOf(v as { value: number; unit: string })!, unit: 'kPa' },
+      ]),
+    );
     expect(judge(inKpa).map((f) => f.weight)).toEqual(['act']);
-    expect(judge({ '7 compression#1': { value: 7.6, unit: 'bar' }, '7 compression#2': { value: 130, unit: 'psi' } })).toHaveLength(1);
+    expect(
+      judge({ '7 compression#1': { value: 7.6, unit: 'bar' }, '7 compression#2': { value: 130, unit: 'psi' } }),
+    ).toHaveLength(1);
   });
   test('one cylinder alone says nothing, and a spread is judged when all are read', () => {
     expect(compressionSpread([130])).toBeNull();
@@ -40,7 +77,10 @@ describe('compression', () => {
     expect(judge(psi(130, 90), { cylinders: 3 })).toEqual([]);
   });
   test('severe: the engine is held; below the model’s own floor likewise, whatever the spread', () => {
-    expect(only(judge(psi(85, 130)))).toMatchObject({ weight: 'hold', proposals: [{ kind: 'hold', checks: ['leak-down'] }, { kind: 'follow-up' }, { kind: 'follow-up' }] });
+    expect(only(judge(psi(85, 130)))).toMatchObject({
+      weight: 'hold',
+      proposals: [{ kind: 'hold', checks: ['leak-down'] }, { kind: 'follow-up' }, { kind: 'follow-up' }],
+    });
     expect(only(judge(psi(90, 92), {}, { compressionFloorKpa: 690 })).seen).toContain('below the model’s floor');
   });
 });
@@ -64,7 +104,10 @@ describe('gear lube', () => {
   });
   test('two of three gaskets out: stop and find the third', () => {
     const out = (value: number): Readings => ({ '7 gaskets out': { value, unit: 'pieces' } });
-    expect(only(judge(out(2), {}, { gearScrews: 3 }))).toMatchObject({ weight: 'stop', seen: '2 of 3 old gaskets came out.' });
+    expect(only(judge(out(2), {}, { gearScrews: 3 }))).toMatchObject({
+      weight: 'stop',
+      seen: '2 of 3 old gaskets came out.',
+    });
     expect(judge(out(3), {}, { gearScrews: 3 })).toEqual([]);
     expect(judge(out(2), {}, { gearScrews: 2 })).toEqual([]);
   });
@@ -73,7 +116,11 @@ describe('gear lube', () => {
 describe('engine oil', () => {
   test('thinned by fuel: change now, mend the fuel system, change again, in this order', () => {
     const f = only(judge(look('oil look', 'thin')));
-    expect(f.proposals).toEqual([{ kind: 'follow-up', task: 'engine-oil', when: 'now' }, { kind: 'follow-up', task: 'fuel-repair', when: 'after the one before' }, { kind: 'follow-up', task: 'engine-oil', when: 'after the one before' }]);
+    expect(f.proposals).toEqual([
+      { kind: 'follow-up', task: 'engine-oil', when: 'now' },
+      { kind: 'follow-up', task: 'fuel-repair', when: 'after the one before' },
+      { kind: 'follow-up', task: 'engine-oil', when: 'after the one before' },
+    ]);
   });
   test('more out than the label says goes in means the same, unless the figure is in the other unit', () => {
     expect(only(judge({ '7 oil out': { value: 7.6, unit: 'US qt' } })).code).toBe('fuel in oil');
@@ -83,11 +130,17 @@ describe('engine oil', () => {
   });
   test('a level that has risen since it was filled means the same', () => {
     expect(only(judge(look('oil level', 'above'))).code).toBe('fuel in oil');
-    expect(only(judge({ ...look('oil level', 'above'), '7 oil in': { value: 7.1, unit: 'US qt' } })).code).toBe('level high');
+    expect(only(judge({ ...look('oil level', 'above'), '7 oil in': { value: 7.1, unit: 'US qt' } })).code).toBe(
+      'level high',
+    );
   });
   test('the unit trap: 6.7 quarts where the label says 7.1 quarts, which are 6.72 L', () => {
     const f = only(judge({ '7 oil in': { value: 6.7, unit: 'US qt' } }));
-    expect(f).toMatchObject({ code: 'oil in unit', seen: '6.7 US qt went in; the label says 7.1 US qt = 6.72 L.', means: '6.7 looks like L, not US qt.' });
+    expect(f).toMatchObject({
+      code: 'oil in unit',
+      seen: '6.7 US qt went in; the label says 7.1 US qt = 6.72 L.',
+      means: '6.7 looks like L, not US qt.',
+    });
     expect(judge({ '7 oil in': { value: 6.72, unit: 'L' } })).toEqual([]);
   });
   test('black is normal; milky holds; metal is traced, but a little swarf is normal at the first change', () => {
@@ -101,14 +154,18 @@ describe('engine oil', () => {
 
 describe('pump, shaft, anodes, fuel, leaks', () => {
   test('a groove: a whole kit, and the pump comes round sooner on this boat', () => {
-    expect(only(judge(look('pump metal', 'groove'))).proposals).toEqual([{ kind: 'order', task: 'impeller' }, { kind: 'shorten', task: 'impeller', percent: 50 }]);
+    expect(only(judge(look('pump metal', 'groove'))).proposals).toEqual([
+      { kind: 'order', task: 'impeller' },
+      { kind: 'shorten', task: 'impeller', percent: 50 },
+    ]);
   });
   test('a missing vane: the passages are searched; set vanes are only told', () => {
     expect(tasks(only(judge(look('impeller look', 'missing'))))).toEqual(['passages']);
     expect(only(judge(look('impeller look', 'set'))).proposals).toEqual([]);
   });
   test('a weak stream or none holds it; gears that do not all take hold it', () => {
-    for (const choice of ['weak', 'none']) expect(only(judge(look('stream', choice))).proposals[0]).toEqual({ kind: 'hold', checks: ['impeller'] });
+    for (const choice of ['weak', 'none'])
+      expect(only(judge(look('stream', choice))).proposals[0]).toEqual({ kind: 'hold', checks: ['impeller'] });
     expect(only(judge(look('shift', 'wrong'))).weight).toBe('hold');
   });
   test('an anode under half is spent; below a third the bonding is looked at and it comes sooner', () => {
@@ -118,17 +175,22 @@ describe('pump, shaft, anodes, fuel, leaks', () => {
     expect(only(judge(left(30))).proposals.map((p) => p.kind)).toEqual(['order', 'follow-up', 'shorten']);
   });
   test('line at the shaft: the lube is looked at again in four weeks; in the seal: seals first', () => {
-    expect(only(judge(look('shaft line', 'line'))).proposals).toEqual([{ kind: 'follow-up', task: 'gear-lube', when: 28 }]);
+    expect(only(judge(look('shaft line', 'line'))).proposals).toEqual([
+      { kind: 'follow-up', task: 'gear-lube', when: 28 },
+    ]);
     expect(tasks(only(judge(look('shaft line', 'seal'))))).toEqual(['gear-seals', 'gear-lube']);
   });
   test('a dark filter and water in the bowl lead to the tank; a leak that goes on holds it', () => {
     expect(tasks(only(judge(look('fuel filter look', 'dark'))))).toEqual(['tank-check']);
-    expect(only(judge({ ...look('fuel filter look', 'water'), ...look('separator look', 'water') })).from).toHaveLength(2);
+    expect(only(judge({ ...look('fuel filter look', 'water'), ...look('separator look', 'water') })).from).toHaveLength(
+      2,
+    );
     expect(only(judge(look('leak', 'leaks'))).weight).toBe('hold');
     expect(tasks(only(judge(look('leak', 'drip'))))).toEqual(['first-outing']);
   });
   test('plugs are told by number; all alike at once', () => {
-    const plugs = (...c: string[]): Readings => Object.fromEntries(c.map((choice, i) => [`7 plug look#${i + 1}`, { choice }]));
+    const plugs = (...c: string[]): Readings =>
+      Object.fromEntries(c.map((choice, i) => [`7 plug look#${i + 1}`, { choice }]));
     expect(judge(plugs('light', 'light'))).toEqual([]);
     expect(only(judge(plugs('light', 'oily'))).seen).toBe('Plug 2 is oily.');
     expect(only(judge(plugs('sooty', 'sooty'))).seen).toBe('All plugs are sooty.');
@@ -145,23 +207,44 @@ describe('pump, shaft, anodes, fuel, leaks', () => {
 describe('findings as a whole', () => {
   const anyValue = (kind: (typeof READING_KINDS)[number]): fc.Arbitrary<ReadingValue> => {
     const info = READINGS[kind];
-    return info.options ? fc.constantFrom(...info.options.map((o) => ({ choice: o.key }))) : fc.record({ value: fc.double({ min: 0, max: 200, noNaN: true }), unit: fc.constantFrom('L', 'US qt', 'psi', 'kPa', 'N·m', 'mm', '%', 'pieces') });
+    return info.options
+      ? fc.constantFrom(...info.options.map((o) => ({ choice: o.key })))
+      : fc.record({
+          value: fc.double({ min: 0, max: 200, noNaN: true }),
+          unit: fc.constantFrom('L', 'US qt', 'psi', 'kPa', 'N·m', 'mm', '%', 'pieces'),
+        });
   };
-  const anyReadings = fc.array(fc.constantFrom(...READING_KINDS).chain((kind) => fc.tuple(fc.constant(READINGS[kind].per === 'cylinder' ? readingKey(7, kind, 1) : readingKey(7, kind)), anyValue(kind))), { maxLength: 14 }).map((list): Readings => Object.fromEntries(list));
+  const anyReadings = fc
+    .array(
+      fc
+        .constantFrom(...READING_KINDS)
+        .chain((kind) =>
+          fc.tuple(
+            fc.constant(READINGS[kind].per === 'cylinder' ? readingKey(7, kind, 1) : readingKey(7, kind)),
+            anyValue(kind),
+          ),
+        ),
+      { maxLength: 14 },
+    )
+    .map((list): Readings => Object.fromEntries(list));
   test('worst first, each once, resting on what was read, proposing work there is, never throwing', () => {
-    fc.assert(fc.property(anyReadings, (readings) => {
-      const found = judge(readings);
-      expect(found.map((f) => WEIGHTS.indexOf(f.weight))).toEqual(found.map((f) => WEIGHTS.indexOf(f.weight)).sort((a, b) => b - a));
-      expect(new Set(found.map((f) => f.key)).size).toBe(found.length);
-      for (const f of found) {
-        expect(f.from.length).toBeGreaterThan(0);
-        expect(f.from.every((k) => k in readings)).toBe(true);
-        for (const p of f.proposals) {
-          for (const t of p.kind === 'hold' ? p.checks : [p.task]) expect(TASK_KINDS).toContain(t);
+    fc.assert(
+      fc.property(anyReadings, (readings) => {
+        const found = judge(readings);
+        expect(found.map((f) => WEIGHTS.indexOf(f.weight))).toEqual(
+          found.map((f) => WEIGHTS.indexOf(f.weight)).sort((a, b) => b - a),
+        );
+        expect(new Set(found.map((f) => f.key)).size).toBe(found.length);
+        for (const f of found) {
+          expect(f.from.length).toBeGreaterThan(0);
+          expect(f.from.every((k) => k in readings)).toBe(true);
+          for (const p of f.proposals) {
+            for (const t of p.kind === 'hold' ? p.checks : [p.task]) expect(TASK_KINDS).toContain(t);
+          }
+          expect(f.weight === 'hold').toBe(f.proposals.some((p) => p.kind === 'hold'));
         }
-        expect(f.weight === 'hold').toBe(f.proposals.some((p) => p.kind === 'hold'));
-      }
-    }));
+      }),
+    );
   });
   test('another engine’s readings are not its own', () => {
     expect(judge({ '8 lube look': { choice: 'milky' } })).toEqual([]);
@@ -170,7 +253,12 @@ describe('findings as a whole', () => {
     for (const kind of READING_KINDS) {
       for (const o of READINGS[kind].options ?? []) {
         if (o.tone !== 'bad' || kind === 'oil level before') continue;
-        const key = READINGS[kind].per === 'cylinder' ? readingKey(7, kind, 1) : kind === 'screw' ? readingKey(7, kind, 'gear-lube') : readingKey(7, kind);
+        const key =
+          READINGS[kind].per === 'cylinder'
+            ? readingKey(7, kind, 1)
+            : kind === 'screw'
+              ? readingKey(7, kind, 'gear-lube')
+              : readingKey(7, kind);
         expect([kind, o.key, judge({ [key]: { choice: o.key } }).length]).toEqual([kind, o.key, 1]);
       }
     }
@@ -179,9 +267,16 @@ describe('findings as a whole', () => {
 
 describe('readings', () => {
   test('their names come apart as they were put together', () => {
-    fc.assert(fc.property(fc.nat(), fc.constantFrom(...READING_KINDS), fc.option(fc.constantFrom('1', '12', 'engine-oil', 'used oil')), (engineId, kind, part) => {
-      expect(readingOf(readingKey(engineId, kind, part))).toEqual({ engineId, kind, part });
-    }));
+    fc.assert(
+      fc.property(
+        fc.nat(),
+        fc.constantFrom(...READING_KINDS),
+        fc.option(fc.constantFrom('1', '12', 'engine-oil', 'used oil')),
+        (engineId, kind, part) => {
+          expect(readingOf(readingKey(engineId, kind, part))).toEqual({ engineId, kind, part });
+        },
+      ),
+    );
     expect(readingOf('7 no such thing')).toBeNull();
   });
   test('a look that is none of those offered, a figure below nothing, more than can be', () => {
@@ -194,10 +289,24 @@ describe('readings', () => {
   });
   test.each([
     // The same limit whichever unit it was read in; 1 psi = 6.894757 kPa, 1 lbf·ft = 1.355818 N·m, 1 in = 25.4 mm (NIST SP 811, from memory).
-    ['compression', 130, 'psi', true], ['compression', 1300, 'psi', false], ['compression', 900, 'kPa', true], ['compression', 9, 'bar', true], ['compression', 90, 'bar', false],
-    ['oil in', 7.1, 'US qt', true], ['oil in', 6700, 'mL', true], ['oil in', 6700, 'L', false], ['oil in', 226, 'US fl oz', true], ['lube in', 640, 'US gal', false],
-    ['torque', 55, 'lbf·ft', true], ['torque', 400, 'lbf·ft', false], ['torque', 400, 'N·m', true], ['plug gap', 1.1, 'mm', true], ['plug gap', 0.044, 'in', true], ['plug gap', 1.1, 'in', false],
-    ['gaskets out', 3, 'pieces', true], ['gaskets out', 300, 'pieces', false],
+    ['compression', 130, 'psi', true],
+    ['compression', 1300, 'psi', false],
+    ['compression', 900, 'kPa', true],
+    ['compression', 9, 'bar', true],
+    ['compression', 90, 'bar', false],
+    ['oil in', 7.1, 'US qt', true],
+    ['oil in', 6700, 'mL', true],
+    ['oil in', 6700, 'L', false],
+    ['oil in', 226, 'US fl oz', true],
+    ['lube in', 640, 'US gal', false],
+    ['torque', 55, 'lbf·ft', true],
+    ['torque', 400, 'lbf·ft', false],
+    ['torque', 400, 'N·m', true],
+    ['plug gap', 1.1, 'mm', true],
+    ['plug gap', 0.044, 'in', true],
+    ['plug gap', 1.1, 'in', false],
+    ['gaskets out', 3, 'pieces', true],
+    ['gaskets out', 300, 'pieces', false],
   ] as const)('%s of %d %s can be: %s', (kind, value, unit, can) => {
     const fault = readingFault(kind, { value, unit });
     expect(fault).toBe(can ? null : `${value} ${unit} cannot be right. Look at the figure and its unit.`);

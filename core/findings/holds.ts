@@ -9,7 +9,10 @@ export interface Hold {
 }
 
 /** A service written down for the engine; cancelled ones are left out. */
-export interface DoneSince { task: TaskKind; at: number }
+export interface DoneSince {
+  task: TaskKind;
+  at: number;
+}
 
 /**
  * The checks a hold names that nobody has written down since it was put on. They count in the order they are
@@ -30,5 +33,7 @@ export function checksMissing(hold: Hold, done: readonly DoneSince[]): TaskKind[
 /** Why the hold cannot be released yet; null = it can. */
 export function releaseFault(hold: Hold, done: readonly DoneSince[]): string | null {
   const missing = checksMissing(hold, done);
-  return missing.length === 0 ? null : `Not before this is done and in the log: ${missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.`;
+  return missing.length === 0
+    ? null
+    : `Not before this is done and in the log: ${missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.`;
 }

@@ -1,13 +1,41 @@
 /** What is seen or measured at an engine while it is worked on. Common practice, no source. */
 export const READING_KINDS = [
-  'oil look', 'oil out', 'oil in', 'oil added', 'oil level before', 'oil level', 'filter seat', 'lube look', 'lube in', 'gaskets out', 'screw', 'torque',
-  'compression', 'plug look', 'plug gap', 'impeller look', 'pump metal', 'anode left', 'fuel filter look', 'separator look', 'shaft line', 'stream', 'shift', 'leak', 'sheen', 'waste',
+  'oil look',
+  'oil out',
+  'oil in',
+  'oil added',
+  'oil level before',
+  'oil level',
+  'filter seat',
+  'lube look',
+  'lube in',
+  'gaskets out',
+  'screw',
+  'torque',
+  'compression',
+  'plug look',
+  'plug gap',
+  'impeller look',
+  'pump metal',
+  'anode left',
+  'fuel filter look',
+  'separator look',
+  'shaft line',
+  'stream',
+  'shift',
+  'leak',
+  'sheen',
+  'waste',
 ] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
 
 /** How a look strikes one; the word stands beside the colour. */
 export type Tone = 'fine' | 'watch' | 'bad';
-export interface ReadingOption { key: string; word: string; tone: Tone }
+export interface ReadingOption {
+  key: string;
+  word: string;
+  tone: Tone;
+}
 
 export type ReadingUnit = 'volume' | 'torque' | 'pressure' | 'gap' | 'percent' | 'count';
 
@@ -27,39 +55,134 @@ export interface ReadingInfo {
   trend: boolean;
 }
 
-const look = (word: string, asks: string, options: readonly [key: string, word: string, tone: Tone][], more: Partial<ReadingInfo> = {}): ReadingInfo =>
-  ({ word, asks, per: 'engine', needed: true, trend: true, options: options.map(([key, w, tone]) => ({ key, word: w, tone })), ...more });
-const figure = (word: string, asks: string, unit: ReadingUnit, more: Partial<ReadingInfo> = {}): ReadingInfo => ({ word, asks, per: 'engine', needed: false, trend: true, unit, ...more });
+const look = (
+  word: string,
+  asks: string,
+  options: readonly [key: string, word: string, tone: Tone][],
+  more: Partial<ReadingInfo> = {},
+): ReadingInfo => ({
+  word,
+  asks,
+  per: 'engine',
+  needed: true,
+  trend: true,
+  options: options.map(([key, w, tone]) => ({ key, word: w, tone })),
+  ...more,
+});
+const figure = (word: string, asks: string, unit: ReadingUnit, more: Partial<ReadingInfo> = {}): ReadingInfo => ({
+  word,
+  asks,
+  per: 'engine',
+  needed: false,
+  trend: true,
+  unit,
+  ...more,
+});
 
-const LEVELS: [string, string, Tone][] = [['below', 'below the lower mark', 'bad'], ['lower', 'lower half', 'watch'], ['upper', 'upper half', 'fine'], ['full', 'at the upper mark', 'fine'], ['above', 'above the upper mark', 'bad']];
-const SEPARATOR: [string, string, Tone][] = [['clean', 'clean', 'fine'], ['dirt', 'dirt', 'watch'], ['water', 'water in the bowl', 'bad']];
+const LEVELS: [string, string, Tone][] = [
+  ['below', 'below the lower mark', 'bad'],
+  ['lower', 'lower half', 'watch'],
+  ['upper', 'upper half', 'fine'],
+  ['full', 'at the upper mark', 'fine'],
+  ['above', 'above the upper mark', 'bad'],
+];
+const SEPARATOR: [string, string, Tone][] = [
+  ['clean', 'clean', 'fine'],
+  ['dirt', 'dirt', 'watch'],
+  ['water', 'water in the bowl', 'bad'],
+];
 
 export const READINGS: Record<ReadingKind, ReadingInfo> = {
-  'oil look': look('Old oil', 'What came out?', [['black', 'black, normal', 'fine'], ['thin', 'thin, smells of fuel', 'bad'], ['milky', 'milky', 'bad'], ['metal', 'metal in it or on the screw', 'bad']]),
+  'oil look': look('Old oil', 'What came out?', [
+    ['black', 'black, normal', 'fine'],
+    ['thin', 'thin, smells of fuel', 'bad'],
+    ['milky', 'milky', 'bad'],
+    ['metal', 'metal in it or on the screw', 'bad'],
+  ]),
   'oil out': figure('Oil out', 'How much came out?', 'volume'),
   'oil in': figure('Oil in', 'How much went in?', 'volume'),
   'oil added': figure('Oil added', 'Added after the run', 'volume', { trend: false }),
   'oil level before': look('Level before the run', 'Where does it stand? Not final yet.', LEVELS, { trend: false }),
   'oil level': look('Oil level', 'Where does it stand now?', LEVELS),
-  'filter seat': look('Filter seat', 'Metal at the seat or in the old filter?', [['clean', 'none', 'fine'], ['metal', 'metal', 'bad']]),
-  'lube look': look('Gear lube', 'What came out?', [['dark', 'dark and clear', 'fine'], ['clear', 'clear', 'fine'], ['milky', 'milky', 'bad'], ['water', 'water ran out first', 'bad'], ['grit', 'grit, or more than fuzz on the magnet', 'bad']]),
+  'filter seat': look('Filter seat', 'Metal at the seat or in the old filter?', [
+    ['clean', 'none', 'fine'],
+    ['metal', 'metal', 'bad'],
+  ]),
+  'lube look': look('Gear lube', 'What came out?', [
+    ['dark', 'dark and clear', 'fine'],
+    ['clear', 'clear', 'fine'],
+    ['milky', 'milky', 'bad'],
+    ['water', 'water ran out first', 'bad'],
+    ['grit', 'grit, or more than fuzz on the magnet', 'bad'],
+  ]),
   'lube in': figure('Lube in', 'How much went in?', 'volume', { trend: false }),
   'gaskets out': figure('Gaskets out', 'How many came out?', 'count', { needed: true, trend: false }),
-  screw: look('Screw', 'How did the screw come?', [['free', 'free', 'fine'], ['tight', 'much tighter than it should', 'watch'], ['seized', 'seized', 'bad']], { needed: false }),
+  screw: look(
+    'Screw',
+    'How did the screw come?',
+    [
+      ['free', 'free', 'fine'],
+      ['tight', 'much tighter than it should', 'watch'],
+      ['seized', 'seized', 'bad'],
+    ],
+    { needed: false },
+  ),
   torque: figure('Torque', 'Tightened to', 'torque', { trend: false }),
   compression: figure('Compression', 'Cylinder', 'pressure', { per: 'cylinder', needed: true }),
-  'plug look': look('Plug', 'Cylinder', [['light', 'light and dry', 'fine'], ['sooty', 'sooty', 'watch'], ['oily', 'oily', 'bad'], ['white', 'very white', 'bad']], { per: 'cylinder' }),
+  'plug look': look(
+    'Plug',
+    'Cylinder',
+    [
+      ['light', 'light and dry', 'fine'],
+      ['sooty', 'sooty', 'watch'],
+      ['oily', 'oily', 'bad'],
+      ['white', 'very white', 'bad'],
+    ],
+    { per: 'cylinder' },
+  ),
   'plug gap': figure('Plug gap', 'Gap as fitted', 'gap', { trend: false }),
-  'impeller look': look('Old impeller', 'How does the old wheel look?', [['sound', 'sound', 'fine'], ['set', 'vanes set or hard', 'watch'], ['cracked', 'cracked', 'bad'], ['missing', 'a piece is missing', 'bad']]),
-  'pump metal': look('Pump metal', 'Liner, plate, housing?', [['smooth', 'smooth', 'fine'], ['groove', 'groove in liner or plate', 'watch'], ['housing', 'housing scratched', 'bad']]),
+  'impeller look': look('Old impeller', 'How does the old wheel look?', [
+    ['sound', 'sound', 'fine'],
+    ['set', 'vanes set or hard', 'watch'],
+    ['cracked', 'cracked', 'bad'],
+    ['missing', 'a piece is missing', 'bad'],
+  ]),
+  'pump metal': look('Pump metal', 'Liner, plate, housing?', [
+    ['smooth', 'smooth', 'fine'],
+    ['groove', 'groove in liner or plate', 'watch'],
+    ['housing', 'housing scratched', 'bad'],
+  ]),
   'anode left': figure('Anode left', 'How much is left of the thinnest?', 'percent', { needed: true }),
-  'fuel filter look': look('Fuel filter', 'How does the old one look?', [['clean', 'as the new one', 'fine'], ['dark', 'darker', 'watch'], ['water', 'water in the bowl', 'bad']]),
+  'fuel filter look': look('Fuel filter', 'How does the old one look?', [
+    ['clean', 'as the new one', 'fine'],
+    ['dark', 'darker', 'watch'],
+    ['water', 'water in the bowl', 'bad'],
+  ]),
   'separator look': look('Separator', 'What is in the glass?', SEPARATOR),
-  'shaft line': look('Shaft', 'Line round the shaft?', [['none', 'none', 'fine'], ['line', 'line, the seal is sound', 'watch'], ['seal', 'line in the seal', 'bad']]),
-  stream: look('Stream', 'How is the cooling stream?', [['strong', 'soon and strong', 'fine'], ['weak', 'weak or late', 'bad'], ['none', 'none: stopped', 'bad']]),
-  shift: look('Shift', 'Neutral, forward, reverse?', [['all', 'all three as they should', 'fine'], ['wrong', 'one of them not', 'bad']]),
-  leak: look('Leaks', 'Is everything dry?', [['dry', 'dry', 'fine'], ['sheen', 'a sheen on the water', 'watch'], ['drip', 'a drip, tightened, dry now', 'watch'], ['leaks', 'it goes on leaking', 'bad']]),
-  sheen: look('Sheen', 'Is the water clean round the leg?', [['none', 'clean', 'fine'], ['sheen', 'still a sheen', 'bad']]),
+  'shaft line': look('Shaft', 'Line round the shaft?', [
+    ['none', 'none', 'fine'],
+    ['line', 'line, the seal is sound', 'watch'],
+    ['seal', 'line in the seal', 'bad'],
+  ]),
+  stream: look('Stream', 'How is the cooling stream?', [
+    ['strong', 'soon and strong', 'fine'],
+    ['weak', 'weak or late', 'bad'],
+    ['none', 'none: stopped', 'bad'],
+  ]),
+  shift: look('Shift', 'Neutral, forward, reverse?', [
+    ['all', 'all three as they should', 'fine'],
+    ['wrong', 'one of them not', 'bad'],
+  ]),
+  leak: look('Leaks', 'Is everything dry?', [
+    ['dry', 'dry', 'fine'],
+    ['sheen', 'a sheen on the water', 'watch'],
+    ['drip', 'a drip, tightened, dry now', 'watch'],
+    ['leaks', 'it goes on leaking', 'bad'],
+  ]),
+  sheen: look('Sheen', 'Is the water clean round the leg?', [
+    ['none', 'clean', 'fine'],
+    ['sheen', 'still a sheen', 'bad'],
+  ]),
   waste: figure('Waste', 'What goes to the waste?', 'volume', { per: 'visit', trend: false }),
 };
 
@@ -73,8 +196,13 @@ export const wasteCounted = (stream: WasteStream): boolean => stream === 'filter
 export type ReadingValue = { choice: string } | { value: number; unit: string };
 
 /** The name of one reading on a card: its engine (0 = the visit), its kind, and its cylinder, step or stream. */
-export interface ReadingKey { engineId: number; kind: ReadingKind; part: string | null }
-export const readingKey = (engineId: number, kind: ReadingKind, part: string | number | null = null): string => `${engineId} ${kind}${part === null ? '' : `#${part}`}`;
+export interface ReadingKey {
+  engineId: number;
+  kind: ReadingKind;
+  part: string | null;
+}
+export const readingKey = (engineId: number, kind: ReadingKind, part: string | number | null = null): string =>
+  `${engineId} ${kind}${part === null ? '' : `#${part}`}`;
 export function readingOf(key: string): ReadingKey | null {
   const found = /^(\d+) ([a-z ]+?)(?:#(.+))?$/.exec(key);
   const kind = READING_KINDS.find((k) => k === found?.[2]);
@@ -83,5 +211,10 @@ export function readingOf(key: string): ReadingKey | null {
 
 /** Units a figure may be read in, the book's own first; factors are exact where NIST SP 811 has them. */
 export const READING_UNITS: Record<ReadingUnit, readonly string[]> = {
-  volume: ['L', 'US qt', 'mL', 'US fl oz', 'US gal'], torque: ['N·m', 'lbf·ft'], pressure: ['psi', 'kPa', 'bar'], gap: ['mm', 'in'], percent: ['%'], count: ['pieces'],
+  volume: ['L', 'US qt', 'mL', 'US fl oz', 'US gal'],
+  torque: ['N·m', 'lbf·ft'],
+  pressure: ['psi', 'kPa', 'bar'],
+  gap: ['mm', 'in'],
+  percent: ['%'],
+  count: ['pieces'],
 };

@@ -20,7 +20,11 @@ export const wasteKey = (stream: WasteStream): string => readingKey(0, 'waste', 
  *
  * @param labelOf what the engine's label says it holds
  */
-export function wasteOf(done: readonly { engineId: number; task: TaskKind }[], labelOf: (engineId: number) => { sump: PrintedVolume | null; gearCase: PrintedVolume | null } | undefined, readings: Readonly<Record<string, ReadingValue>>): WasteLine[] {
+export function wasteOf(
+  done: readonly { engineId: number; task: TaskKind }[],
+  labelOf: (engineId: number) => { sump: PrintedVolume | null; gearCase: PrintedVolume | null } | undefined,
+  readings: Readonly<Record<string, ReadingValue>>,
+): WasteLine[] {
   const sums = new Map<WasteStream, { quantity: number; measured: boolean }>();
   const add = (stream: WasteStream, quantity: number, measured: boolean) => {
     const known = sums.get(stream);
@@ -34,7 +38,8 @@ export function wasteOf(done: readonly { engineId: number; task: TaskKind }[], l
       if (ml !== null) add('used oil', ml, true);
       else if (label?.sump) add('used oil', toMillilitres(label.sump.value, label.sump.unit), false);
     }
-    if (task === 'gear-lube' && label?.gearCase) add('gear lube', toMillilitres(label.gearCase.value, label.gearCase.unit), false);
+    if (task === 'gear-lube' && label?.gearCase)
+      add('gear lube', toMillilitres(label.gearCase.value, label.gearCase.unit), false);
     if (task === 'oil-filter' || task === 'fuel-filter' || task === 'separator') add('filters', 1, true);
   }
   return WASTE_STREAMS.flatMap((stream): WasteLine[] => {

@@ -17,12 +17,14 @@ describe('serials (common practice, no source)', () => {
     expect(serialInRange('anything', { from: null, to: null })).toBe(true);
   });
   test('two ranges that meet at a serial number hold every serial exactly once', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 2, max: 99_999 }), (n, change) => {
-      const serial = `C60-${n}`;
-      const early = serialInRange(serial, { from: null, to: `C60-${change - 1}` });
-      const late = serialInRange(serial, { from: `C60-${change}`, to: null });
-      expect(early).toBe(!late);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 2, max: 99_999 }), (n, change) => {
+        const serial = `C60-${n}`;
+        const early = serialInRange(serial, { from: null, to: `C60-${change - 1}` });
+        const late = serialInRange(serial, { from: `C60-${change}`, to: null });
+        expect(early).toBe(!late);
+      }),
+    );
   });
   test('in words', () => {
     expect(serialRangeText({ from: null, to: null })).toBe('all serials');

@@ -40,20 +40,51 @@ export interface ModelTraits {
  * What is taken for a model until somebody enters the maker's own: by size and stroke. Common practice, no
  * source; torques are the model's own or unknown, because they differ within one class of engine.
  */
-export function usualTraits({ powerHp, stroke, cylinders }: { powerHp: number; stroke: 2 | 4; cylinders: number }): ModelTraits {
+export function usualTraits({
+  powerHp,
+  stroke,
+  cylinders,
+}: {
+  powerHp: number;
+  stroke: 2 | 4;
+  cylinders: number;
+}): ModelTraits {
   const big = powerHp >= 115;
   return {
-    sideCover: big && stroke === 4, drainAt: big ? 'behind the side cover' : 'leg', oilBy: 'gravity', fillAt: 'cap', tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
-    gearScrews: big ? 3 : 2, gearNeedsPropOff: false, fuelFilter: powerHp >= 40 ? 'canister' : 'in-line',
-    propNut: powerHp >= 40 ? 'bevelled washer' : 'cotter pin', recoil: powerHp <= 10, twoPersonUnit: powerHp >= 25, boltUnderTab: powerHp >= 40, speedTube: powerHp >= 75,
-    drainScrewNm: null, filterNm: null, plugNm: null, gearScrewNm: null, propNutNm: null, plugGapMm: null, dipstickMl: null, compressionFloorKpa: null, oilGrade: null,
+    sideCover: big && stroke === 4,
+    drainAt: big ? 'behind the side cover' : 'leg',
+    oilBy: 'gravity',
+    fillAt: 'cap',
+    tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
+    gearScrews: big ? 3 : 2,
+    gearNeedsPropOff: false,
+    fuelFilter: powerHp >= 40 ? 'canister' : 'in-line',
+    propNut: powerHp >= 40 ? 'bevelled washer' : 'cotter pin',
+    recoil: powerHp <= 10,
+    twoPersonUnit: powerHp >= 25,
+    boltUnderTab: powerHp >= 40,
+    speedTube: powerHp >= 75,
+    drainScrewNm: null,
+    filterNm: null,
+    plugNm: null,
+    gearScrewNm: null,
+    propNutNm: null,
+    plugGapMm: null,
+    dipstickMl: null,
+    compressionFloorKpa: null,
+    oilGrade: null,
     // 75 hp and over takes the heavy grade (common practice, no source).
     lubeGrade: powerHp >= 75 ? '90, heavy' : '80, light',
   };
 }
 
 /** The traits in force: what is entered for the model over what is usual. */
-export function traitsOf(model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null }): ModelTraits {
+export function traitsOf(model: {
+  powerHp: number;
+  stroke: 2 | 4;
+  cylinders: number;
+  traits?: Partial<ModelTraits> | null;
+}): ModelTraits {
   const set = Object.fromEntries(Object.entries(model.traits ?? {}).filter(([, value]) => value != null));
   return { ...usualTraits(model), ...set };
 }

@@ -2,7 +2,16 @@ import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { modelOf } from './model.ts';
 import { pricePlan } from './price.ts';
 import type { PlanCost, PlannedVisit, PlanPin, PlanProblem } from './problem.ts';
-import { choicesBeside, frees, outlookOf, outlookTexts, type PlanWords, type CostChange, type Freed, type VisitChoice } from './reasons.ts';
+import {
+  choicesBeside,
+  frees,
+  outlookOf,
+  outlookTexts,
+  type PlanWords,
+  type CostChange,
+  type Freed,
+  type VisitChoice,
+} from './reasons.ts';
 import { indicesOf, isVisit, standAll, standAt, type Hindrance } from './stand.ts';
 
 /** What is picked up: tasks that stand in a visit of the boat on a day, or that stand nowhere (`from` null). */
@@ -84,10 +93,14 @@ export class Board {
   /** Takes what was picked up out; gives back how to put it there again. */
   private lift({ boat, from, tasks }: PickedUp): { boat: number; tasks: number[]; back: () => void } | null {
     const b = this.index.boats.get(boat);
-    const own = tasks.flatMap((id) => { const i = this.index.tasks.get(id); return i !== undefined && this.model.tasks[i]!.boat === b ? [i] : []; });
+    const own = tasks.flatMap((id) => {
+      const i = this.index.tasks.get(id);
+      return i !== undefined && this.model.tasks[i]!.boat === b ? [i] : [];
+    });
     if (b === undefined || own.length === 0 || own.length !== tasks.length) return null;
     const { draft } = this;
-    if (!from) return own.every((i) => draft.placed[i] === null) ? { boat: b, tasks: own, back: () => undefined } : null;
+    if (!from)
+      return own.every((i) => draft.placed[i] === null) ? { boat: b, tasks: own, back: () => undefined } : null;
     const visit = this.visitOf(boat, from.day);
     if (!visit || own.some((i) => !visit.tasks.includes(i))) return null;
     draft.remove(visit);
@@ -95,7 +108,8 @@ export class Board {
     const left = rest.length > 0 ? draft.visit(b, visit.day, visit.tech, visit.window, rest) : null;
     if (left) draft.add(left);
     return {
-      boat: b, tasks: own,
+      boat: b,
+      tasks: own,
       back: () => {
         if (left) draft.remove(left);
         draft.add(visit);
@@ -104,7 +118,12 @@ export class Board {
   }
 
   /** The place with what stands there of the boat already, for tasks that were taken out. */
-  private place(boat: number, day: number, tech: number, tasks: readonly number[]): { visit: DraftVisit | Hindrance; joined: DraftVisit | null } {
+  private place(
+    boat: number,
+    day: number,
+    tech: number,
+    tasks: readonly number[],
+  ): { visit: DraftVisit | Hindrance; joined: DraftVisit | null } {
     const { draft } = this;
     const joined = draft.visits[boat]!.find((v) => v.day === day) ?? null;
     if (!joined) return { visit: standAt(draft, boat, day, tech, tasks), joined };
@@ -125,7 +144,13 @@ export class Board {
     for (let day = 0; day < model.days; day++) {
       for (let tech = 0; tech < model.techs.length; tech++) {
         const { visit, joined } = this.place(lifted.boat, day, tech, lifted.tasks);
-        const offer: Offer = { day, technician: problem.technicians[tech]!.id, change: null, why: null, joins: joined !== null };
+        const offer: Offer = {
+          day,
+          technician: problem.technicians[tech]!.id,
+          change: null,
+          why: null,
+          joins: joined !== null,
+        };
         if (isVisit(visit)) {
           if (joined) draft.remove(joined);
           draft.add(visit);
@@ -168,27 +193,37 @@ export class Board {
     const visit = this.visitOf(boat, day);
     if (!visit) return null;
     const { otherDay, otherPerson, left } = choicesBeside(this.draft, visit);
-    const named = (c: VisitChoice | null) => (c ? { day: c.day, change: c.change, technician: this.problem.technicians[c.tech]!.id } : null);
+    const named = (c: VisitChoice | null) =>
+      c ? { day: c.day, change: c.change, technician: this.problem.technicians[c.tech]!.id } : null;
     return { otherDay: named(otherDay), otherPerson: named(otherPerson), left };
   }
 
   /** What stands in the way of tasks that are left out, and what would free them. */
   whyLeft(tasks: readonly string[], words?: PlanWords): TaskReasons[] {
-    const indices = tasks.flatMap((id) => { const i = this.index.tasks.get(id); return i !== undefined && this.draft.placed[i] === null ? [i] : []; });
+    const indices = tasks.flatMap((id) => {
+      const i = this.index.tasks.get(id);
+      return i !== undefined && this.draft.placed[i] === null ? [i] : [];
+    });
     const eased = frees(this.draft, indices);
     const name = (tech: number) => this.problem.technicians[tech]?.id ?? null;
     return indices.map((i) => {
       const outlook = outlookOf(this.draft, i);
       return {
-        task: this.problem.tasks[i]!.id, reasons: outlookTexts(this.draft, outlook, words),
-        best: outlook.best ? { day: outlook.best.day, technician: name(outlook.best.tech)!, change: outlook.best.change, joins: outlook.best.joins } : null,
+        task: this.problem.tasks[i]!.id,
+        reasons: outlookTexts(this.draft, outlook, words),
+        best: outlook.best
+          ? {
+              day: outlook.best.day,
+              technician: name(outlook.best.tech)!,
+              change: outlook.best.change,
+              joins: outlook.best.joins,
+            }
+          : null,
         frees: eased.get(i)!.map(({ tech, ...f }) => ({ ...f, technician: name(tech) })),
       };
     });
   }
-
 }
-
 
 /** What differs between two plans, boat by boat. */
 export interface PlanChange {
@@ -207,14 +242,25 @@ export function planChanges(before: readonly PlannedVisit[], after: readonly Pla
     const left = new Set(old);
     const fresh = after.filter((v) => v.boat === boat);
     const shared = (a: PlannedVisit, b: PlannedVisit) => a.tasks.filter((t) => b.tasks.includes(t)).length;
-    const pairs = old.flatMap((b) => fresh.map((a) => ({ b, a, n: shared(b, a) * 4 + (b.day === a.day ? 2 : 0) + (b.technician === a.technician ? 1 : 0) })).filter(({ b: x, a: y }) => shared(x, y) > 0)).sort((x, y) => y.n - x.n);
+    const pairs = old
+      .flatMap((b) =>
+        fresh
+          .map((a) => ({
+            b,
+            a,
+            n: shared(b, a) * 4 + (b.day === a.day ? 2 : 0) + (b.technician === a.technician ? 1 : 0),
+          }))
+          .filter(({ b: x, a: y }) => shared(x, y) > 0),
+      )
+      .sort((x, y) => y.n - x.n);
     const taken = new Set<PlannedVisit>();
     for (const { b, a } of pairs) {
       if (!left.has(b) || taken.has(a)) continue;
       left.delete(b);
       taken.add(a);
       if (a.day !== b.day || a.technician !== b.technician) changes.push({ boat, kind: 'moved', before: b, after: a });
-      else if (a.tasks.length !== b.tasks.length || shared(a, b) < a.tasks.length) changes.push({ boat, kind: 'changed', before: b, after: a });
+      else if (a.tasks.length !== b.tasks.length || shared(a, b) < a.tasks.length)
+        changes.push({ boat, kind: 'changed', before: b, after: a });
     }
     for (const b of left) changes.push({ boat, kind: 'gone', before: b, after: null });
     for (const a of fresh) if (!taken.has(a)) changes.push({ boat, kind: 'new', before: null, after: a });
@@ -224,4 +270,5 @@ export function planChanges(before: readonly PlannedVisit[], after: readonly Pla
 }
 
 /** Visits as pins that hold the search. */
-export const pinsOf = (visits: readonly PlannedVisit[]): PlanPin[] => visits.map(({ boat, day, technician, tasks }) => ({ boat, day, technician, tasks }));
+export const pinsOf = (visits: readonly PlannedVisit[]): PlanPin[] =>
+  visits.map(({ boat, day, technician, tasks }) => ({ boat, day, technician, tasks }));

@@ -37,7 +37,11 @@ export function boatSets(model: Model & { accessMinutes: AccessMinutes }, tasks:
   return { tasks, elapsed: new Map(), lift, cannot, parts };
 }
 
-export function elapsedOfSets(model: Model & { accessMinutes: AccessMinutes }, sets: BoatSets, pace: number): Float64Array {
+export function elapsedOfSets(
+  model: Model & { accessMinutes: AccessMinutes },
+  sets: BoatSets,
+  pace: number,
+): Float64Array {
   const known = sets.elapsed.get(pace);
   if (known) return known;
   const n = sets.tasks.length;
@@ -47,13 +51,17 @@ export function elapsedOfSets(model: Model & { accessMinutes: AccessMinutes }, s
   hands[0] = model.setup;
   // Which accesses a set opens, counted over these tasks; more than thirty never meet in one boat's tasks.
   const bits = new Map<number, number>();
-  const masks = sets.tasks.map((i) => model.tasks[i]!.access.reduce((mask, a) => {
-    if (!bits.has(a)) bits.set(a, bits.size);
-    return mask | (1 << bits.get(a)!);
-  }, 0));
+  const masks = sets.tasks.map((i) =>
+    model.tasks[i]!.access.reduce((mask, a) => {
+      if (!bits.has(a)) bits.set(a, bits.size);
+      return mask | (1 << bits.get(a)!);
+    }, 0),
+  );
   const minutes = [...bits.keys()].map((a) => model.accessMinutes[model.tasks[sets.tasks[0]!]!.boat]![a]!);
   const opened = new Int32Array(size);
-  const chain = sets.tasks.map((i) => pace * (model.setup + model.tasks[i]!.accessMinutes + model.tasks[i]!.hands) + model.tasks[i]!.wait);
+  const chain = sets.tasks.map(
+    (i) => pace * (model.setup + model.tasks[i]!.accessMinutes + model.tasks[i]!.hands) + model.tasks[i]!.wait,
+  );
   const longest = new Float64Array(size);
   for (let s = 1; s < size; s++) {
     const low = 31 - Math.clz32(s & -s);
@@ -248,7 +256,7 @@ export class BoatSolver {
   private sumDay(sets: BoatSets, day: number, { taskCost, lift, left, partSteps }: DayTerms, slack = 0): number {
     const { model, sum, usage } = this;
     const n = sets.tasks.length;
-    const liftCost = sets.lift === 0 ? 0 : lift?.(day) ?? 0;
+    const liftCost = sets.lift === 0 ? 0 : (lift?.(day) ?? 0);
     sum[0] = 0;
     let able = 0;
     for (let bit = 0; bit < n; bit++) {
@@ -265,7 +273,8 @@ export class BoatSolver {
       able |= half;
     }
     if (able === 0) return 0;
-    if (liftCost > 0 && liftCost < Infinity) for (let s = able; s > 0; s = (s - 1) & able) if (s & sets.lift) sum[s]! += liftCost;
+    if (liftCost > 0 && liftCost < Infinity)
+      for (let s = able; s > 0; s = (s - 1) & able) if (s & sets.lift) sum[s]! += liftCost;
     if (left) {
       for (const { part, total, each } of sets.parts) {
         const there = left(part, day) + 1e-9;
@@ -283,7 +292,9 @@ export class BoatSolver {
           }
           below |= half;
         }
-        if (steps) for (let s = able; s > 0; s = (s - 1) & able) for (let k = 0; k < steps.length && usage[s]! > steps[k]!; k += 2) sum[s]! += steps[k + 1]!;
+        if (steps)
+          for (let s = able; s > 0; s = (s - 1) & able)
+            for (let k = 0; k < steps.length && usage[s]! > steps[k]!; k += 2) sum[s]! += steps[k + 1]!;
       }
     }
     return able;
@@ -309,7 +320,13 @@ export class BoatSolver {
    * After `solve` with the same arguments: every visit that stands in some way of planning the boat which
    * costs at most `slack` more than the cheapest.
    */
-  within(sets: BoatSets, places: readonly Place[], terms: DayTerms, slack: number, each: (set: number, place: number) => void): void {
+  within(
+    sets: BoatSets,
+    places: readonly Place[],
+    terms: DayTerms,
+    slack: number,
+    each: (set: number, place: number) => void,
+  ): void {
     const { sum, best } = this;
     const all = (1 << sets.tasks.length) - 1;
     const most = best[all]! + slack;

@@ -1,4 +1,12 @@
-import { BoatSolver, boatSets, elapsedOfSets, type BoatSets, type ChosenVisit, type DayTerms, type Place } from './boat.ts';
+import {
+  BoatSolver,
+  boatSets,
+  elapsedOfSets,
+  type BoatSets,
+  type ChosenVisit,
+  type DayTerms,
+  type Place,
+} from './boat.ts';
 import type { FullModel } from './draft.ts';
 import { groupsOf, shared } from './groups.ts';
 import { countOf, reachable, SLICED_MINUTES, SLICES, stepsOfSlice, type Slice } from './slices.ts';
@@ -136,7 +144,14 @@ export class Bound {
         if (from >= t.hard[day]!) continue;
         open.push(this.intervals.length);
         indexOf.set(`${key} ${from}`, this.intervals.length);
-        this.intervals.push({ tech, day, from, to: Infinity, hours: Math.max(0, t.to[day]! - from) / HOUR, open: true });
+        this.intervals.push({
+          tech,
+          day,
+          from,
+          to: Infinity,
+          hours: Math.max(0, t.to[day]! - from) / HOUR,
+          open: true,
+        });
       }
       this.openOf.push({ extra: t.extra * HOUR, overtime: (t.hard[day]! - t.to[day]!) / HOUR, intervals: open });
     }
@@ -170,8 +185,20 @@ export class Bound {
               const from = Math.max(w.from, t.from[day]!);
               const to = Math.min(w.to, t.hard[day]!);
               if (to - from < model.setup * t.pace) return;
-              places.push({ day, tech, window, room: to - from + 1e-9, perMinute: t.perMinute, fixed: w.idle * share, knee: Infinity, extra: 0, must });
-              const inside = (ofDay.get(tech * days + day) ?? []).filter((k) => this.intervals[k]!.from <= from && this.intervals[k]!.to >= to);
+              places.push({
+                day,
+                tech,
+                window,
+                room: to - from + 1e-9,
+                perMinute: t.perMinute,
+                fixed: w.idle * share,
+                knee: Infinity,
+                extra: 0,
+                must,
+              });
+              const inside = (ofDay.get(tech * days + day) ?? []).filter(
+                (k) => this.intervals[k]!.from <= from && this.intervals[k]!.to >= to,
+              );
               within.push(Int32Array.from(inside));
               slices.push(Int32Array.from(inside.flatMap((k) => slicesOf[k]!)));
             });
@@ -260,13 +287,17 @@ export class Bound {
     const { days } = model;
     const parts = new Float64Array(model.supply.length);
     this.limitsOf.forEach((limits, part) => {
-      for (const k of limits) for (let d = 0; d <= this.limits[k]!.day; d++) parts[part * days + d]! += prices[this.parts + k]!;
+      for (const k of limits)
+        for (let d = 0; d <= this.limits[k]!.day; d++) parts[part * days + d]! += prices[this.parts + k]!;
     });
     const stretches = new Map<number, { from: number; to: number; price: number }[]>();
     this.intervals.forEach((v, k) => {
       if (prices[k]! <= 0) return;
       const key = v.tech * days + v.day;
-      stretches.set(key, [...(stretches.get(key) ?? []), { from: v.from, to: v.open ? Infinity : v.to, price: prices[k]! / HOUR }]);
+      stretches.set(key, [
+        ...(stretches.get(key) ?? []),
+        { from: v.from, to: v.open ? Infinity : v.to, price: prices[k]! / HOUR },
+      ]);
     });
     return { parts, lifts: prices.slice(this.lifts, this.lifts + model.lifts.length), stretches };
   }
@@ -288,7 +319,10 @@ export class Bound {
     const { model, prices, use, intervals } = this;
     use.fill(0);
     let value = 0;
-    intervals.forEach((v, k) => { use[k] = -v.hours; value -= prices[k]! * v.hours; });
+    intervals.forEach((v, k) => {
+      use[k] = -v.hours;
+      value -= prices[k]! * v.hours;
+    });
     for (let k = this.sliced; k < this.lifts; k++) {
       use[k] = -1;
       value -= prices[k]!;
@@ -314,7 +348,9 @@ export class Bound {
       value -= prices[this.partCount + k]!;
     }
     this.layOutParts();
-    this.groups.forEach((group, g) => { value += this.take(group, g, each); });
+    this.groups.forEach((group, g) => {
+      value += this.take(group, g, each);
+    });
     return value;
   }
 
@@ -331,7 +367,8 @@ export class Bound {
           const limit = limits[at]!;
           sum += this.prices[this.parts + limit]!;
           const { slices } = this.limits[limit]!;
-          for (let k = slices; k < slices + this.slicesOfLimit(limit); k++) steps = steps.concat(stepsOfSlice(this.partSlices[k]!, this.prices[this.partCount + k]!));
+          for (let k = slices; k < slices + this.slicesOfLimit(limit); k++)
+            steps = steps.concat(stepsOfSlice(this.partSlices[k]!, this.prices[this.partCount + k]!));
           laid = steps.length > 0 ? Float64Array.from([...steps].sort((a, b) => a[0] - b[0]).flat()) : undefined;
           at--;
         }
@@ -342,7 +379,11 @@ export class Bound {
   }
 
   /** Plans one boat alone at the present prices and adds what it takes. */
-  private take({ boat, sets, places, within, slices, share }: Group, g: number, each?: (look: GroupLook) => void): number {
+  private take(
+    { boat, sets, places, within, slices, share }: Group,
+    g: number,
+    each?: (look: GroupLook) => void,
+  ): number {
     const { model, prices, use } = this;
     const { days } = model;
     const { base } = model.boats[boat]!;
@@ -372,7 +413,8 @@ export class Bound {
           const { day, slices: first } = this.limits[limit]!;
           if (day < place.day) continue;
           use[this.parts + limit]! += used;
-          for (let s = first; s < first + this.slicesOfLimit(limit); s++) use[this.partCount + s]! += countOf(this.partSlices[s]!, used);
+          for (let s = first; s < first + this.slicesOfLimit(limit); s++)
+            use[this.partCount + s]! += countOf(this.partSlices[s]!, used);
         }
       }
     }

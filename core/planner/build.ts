@@ -50,9 +50,7 @@ export interface YardPerson {
 }
 
 export type PersonException = { first: Day; last: Day } & (
-  | { kind: 'away' }
-  | { kind: 'base'; baseId: number }
-  | { kind: 'hours'; from: number; to: number }
+  { kind: 'away' } | { kind: 'base'; baseId: number } | { kind: 'hours'; from: number; to: number }
 );
 
 export interface YardBoat {
@@ -127,20 +125,55 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
   const rate = rates.length > 0 ? rates.reduce((a, b) => a + b, 0) / rates.length : 0;
   const boat = new Map(boats.map((b) => [b.id, b]));
   return {
-    format: 'diurna-plan-problem', version: 1, name: `${firstDay}, ${days} days`, days, visit: { setupMinutes: VISIT_SETUP_MINUTES },
-    bases: bases.map((b) => ({ id: String(b.id), liftSlots: byDay(firstDay, days, (day) => b.liftOut.filter((o) => o.first <= day && day <= o.last).reduce((least, o) => Math.min(least, o.slots), b.liftSlots)) })),
+    format: 'diurna-plan-problem',
+    version: 1,
+    name: `${firstDay}, ${days} days`,
+    days,
+    visit: { setupMinutes: VISIT_SETUP_MINUTES },
+    bases: bases.map((b) => ({
+      id: String(b.id),
+      liftSlots: byDay(firstDay, days, (day) =>
+        b.liftOut
+          .filter((o) => o.first <= day && day <= o.last)
+          .reduce((least, o) => Math.min(least, o.slots), b.liftSlots),
+      ),
+    })),
     technicians: people.map((p) => technicianOf(p, base, firstDay, days)),
-    boats: boats.map((b) => ({ id: String(b.id), base: String(b.baseId), free: freeWindows(b, base.get(b.baseId)!, firstDay, days) })),
-    engines: boats.flatMap((b) => b.engines.map((e) => ({ id: String(e.id), boat: String(b.id), access: { ...ACCESS_MINUTES } }))),
+    boats: boats.map((b) => ({
+      id: String(b.id),
+      base: String(b.baseId),
+      free: freeWindows(b, base.get(b.baseId)!, firstDay, days),
+    })),
+    engines: boats.flatMap((b) =>
+      b.engines.map((e) => ({ id: String(e.id), boat: String(b.id), access: { ...ACCESS_MINUTES } })),
+    ),
     tasks: tasks.map((t) => {
       const info = TASKS[t.task];
       const { cylinders, traits } = boat.get(t.boatId)!.engines.find((e) => e.id === t.engineId)!;
       const hands = t.hands ?? handsOnMinutes(t.task, cylinders);
       const access = accessOf(t.task, traits);
-      const { dayCost, skipCost } = pricesOf(t, days, lateWeight, hands, rate, access.reduce((sum, kind) => sum + ACCESS_MINUTES[kind], 0));
+      const { dayCost, skipCost } = pricesOf(
+        t,
+        days,
+        lateWeight,
+        hands,
+        rate,
+        access.reduce((sum, kind) => sum + ACCESS_MINUTES[kind], 0),
+      );
       return {
-        id: planTaskId(t.engineId, t.task), engine: String(t.engineId), kind: t.task, handsOn: hands, wait: info.wait, access: [...access], skills: [...info.skills], needsLift: info.needsLift,
-        dayCost, skipCost, parts: Object.fromEntries(t.parts.map(({ partId, quantity }) => [planPartId(partId, boat.get(t.boatId)!.baseId), cents(quantity)])),
+        id: planTaskId(t.engineId, t.task),
+        engine: String(t.engineId),
+        kind: t.task,
+        handsOn: hands,
+        wait: info.wait,
+        access: [...access],
+        skills: [...info.skills],
+        needsLift: info.needsLift,
+        dayCost,
+        skipCost,
+        parts: Object.fromEntries(
+          t.parts.map(({ partId, quantity }) => [planPartId(partId, boat.get(t.boatId)!.baseId), cents(quantity)]),
+        ),
       };
     }),
     parts: parts.map((p) => {
@@ -154,10 +187,15 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
   };
 }
 
-const byDay = <T>(firstDay: Day, days: number, of: (day: Day, d: number) => T): T[] => Array.from({ length: days }, (_, d) => of(addDays(firstDay, d), d));
+const byDay = <T>(firstDay: Day, days: number, of: (day: Day, d: number) => T): T[] =>
+  Array.from({ length: days }, (_, d) => of(addDays(firstDay, d), d));
 
 /** Where a person is on a day, and from when to when; null = off. */
-export function workOn(p: YardPerson, base: ReadonlyMap<number, YardBase>, day: Day): { baseId: number; shift: Span } | null {
+export function workOn(
+  p: YardPerson,
+  base: ReadonlyMap<number, YardBase>,
+  day: Day,
+): { baseId: number; shift: Span } | null {
   const on = p.exceptions.filter((x) => x.first <= day && day <= x.last);
   if (on.some((x) => x.kind === 'away')) return null;
   const usual = p.shifts.find((s) => s.weekday === weekday(day));
@@ -169,7 +207,9 @@ export function workOn(p: YardPerson, base: ReadonlyMap<number, YardBase>, day: 
   if (hours) return { baseId: at.id, shift: { from: hours.from, to: hours.to } };
   if (at.closed.has(day)) return null;
   if (p.shifts.length > 0) return usual ? { baseId: at.id, shift: { from: usual.from, to: usual.to } } : null;
-  return at.workdays.includes(weekday(day)) && at.dayMinutes > 0 ? { baseId: at.id, shift: { from: USUAL_START, to: Math.min(1440, USUAL_START + at.dayMinutes) } } : null;
+  return at.workdays.includes(weekday(day)) && at.dayMinutes > 0
+    ? { baseId: at.id, shift: { from: USUAL_START, to: Math.min(1440, USUAL_START + at.dayMinutes) } }
+    : null;
 }
 
 function technicianOf(p: YardPerson, base: ReadonlyMap<number, YardBase>, firstDay: Day, days: number): PlanTechnician {
@@ -177,26 +217,33 @@ function technicianOf(p: YardPerson, base: ReadonlyMap<number, YardBase>, firstD
   const places = work.map((w) => (w ? String(w.baseId) : null));
   const one = places.find((x) => x !== null) ?? (p.baseId === null ? null : String(p.baseId));
   return {
-    id: String(p.id), base: one !== null && places.every((x) => x === null || x === one) ? one : places, skills: [...p.skills],
+    id: String(p.id),
+    base: one !== null && places.every((x) => x === null || x === one) ? one : places,
+    skills: [...p.skills],
     shift: work.map((w, d) => {
       if (!w) return null;
-      const now = d === 0 ? base.get(w.baseId)?.now ?? null : null;
+      const now = d === 0 ? (base.get(w.baseId)?.now ?? null) : null;
       const from = now === null ? w.shift.from : Math.max(w.shift.from, now);
       return from < w.shift.to ? { from, to: w.shift.to } : null;
     }),
-    overtime: work.map((w) => (w ? p.overtimeMinutes : 0)), ratePerHour: p.ratePerHour, overtimeFactor: p.overtimeFactor, pace: p.pace,
+    overtime: work.map((w) => (w ? p.overtimeMinutes : 0)),
+    ratePerHour: p.ratePerHour,
+    overtimeFactor: p.overtimeFactor,
+    pace: p.pace,
   };
 }
 
 function freeWindows(b: YardBoat, at: YardBase, firstDay: Day, days: number): FreeWindow[][] {
   return byDay(firstDay, days, (_, d) => {
-    const opens = Math.max(at.opensAt, d === 0 ? at.now ?? 0 : 0);
+    const opens = Math.max(at.opensAt, d === 0 ? (at.now ?? 0) : 0);
     if (opens >= at.closesAt) return [];
     const midnight = d * 1440;
     const gaps = gapsBetween(b.hires, midnight + opens, midnight + at.closesAt);
     const booked = b.hires.some(([out, back]) => out < midnight + at.closesAt && back > midnight + at.opensAt);
     const idleCost = booked ? 0 : cents(b.hireIncome * (b.hireChance[d] ?? 0));
-    return gaps.filter(([from, to]) => to - from >= LEAST_GAP).map(([from, to]) => ({ from: Math.round(from - midnight), to: Math.round(to - midnight), idleCost }));
+    return gaps
+      .filter(([from, to]) => to - from >= LEAST_GAP)
+      .map(([from, to]) => ({ from: Math.round(from - midnight), to: Math.round(to - midnight), idleCost }));
   });
 }
 
@@ -205,7 +252,10 @@ export function chancePast(t: Pick<YardTask, 'early' | 'likely' | 'late' | 'over
   if (t.over || t.unknown) return 1;
   const { early, likely, late } = t;
   if (early === null) return 0;
-  const points: [number, number][] = [[early - Math.max(1, (likely ?? early) - early), 0], [early, 0.1]];
+  const points: [number, number][] = [
+    [early - Math.max(1, (likely ?? early) - early), 0],
+    [early, 0.1],
+  ];
   if (likely !== null) points.push([likely, 0.5]);
   if (late !== null) points.push([late, 0.9], [late + Math.max(1, late - (likely ?? late)), 1]);
   if (d <= points[0]![0]) return 0;
@@ -217,7 +267,14 @@ export function chancePast(t: Pick<YardTask, 'early' | 'likely' | 'late' | 'over
   return points[points.length - 1]![1];
 }
 
-function pricesOf(t: YardTask, days: number, lateWeight: number, hands: number, rate: number, access: number): { dayCost: (number | null)[]; skipCost: number } {
+function pricesOf(
+  t: YardTask,
+  days: number,
+  lateWeight: number,
+  hands: number,
+  rate: number,
+  access: number,
+): { dayCost: (number | null)[]; skipCost: number } {
   const info = TASKS[t.task];
   const risk = info.riskPerDay * lateWeight * (t.unknown ? UNKNOWN_RISK : 1);
   const worth = t.partsCost + (hands / 60) * rate;
@@ -226,7 +283,12 @@ function pricesOf(t: YardTask, days: number, lateWeight: number, hands: number, 
   const dayCost: (number | null)[] = [];
   for (let d = 0; d < days; d++) {
     const past = chancePast(t, d);
-    const used = t.over || t.unknown ? 1 : due === null || due <= 0 ? Math.min(1, t.share) : Math.min(1, t.share + ((1 - t.share) * d) / due);
+    const used =
+      t.over || t.unknown
+        ? 1
+        : due === null || due <= 0
+          ? Math.min(1, t.share)
+          : Math.min(1, t.share + ((1 - t.share) * d) / due);
     dayCost.push(t.hard && past > 0.5 ? null : cents(Math.max(0, 1 - used) * worth + late));
     late += past * risk;
   }

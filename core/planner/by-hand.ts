@@ -13,7 +13,9 @@ export function planByHand(problem: PlanProblem): PlannedVisit[] {
   const draft = new Draft(model);
   const dueOf = model.tasks.map((t) => {
     let best = 0;
-    t.cost.forEach((c, d) => { if (c < t.cost[best]!) best = d; });
+    t.cost.forEach((c, d) => {
+      if (c < t.cost[best]!) best = d;
+    });
     return best;
   });
   const order = [...model.tasks.keys()].sort((a, b) => dueOf[a]! - dueOf[b]! || a - b);

@@ -43,19 +43,26 @@ export function dayLine(visits: readonly LineVisit[], shift: { from: number; to:
     starts.set(v.id, v.start);
   }
   // What has its hour is a slot with no play.
-  const held = fixed.map((f): Slot => ({ release: f.from, deadline: f.to, minutes: Math.max(0, f.to - f.from - ROUNDED) }));
+  const held = fixed.map((f): Slot => ({
+    release: f.from,
+    deadline: f.to,
+    minutes: Math.max(0, f.to - f.from - ROUNDED),
+  }));
   const from = Math.min(shift.from, ...fixed.map((f) => f.from));
   const hard = Math.max(shift.hard, ...fixed.map((f) => f.to));
   const fits = (extra: readonly Slot[]) => new DayPlan([...held, ...open.map((o) => o.slot), ...extra], from, hard);
   for (const v of [...visits].filter((x) => !starts.has(x.id)).sort((a, b) => b.minutes - a.minutes)) {
-    const slot = v.windows.map((w): Slot => ({ release: Math.max(w.from, shift.from), deadline: w.to, minutes: v.minutes })).find((s) => s.deadline - s.release >= v.minutes - EPS && fits([s]).end < Infinity);
+    const slot = v.windows
+      .map((w): Slot => ({ release: Math.max(w.from, shift.from), deadline: w.to, minutes: v.minutes }))
+      .find((s) => s.deadline - s.release >= v.minutes - EPS && fits([s]).end < Infinity);
     if (slot) open.push({ visit: v, slot });
     else left.push(v.id);
   }
   const pause: Slot = { release: BREAK_FROM, deadline: BREAK_TO, minutes: BREAK_MINUTES };
   const spans = shift.from < BREAK_FROM && shift.to > BREAK_TO;
   const withPause = spans ? fits([pause]) : null;
-  const paused = withPause !== null && withPause.end < Infinity && withPause.end <= Math.max(shift.to, fits([]).end) + EPS;
+  const paused =
+    withPause !== null && withPause.end < Infinity && withPause.end <= Math.max(shift.to, fits([]).end) + EPS;
   const plan = paused ? withPause : fits([]);
   const times = plan.starts();
   // Many visits are put in order of their deadlines: slots are found again by themselves.

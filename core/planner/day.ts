@@ -100,7 +100,9 @@ export class DayPlan {
     const n = this.visits.length;
     const starts = new Array<number>(n).fill(0);
     if (n > EXACT_VISITS) {
-      this.visits.forEach((v, i) => { starts[i] = Math.max(this.ends[i]!, v.release); });
+      this.visits.forEach((v, i) => {
+        starts[i] = Math.max(this.ends[i]!, v.release);
+      });
       return starts;
     }
     for (let set = (1 << n) - 1; set > 0;) {
@@ -109,7 +111,11 @@ export class DayPlan {
         const before = set & ~(1 << i);
         const v = this.visits[i]!;
         const start = Math.max(this.ends[before]!, v.release);
-        if (this.ends[before]! < Infinity && start + v.minutes <= Math.min(v.deadline, this.hard) + EPS && Math.abs(start + v.minutes - this.ends[set]!) < EPS) {
+        if (
+          this.ends[before]! < Infinity &&
+          start + v.minutes <= Math.min(v.deadline, this.hard) + EPS &&
+          Math.abs(start + v.minutes - this.ends[set]!) < EPS
+        ) {
           starts[i] = start;
           set = before;
           break;

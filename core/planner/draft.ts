@@ -47,7 +47,11 @@ export class Draft {
     this.placed = model.tasks.map(() => null);
     // A pinned task is never left.
     this.cost = model.tasks.reduce((sum, t) => sum + (t.skip === Infinity ? 0 : t.skip), 0);
-    this.techDays = Array.from({ length: model.techs.length * model.days }, () => ({ visits: [], plan: null, overtime: 0 }));
+    this.techDays = Array.from({ length: model.techs.length * model.days }, () => ({
+      visits: [],
+      plan: null,
+      overtime: 0,
+    }));
     this.stock = Float64Array.from(model.supply);
     this.free = new Float64Array(model.supply.length);
     this.stale = new Uint8Array(model.problem.parts.length).fill(1);
@@ -80,7 +84,11 @@ export class Draft {
   dayPlan(tech: number, day: number): DayPlan {
     const t = this.techDays[tech * this.model.days + day]!;
     const { from, hard } = this.model.techs[tech]!;
-    return (t.plan ??= new DayPlan(t.visits.map((v) => this.slotOf(v)), from[day]!, hard[day]!));
+    return (t.plan ??= new DayPlan(
+      t.visits.map((v) => this.slotOf(v)),
+      from[day]!,
+      hard[day]!,
+    ));
   }
 
   private settle(tech: number, day: number): void {
@@ -118,7 +126,9 @@ export class Draft {
 
   remove(v: DraftVisit): void {
     const { days } = this.model;
-    const drop = (list: DraftVisit[]) => { list.splice(list.indexOf(v), 1); };
+    const drop = (list: DraftVisit[]) => {
+      list.splice(list.indexOf(v), 1);
+    };
     drop(this.visits[v.boat]!);
     drop(this.techDays[v.tech * days + v.day]!.visits);
     for (const i of v.tasks) {
@@ -156,7 +166,8 @@ export class Draft {
 
   partsReach(tasks: readonly number[], day: number): boolean {
     const wanted = new Map<number, number>();
-    for (const i of tasks) for (const { part, quantity } of this.model.tasks[i]!.parts) wanted.set(part, (wanted.get(part) ?? 0) + quantity);
+    for (const i of tasks)
+      for (const { part, quantity } of this.model.tasks[i]!.parts) wanted.set(part, (wanted.get(part) ?? 0) + quantity);
     for (const [part, quantity] of wanted) if (quantity > this.left(part, day) + 1e-9) return false;
     return true;
   }
@@ -187,15 +198,27 @@ export class Draft {
             const r = Math.max(t.from[day]!, model.boats[v.boat]!.free[day]![v.window]!.from);
             if (r > release) continue;
             let sum = r;
-            for (const u of standing) if (Math.max(t.from[day]!, model.boats[u.boat]!.free[day]![u.window]!.from) >= r) sum += u.minutes;
+            for (const u of standing)
+              if (Math.max(t.from[day]!, model.boats[u.boat]!.free[day]![u.window]!.from) >= r) sum += u.minutes;
             busy = Math.max(busy, sum);
           }
           if (plan) {
             let later = release;
-            for (const u of standing) if (model.boats[u.boat]!.free[day]![u.window]!.from >= release) later += u.minutes;
+            for (const u of standing)
+              if (model.boats[u.boat]!.free[day]![u.window]!.from >= release) later += u.minutes;
             busy = Math.max(busy, later);
           }
-          places.push({ day, tech, window: w, room: room + 1e-9, perMinute: t.perMinute, fixed: idle, knee: Math.max(t.to[day]!, plan?.end ?? 0) - busy, extra: t.extra, must });
+          places.push({
+            day,
+            tech,
+            window: w,
+            room: room + 1e-9,
+            perMinute: t.perMinute,
+            fixed: idle,
+            knee: Math.max(t.to[day]!, plan?.end ?? 0) - busy,
+            extra: t.extra,
+            must,
+          });
         }
       }
     }
@@ -216,9 +239,19 @@ export class Draft {
         const left = [...visits];
         plan.visits.forEach((slot, k) => {
           // A long day is put in order of deadlines: find the visit of this slot again.
-          const at = left.findIndex((v) => { const s = this.slotOf(v); return s.release === slot.release && s.deadline === slot.deadline && s.minutes === slot.minutes; });
+          const at = left.findIndex((v) => {
+            const s = this.slotOf(v);
+            return s.release === slot.release && s.deadline === slot.deadline && s.minutes === slot.minutes;
+          });
           const [v] = left.splice(at, 1);
-          out.push({ boat: boats[v!.boat]!.id, day, technician: technicians[tech]!.id, start: starts[k]!, elapsed: v!.minutes, tasks: v!.tasks.map((i) => tasks[i]!.id) });
+          out.push({
+            boat: boats[v!.boat]!.id,
+            day,
+            technician: technicians[tech]!.id,
+            start: starts[k]!,
+            elapsed: v!.minutes,
+            tasks: v!.tasks.map((i) => tasks[i]!.id),
+          });
         });
       }
     });

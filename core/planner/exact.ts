@@ -47,7 +47,18 @@ function columnsWithin(bound: Bound, draft: Draft, slack: number): Column[] | nu
         return;
       }
       const p = places[place]!;
-      columns.push({ group, set, place, visit: draft.visit(boat, p.day, p.tech, p.window, sets.tasks.filter((_, bit) => set & (1 << bit))) });
+      columns.push({
+        group,
+        set,
+        place,
+        visit: draft.visit(
+          boat,
+          p.day,
+          p.tech,
+          p.window,
+          sets.tasks.filter((_, bit) => set & (1 << bit)),
+        ),
+      });
     });
   });
   return found.many ? null : columns;
@@ -68,7 +79,10 @@ export function programOf(bound: Bound, columns: readonly Column[]): { mip: Mip;
     mip.whole.push(whole);
     return mip.cost.push(cost) - 1;
   };
-  const skipOf = (i: number) => { const { skip } = model.tasks[i]!; return skip === Infinity ? 0 : skip; };
+  const skipOf = (i: number) => {
+    const { skip } = model.tasks[i]!;
+    return skip === Infinity ? 0 : skip;
+  };
   const offset = model.tasks.reduce((sum, _, i) => sum + skipOf(i), 0);
   const rows = new Map<string, Mip['rows'][number]>();
   const put = (key: string, upper: number, column: number, value: number, lower = -Infinity) => {
@@ -77,7 +91,9 @@ export function programOf(bound: Bound, columns: readonly Column[]): { mip: Mip;
     row.columns.push(column);
     row.values.push(value);
   };
-  model.tasks.forEach((t, i) => { if (t.skip === Infinity) rows.set(`task ${i}`, { lower: 1, upper: 1, columns: [], values: [] }); });
+  model.tasks.forEach((t, i) => {
+    if (t.skip === Infinity) rows.set(`task ${i}`, { lower: 1, upper: 1, columns: [], values: [] });
+  });
   columns.forEach(({ group, place, visit: v }) => {
     const column = add(v.cost - v.tasks.reduce((sum, i) => sum + skipOf(i), 0), 1, true);
     for (const i of v.tasks) put(`task ${i}`, 1, column, 1, model.tasks[i]!.skip === Infinity ? 1 : -Infinity);
@@ -92,7 +108,8 @@ export function programOf(bound: Bound, columns: readonly Column[]): { mip: Mip;
     const { base } = model.boats[v.boat]!;
     if (v.needsLift) put(`lift ${base} ${v.day}`, model.lifts[base * days + v.day]!, column, 1);
     const used = new Map<number, number>();
-    for (const i of v.tasks) for (const { part, quantity } of model.tasks[i]!.parts) used.set(part, (used.get(part) ?? 0) + quantity);
+    for (const i of v.tasks)
+      for (const { part, quantity } of model.tasks[i]!.parts) used.set(part, (used.get(part) ?? 0) + quantity);
     for (const [part, quantity] of used) {
       for (const k of bound.limitsOf[part]!) {
         const limit = bound.limits[k]!;
@@ -125,7 +142,13 @@ const FEW_COLUMNS = 4000;
  *
  * @returns null when there is none cheaper than `goal`
  */
-export function planNearPrices(bound: Bound, draft: Draft, goal: number, solve: SolveMip, { seconds, clock }: { seconds: number; clock: () => number }): DraftVisit[] | null {
+export function planNearPrices(
+  bound: Bound,
+  draft: Draft,
+  goal: number,
+  solve: SolveMip,
+  { seconds, clock }: { seconds: number; clock: () => number },
+): DraftVisit[] | null {
   let slack = Math.max(0, goal - bound.best);
   let columns = columnsWithin(bound, draft, slack);
   for (let tries = 0; (columns === null || columns.length > FEW_COLUMNS) && tries < 12; tries++) {
@@ -143,14 +166,26 @@ export function planNearPrices(bound: Bound, draft: Draft, goal: number, solve: 
  * @param goal cost of the best plan known
  * @param seconds for the solver; what it has proven by then counts
  */
-export function settle(bound: Bound, draft: Draft, goal: number, solve: SolveMip, { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number }): Settled {
+export function settle(
+  bound: Bound,
+  draft: Draft,
+  goal: number,
+  solve: SolveMip,
+  { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number },
+): Settled {
   const columns = columnsBelow(bound, draft, goal);
   if (columns === null) return { bound: bound.best, visits: null, columns: 0 };
   if (columns.length === 0) return { bound: goal, visits: null, columns: 0 };
   return solveColumns(bound, columns, goal, solve, { seconds, gap, clock });
 }
 
-function solveColumns(bound: Bound, columns: readonly Column[], goal: number, solve: SolveMip, { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number }): Settled {
+function solveColumns(
+  bound: Bound,
+  columns: readonly Column[],
+  goal: number,
+  solve: SolveMip,
+  { seconds, gap, clock }: { seconds: number; gap: number; clock: () => number },
+): Settled {
   const began = clock();
   const { model } = bound;
   const { mip, offset } = programOf(bound, columns);
@@ -162,18 +197,29 @@ function solveColumns(bound: Bound, columns: readonly Column[], goal: number, so
     // Plans that hold another visit cost more than the goal.
     if (answer.infeasible) return { bound: goal, visits: null, columns: columns.length };
     proven = Math.max(proven, Math.min(goal, answer.bound + offset));
-    if (!answer.x || answer.value! + offset >= goal - 1e-6) return { bound: proven, visits: null, columns: columns.length };
+    if (!answer.x || answer.value! + offset >= goal - 1e-6)
+      return { bound: proven, visits: null, columns: columns.length };
     const chosen = columns.flatMap((c, k) => (answer.x![k]! > 0.5 ? [{ column: k, visit: c.visit }] : []));
     const byDay = new Map<string, typeof chosen>();
-    for (const c of chosen) byDay.set(`${c.visit.tech} ${c.visit.day}`, [...(byDay.get(`${c.visit.tech} ${c.visit.day}`) ?? []), c]);
+    for (const c of chosen)
+      byDay.set(`${c.visit.tech} ${c.visit.day}`, [...(byDay.get(`${c.visit.tech} ${c.visit.day}`) ?? []), c]);
     let broken = 0;
     for (const list of byDay.values()) {
       const { tech, day } = list[0]!.visit;
       const t = model.techs[tech]!;
-      const slots = list.map(({ visit: v }) => ({ release: model.boats[v.boat]!.free[day]![v.window]!.from, deadline: model.boats[v.boat]!.free[day]![v.window]!.to, minutes: v.minutes }));
+      const slots = list.map(({ visit: v }) => ({
+        release: model.boats[v.boat]!.free[day]![v.window]!.from,
+        deadline: model.boats[v.boat]!.free[day]![v.window]!.to,
+        minutes: v.minutes,
+      }));
       if (new DayPlan(slots, t.from[day]!, t.hard[day]!).end < Infinity) continue;
       broken++;
-      mip.rows.push({ lower: -Infinity, upper: list.length - 1, columns: list.map((c) => c.column), values: list.map(() => 1) });
+      mip.rows.push({
+        lower: -Infinity,
+        upper: list.length - 1,
+        columns: list.map((c) => c.column),
+        values: list.map(() => 1),
+      });
     }
     if (broken === 0) return { bound: proven, visits: chosen.map((c) => c.visit), columns: columns.length };
   }

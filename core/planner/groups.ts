@@ -26,11 +26,17 @@ export function groupsOf(model: FullModel, tasks: readonly number[], most: numbe
  * work through them.
  */
 export function shared(model: FullModel, boat: number, groups: readonly (readonly number[])[]): FullModel {
-  const wanted = model.accessMinutes[boat]!.map((_, a) => groups.filter((g) => g.some((i) => model.tasks[i]!.access.includes(a))).length);
+  const wanted = model.accessMinutes[boat]!.map(
+    (_, a) => groups.filter((g) => g.some((i) => model.tasks[i]!.access.includes(a))).length,
+  );
   const tasks = [...model.tasks];
   for (const i of groups.flat()) tasks[i] = { ...tasks[i]!, wait: 0, accessMinutes: 0 };
   return {
-    ...model, setup: model.setup / groups.length, tasks,
-    accessMinutes: model.accessMinutes.map((list, b) => (b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list)),
+    ...model,
+    setup: model.setup / groups.length,
+    tasks,
+    accessMinutes: model.accessMinutes.map((list, b) =>
+      b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list,
+    ),
   };
 }

@@ -8,7 +8,16 @@ import { DayPlan, EXACT_VISITS, type Slot } from './day.ts';
 import { Draft } from './draft.ts';
 import { columnsBelow, planNearPrices, settle } from './exact.ts';
 import { groupsOf, shared } from './groups.ts';
-import { elapsedMinutes, modelOf, planByHand, Planner, pricePlan, seeded, solveWith, type PlanProblem } from './index.ts';
+import {
+  elapsedMinutes,
+  modelOf,
+  planByHand,
+  Planner,
+  pricePlan,
+  seeded,
+  solveWith,
+  type PlanProblem,
+} from './index.ts';
 import { elapsedOf } from './model.ts';
 import { countOf, reachable, stepsOfSlice } from './slices.ts';
 import { isVisit, standAll, standAt } from './stand.ts';
@@ -18,11 +27,22 @@ const solve = solveWith(await loadHighs());
 
 function permutations<T>(list: readonly T[]): T[][] {
   if (list.length <= 1) return [[...list]];
-  return list.flatMap((item, i) => permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]));
+  return list.flatMap((item, i) =>
+    permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]),
+  );
 }
 
-const slots = (most: number) => fc.array(fc.record({ release: fc.integer({ min: 0, max: 120 }), length: fc.integer({ min: 5, max: 200 }), minutes: fc.integer({ min: 5, max: 60 }) }), { maxLength: most })
-  .map((list) => list.map((s): Slot => ({ release: s.release, deadline: s.release + s.length, minutes: s.minutes })));
+const slots = (most: number) =>
+  fc
+    .array(
+      fc.record({
+        release: fc.integer({ min: 0, max: 120 }),
+        length: fc.integer({ min: 5, max: 200 }),
+        minutes: fc.integer({ min: 5, max: 60 }),
+      }),
+      { maxLength: most },
+    )
+    .map((list) => list.map((s): Slot => ({ release: s.release, deadline: s.release + s.length, minutes: s.minutes })));
 
 /** The earliest end over every order; Infinity = none keeps the windows. */
 function earliestEnd(visits: readonly Slot[], from: number, hard: number): number {
@@ -31,7 +51,10 @@ function earliestEnd(visits: readonly Slot[], from: number, hard: number): numbe
     let at = from;
     for (const v of order) {
       at = Math.max(at, v.release) + v.minutes;
-      if (at > Math.min(v.deadline, hard)) { at = Infinity; break; }
+      if (at > Math.min(v.deadline, hard)) {
+        at = Infinity;
+        break;
+      }
     }
     best = Math.min(best, at);
   }
@@ -40,47 +63,90 @@ function earliestEnd(visits: readonly Slot[], from: number, hard: number): numbe
 
 describe('a person’s day in order', () => {
   test('ends as early as the best of all orders, and its starts say how', () => {
-    fc.assert(fc.property(slots(5), (visits) => {
-      const plan = new DayPlan(visits, 10, 250);
-      const best = visits.length === 0 ? 10 : earliestEnd(visits, 10, 250);
-      expect(plan.end).toBe(best);
-      if (best === Infinity) return;
-      const timed = plan.starts().map((start, i) => ({ start, v: plan.visits[i]! })).sort((a, b) => a.start - b.start);
-      let at = 10;
-      for (const { start, v } of timed) {
-        expect(start).toBeGreaterThanOrEqual(Math.max(at, v.release) - 1e-9);
-        expect(start + v.minutes).toBeLessThanOrEqual(Math.min(v.deadline, 250) + 1e-9);
-        at = start + v.minutes;
-      }
-    }), { numRuns: 300 });
+    fc.assert(
+      fc.property(slots(5), (visits) => {
+        const plan = new DayPlan(visits, 10, 250);
+        const best = visits.length === 0 ? 10 : earliestEnd(visits, 10, 250);
+        expect(plan.end).toBe(best);
+        if (best === Infinity) return;
+        const timed = plan
+          .starts()
+          .map((start, i) => ({ start, v: plan.visits[i]! }))
+          .sort((a, b) => a.start - b.start);
+        let at = 10;
+        for (const { start, v } of timed) {
+          expect(start).toBeGreaterThanOrEqual(Math.max(at, v.release) - 1e-9);
+          expect(start + v.minutes).toBeLessThanOrEqual(Math.min(v.deadline, 250) + 1e-9);
+          at = start + v.minutes;
+        }
+      }),
+      { numRuns: 300 },
+    );
   });
   test('its room is the longest visit that still fits, to the minute', () => {
-    fc.assert(fc.property(slots(4), fc.integer({ min: 0, max: 150 }), fc.integer({ min: 10, max: 120 }), (visits, from, length) => {
-      const plan = new DayPlan(visits, 0, 260);
-      if (plan.end === Infinity) return;
-      const room = Math.floor(plan.room(from, from + length));
-      const fits = (minutes: number) => earliestEnd([...visits, { release: from, deadline: from + length, minutes }], 0, 260) < Infinity;
-      if (room > 0) expect(fits(room)).toBe(true);
-      expect(fits(Math.max(1, room + 1))).toBe(false);
-    }), { numRuns: 200 });
+    fc.assert(
+      fc.property(
+        slots(4),
+        fc.integer({ min: 0, max: 150 }),
+        fc.integer({ min: 10, max: 120 }),
+        (visits, from, length) => {
+          const plan = new DayPlan(visits, 0, 260);
+          if (plan.end === Infinity) return;
+          const room = Math.floor(plan.room(from, from + length));
+          const fits = (minutes: number) =>
+            earliestEnd([...visits, { release: from, deadline: from + length, minutes }], 0, 260) < Infinity;
+          if (room > 0) expect(fits(room)).toBe(true);
+          expect(fits(Math.max(1, room + 1))).toBe(false);
+        },
+      ),
+      { numRuns: 200 },
+    );
   });
   test('more visits than are looked at in every order still keep their windows', () => {
-    const many = Array.from({ length: EXACT_VISITS + 3 }, (_, i): Slot => ({ release: i * 20, deadline: i * 20 + 60, minutes: 15 }));
+    const many = Array.from({ length: EXACT_VISITS + 3 }, (_, i): Slot => ({
+      release: i * 20,
+      deadline: i * 20 + 60,
+      minutes: 15,
+    }));
     const plan = new DayPlan(many, 0, 1000);
     expect(plan.end).toBeLessThan(Infinity);
-    plan.starts().forEach((start, i) => { expect(start + 15).toBeLessThanOrEqual(plan.visits[i]!.deadline); });
-    expect(new DayPlan(many.map((s) => ({ ...s, release: 0, deadline: 60 })), 0, 1000).end).toBe(Infinity);
+    plan.starts().forEach((start, i) => {
+      expect(start + 15).toBeLessThanOrEqual(plan.visits[i]!.deadline);
+    });
+    expect(
+      new DayPlan(
+        many.map((s) => ({ ...s, release: 0, deadline: 60 })),
+        0,
+        1000,
+      ).end,
+    ).toBe(Infinity);
   });
 });
 
 describe('one boat planned alone', () => {
-  const boat = fc.record({
-    hands: fc.array(fc.integer({ min: 10, max: 90 }), { minLength: 1, maxLength: 4 }), waits: fc.array(fc.constantFrom(0, 25), { minLength: 4, maxLength: 4 }),
-    costs: fc.array(fc.integer({ min: 0, max: 90 }), { minLength: 12, maxLength: 12 }), skips: fc.array(fc.integer({ min: 5, max: 200 }), { minLength: 4, maxLength: 4 }), rooms: fc.array(fc.integer({ min: 40, max: 300 }), { minLength: 3, maxLength: 3 }),
-  }).map(({ hands, waits, costs, skips, rooms }) => ({
-    rooms,
-    problem: smallProblem({ days: 3, tasks: hands.map((h, i) => ({ id: `t${i}`, boat: 'tern', handsOn: h, wait: waits[i]!, access: i % 2 === 0 ? ['cowl'] : ['tilt', 'cowl'], dayCost: costs.slice(3 * i, 3 * i + 3), skipCost: skips[i]! })) }),
-  }));
+  const boat = fc
+    .record({
+      hands: fc.array(fc.integer({ min: 10, max: 90 }), { minLength: 1, maxLength: 4 }),
+      waits: fc.array(fc.constantFrom(0, 25), { minLength: 4, maxLength: 4 }),
+      costs: fc.array(fc.integer({ min: 0, max: 90 }), { minLength: 12, maxLength: 12 }),
+      skips: fc.array(fc.integer({ min: 5, max: 200 }), { minLength: 4, maxLength: 4 }),
+      rooms: fc.array(fc.integer({ min: 40, max: 300 }), { minLength: 3, maxLength: 3 }),
+    })
+    .map(({ hands, waits, costs, skips, rooms }) => ({
+      rooms,
+      problem: smallProblem({
+        days: 3,
+        tasks: hands.map((h, i) => ({
+          id: `t${i}`,
+          boat: 'tern',
+          handsOn: h,
+          wait: waits[i]!,
+          access: i % 2 === 0 ? ['cowl'] : ['tilt', 'cowl'],
+          dayCost: costs.slice(3 * i, 3 * i + 3),
+          skipCost: skips[i]!,
+        })),
+      }),
+    }));
   /** Every partition of the tasks into visits on different days, or left. */
   function cheapest(problem: PlanProblem, rooms: readonly number[]): number {
     const n = problem.tasks.length;
@@ -101,64 +167,108 @@ describe('one boat planned alone', () => {
     }
     return best;
   }
-  const placesOf = (rooms: readonly number[]): Place[] => rooms.map((room, day) => ({ day, tech: 0, window: 0, room, perMinute: 1, fixed: 0, knee: Infinity, extra: 0, must: 0 }));
+  const placesOf = (rooms: readonly number[]): Place[] =>
+    rooms.map((room, day) => ({
+      day,
+      tech: 0,
+      window: 0,
+      room,
+      perMinute: 1,
+      fixed: 0,
+      knee: Infinity,
+      extra: 0,
+      must: 0,
+    }));
   test('as cheap as the best of all partitions', () => {
-    fc.assert(fc.property(boat, ({ problem, rooms }) => {
-      const model = modelOf(problem);
-      const solver = new BoatSolver(model);
-      const sets = boatSets(model, model.boats[0]!.tasks);
-      const places = placesOf(rooms);
-      // One visit a day is the caller's to see to: here two of one day are never cheaper, because they pay the set-up twice.
-      const cost = solver.solve(sets, places);
-      expect(cost).toBeLessThanOrEqual(cheapest(problem, rooms) + 1e-9);
-      const visits = solver.visits(sets, places);
-      if (new Set(visits.map((v) => v.place.day)).size === visits.length) expect(cost).toBeCloseTo(cheapest(problem, rooms), 9);
-    }), { numRuns: 200 });
+    fc.assert(
+      fc.property(boat, ({ problem, rooms }) => {
+        const model = modelOf(problem);
+        const solver = new BoatSolver(model);
+        const sets = boatSets(model, model.boats[0]!.tasks);
+        const places = placesOf(rooms);
+        // One visit a day is the caller's to see to: here two of one day are never cheaper, because they pay the set-up twice.
+        const cost = solver.solve(sets, places);
+        expect(cost).toBeLessThanOrEqual(cheapest(problem, rooms) + 1e-9);
+        const visits = solver.visits(sets, places);
+        if (new Set(visits.map((v) => v.place.day)).size === visits.length)
+          expect(cost).toBeCloseTo(cheapest(problem, rooms), 9);
+      }),
+      { numRuns: 200 },
+    );
   });
   test('what lies within a slack of the cheapest holds every visit of the cheapest', () => {
-    fc.assert(fc.property(boat, fc.integer({ min: 0, max: 40 }), ({ problem, rooms }, slack) => {
-      const model = modelOf(problem);
-      const solver = new BoatSolver(model);
-      const sets = boatSets(model, model.boats[0]!.tasks);
-      const places = placesOf(rooms);
-      solver.solve(sets, places);
-      const chosen = solver.visits(sets, places).map((v) => `${v.set} ${v.place.day}`);
-      const tight = new Set<string>();
-      const loose = new Set<string>();
-      solver.within(sets, places, {}, 1e-6, (set, k) => tight.add(`${set} ${places[k]!.day}`));
-      solver.within(sets, places, {}, slack, (set, k) => loose.add(`${set} ${places[k]!.day}`));
-      for (const c of chosen) expect(tight.has(c)).toBe(true);
-      for (const c of tight) expect(loose.has(c)).toBe(true);
-    }), { numRuns: 100 });
+    fc.assert(
+      fc.property(boat, fc.integer({ min: 0, max: 40 }), ({ problem, rooms }, slack) => {
+        const model = modelOf(problem);
+        const solver = new BoatSolver(model);
+        const sets = boatSets(model, model.boats[0]!.tasks);
+        const places = placesOf(rooms);
+        solver.solve(sets, places);
+        const chosen = solver.visits(sets, places).map((v) => `${v.set} ${v.place.day}`);
+        const tight = new Set<string>();
+        const loose = new Set<string>();
+        solver.within(sets, places, {}, 1e-6, (set, k) => tight.add(`${set} ${places[k]!.day}`));
+        solver.within(sets, places, {}, slack, (set, k) => loose.add(`${set} ${places[k]!.day}`));
+        for (const c of chosen) expect(tight.has(c)).toBe(true);
+        for (const c of tight) expect(loose.has(c)).toBe(true);
+      }),
+      { numRuns: 100 },
+    );
   });
   test('minutes of sets are the evaluator’s', () => {
-    fc.assert(fc.property(boat, fc.constantFrom(0.9, 1, 1.3), ({ problem }, pace) => {
-      const model = modelOf(problem);
-      const sets = boatSets(model, model.boats[0]!.tasks);
-      const elapsed = elapsedOfSets(model, sets, pace);
-      for (let s = 1; s < elapsed.length; s++) {
-        const own = problem.tasks.filter((_, i) => s & (1 << i));
-        expect(elapsed[s]).toBeCloseTo(elapsedMinutes(problem, own, pace), 9);
-        expect(elapsedOf(model, own.map((t) => problem.tasks.indexOf(t)), pace)).toBeCloseTo(elapsed[s]!, 9);
-      }
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(boat, fc.constantFrom(0.9, 1, 1.3), ({ problem }, pace) => {
+        const model = modelOf(problem);
+        const sets = boatSets(model, model.boats[0]!.tasks);
+        const elapsed = elapsedOfSets(model, sets, pace);
+        for (let s = 1; s < elapsed.length; s++) {
+          const own = problem.tasks.filter((_, i) => s & (1 << i));
+          expect(elapsed[s]).toBeCloseTo(elapsedMinutes(problem, own, pace), 9);
+          expect(
+            elapsedOf(
+              model,
+              own.map((t) => problem.tasks.indexOf(t)),
+              pace,
+            ),
+          ).toBeCloseTo(elapsed[s]!, 9);
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
 });
 
 describe('what keeps a bound below every plan', () => {
   test('counts of visits that fit into a stretch together never exceed one', () => {
-    fc.assert(fc.property(fc.integer({ min: 60, max: 480 }), fc.constantFrom(2, 3, 4), fc.array(fc.integer({ min: 10, max: 240 }), { maxLength: 6 }), (length, n, visits) => {
-      let sum = 0;
-      const fitting = visits.filter((p) => (sum + p <= length ? ((sum += p), true) : false));
-      expect(fitting.reduce((a, p) => a + countOf({ minutes: length, n }, p), 0)).toBeLessThanOrEqual(1 + 1e-9);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 60, max: 480 }),
+        fc.constantFrom(2, 3, 4),
+        fc.array(fc.integer({ min: 10, max: 240 }), { maxLength: 6 }),
+        (length, n, visits) => {
+          let sum = 0;
+          const fitting = visits.filter((p) => (sum + p <= length ? ((sum += p), true) : false));
+          expect(fitting.reduce((a, p) => a + countOf({ minutes: length, n }, p), 0)).toBeLessThanOrEqual(1 + 1e-9);
+        },
+      ),
+    );
   });
   test('the steps of a slice charge what it counts', () => {
-    fc.assert(fc.property(fc.integer({ min: 60, max: 480 }), fc.constantFrom(2, 3, 4), fc.integer({ min: 1, max: 480 }), fc.integer({ min: 1, max: 50 }), (minutes, n, p, price) => {
-      fc.pre(p <= minutes); // a visit never runs longer than its stretch
-      const charged = stepsOfSlice({ minutes, n }, price).filter(([from]) => p > from).reduce((sum, [, cost]) => sum + cost, 0);
-      expect(charged).toBeCloseTo(price * countOf({ minutes, n }, p), 6);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 60, max: 480 }),
+        fc.constantFrom(2, 3, 4),
+        fc.integer({ min: 1, max: 480 }),
+        fc.integer({ min: 1, max: 50 }),
+        (minutes, n, p, price) => {
+          fc.pre(p <= minutes); // a visit never runs longer than its stretch
+          const charged = stepsOfSlice({ minutes, n }, price)
+            .filter(([from]) => p > from)
+            .reduce((sum, [, cost]) => sum + cost, 0);
+          expect(charged).toBeCloseTo(price * countOf({ minutes, n }, p), 6);
+        },
+      ),
+    );
   });
   test('what whole quantities can use of a supply: 5 of kits of two is 4', () => {
     expect(reachable([2, 2, 2])(5)).toBe(4);
@@ -182,7 +292,10 @@ describe('what keeps a bound below every plan', () => {
         if (some.length === 0) continue;
         looked++;
         const whole = elapsedOf(model, some, 1.2);
-        const apart = groups.reduce((sum, g) => { const own = g.filter((i) => some.includes(i)); return sum + (own.length > 0 ? elapsedOf(part, own, 1.2) : 0); }, 0);
+        const apart = groups.reduce((sum, g) => {
+          const own = g.filter((i) => some.includes(i));
+          return sum + (own.length > 0 ? elapsedOf(part, own, 1.2) : 0);
+        }, 0);
         expect(apart).toBeLessThanOrEqual(whole + 1e-9);
       }
     });
@@ -220,7 +333,9 @@ describe('the exact solver on what a cheaper plan could hold', () => {
     const few = columnsBelow(bound, new Draft(model), 1983.93)!;
     const many = columnsBelow(bound, new Draft(model), 2100)!;
     expect(few.length).toBeLessThan(many.length);
-    expect(settle(bound, new Draft(model), 1983.92, solve, { seconds: 20, gap: 1e-6, clock: () => 0 })).toMatchObject({ visits: null });
+    expect(settle(bound, new Draft(model), 1983.92, solve, { seconds: 20, gap: 1e-6, clock: () => 0 })).toMatchObject({
+      visits: null,
+    });
   });
   test('near the prices a plan stands too', () => {
     const visits = planNearPrices(bound, new Draft(model), 2100, solve, { seconds: 20, clock: () => 0 });
@@ -242,7 +357,10 @@ describe('a draft', () => {
       if (own.length > 0 && random.chance(0.4)) draft.remove(random.pick(own));
       else {
         const open = model.boats[boat]!.tasks.filter((i) => draft.placed[i] === null && random.chance(0.5));
-        const found = open.length > 0 ? standAt(draft, boat, random.whole(0, model.days - 1), random.whole(0, model.techs.length - 1), open) : null;
+        const found =
+          open.length > 0
+            ? standAt(draft, boat, random.whole(0, model.days - 1), random.whole(0, model.techs.length - 1), open)
+            : null;
         if (found && isVisit(found)) draft.add(found);
       }
       if (k % 20 === 0) {
@@ -266,13 +384,26 @@ describe('a draft', () => {
     expect(places(draft.planned())).toEqual(places(visits));
   });
   test('what cannot stand any more is told, with what keeps it from there', () => {
-    const problem = smallProblem({ tasks: [{ id: 'oil', boat: 'tern' }], technicians: [{ id: 'ines', shift: [null, { from: 480, to: 960 }] }] });
-    const refused = standAll(new Draft(modelOf(problem)), [{ boat: 'tern', day: 0, technician: 'ines', start: 480, elapsed: 55, tasks: ['oil'] }, { boat: 'gone', day: 0, technician: 'ines', start: 0, elapsed: 1, tasks: ['x'] }]);
+    const problem = smallProblem({
+      tasks: [{ id: 'oil', boat: 'tern' }],
+      technicians: [{ id: 'ines', shift: [null, { from: 480, to: 960 }] }],
+    });
+    const refused = standAll(new Draft(modelOf(problem)), [
+      { boat: 'tern', day: 0, technician: 'ines', start: 480, elapsed: 55, tasks: ['oil'] },
+      { boat: 'gone', day: 0, technician: 'ines', start: 0, elapsed: 1, tasks: ['x'] },
+    ]);
     expect(refused).toMatchObject([{ visit: { boat: 'tern' }, why: { obstacle: 'person away' } }]);
   });
 });
 
 test('the rule used by hand: earliest due first into the nearest gap, joined where the boat has a visit', () => {
-  const problem = smallProblem({ days: 3, tasks: [{ id: 'late', boat: 'tern', dayCost: [9, 9, 0] }, { id: 'soon', boat: 'tern', dayCost: [9, 0, 9] }], boats: [{ id: 'tern', free: [[], [{ from: 480, to: 900, idleCost: 0 }], []] }] });
+  const problem = smallProblem({
+    days: 3,
+    tasks: [
+      { id: 'late', boat: 'tern', dayCost: [9, 9, 0] },
+      { id: 'soon', boat: 'tern', dayCost: [9, 0, 9] },
+    ],
+    boats: [{ id: 'tern', free: [[], [{ from: 480, to: 900, idleCost: 0 }], []] }],
+  });
   expect(planByHand(problem)).toMatchObject([{ day: 1, tasks: ['soon', 'late'] }]);
 });

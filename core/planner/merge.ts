@@ -8,7 +8,8 @@ export interface PlanConflict {
 }
 
 const sameVisits = (a: readonly PlannedVisit[], b: readonly PlannedVisit[]) => {
-  const text = (list: readonly PlannedVisit[]) => JSON.stringify(list.map((v) => [v.day, v.technician, [...v.tasks].sort()]).sort());
+  const text = (list: readonly PlannedVisit[]) =>
+    JSON.stringify(list.map((v) => [v.day, v.technician, [...v.tasks].sort()]).sort());
   return text(a) === text(b);
 };
 
@@ -17,7 +18,11 @@ const sameVisits = (a: readonly PlannedVisit[], b: readonly PlannedVisit[]) => {
  * from that one. Where both changed a boat differently, it stands as they left it and is told as a conflict.
  * Start times are not compared: they follow from the day.
  */
-export function mergePlans(before: readonly PlannedVisit[], mine: readonly PlannedVisit[], theirs: readonly PlannedVisit[]): { visits: PlannedVisit[]; conflicts: PlanConflict[] } {
+export function mergePlans(
+  before: readonly PlannedVisit[],
+  mine: readonly PlannedVisit[],
+  theirs: readonly PlannedVisit[],
+): { visits: PlannedVisit[]; conflicts: PlanConflict[] } {
   const boats = new Set([...before, ...mine, ...theirs].map((v) => v.boat));
   const visits: PlannedVisit[] = [];
   const conflicts: PlanConflict[] = [];

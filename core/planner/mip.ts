@@ -36,7 +36,9 @@ const INFEASIBLE = 8;
 export function solveWith(highs: Highs): SolveMip {
   return (mip, { seconds, gap, start }) => {
     const starts = new Int32Array(mip.rows.length + 1);
-    mip.rows.forEach((r, i) => { starts[i + 1] = starts[i]! + r.columns.length; });
+    mip.rows.forEach((r, i) => {
+      starts[i + 1] = starts[i]! + r.columns.length;
+    });
     const indices = new Int32Array(starts[mip.rows.length]!);
     const values = new Float64Array(indices.length);
     mip.rows.forEach((r, i) => {
@@ -45,9 +47,14 @@ export function solveWith(highs: Highs): SolveMip {
     });
     const inf = (v: number) => (v === Infinity ? highs.infinity : v === -Infinity ? -highs.infinity : v);
     const model = highs.createModel({
-      numCols: mip.cost.length, numRows: mip.rows.length, sense: highs.constants.objectiveSense.minimize,
-      colCost: Float64Array.from(mip.cost), colLower: Float64Array.from(mip.lower, inf), colUpper: Float64Array.from(mip.upper, inf),
-      rowLower: Float64Array.from(mip.rows, (r) => inf(r.lower)), rowUpper: Float64Array.from(mip.rows, (r) => inf(r.upper)),
+      numCols: mip.cost.length,
+      numRows: mip.rows.length,
+      sense: highs.constants.objectiveSense.minimize,
+      colCost: Float64Array.from(mip.cost),
+      colLower: Float64Array.from(mip.lower, inf),
+      colUpper: Float64Array.from(mip.upper, inf),
+      rowLower: Float64Array.from(mip.rows, (r) => inf(r.lower)),
+      rowUpper: Float64Array.from(mip.rows, (r) => inf(r.upper)),
       matrix: { format: 'csr', numRows: mip.rows.length, numCols: mip.cost.length, starts, indices, values },
       integrality: Int32Array.from(mip.whole, (w) => (w ? 1 : 0)),
     });
@@ -60,7 +67,12 @@ export function solveWith(highs: Highs): SolveMip {
       const found = Number(model.info.get('primal_solution_status')) === 2;
       const bound = Number(model.info.get('mip_dual_bound'));
       const value = found ? Number(model.info.get('objective_function_value')) : null;
-      return { value, x: found ? Float64Array.from(model.getSolution().colValue) : null, bound: status === OPTIMAL && value !== null && !(bound > -1e29) ? value : bound > -1e29 ? bound : -Infinity, infeasible: false };
+      return {
+        value,
+        x: found ? Float64Array.from(model.getSolution().colValue) : null,
+        bound: status === OPTIMAL && value !== null && !(bound > -1e29) ? value : bound > -1e29 ? bound : -Infinity,
+        infeasible: false,
+      };
     } finally {
       model.dispose();
     }

@@ -75,15 +75,26 @@ export type AccessMinutes = number[][];
 export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMinutes } {
   const { days } = problem;
   const index = (list: { id: string }[]) => new Map(list.map((x, i) => [x.id, i]));
-  const [bases, techIds, boatIds, partIds, taskIds] = [index(problem.bases), index(problem.technicians), index(problem.boats), index(problem.parts), index(problem.tasks)];
+  const [bases, techIds, boatIds, partIds, taskIds] = [
+    index(problem.bases),
+    index(problem.technicians),
+    index(problem.boats),
+    index(problem.parts),
+    index(problem.tasks),
+  ];
   const techs = problem.technicians.map((t): Tech => {
     const tech: Tech = {
-      base: new Int32Array(days).fill(-1), from: new Float64Array(days), to: new Float64Array(days), hard: new Float64Array(days),
-      perMinute: t.ratePerHour / 60, extra: (t.ratePerHour / 60) * (t.overtimeFactor - 1), pace: t.pace ?? 1,
+      base: new Int32Array(days).fill(-1),
+      from: new Float64Array(days),
+      to: new Float64Array(days),
+      hard: new Float64Array(days),
+      perMinute: t.ratePerHour / 60,
+      extra: (t.ratePerHour / 60) * (t.overtimeFactor - 1),
+      pace: t.pace ?? 1,
     };
     for (let d = 0; d < days; d++) {
       const shift = t.shift[d];
-      const at = typeof t.base === 'string' ? t.base : t.base[d] ?? null;
+      const at = typeof t.base === 'string' ? t.base : (t.base[d] ?? null);
       if (!shift || at === null) continue;
       tech.base[d] = bases.get(at)!;
       tech.from[d] = shift.from;
@@ -94,7 +105,13 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
   });
   const boats = problem.boats.map((b): BoatModel => {
     const free = b.free.map((list) => list.map((w) => ({ from: w.from, to: w.to, idle: w.idleCost })));
-    return { base: bases.get(b.base)!, tasks: [], free, days: [...free.keys()].filter((d) => free[d]!.length > 0), pins: [] };
+    return {
+      base: bases.get(b.base)!,
+      tasks: [],
+      free,
+      days: [...free.keys()].filter((d) => free[d]!.length > 0),
+      pins: [],
+    };
   });
   const engines = new Map(problem.engines.map((e) => [e.id, { boat: boatIds.get(e.boat)!, access: e.access }]));
   const accessIndex = problem.boats.map(() => new Map<string, number>());
@@ -112,10 +129,17 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
       return of.get(key)!;
     });
     return {
-      boat: engine.boat, hands: t.handsOn, wait: t.wait, access, needsLift: t.needsLift, skip: t.skipCost,
+      boat: engine.boat,
+      hands: t.handsOn,
+      wait: t.wait,
+      access,
+      needsLift: t.needsLift,
+      skip: t.skipCost,
       accessMinutes: access.reduce((sum, a) => sum + accessMinutes[engine.boat]![a]!, 0),
       cost: Float64Array.from(t.dayCost, (c) => c ?? Infinity),
-      parts: Object.entries(t.parts).filter(([, quantity]) => quantity > 0).map(([id, quantity]) => ({ part: partIds.get(id)!, quantity })),
+      parts: Object.entries(t.parts)
+        .filter(([, quantity]) => quantity > 0)
+        .map(([id, quantity]) => ({ part: partIds.get(id)!, quantity })),
       can: Uint8Array.from(problem.technicians, (tech) => (t.skills.every((s) => tech.skills.includes(s)) ? 1 : 0)),
     };
   });
@@ -125,8 +149,12 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
     for (let d = 0; d < days; d++) supply[i * days + d] = sum += p.supply[d]!;
   });
   const lifts = new Int32Array(problem.bases.length * days);
-  problem.bases.forEach((b, i) => { lifts.set(b.liftSlots, i * days); });
-  const crew = problem.bases.map((_, b) => Array.from({ length: days }, (__, d) => [...techs.keys()].filter((t) => techs[t]!.base[d] === b)));
+  problem.bases.forEach((b, i) => {
+    lifts.set(b.liftSlots, i * days);
+  });
+  const crew = problem.bases.map((_, b) =>
+    Array.from({ length: days }, (__, d) => [...techs.keys()].filter((t) => techs[t]!.base[d] === b)),
+  );
   // Several pins of one visit are one.
   for (const { boat, day, technician, tasks: ids } of problem.pinned) {
     if (ids.length === 0) continue;
@@ -146,7 +174,11 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
 }
 
 /** Minutes of a visit with these tasks of one boat, by a technician of this pace; see `elapsedMinutes`. */
-export function elapsedOf(model: Model & { accessMinutes: AccessMinutes }, tasks: readonly number[], pace: number): number {
+export function elapsedOf(
+  model: Model & { accessMinutes: AccessMinutes },
+  tasks: readonly number[],
+  pace: number,
+): number {
   let hands = model.setup;
   let longest = 0;
   const opened = new Set<number>();

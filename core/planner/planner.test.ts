@@ -3,7 +3,20 @@ import { planProblem } from '@diurna/demo/plan-problems';
 import fc from 'fast-check';
 import loadHighs from 'highs';
 import { solveReference } from '../../bench/plan-reference.ts';
-import { Board, modelOf, PinsRefused, planByHand, planChanges, Planner, pricePlan, problemFaults, Prover, solveWith, type Plan, type PlanProblem } from './index.ts';
+import {
+  Board,
+  modelOf,
+  PinsRefused,
+  planByHand,
+  planChanges,
+  Planner,
+  pricePlan,
+  problemFaults,
+  Prover,
+  solveWith,
+  type Plan,
+  type PlanProblem,
+} from './index.ts';
 import { cheapestOfAll } from './test/exhaustive.ts';
 import { smallProblem } from './test/small-problem.ts';
 
@@ -41,49 +54,106 @@ const sound = (problem: PlanProblem, plan: Plan) => {
 
 describe('against trying everything', () => {
   // Tiny, so that every plan there is can be tried: two days, two people, up to four tasks on two boats.
-  const tiny = fc.record({
-    hands: fc.array(fc.integer({ min: 20, max: 200 }), { minLength: 1, maxLength: 4 }),
-    waits: fc.array(fc.constantFrom(0, 0, 30), { minLength: 4, maxLength: 4 }),
-    costs: fc.array(fc.oneof({ weight: 6, arbitrary: fc.integer({ min: 0, max: 120 }) }, { weight: 1, arbitrary: fc.constant(null) }), { minLength: 8, maxLength: 8 }),
-    skips: fc.array(fc.integer({ min: 10, max: 260 }), { minLength: 4, maxLength: 4 }),
-    lift: fc.boolean(), skill: fc.boolean(), supply: fc.integer({ min: 0, max: 3 }), overtime: fc.constantFrom(0, 60), pace: fc.constantFrom(1, 1.25),
-  }).map(({ hands, waits, costs, skips, lift, skill, supply, overtime, pace }) => smallProblem({
-    lifts: [1, 0],
-    technicians: [{ id: 'ines', skills: ['lower unit'], overtime: [overtime, 0], shift: [{ from: 480, to: 700 }, { from: 480, to: 760 }] }, { id: 'reva', pace, shift: [{ from: 480, to: 640 }, null] }],
-    boats: [{ id: 'tern', free: [[{ from: 420, to: 620, idleCost: 0 }, { from: 640, to: 900, idleCost: 15 }], [{ from: 600, to: 900, idleCost: 0 }]] }, { id: 'skua', free: [[{ from: 500, to: 800, idleCost: 0 }], []] }],
-    tasks: hands.map((h, i) => ({
-      id: `t${i}`, boat: i % 2 === 0 ? 'tern' : 'skua', handsOn: h, wait: waits[i]!, access: i < 2 ? ['cowl'] : ['tilt', 'cowl'], skills: skill && i === 0 ? ['lower unit'] : [], needsLift: lift && i < 2,
-      dayCost: [costs[2 * i]!, costs[2 * i + 1]!], skipCost: skips[i]!, parts: i % 2 === 0 ? { kit: 1 } : {},
-    })),
-    parts: [{ id: 'kit', supply: [Math.min(1, supply), Math.max(0, supply - 1)] }],
-  }));
+  const tiny = fc
+    .record({
+      hands: fc.array(fc.integer({ min: 20, max: 200 }), { minLength: 1, maxLength: 4 }),
+      waits: fc.array(fc.constantFrom(0, 0, 30), { minLength: 4, maxLength: 4 }),
+      costs: fc.array(
+        fc.oneof(
+          { weight: 6, arbitrary: fc.integer({ min: 0, max: 120 }) },
+          { weight: 1, arbitrary: fc.constant(null) },
+        ),
+        { minLength: 8, maxLength: 8 },
+      ),
+      skips: fc.array(fc.integer({ min: 10, max: 260 }), { minLength: 4, maxLength: 4 }),
+      lift: fc.boolean(),
+      skill: fc.boolean(),
+      supply: fc.integer({ min: 0, max: 3 }),
+      overtime: fc.constantFrom(0, 60),
+      pace: fc.constantFrom(1, 1.25),
+    })
+    .map(({ hands, waits, costs, skips, lift, skill, supply, overtime, pace }) =>
+      smallProblem({
+        lifts: [1, 0],
+        technicians: [
+          {
+            id: 'ines',
+            skills: ['lower unit'],
+            overtime: [overtime, 0],
+            shift: [
+              { from: 480, to: 700 },
+              { from: 480, to: 760 },
+            ],
+          },
+          { id: 'reva', pace, shift: [{ from: 480, to: 640 }, null] },
+        ],
+        boats: [
+          {
+            id: 'tern',
+            free: [
+              [
+                { from: 420, to: 620, idleCost: 0 },
+                { from: 640, to: 900, idleCost: 15 },
+              ],
+              [{ from: 600, to: 900, idleCost: 0 }],
+            ],
+          },
+          { id: 'skua', free: [[{ from: 500, to: 800, idleCost: 0 }], []] },
+        ],
+        tasks: hands.map((h, i) => ({
+          id: `t${i}`,
+          boat: i % 2 === 0 ? 'tern' : 'skua',
+          handsOn: h,
+          wait: waits[i]!,
+          access: i < 2 ? ['cowl'] : ['tilt', 'cowl'],
+          skills: skill && i === 0 ? ['lower unit'] : [],
+          needsLift: lift && i < 2,
+          dayCost: [costs[2 * i]!, costs[2 * i + 1]!],
+          skipCost: skips[i]!,
+          parts: i % 2 === 0 ? { kit: 1 } : {},
+        })),
+        parts: [{ id: 'kit', supply: [Math.min(1, supply), Math.max(0, supply - 1)] }],
+      }),
+    );
   test('feasible, never below the cheapest of all, and the cheapest of all when it says so', () => {
-    fc.assert(fc.property(tiny, (problem) => {
-      expect(problemFaults(problem)).toEqual([]);
-      const best = cheapestOfAll(problem);
-      const plan = proven(problem);
-      const cost = sound(problem, plan);
-      expect(cost).toBeGreaterThanOrEqual(best - 1e-6);
-      expect(plan.bound!).toBeLessThanOrEqual(best + 1e-6);
-      if (plan.proven) expect(cost).toBeLessThanOrEqual(best * (1 + 1e-3) + 1e-6);
-    }), { numRuns: 40, seed: 4 });
+    fc.assert(
+      fc.property(tiny, (problem) => {
+        expect(problemFaults(problem)).toEqual([]);
+        const best = cheapestOfAll(problem);
+        const plan = proven(problem);
+        const cost = sound(problem, plan);
+        expect(cost).toBeGreaterThanOrEqual(best - 1e-6);
+        expect(plan.bound!).toBeLessThanOrEqual(best + 1e-6);
+        if (plan.proven) expect(cost).toBeLessThanOrEqual(best * (1 + 1e-3) + 1e-6);
+      }),
+      { numRuns: 40, seed: 4 },
+    );
   });
 });
 
 describe('against the exact solver on the whole problem at once', () => {
-  test.each([[2, 6, 10], [4, 4, 7], [5, 4, 7], [7, 6, 7]] as const)('seed %i: %i boats, %i days', (seed, boats, days) => {
-    const problem = planProblem(seed, boats, days);
-    const exact = solveReference(problem, solve, 40);
-    const plan = proven(problem);
-    const cost = sound(problem, plan);
-    expect(plan.proven).toBe(true);
-    // The reference relaxes the order within a day: its optimum may lie below, never above.
-    expect(cost).toBeGreaterThanOrEqual(exact.bound - 1e-4);
-    expect(plan.bound!).toBeLessThanOrEqual(cost + 1e-6);
-    expect(Math.abs(cost - exact.value!) / cost).toBeLessThan(2e-3);
-    expect(pricePlan(problem, { visits: planByHand(problem) }).faults).toEqual([]);
-    expect(pricePlan(problem, { visits: planByHand(problem) }).cost.total).toBeGreaterThanOrEqual(cost - 1e-6);
-  }, 120_000);
+  test.each([
+    [2, 6, 10],
+    [4, 4, 7],
+    [5, 4, 7],
+    [7, 6, 7],
+  ] as const)(
+    'seed %i: %i boats, %i days',
+    (seed, boats, days) => {
+      const problem = planProblem(seed, boats, days);
+      const exact = solveReference(problem, solve, 40);
+      const plan = proven(problem);
+      const cost = sound(problem, plan);
+      expect(plan.proven).toBe(true);
+      // The reference relaxes the order within a day: its optimum may lie below, never above.
+      expect(cost).toBeGreaterThanOrEqual(exact.bound - 1e-4);
+      expect(plan.bound!).toBeLessThanOrEqual(cost + 1e-6);
+      expect(Math.abs(cost - exact.value!) / cost).toBeLessThan(2e-3);
+      expect(pricePlan(problem, { visits: planByHand(problem) }).faults).toEqual([]);
+      expect(pricePlan(problem, { visits: planByHand(problem) }).cost.total).toBeGreaterThanOrEqual(cost - 1e-6);
+    },
+    120_000,
+  );
   test('a bound of boats cut into groups never lies above the optimum', () => {
     const problem = planProblem(3, 16, 21);
     const planner = new Planner(problem);
@@ -119,7 +189,12 @@ describe('the search', () => {
     const problem = planProblem(8, 20, 21);
     const old = planned(problem, 300).visits;
     // Somebody falls ill for a week.
-    const ill: PlanProblem = { ...problem, technicians: problem.technicians.map((t, i) => (i === 0 ? { ...t, shift: t.shift.map((s, d) => (d < 7 ? null : s)) } : t)) };
+    const ill: PlanProblem = {
+      ...problem,
+      technicians: problem.technicians.map((t, i) =>
+        i === 0 ? { ...t, shift: t.shift.map((s, d) => (d < 7 ? null : s)) } : t,
+      ),
+    };
     const freely = planChanges(old, planned(ill, 600, { standing: old, moveCost: 0 }).visits).length;
     const dearly = planned(ill, 600, { standing: old, moveCost: 60 });
     sound(ill, dearly);
@@ -138,11 +213,20 @@ describe('single rules', () => {
     expect(planned(smallProblem({ tasks: [{ ...tasks[0]!, dayCost: [9, 5] }] })).visits).toMatchObject([{ day: 1 }]);
   });
   test('a part that arrives on the second day makes the second day', () => {
-    const plan = planned(smallProblem({ tasks: [{ ...tasks[0]!, parts: { kit: 1 } }], parts: [{ id: 'kit', supply: [0, 1] }] }));
+    const plan = planned(
+      smallProblem({ tasks: [{ ...tasks[0]!, parts: { kit: 1 } }], parts: [{ id: 'kit', supply: [0, 1] }] }),
+    );
     expect(plan.visits).toMatchObject([{ day: 1 }]);
   });
   test('use of a later day never eats what an earlier one needs', () => {
-    const problem = smallProblem({ boats: [{ id: 'tern' }, { id: 'skua' }], tasks: [{ id: 'a', boat: 'tern', parts: { kit: 1 }, dayCost: [0, null] }, { id: 'b', boat: 'skua', parts: { kit: 1 }, dayCost: [null, 0], skipCost: 90 }], parts: [{ id: 'kit', supply: [1, 0] }] });
+    const problem = smallProblem({
+      boats: [{ id: 'tern' }, { id: 'skua' }],
+      tasks: [
+        { id: 'a', boat: 'tern', parts: { kit: 1 }, dayCost: [0, null] },
+        { id: 'b', boat: 'skua', parts: { kit: 1 }, dayCost: [null, 0], skipCost: 90 },
+      ],
+      parts: [{ id: 'kit', supply: [1, 0] }],
+    });
     const plan = planned(problem);
     expect(plan.visits.map((v) => v.tasks)).toEqual([['a']]);
   });
@@ -151,79 +235,217 @@ describe('single rules', () => {
     expect(plan.visits).toMatchObject([{ day: 1, technician: 'pell' }]);
   });
   test('pace stretches work, not draining: 1.5 x (15 + 10 + 30) + 20 = 102.5 minutes', () => {
-    const plan = planned(smallProblem({ technicians: [{ id: 'reva', pace: 1.5 }], tasks: [{ ...tasks[0]!, wait: 20 }] }));
+    const plan = planned(
+      smallProblem({ technicians: [{ id: 'reva', pace: 1.5 }], tasks: [{ ...tasks[0]!, wait: 20 }] }),
+    );
     expect(plan.visits[0]!.elapsed).toBeCloseTo(102.5, 9);
   });
   test('access is opened once for both tasks: 15 + 10 + 30 + 30 = 85 minutes', () => {
-    const plan = planned(smallProblem({ tasks: [{ id: 'oil', boat: 'tern' }, { id: 'plugs', boat: 'tern' }] }));
+    const plan = planned(
+      smallProblem({
+        tasks: [
+          { id: 'oil', boat: 'tern' },
+          { id: 'plugs', boat: 'tern' },
+        ],
+      }),
+    );
     expect(plan.visits).toMatchObject([{ elapsed: 85, tasks: ['oil', 'plugs'] }]);
     expect(plan.cost.labour).toBeCloseTo(85, 9);
   });
   test('one lift turn a day takes one boat a day', () => {
-    const plan = planned(smallProblem({ boats: [{ id: 'tern' }, { id: 'skua' }], tasks: [{ id: 'a', boat: 'tern', needsLift: true }, { id: 'b', boat: 'skua', needsLift: true }] }));
+    const plan = planned(
+      smallProblem({
+        boats: [{ id: 'tern' }, { id: 'skua' }],
+        tasks: [
+          { id: 'a', boat: 'tern', needsLift: true },
+          { id: 'b', boat: 'skua', needsLift: true },
+        ],
+      }),
+    );
     expect(plan.visits.map((v) => v.day).sort()).toEqual([0, 1]);
   });
   test('overtime is paid above the hour: 40 minutes past the shift at half as much again', () => {
-    const problem = smallProblem({ days: 1, technicians: [{ id: 'ines', shift: [{ from: 480, to: 560 }], overtime: [60] }], tasks: [{ ...tasks[0]!, handsOn: 95 }] });
+    const problem = smallProblem({
+      days: 1,
+      technicians: [{ id: 'ines', shift: [{ from: 480, to: 560 }], overtime: [60] }],
+      tasks: [{ ...tasks[0]!, handsOn: 95 }],
+    });
     const plan = planned(problem);
     expect(plan.cost).toMatchObject({ labour: 120, overtime: 20 });
   });
   test('windows: a visit lies in one gap, and the cheaper gap is taken', () => {
-    const free = [[{ from: 420, to: 520, idleCost: 0 }, { from: 600, to: 900, idleCost: 30 }], []];
-    expect(planned(smallProblem({ boats: [{ id: 'tern', free }], tasks: [{ ...tasks[0]!, handsOn: 60 }] })).visits).toMatchObject([{ day: 0, start: 600 }]);
+    const free = [
+      [
+        { from: 420, to: 520, idleCost: 0 },
+        { from: 600, to: 900, idleCost: 30 },
+      ],
+      [],
+    ];
+    expect(
+      planned(smallProblem({ boats: [{ id: 'tern', free }], tasks: [{ ...tasks[0]!, handsOn: 60 }] })).visits,
+    ).toMatchObject([{ day: 0, start: 600 }]);
   });
 });
 
 describe('what is left out is told truly', () => {
   const reasons = (problem: PlanProblem) => planned(problem).unplanned.map((u) => u.reasons.join(' '));
   test('a job longer than any gap', () => {
-    const [why] = reasons(smallProblem({ boats: [{ id: 'tern', free: [[{ from: 420, to: 600, idleCost: 0 }], []] }], tasks: [{ id: 'big', boat: 'tern', handsOn: 300 }] }));
+    const [why] = reasons(
+      smallProblem({
+        boats: [{ id: 'tern', free: [[{ from: 420, to: 600, idleCost: 0 }], []] }],
+        tasks: [{ id: 'big', boat: 'tern', handsOn: 300 }],
+      }),
+    );
     expect(why).toContain('It takes 325 min; the longest gap within anybody’s hours is 120 min, on day 0.');
   });
-  test('a skill nobody has', () => { expect(reasons(smallProblem({ tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }] }))[0]).toContain('Nobody has lower unit.'); });
+  test('a skill nobody has', () => {
+    expect(reasons(smallProblem({ tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }] }))[0]).toContain(
+      'Nobody has lower unit.',
+    );
+  });
   test('a skill only somebody has who is away', () => {
-    const problem = smallProblem({ technicians: [{ id: 'ines' }, { id: 'tomasz', skills: ['lower unit'], shift: [null, null] }], tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }] });
+    const problem = smallProblem({
+      technicians: [{ id: 'ines' }, { id: 'tomasz', skills: ['lower unit'], shift: [null, null] }],
+      tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }],
+    });
     expect(reasons(problem)[0]).toContain('Only tomasz has lower unit, and not on a day when the boat is at base.');
   });
-  test('a part without supply', () => { expect(reasons(smallProblem({ tasks: [{ id: 'pump', boat: 'tern', parts: { kit: 1 } }], parts: [{ id: 'kit', supply: [0, 0] }] }))[0]).toContain('kit has no supply within this plan.'); });
-  test('a boat that is out', () => { expect(reasons(smallProblem({ boats: [{ id: 'tern', free: [[], []] }], tasks: [{ id: 'oil', boat: 'tern' }] }))[0]).toContain('The boat is out on every day on which it is allowed.'); });
-  test('never allowed', () => { expect(reasons(smallProblem({ tasks: [{ id: 'oil', boat: 'tern', dayCost: [null, null] }] }))[0]).toBe('It is not allowed on any day of this plan.'); });
+  test('a part without supply', () => {
+    expect(
+      reasons(
+        smallProblem({
+          tasks: [{ id: 'pump', boat: 'tern', parts: { kit: 1 } }],
+          parts: [{ id: 'kit', supply: [0, 0] }],
+        }),
+      )[0],
+    ).toContain('kit has no supply within this plan.');
+  });
+  test('a boat that is out', () => {
+    expect(
+      reasons(smallProblem({ boats: [{ id: 'tern', free: [[], []] }], tasks: [{ id: 'oil', boat: 'tern' }] }))[0],
+    ).toContain('The boat is out on every day on which it is allowed.');
+  });
+  test('never allowed', () => {
+    expect(reasons(smallProblem({ tasks: [{ id: 'oil', boat: 'tern', dayCost: [null, null] }] }))[0]).toBe(
+      'It is not allowed on any day of this plan.',
+    );
+  });
   test('dearer than leaving it, with the figures', () => {
-    expect(reasons(smallProblem({ tasks: [{ id: 'oil', boat: 'tern', dayCost: [50, 90], skipCost: 20 }] }))[0]).toBe('Leaving it costs 20. The cheapest place, on day 0 with ines, would cost 85 more than that.');
+    expect(reasons(smallProblem({ tasks: [{ id: 'oil', boat: 'tern', dayCost: [50, 90], skipCost: 20 }] }))[0]).toBe(
+      'Leaving it costs 20. The cheapest place, on day 0 with ines, would cost 85 more than that.',
+    );
   });
   test('what would free it is priced: a kit today, another pair of hands', () => {
-    const problem = smallProblem({ tasks: [{ id: 'pump', boat: 'tern', parts: { kit: 1 } }], parts: [{ id: 'kit', supply: [0, 0] }] });
+    const problem = smallProblem({
+      tasks: [{ id: 'pump', boat: 'tern', parts: { kit: 1 } }],
+      parts: [{ id: 'kit', supply: [0, 0] }],
+    });
     const [why] = new Board(problem, []).whyLeft(['pump']);
     // 200 saved, 55 minutes of work at 60 an hour paid.
     expect(why!.frees).toMatchObject([{ relief: 'parts today', change: -145 }]);
     const skill = smallProblem({ tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }] });
-    expect(new Board(skill, []).whyLeft(['pump'])[0]!.frees).toMatchObject([{ relief: 'lent technician', technician: null, change: -145 }]);
+    expect(new Board(skill, []).whyLeft(['pump'])[0]!.frees).toMatchObject([
+      { relief: 'lent technician', technician: null, change: -145 },
+    ]);
   });
 });
 
 describe('pins', () => {
   const boats = [{ id: 'tern' }, { id: 'skua' }];
   test('are kept though another place is cheaper, and others may join', () => {
-    const problem = smallProblem({ boats, tasks: [{ id: 'oil', boat: 'tern', dayCost: [0, 80] }, { id: 'plugs', boat: 'tern' }], pinned: [{ boat: 'tern', day: 1, technician: 'ines', tasks: ['oil'] }] });
+    const problem = smallProblem({
+      boats,
+      tasks: [
+        { id: 'oil', boat: 'tern', dayCost: [0, 80] },
+        { id: 'plugs', boat: 'tern' },
+      ],
+      pinned: [{ boat: 'tern', day: 1, technician: 'ines', tasks: ['oil'] }],
+    });
     const plan = planned(problem);
     sound(problem, plan);
     expect(plan.visits).toMatchObject([{ day: 1, tasks: ['oil', 'plugs'] }]);
   });
   test('are kept though leaving the task were cheaper', () => {
-    const problem = smallProblem({ tasks: [{ id: 'oil', boat: 'tern', skipCost: 1 }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }] });
+    const problem = smallProblem({
+      tasks: [{ id: 'oil', boat: 'tern', skipCost: 1 }],
+      pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }],
+    });
     expect(planned(problem).visits).toHaveLength(1);
     expect(proven(problem).proven).toBe(true);
   });
   test.each([
-    ['boat out', smallProblem({ boats: [{ id: 'tern', free: [[], []] }], tasks: [{ id: 'oil', boat: 'tern' }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }] }), 'the boat is out all day'],
-    ['no skill', smallProblem({ tasks: [{ id: 'oil', boat: 'tern', skills: ['lower unit'] }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }] }), 'ines lacks lower unit'],
-    ['no part', smallProblem({ tasks: [{ id: 'oil', boat: 'tern', parts: { kit: 1 } }], parts: [{ id: 'kit', supply: [0, 1] }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }] }), 'kit is not there by then'],
-    ['not allowed', smallProblem({ tasks: [{ id: 'oil', boat: 'tern', dayCost: [null, 0] }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }] }), 'oil is not allowed that day'],
-    ['day too full', smallProblem({ boats, technicians: [{ id: 'ines', shift: [{ from: 480, to: 560 }, null] }], tasks: [{ id: 'a', boat: 'tern' }, { id: 'b', boat: 'skua' }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['a'] }, { boat: 'skua', day: 0, technician: 'ines', tasks: ['b'] }] }), 'do not fit into that day together'],
-    ['lift taken', smallProblem({ boats, tasks: [{ id: 'a', boat: 'tern', needsLift: true }, { id: 'b', boat: 'skua', needsLift: true }], pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['a'] }, { boat: 'skua', day: 0, technician: 'ines', tasks: ['b'] }] }), 'the lift is taken'],
+    [
+      'boat out',
+      smallProblem({
+        boats: [{ id: 'tern', free: [[], []] }],
+        tasks: [{ id: 'oil', boat: 'tern' }],
+        pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }],
+      }),
+      'the boat is out all day',
+    ],
+    [
+      'no skill',
+      smallProblem({
+        tasks: [{ id: 'oil', boat: 'tern', skills: ['lower unit'] }],
+        pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }],
+      }),
+      'ines lacks lower unit',
+    ],
+    [
+      'no part',
+      smallProblem({
+        tasks: [{ id: 'oil', boat: 'tern', parts: { kit: 1 } }],
+        parts: [{ id: 'kit', supply: [0, 1] }],
+        pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }],
+      }),
+      'kit is not there by then',
+    ],
+    [
+      'not allowed',
+      smallProblem({
+        tasks: [{ id: 'oil', boat: 'tern', dayCost: [null, 0] }],
+        pinned: [{ boat: 'tern', day: 0, technician: 'ines', tasks: ['oil'] }],
+      }),
+      'oil is not allowed that day',
+    ],
+    [
+      'day too full',
+      smallProblem({
+        boats,
+        technicians: [{ id: 'ines', shift: [{ from: 480, to: 560 }, null] }],
+        tasks: [
+          { id: 'a', boat: 'tern' },
+          { id: 'b', boat: 'skua' },
+        ],
+        pinned: [
+          { boat: 'tern', day: 0, technician: 'ines', tasks: ['a'] },
+          { boat: 'skua', day: 0, technician: 'ines', tasks: ['b'] },
+        ],
+      }),
+      'do not fit into that day together',
+    ],
+    [
+      'lift taken',
+      smallProblem({
+        boats,
+        tasks: [
+          { id: 'a', boat: 'tern', needsLift: true },
+          { id: 'b', boat: 'skua', needsLift: true },
+        ],
+        pinned: [
+          { boat: 'tern', day: 0, technician: 'ines', tasks: ['a'] },
+          { boat: 'skua', day: 0, technician: 'ines', tasks: ['b'] },
+        ],
+      }),
+      'the lift is taken',
+    ],
   ])('%s: refused by name', (_, problem, text) => {
     let refused: unknown;
-    try { new Planner(problem); } catch (error) { refused = error; }
+    try {
+      new Planner(problem);
+    } catch (error) {
+      refused = error;
+    }
     expect(refused).toBeInstanceOf(PinsRefused);
     expect((refused as PinsRefused).faults[0]!.path).toMatch(/^pinned\[\d\]$/);
     expect((refused as PinsRefused).message).toContain(text);
@@ -255,12 +477,19 @@ describe('the board', () => {
     }
   });
   test('a visit is taken apart and put together again', () => {
-    const two = smallProblem({ tasks: [{ id: 'oil', boat: 'tern' }, { id: 'plugs', boat: 'tern' }] });
+    const two = smallProblem({
+      tasks: [
+        { id: 'oil', boat: 'tern' },
+        { id: 'plugs', boat: 'tern' },
+      ],
+    });
     const board = new Board(two, planned(two).visits);
     const [v] = board.visits();
     expect(board.move({ boat: 'tern', from: { day: v!.day }, tasks: ['oil'] }, 1 - v!.day, 'ines')).toBe(true);
     expect(board.visits().map((x) => x.tasks)).toEqual(v!.day === 0 ? [['plugs'], ['oil']] : [['oil'], ['plugs']]);
-    expect(board.offers({ boat: 'tern', from: { day: 1 - v!.day }, tasks: ['oil'] }).find((o) => o.day === v!.day)).toMatchObject({ joins: true });
+    expect(
+      board.offers({ boat: 'tern', from: { day: 1 - v!.day }, tasks: ['oil'] }).find((o) => o.day === v!.day),
+    ).toMatchObject({ joins: true });
     expect(board.move({ boat: 'tern', from: { day: 1 - v!.day }, tasks: ['oil'] }, v!.day, 'ines')).toBe(true);
     expect(board.visits()).toMatchObject([{ tasks: ['plugs', 'oil'], elapsed: 85 }]);
   });

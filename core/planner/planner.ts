@@ -60,7 +60,10 @@ export class Planner {
     const { search } = this;
     if (this.standing.length > 0) {
       for (const v of this.pinned) search.draft.add(v);
-      standAll(search.draft, this.standing.filter((v) => !this.problem.pinned.some((p) => p.boat === v.boat && p.day === v.day)));
+      standAll(
+        search.draft,
+        this.standing.filter((v) => !this.problem.pinned.some((p) => p.boat === v.boat && p.day === v.day)),
+      );
       search.start([]);
     } else search.start(this.pinned);
     this.hot = (HOT * Math.max(0, search.bestCost)) / Math.max(1, this.model.boats.length);
@@ -105,7 +108,8 @@ export class Planner {
 
   private bestDraft(): Draft {
     const draft = new Draft(this.model);
-    for (const list of this.search.best) for (const v of list) draft.add(this.leaning ? draft.visit(v.boat, v.day, v.tech, v.window, v.tasks) : v);
+    for (const list of this.search.best)
+      for (const v of list) draft.add(this.leaning ? draft.visit(v.boat, v.day, v.tech, v.window, v.tasks) : v);
     return draft;
   }
 

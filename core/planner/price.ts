@@ -14,7 +14,12 @@ export function elapsedMinutes(problem: PlanProblem, tasks: readonly PlanTask[],
   return elapsedWith(access, problem.visit.setupMinutes, tasks, pace);
 }
 
-function elapsedWith(access: ReadonlyMap<string, Record<string, number>>, setup: number, tasks: readonly PlanTask[], pace: number): number {
+function elapsedWith(
+  access: ReadonlyMap<string, Record<string, number>>,
+  setup: number,
+  tasks: readonly PlanTask[],
+  pace: number,
+): number {
   const opened = new Set<string>();
   let hands = setup;
   let longest = 0;
@@ -37,10 +42,19 @@ function elapsedWith(access: ReadonlyMap<string, Record<string, number>>, setup:
  * What a plan costs and every rule it breaks, straight from the problem: written apart from the search, to
  * judge it. Faults are sentences; with none the plan is feasible.
  */
-export function pricePlan(problem: PlanProblem, plan: { visits: readonly PlannedVisit[] }): { cost: PlanCost; faults: string[] } {
+export function pricePlan(
+  problem: PlanProblem,
+  plan: { visits: readonly PlannedVisit[] },
+): { cost: PlanCost; faults: string[] } {
   const faults: string[] = [];
   const byId = <T extends { id: string }>(list: readonly T[]) => new Map(list.map((x) => [x.id, x]));
-  const [tasks, boats, engines, technicians, bases] = [byId(problem.tasks), byId(problem.boats), byId(problem.engines), byId(problem.technicians), byId(problem.bases)];
+  const [tasks, boats, engines, technicians, bases] = [
+    byId(problem.tasks),
+    byId(problem.boats),
+    byId(problem.engines),
+    byId(problem.technicians),
+    byId(problem.bases),
+  ];
   const access = new Map(problem.engines.map((e) => [e.id, e.access]));
   const cost = { total: 0, day: 0, skip: 0, labour: 0, overtime: 0, idle: 0 };
   const done = new Map<string, PlannedVisit>();
@@ -63,7 +77,10 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
     const own: PlanTask[] = [];
     for (const id of v.tasks) {
       const task = tasks.get(id);
-      if (!task) { faults.push(`${name}: no task ${id}`); continue; }
+      if (!task) {
+        faults.push(`${name}: no task ${id}`);
+        continue;
+      }
       own.push(task);
       if (done.has(id)) faults.push(`${id} stands twice`);
       done.set(id, v);
@@ -71,7 +88,8 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
       const price = task.dayCost[v.day];
       if (price == null) faults.push(`${id} is not allowed on day ${v.day}`);
       else cost.day += price;
-      for (const skill of task.skills) if (!tech.skills.includes(skill)) faults.push(`${v.technician} lacks ${skill} for ${id}`);
+      for (const skill of task.skills)
+        if (!tech.skills.includes(skill)) faults.push(`${v.technician} lacks ${skill} for ${id}`);
       for (const [part, quantity] of Object.entries(task.parts)) {
         let days = used.get(part);
         if (!days) used.set(part, (days = new Array<number>(problem.days).fill(0)));
@@ -89,7 +107,8 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
     else faults.push(`${name}: ${v.start} to ${end} lies in no free window`);
     const shift = tech.shift[v.day];
     if (!shift) faults.push(`${v.technician} has no shift on day ${v.day}`);
-    else if (v.start < shift.from - EPS || end > shift.to + (tech.overtime[v.day] ?? 0) + EPS) faults.push(`${name}: outside the hours of ${v.technician}`);
+    else if (v.start < shift.from - EPS || end > shift.to + (tech.overtime[v.day] ?? 0) + EPS)
+      faults.push(`${name}: outside the hours of ${v.technician}`);
     const key = `${v.day} ${v.technician}`;
     techDays.set(key, [...(techDays.get(key) ?? []), { ...v, elapsed }]);
     if (own.some((t) => t.needsLift)) lifts.set(`${v.day} ${boat.base}`, (lifts.get(`${v.day} ${boat.base}`) ?? 0) + 1);
@@ -97,10 +116,14 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
   for (const visits of techDays.values()) {
     visits.sort((a, b) => a.start - b.start);
     const { day, technician } = visits[0]!;
-    visits.forEach((v, i) => { if (i > 0 && v.start < visits[i - 1]!.start + visits[i - 1]!.elapsed - EPS) faults.push(`${technician} is in two places on day ${day}`); });
+    visits.forEach((v, i) => {
+      if (i > 0 && v.start < visits[i - 1]!.start + visits[i - 1]!.elapsed - EPS)
+        faults.push(`${technician} is in two places on day ${day}`);
+    });
     const tech = technicians.get(technician)!;
     const last = Math.max(...visits.map((v) => v.start + v.elapsed));
-    cost.overtime += (Math.max(0, last - (tech.shift[day]?.to ?? last)) / 60) * tech.ratePerHour * (tech.overtimeFactor - 1);
+    cost.overtime +=
+      (Math.max(0, last - (tech.shift[day]?.to ?? last)) / 60) * tech.ratePerHour * (tech.overtimeFactor - 1);
   }
   for (const [key, n] of lifts) {
     const [day, base] = [Number(key.split(' ', 1)[0]), key.slice(key.indexOf(' ') + 1)];
@@ -110,13 +133,17 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
     let left = 0;
     for (let d = 0; d < problem.days; d++) {
       left += (part.supply[d] ?? 0) - (used.get(part.id)?.[d] ?? 0);
-      if (left < -EPS) { faults.push(`${part.id} runs short on day ${d}`); break; }
+      if (left < -EPS) {
+        faults.push(`${part.id} runs short on day ${d}`);
+        break;
+      }
     }
   }
   for (const pin of problem.pinned) {
     for (const id of pin.tasks) {
       const v = done.get(id);
-      if (v?.boat !== pin.boat || v.day !== pin.day || v.technician !== pin.technician) faults.push(`${id} is not where it is pinned`);
+      if (v?.boat !== pin.boat || v.day !== pin.day || v.technician !== pin.technician)
+        faults.push(`${id} is not where it is pinned`);
     }
   }
   for (const t of problem.tasks) if (!done.has(t.id)) cost.skip += t.skipCost;
@@ -125,7 +152,20 @@ export function pricePlan(problem: PlanProblem, plan: { visits: readonly Planned
 }
 
 /** A plan as it is exchanged; the price is worked out here, apart from the search. */
-export function asPlan(problem: PlanProblem, visits: PlannedVisit[], unplanned: Plan['unplanned'], bound: number | null): Plan {
+export function asPlan(
+  problem: PlanProblem,
+  visits: PlannedVisit[],
+  unplanned: Plan['unplanned'],
+  bound: number | null,
+): Plan {
   const { cost } = pricePlan(problem, { visits });
-  return { format: 'diurna-plan', version: 1, visits, unplanned, cost, bound, proven: bound !== null && cost.total - bound <= PROVEN * Math.max(1e-9, cost.total) };
+  return {
+    format: 'diurna-plan',
+    version: 1,
+    visits,
+    unplanned,
+    cost,
+    bound,
+    proven: bound !== null && cost.total - bound <= PROVEN * Math.max(1e-9, cost.total),
+  };
 }

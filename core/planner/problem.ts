@@ -163,16 +163,22 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
   const engines = names(problem.engines, 'engines');
   const tasks = names(problem.tasks, 'tasks');
   const parts = names(problem.parts, 'parts');
-  problem.bases.forEach((b, i) => { long(b.liftSlots, `bases[${i}].liftSlots`); });
+  problem.bases.forEach((b, i) => {
+    long(b.liftSlots, `bases[${i}].liftSlots`);
+  });
   problem.technicians.forEach((t, i) => {
     const path = `technicians[${i}]`;
     if (typeof t.base === 'string') known(t.base, bases, `${path}.base`, 'base');
     else {
       long(t.base, `${path}.base`);
-      t.base.forEach((b, d) => { if (b !== null) known(b, bases, `${path}.base[${d}]`, 'base'); });
+      t.base.forEach((b, d) => {
+        if (b !== null) known(b, bases, `${path}.base[${d}]`, 'base');
+      });
     }
     long(t.shift, `${path}.shift`);
-    t.shift.forEach((s, d) => { if (s) span(s, `${path}.shift[${d}]`); });
+    t.shift.forEach((s, d) => {
+      if (s) span(s, `${path}.shift[${d}]`);
+    });
     long(t.overtime, `${path}.overtime`);
   });
   problem.boats.forEach((b, i) => {
@@ -180,22 +186,31 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
     long(b.free, `boats[${i}].free`);
     b.free.forEach((windows, d) => {
       const inOrder = [...windows].sort((x, y) => x.from - y.from);
-      windows.forEach((w, k) => { span(w, `boats[${i}].free[${d}][${k}]`); });
-      if (inOrder.some((w, k) => k > 0 && w.from < inOrder[k - 1]!.to)) say(`boats[${i}].free[${d}]`, 'has windows that overlap');
+      windows.forEach((w, k) => {
+        span(w, `boats[${i}].free[${d}][${k}]`);
+      });
+      if (inOrder.some((w, k) => k > 0 && w.from < inOrder[k - 1]!.to))
+        say(`boats[${i}].free[${d}]`, 'has windows that overlap');
     });
   });
   const boatOf = new Map(problem.engines.map((e) => [e.id, e.boat]));
-  problem.engines.forEach((e, i) => { known(e.boat, boats, `engines[${i}].boat`, 'boat'); });
+  problem.engines.forEach((e, i) => {
+    known(e.boat, boats, `engines[${i}].boat`, 'boat');
+  });
   const accessOf = new Map(problem.engines.map((e) => [e.id, e.access]));
   problem.tasks.forEach((t, i) => {
     const path = `tasks[${i}]`;
     known(t.engine, engines, `${path}.engine`, 'engine');
     long(t.dayCost, `${path}.dayCost`);
     const access = accessOf.get(t.engine);
-    t.access.forEach((a, k) => { if (access && access[a] === undefined) say(`${path}.access[${k}]`, `engine “${t.engine}” has no access “${a}”`); });
+    t.access.forEach((a, k) => {
+      if (access && access[a] === undefined) say(`${path}.access[${k}]`, `engine “${t.engine}” has no access “${a}”`);
+    });
     for (const p of Object.keys(t.parts)) known(p, parts, `${path}.parts.${p}`, 'part');
   });
-  problem.parts.forEach((p, i) => { long(p.supply, `parts[${i}].supply`); });
+  problem.parts.forEach((p, i) => {
+    long(p.supply, `parts[${i}].supply`);
+  });
   const engineOf = new Map(problem.tasks.map((t) => [t.id, t.engine]));
   problem.pinned.forEach((pin, i) => {
     const path = `pinned[${i}]`;
@@ -209,9 +224,11 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
     });
   });
   const pinnedAt = new Map<string, number>();
-  problem.pinned.forEach((pin, i) => pin.tasks.forEach((t, k) => {
-    if (pinnedAt.has(t)) say(`pinned[${i}].tasks[${k}]`, `“${t}” is pinned twice`);
-    pinnedAt.set(t, i);
-  }));
+  problem.pinned.forEach((pin, i) =>
+    pin.tasks.forEach((t, k) => {
+      if (pinnedAt.has(t)) say(`pinned[${i}].tasks[${k}]`, `“${t}” is pinned twice`);
+      pinnedAt.set(t, i);
+    }),
+  );
   return faults;
 }

@@ -82,7 +82,10 @@ export class Prover {
     this.askedAt = goal;
     if (this.nearSeconds > 0) {
       // First a better plan: the nearer the goal, the fewer visits are left to prove anything about.
-      const visits = planNearPrices(this.bound, this.draft, goal, this.solve, { seconds: Math.min(seconds / 3, this.nearSeconds), clock: this.clock });
+      const visits = planNearPrices(this.bound, this.draft, goal, this.solve, {
+        seconds: Math.min(seconds / 3, this.nearSeconds),
+        clock: this.clock,
+      });
       this.nearSeconds = 0;
       if (visits) return this.found(visits);
     }

@@ -22,7 +22,8 @@ export function seeded(seed: number): Random {
   };
   const whole = (least: number, most: number) => least + Math.floor(next() * (most - least + 1));
   return {
-    next, whole,
+    next,
+    whole,
     chance: (share) => next() < share,
     pick: (list) => list[whole(0, list.length - 1)]!,
     shuffle: (list) => {

@@ -39,11 +39,20 @@ export function outlookOf(draft: Draft, task: number): TaskOutlook {
     }
   };
   for (let day = 0; day < model.days; day++) {
-    if (t.cost[day]! === Infinity) { note(day, -1, { obstacle: 'not allowed' }); continue; }
-    if (boat.free[day]!.length === 0) { note(day, -1, { obstacle: 'boat out' }); continue; }
+    if (t.cost[day]! === Infinity) {
+      note(day, -1, { obstacle: 'not allowed' });
+      continue;
+    }
+    if (boat.free[day]!.length === 0) {
+      note(day, -1, { obstacle: 'boat out' });
+      continue;
+    }
     const standing = draft.visits[t.boat]!.find((v) => v.day === day);
     const crew = standing ? [standing.tech] : model.crew[boat.base]![day]!;
-    if (crew.length === 0) { note(day, -1, { obstacle: 'person away' }); continue; }
+    if (crew.length === 0) {
+      note(day, -1, { obstacle: 'person away' });
+      continue;
+    }
     for (const tech of crew) {
       if (standing) draft.remove(standing);
       const found = standAt(draft, t.boat, day, tech, standing ? [...standing.tasks, task] : [task]);
@@ -59,7 +68,17 @@ export function outlookOf(draft: Draft, task: number): TaskOutlook {
   return { task, best, obstacles };
 }
 
-const DEPTH: Obstacle[] = ['not allowed', 'boat out', 'person away', 'no skill', 'gap too short', 'boat taken', 'no part', 'no lift', 'person busy'];
+const DEPTH: Obstacle[] = [
+  'not allowed',
+  'boat out',
+  'person away',
+  'no skill',
+  'gap too short',
+  'boat taken',
+  'no part',
+  'no lift',
+  'person busy',
+];
 
 /** Names to tell a plan by; what is not in it is told by the problem's own. Days from the plan's first. */
 export interface PlanWords {
@@ -70,7 +89,11 @@ export interface PlanWords {
 const NO_WORDS: PlanWords = { people: {}, parts: {}, days: [] };
 
 /** What stands in a task's way, in sentences. */
-export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutlook, words: PlanWords = NO_WORDS): string[] {
+export function outlookTexts(
+  draft: Draft,
+  { task, best, obstacles }: TaskOutlook,
+  words: PlanWords = NO_WORDS,
+): string[] {
   const { model } = draft;
   const { problem } = model;
   const t = model.tasks[task]!;
@@ -79,9 +102,14 @@ export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutloo
   const person = (tech: number) => nameOf(problem.technicians[tech]!.id);
   const on = (d: number) => (words.days[d] ? `on ${words.days[d]}` : `on day ${d}`);
   const texts: string[] = [];
-  if (best && best.change < -1e-6) return [`There is room ${on(best.day)} with ${person(best.tech)}; it would save ${money(-best.change)}. Plan again, or put it there.`];
+  if (best && best.change < -1e-6)
+    return [
+      `There is room ${on(best.day)} with ${person(best.tech)}; it would save ${money(-best.change)}. Plan again, or put it there.`,
+    ];
   if (best) {
-    return [`Leaving it costs ${money(t.skip)}. The cheapest place, ${on(best.day)} with ${person(best.tech)}${best.joins ? ', in a visit that stands' : ''}, would cost ${money(best.change)} more than that.`];
+    return [
+      `Leaving it costs ${money(t.skip)}. The cheapest place, ${on(best.day)} with ${person(best.tech)}${best.joins ? ', in a visit that stands' : ''}, would cost ${money(best.change)} more than that.`,
+    ];
   }
   const deepest = DEPTH.filter((o) => obstacles.has(o)).reverse();
   const allowed = model.days - (obstacles.get('not allowed')?.count ?? 0);
@@ -90,27 +118,65 @@ export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutloo
   for (const obstacle of deepest.slice(0, 3)) {
     const { count, first } = obstacles.get(obstacle)!;
     switch (obstacle) {
-      case 'not allowed': if (count < model.days) texts.push(`It is allowed on ${allowed} of ${model.days} days only.`); break;
-      case 'boat out': texts.push(count >= allowed ? 'The boat is out on every day on which it is allowed.' : `The boat is out on ${count} of the days on which it is allowed.`); break;
-      case 'person away': texts.push(`Nobody works at the boat’s base on ${count} of the days on which the boat is there.`); break;
+      case 'not allowed':
+        if (count < model.days) texts.push(`It is allowed on ${allowed} of ${model.days} days only.`);
+        break;
+      case 'boat out':
+        texts.push(
+          count >= allowed
+            ? 'The boat is out on every day on which it is allowed.'
+            : `The boat is out on ${count} of the days on which it is allowed.`,
+        );
+        break;
+      case 'person away':
+        texts.push(`Nobody works at the boat’s base on ${count} of the days on which the boat is there.`);
+        break;
       case 'no skill': {
         const skills = p.skills.join(' and ');
-        const able = problem.technicians.filter((x) => p.skills.every((s) => x.skills.includes(s))).map((x) => nameOf(x.id));
-        texts.push(able.length === 0 ? `Nobody has ${skills}.` : `Only ${able.join(', ')} ${able.length === 1 ? 'has' : 'have'} ${skills}, and not on a day when the boat is at base.`);
+        const able = problem.technicians
+          .filter((x) => p.skills.every((s) => x.skills.includes(s)))
+          .map((x) => nameOf(x.id));
+        texts.push(
+          able.length === 0
+            ? `Nobody has ${skills}.`
+            : `Only ${able.join(', ')} ${able.length === 1 ? 'has' : 'have'} ${skills}, and not on a day when the boat is at base.`,
+        );
         break;
       }
-      case 'gap too short': texts.push(`It takes ${minutes} min; the longest gap within anybody’s hours is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`); break;
-      case 'boat taken': texts.push('The boat’s visits of those days go to others.'); break;
+      case 'gap too short':
+        texts.push(
+          `It takes ${minutes} min; the longest gap within anybody’s hours is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`,
+        );
+        break;
+      case 'boat taken':
+        texts.push('The boat’s visits of those days go to others.');
+        break;
       case 'no part': {
-        const short = t.parts.filter(({ part, quantity }) => quantity > draft.left(part, model.days - 1) + 1e-9).map(({ part }) => part);
+        const short = t.parts
+          .filter(({ part, quantity }) => quantity > draft.left(part, model.days - 1) + 1e-9)
+          .map(({ part }) => part);
         const name = short.length > 0 ? problem.parts[short[0]!]!.id : (first.why.at ?? '');
         const supplied = problem.parts.find((x) => x.id === name)?.supply.reduce((a, b) => a + b, 0) ?? 0;
         const called = words.parts[name] ?? name;
-        texts.push(supplied === 0 ? `${called} has no supply within this plan.` : short.length > 0 ? `All of ${called} that this plan gets is taken by others.` : `${called} is not there on the days on which there is a place.`);
+        texts.push(
+          supplied === 0
+            ? `${called} has no supply within this plan.`
+            : short.length > 0
+              ? `All of ${called} that this plan gets is taken by others.`
+              : `${called} is not there on the days on which there is a place.`,
+        );
         break;
       }
-      case 'no lift': texts.push(`The lift is taken ${count === 1 ? on(first.day) : `on ${count} of the days on which there would be a place`}.`); break;
-      case 'person busy': texts.push(`It takes ${minutes} min; beside other work the most anybody has left in the boat’s gaps is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`); break;
+      case 'no lift':
+        texts.push(
+          `The lift is taken ${count === 1 ? on(first.day) : `on ${count} of the days on which there would be a place`}.`,
+        );
+        break;
+      case 'person busy':
+        texts.push(
+          `It takes ${minutes} min; beside other work the most anybody has left in the boat’s gaps is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`,
+        );
+        break;
     }
   }
   return texts;
@@ -119,7 +185,9 @@ export function outlookTexts(draft: Draft, { task, best, obstacles }: TaskOutloo
 /** Every task left out of a draft, with what stands in its way. */
 export function unplannedReasons(draft: Draft): Plan['unplanned'] {
   const { tasks } = draft.model.problem;
-  return draft.placed.flatMap((v, i) => (v === null ? [{ task: tasks[i]!.id, reasons: outlookTexts(draft, outlookOf(draft, i)) }] : []));
+  return draft.placed.flatMap((v, i) =>
+    v === null ? [{ task: tasks[i]!.id, reasons: outlookTexts(draft, outlookOf(draft, i)) }] : [],
+  );
 }
 
 /** What would free a task that is left out. */
@@ -131,34 +199,71 @@ const MORE_MINUTES = 120;
 /** The model with one thing less in the way, for all tasks at once. */
 function relieved(model: FullModel, relief: Relief): FullModel {
   switch (relief) {
-    case 'overtime': return { ...model, techs: model.techs.map((t) => ({ ...t, hard: t.hard.map((h, d) => (t.base[d]! >= 0 ? Math.min(24 * 60, h + MORE_MINUTES) : h)) })) };
-    case 'parts today': return { ...model, supply: model.supply.map(() => 1e9) };
-    case 'one more lift': return { ...model, lifts: model.lifts.map((n) => n + 1) };
+    case 'overtime':
+      return {
+        ...model,
+        techs: model.techs.map((t) => ({
+          ...t,
+          hard: t.hard.map((h, d) => (t.base[d]! >= 0 ? Math.min(24 * 60, h + MORE_MINUTES) : h)),
+        })),
+      };
+    case 'parts today':
+      return { ...model, supply: model.supply.map(() => 1e9) };
+    case 'one more lift':
+      return { ...model, lifts: model.lifts.map((n) => n + 1) };
     case 'lent technician': {
       // Somebody who can do everything, at every base, at the dearest rate there is.
       const rate = Math.max(0, ...model.techs.map((t) => t.perMinute));
       const lent = model.techs.length;
       const days = model.days;
-      const shift = model.techs.flatMap((t) => [...t.from.keys()].filter((d) => t.base[d]! >= 0).map((d) => ({ from: t.from[d]!, to: t.to[d]! })))[0] ?? { from: 480, to: 960 };
+      const shift = model.techs.flatMap((t) =>
+        [...t.from.keys()].filter((d) => t.base[d]! >= 0).map((d) => ({ from: t.from[d]!, to: t.to[d]! })),
+      )[0] ?? { from: 480, to: 960 };
       return {
         ...model,
-        problem: { ...model.problem, technicians: [...model.problem.technicians, ...model.problem.bases.map((b) => ({ id: `lent ${b.id}`, base: b.id, skills: [], shift: [], overtime: [], ratePerHour: 0, overtimeFactor: 1 }))] },
-        techs: [...model.techs, ...model.problem.bases.map((_, b) => ({
-          base: new Int32Array(days).fill(b), from: new Float64Array(days).fill(shift.from), to: new Float64Array(days).fill(shift.to), hard: new Float64Array(days).fill(shift.to),
-          perMinute: rate, extra: 0, pace: 1,
-        }))],
-        tasks: model.tasks.map((t) => ({ ...t, can: Uint8Array.from([...t.can, ...model.problem.bases.map(() => 1)]) })),
+        problem: {
+          ...model.problem,
+          technicians: [
+            ...model.problem.technicians,
+            ...model.problem.bases.map((b) => ({
+              id: `lent ${b.id}`,
+              base: b.id,
+              skills: [],
+              shift: [],
+              overtime: [],
+              ratePerHour: 0,
+              overtimeFactor: 1,
+            })),
+          ],
+        },
+        techs: [
+          ...model.techs,
+          ...model.problem.bases.map((_, b) => ({
+            base: new Int32Array(days).fill(b),
+            from: new Float64Array(days).fill(shift.from),
+            to: new Float64Array(days).fill(shift.to),
+            hard: new Float64Array(days).fill(shift.to),
+            perMinute: rate,
+            extra: 0,
+            pace: 1,
+          })),
+        ],
+        tasks: model.tasks.map((t) => ({
+          ...t,
+          can: Uint8Array.from([...t.can, ...model.problem.bases.map(() => 1)]),
+        })),
         crew: model.crew.map((of, b) => of.map((crew) => [...crew, lent + b])),
       };
     }
-    case 'boat kept at base': return {
-      ...model,
-      // A day at base from the usual opening on; what the lost hire costs is told apart.
-      boats: model.boats.map((b) => {
-        const free = b.free.map((list) => (list.length > 0 ? list : [{ from: 0, to: 24 * 60, idle: 0 }]));
-        return { ...b, free, days: [...free.keys()] };
-      }),
-    };
+    case 'boat kept at base':
+      return {
+        ...model,
+        // A day at base from the usual opening on; what the lost hire costs is told apart.
+        boats: model.boats.map((b) => {
+          const free = b.free.map((list) => (list.length > 0 ? list : [{ from: 0, to: 24 * 60, idle: 0 }]));
+          return { ...b, free, days: [...free.keys()] };
+        }),
+      };
   }
 }
 
@@ -182,7 +287,8 @@ export function frees(draft: Draft, tasks: readonly number[]): Map<number, Freed
     for (const i of tasks) {
       const was = outlookOf(draft, i).best?.change ?? Infinity;
       const { best } = outlookOf(eased, i);
-      if (best && best.change < Math.min(0, was) - 1e-6) out.get(i)!.push({ relief, day: best.day, tech: best.tech, change: best.change });
+      if (best && best.change < Math.min(0, was) - 1e-6)
+        out.get(i)!.push({ relief, day: best.day, tech: best.tech, change: best.change });
     }
   }
   for (const list of out.values()) list.sort((a, b) => a.change - b.change);
@@ -196,7 +302,10 @@ export interface VisitChoice {
 }
 
 /** Why a visit stands where it does: the next best other day, and the next best other person on its day. */
-export function choicesBeside(draft: Draft, visit: DraftVisit): { otherDay: VisitChoice | null; otherPerson: VisitChoice | null; left: CostChange } {
+export function choicesBeside(
+  draft: Draft,
+  visit: DraftVisit,
+): { otherDay: VisitChoice | null; otherPerson: VisitChoice | null; left: CostChange } {
   const { model } = draft;
   const was = partsOf(draft);
   draft.remove(visit);
@@ -232,13 +341,22 @@ export function partsOf(draft: Draft): CostChange {
       for (const i of v.tasks) sum.day += model.tasks[i]!.cost[v.day]!;
     }
   }
-  draft.placed.forEach((v, i) => { if (v === null && model.tasks[i]!.skip !== Infinity) sum.skip += model.tasks[i]!.skip; });
+  draft.placed.forEach((v, i) => {
+    if (v === null && model.tasks[i]!.skip !== Infinity) sum.skip += model.tasks[i]!.skip;
+  });
   sum.overtime = sum.total - sum.day - sum.labour - sum.idle - sum.skip;
   return sum;
 }
 
 export function less(a: CostChange, b: CostChange): CostChange {
-  return { total: a.total - b.total, day: a.day - b.day, labour: a.labour - b.labour, overtime: a.overtime - b.overtime, idle: a.idle - b.idle, skip: a.skip - b.skip };
+  return {
+    total: a.total - b.total,
+    day: a.day - b.day,
+    labour: a.labour - b.labour,
+    overtime: a.overtime - b.overtime,
+    idle: a.idle - b.idle,
+    skip: a.skip - b.skip,
+  };
 }
 
 const money = (x: number) => Math.round(x).toLocaleString('en-GB');

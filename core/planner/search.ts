@@ -67,7 +67,11 @@ export class Search {
         demand.set(part, d);
       }
     }
-    this.wanting = new Map([...demand].filter(([part, d]) => d.sum > model.supply[part * model.days]! + 1e-9).map(([part, d]) => [part, [...d.boats]]));
+    this.wanting = new Map(
+      [...demand]
+        .filter(([part, d]) => d.sum > model.supply[part * model.days]! + 1e-9)
+        .map(([part, d]) => [part, [...d.boats]]),
+    );
     this.boats = [...model.boats.keys()].filter((b) => model.boats[b]!.tasks.length > 0);
     this.lifting = model.boats.map((b) => b.tasks.some((i) => model.tasks[i]!.needsLift));
     this.atBase = model.problem.bases.map((_, base) => this.boats.filter((b) => model.boats[b]!.base === base));
@@ -98,11 +102,15 @@ export class Search {
       };
       if (guide && weight > 0) leanOn(guide, weight, this.model, boat, places, terms);
       this.solver.solve(sets, places, terms);
-      const chosen = this.solver.visits(sets, places).map(({ set, place }) => {
-        const own = left.filter((_, bit) => set & (1 << bit));
-        const saved = own.reduce((sum, i) => sum + Math.min(model.tasks[i]!.skip, 1e7), 0) - this.solver.cheapest[set]!;
-        return { own, place, saved };
-      }).sort((a, b) => b.saved - a.saved);
+      const chosen = this.solver
+        .visits(sets, places)
+        .map(({ set, place }) => {
+          const own = left.filter((_, bit) => set & (1 << bit));
+          const saved =
+            own.reduce((sum, i) => sum + Math.min(model.tasks[i]!.skip, 1e7), 0) - this.solver.cheapest[set]!;
+          return { own, place, saved };
+        })
+        .sort((a, b) => b.saved - a.saved);
       let missed = false;
       for (const { own, place } of chosen) {
         if (draft.visits[boat]!.some((v) => v.day === place.day) || !draft.partsReach(own, place.day)) {
@@ -189,7 +197,8 @@ export class Search {
         for (const tech of model.crew[base]![day]!) for (const v of draft.techDay(tech, day)) others.push(v.boat);
       }
     }
-    if (others.length === 0) others.push(...Array.from({ length: count }, () => random.pick(atBase[model.boats[first]!.base]!)));
+    if (others.length === 0)
+      others.push(...Array.from({ length: count }, () => random.pick(atBase[model.boats[first]!.base]!)));
     return [...new Set([first, ...random.shuffle(others).slice(0, count)])];
   }
 
@@ -205,7 +214,12 @@ export class Search {
     // Now and then some tasks stand back, so that others come by what is scarce; what is left over is offered to all.
     if (random.chance(0.4)) {
       const { tasks: all } = this.model;
-      const shy = new Map(order.flatMap(({ tasks }) => tasks).filter((i) => random.chance(all[i]!.parts.some((p) => this.wanting.has(p.part)) ? 0.4 : 0.1)).map((i) => [i, random.next() < 0.5 ? Infinity : random.next() * all[i]!.skip]));
+      const shy = new Map(
+        order
+          .flatMap(({ tasks }) => tasks)
+          .filter((i) => random.chance(all[i]!.parts.some((p) => this.wanting.has(p.part)) ? 0.4 : 0.1))
+          .map((i) => [i, random.next() < 0.5 ? Infinity : random.next() * all[i]!.skip]),
+      );
       for (const { boat, tasks } of order) this.plan(boat, tasks, (i) => shy.get(i) ?? 0);
       for (const { boat, tasks } of order) {
         if (tasks.every((i) => draft.placed[i] !== null)) continue;
@@ -214,20 +228,29 @@ export class Search {
       }
     } else {
       const weight = this.guide && random.chance(GUIDED) ? random.next() * 1.3 : 0;
-      order.forEach(({ boat, tasks }) => { this.plan(boat, tasks, undefined, weight); });
+      order.forEach(({ boat, tasks }) => {
+        this.plan(boat, tasks, undefined, weight);
+      });
       // What the prices kept out may stand after all, where nobody else came.
-      if (weight > 0) for (const { boat, tasks } of order) {
-        const left = tasks.filter((i) => draft.placed[i] === null);
-        if (left.length === 0) continue;
-        for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
-        this.plan(boat, tasks);
-      }
+      if (weight > 0)
+        for (const { boat, tasks } of order) {
+          const left = tasks.filter((i) => draft.placed[i] === null);
+          if (left.length === 0) continue;
+          for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
+          this.plan(boat, tasks);
+        }
     }
     const change = draft.cost - before;
-    const lost = taken.some(({ tasks }) => tasks.some((i) => draft.placed[i] === null && this.model.tasks[i]!.skip === Infinity));
-    if (lost || (change > EPS && (temperature <= 0 || change > -temperature * Math.log(Math.max(1e-12, random.next()))))) {
+    const lost = taken.some(({ tasks }) =>
+      tasks.some((i) => draft.placed[i] === null && this.model.tasks[i]!.skip === Infinity),
+    );
+    if (
+      lost ||
+      (change > EPS && (temperature <= 0 || change > -temperature * Math.log(Math.max(1e-12, random.next()))))
+    ) {
       // Put back what stood there.
-      for (const { boat, tasks } of taken) for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
+      for (const { boat, tasks } of taken)
+        for (const v of [...draft.visits[boat]!]) if (v.tasks.some((i) => tasks.includes(i))) draft.remove(v);
       for (const { visits } of taken) for (const v of visits) draft.add(v);
       return false;
     }

@@ -15,7 +15,8 @@ export const SLICES = [2, 3, 4];
 export const SLICED_MINUTES = 480;
 
 /** What a visit of `p` minutes counts against a slice. */
-export const countOf = ({ minutes, n }: { minutes: number; n: number }, p: number) => Math.max(0, Math.ceil((n * p) / minutes - 1e-6) - 1) / (n - 1);
+export const countOf = ({ minutes, n }: { minutes: number; n: number }, p: number) =>
+  Math.max(0, Math.ceil((n * p) / minutes - 1e-6) - 1) / (n - 1);
 
 /** The price of a slice as thresholds and what lying above each costs. */
 export function stepsOfSlice({ minutes, n }: { minutes: number; n: number }, price: number): [number, number][] {

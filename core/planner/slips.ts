@@ -18,13 +18,22 @@ export type Slip =
  * @param standing the plan as it was
  * @returns the problem, and what of the plan still may stand
  */
-export function slipped(problem: PlanProblem, standing: readonly PlannedVisit[], slips: readonly Slip[]): { problem: PlanProblem; standing: PlannedVisit[]; underWay: PlannedVisit[] } {
+export function slipped(
+  problem: PlanProblem,
+  standing: readonly PlannedVisit[],
+  slips: readonly Slip[],
+): { problem: PlanProblem; standing: PlannedVisit[]; underWay: PlannedVisit[] } {
   let next = problem;
   const underWay: PlannedVisit[] = [];
   for (const slip of slips) {
     switch (slip.kind) {
       case 'person away':
-        next = { ...next, technicians: next.technicians.map((t) => (t.id === slip.technician ? { ...t, shift: t.shift.map((s, d) => (d === 0 ? null : s)) } : t)) };
+        next = {
+          ...next,
+          technicians: next.technicians.map((t) =>
+            t.id === slip.technician ? { ...t, shift: t.shift.map((s, d) => (d === 0 ? null : s)) } : t,
+          ),
+        };
         break;
       case 'job late': {
         const visit = standing.find((v) => v.day === 0 && v.boat === slip.boat);
@@ -32,15 +41,41 @@ export function slipped(problem: PlanProblem, standing: readonly PlannedVisit[],
         underWay.push(visit);
         const done = new Set(visit.tasks);
         next = {
-          ...next, tasks: next.tasks.filter((t) => !done.has(t.id)),
-          technicians: next.technicians.map((t) => (t.id === visit.technician ? { ...t, shift: t.shift.map((s, d) => (d === 0 && s ? (slip.until < s.to ? { from: Math.max(s.from, slip.until), to: s.to } : null) : s)) } : t)),
+          ...next,
+          tasks: next.tasks.filter((t) => !done.has(t.id)),
+          technicians: next.technicians.map((t) =>
+            t.id === visit.technician
+              ? {
+                  ...t,
+                  shift: t.shift.map((s, d) =>
+                    d === 0 && s ? (slip.until < s.to ? { from: Math.max(s.from, slip.until), to: s.to } : null) : s,
+                  ),
+                }
+              : t,
+          ),
           // Nobody else gets onto the boat meanwhile.
-          boats: next.boats.map((b) => (b.id === slip.boat ? { ...b, free: b.free.map((list, d) => (d === 0 ? [] : list)) } : b)),
+          boats: next.boats.map((b) =>
+            b.id === slip.boat ? { ...b, free: b.free.map((list, d) => (d === 0 ? [] : list)) } : b,
+          ),
         };
         break;
       }
       case 'boat late':
-        next = { ...next, boats: next.boats.map((b) => (b.id === slip.boat ? { ...b, free: b.free.map((list, d) => (d === 0 ? list.flatMap((w) => (w.to > slip.back ? [{ ...w, from: Math.max(w.from, slip.back) }] : [])) : list)) } : b)) };
+        next = {
+          ...next,
+          boats: next.boats.map((b) =>
+            b.id === slip.boat
+              ? {
+                  ...b,
+                  free: b.free.map((list, d) =>
+                    d === 0
+                      ? list.flatMap((w) => (w.to > slip.back ? [{ ...w, from: Math.max(w.from, slip.back) }] : []))
+                      : list,
+                  ),
+                }
+              : b,
+          ),
+        };
         break;
       case 'part missing':
         next = {
@@ -58,9 +93,13 @@ export function slipped(problem: PlanProblem, standing: readonly PlannedVisit[],
   }
   const left = standing.filter((v) => !underWay.includes(v));
   const short = new Set(slips.flatMap((s) => (s.kind === 'part missing' ? [s.part] : [])));
-  const wantsShort = (v: PlannedVisit) => v.tasks.some((id) => Object.keys(next.tasks.find((t) => t.id === id)?.parts ?? {}).some((p) => short.has(p)));
+  const wantsShort = (v: PlannedVisit) =>
+    v.tasks.some((id) => Object.keys(next.tasks.find((t) => t.id === id)?.parts ?? {}).some((p) => short.has(p)));
   const carded = new Set(left.flatMap((v) => v.tasks));
   const own: PlanProblem = { ...next, tasks: next.tasks.filter((t) => carded.has(t.id)), pinned: [] };
-  const later = new Board(own, left.filter((v) => v.day > 0 && !wantsShort(v))).visits();
+  const later = new Board(
+    own,
+    left.filter((v) => v.day > 0 && !wantsShort(v)),
+  ).visits();
   return { problem: { ...own, pinned: pinsOf(later) }, standing: left, underWay };
 }

@@ -8,15 +8,30 @@ export interface BreakInPhase {
 
 export const BREAK_IN_PHASES: readonly BreakInPhase[] = [
   {
-    from: 0, to: 2, word: 'The first two hours',
-    steps: ['Under load, not idling at the dock and not trimmed out.', 'Another speed at least every minute, idling too.', 'Full throttle for one minute in ten at most.'],
+    from: 0,
+    to: 2,
+    word: 'The first two hours',
+    steps: [
+      'Under load, not idling at the dock and not trimmed out.',
+      'Another speed at least every minute, idling too.',
+      'Full throttle for one minute in ten at most.',
+    ],
   },
-  { from: 2, to: 10, word: 'The next eight hours', steps: ['Usual running and trim.', 'No single speed for more than ten minutes: steady trolling is what a kicker must not do yet.'] },
+  {
+    from: 2,
+    to: 10,
+    word: 'The next eight hours',
+    steps: [
+      'Usual running and trim.',
+      'No single speed for more than ten minutes: steady trolling is what a kicker must not do yet.',
+    ],
+  },
 ];
 export const BREAK_IN_HOURS = 10;
 
 /** Shown with the scheme: somebody stands at the wheel. */
-export const BREAK_IN_CAUTION = 'Kill-switch lanyard on whoever steers, nobody near the propeller, cooling stream watched from the start.';
+export const BREAK_IN_CAUTION =
+  'Kill-switch lanyard on whoever steers, nobody near the propeller, cooling stream watched from the start.';
 
 export interface BreakInState {
   /** Hours run in so far, at most ten. */

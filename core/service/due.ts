@@ -43,7 +43,11 @@ export const EARLY_PERCENT = 25;
  *
  * @param isNew nothing was done yet since the engine was new
  */
-export function limitAfter({ everyHours, firstHours, counting, earlyPercent }: ServiceRule, hours: number, isNew: boolean): number {
+export function limitAfter(
+  { everyHours, firstHours, counting, earlyPercent }: ServiceRule,
+  hours: number,
+  isNew: boolean,
+): number {
   const every = everyHours!;
   if (isNew && firstHours != null && firstHours < every) return hours + firstHours;
   if (counting !== 'ladder') return hours + every;
@@ -129,22 +133,12 @@ const SOON_EARLY_DAYS = 14;
  * @param today  the day at the engine's base.
  * Common practice, no source ("100 h or 12 months, whichever comes first").
  */
-export function dueState(
-  rule: ServiceRule,
-  last: LastDone | null,
-  use: EngineUse,
-  today: Day,
-): Due {
+export function dueState(rule: ServiceRule, last: LastDone | null, use: EngineUse, today: Day): Due {
   return dueOn(rule, last, use, dayNumber(today));
 }
 
 /** `dueState` with the day as a number, for whole fleets. */
-export function dueOn(
-  rule: ServiceRule,
-  last: LastDone | null,
-  use: EngineUse,
-  todayNo: number,
-): Due {
+export function dueOn(rule: ServiceRule, last: LastDone | null, use: EngineUse, todayNo: number): Due {
   const due: Due = {
     task: rule.task,
     state: 'fine',
@@ -206,7 +200,12 @@ export function dueOn(
   }
   due.by = pickFirst(due, hoursShare, monthsShare, likely === null ? null : likely - todayNo);
   due.share = Math.round(Math.max(hoursShare ?? -Infinity, monthsShare ?? -Infinity) * 1000) / 1000;
-  due.state = stateOf(interval, due, early === null ? null : early - todayNo, likely === null ? null : likely - todayNo);
+  due.state = stateOf(
+    interval,
+    due,
+    early === null ? null : early - todayNo,
+    likely === null ? null : likely - todayNo,
+  );
   if (due.state === 'over' && late > 0 && (due.hoursLeft ?? 0) >= -lateHours && (due.daysLeft ?? 0) >= -lateDays) {
     due.state = 'due';
     due.tolerated = true;
@@ -216,20 +215,36 @@ export function dueOn(
 
 /** The day number of the calendar limit after it was done on `doneOn`: the months or the anchor, whichever comes first. */
 export function calendarLimit({ everyMonths, anchor }: ServiceRule, doneOn: number): number {
-  return Math.min(everyMonths === null ? Infinity : addMonthsToNumber(doneOn, everyMonths), anchor == null ? Infinity : anchorAfter(anchor, doneOn));
+  return Math.min(
+    everyMonths === null ? Infinity : addMonthsToNumber(doneOn, everyMonths),
+    anchor == null ? Infinity : anchorAfter(anchor, doneOn),
+  );
 }
 
 const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));
 
 /** Hours left to the limit and when they are gone: from the meter; where it or the hours of the last time are not known, from what was run since that day. */
-function hoursLimit(rule: ServiceRule, last: LastDone, use: EngineUse, todayNo: number): { left: number; every: number; estimated: boolean; on: Crossing | null } | null {
+function hoursLimit(
+  rule: ServiceRule,
+  last: LastDone,
+  use: EngineUse,
+  todayNo: number,
+): { left: number; every: number; estimated: boolean; on: Crossing | null } | null {
   const isNew = last.from === 'new';
   if (last.hours !== null && use.lifeHours !== null) {
     const limit = limitAfter(rule, last.hours, isNew);
     const left = tenth(limit - use.lifeHours);
     // A first service has an interval of its own; on a ladder the way to the next rung.
     const every = Math.max(limit - last.hours, 1e-9);
-    return { left, every, estimated: false, on: left < 0 || use.lastReadDay === null || use.ahead === null ? null : use.ahead.crossing(dayNumber(use.lastReadDay), left) };
+    return {
+      left,
+      every,
+      estimated: false,
+      on:
+        left < 0 || use.lastReadDay === null || use.ahead === null
+          ? null
+          : use.ahead.crossing(dayNumber(use.lastReadDay), left),
+    };
   }
   if (use.ahead === null) return null;
   const doneOn = dayNumber(last.day);
@@ -241,7 +256,12 @@ function hoursLimit(rule: ServiceRule, last: LastDone, use: EngineUse, todayNo: 
 }
 
 /** The limit that is nearer in time; without a forecast to compare by, the one more used up. */
-function pickFirst(due: Due, hoursShare: number | null, monthsShare: number | null, likelyIn: number | null): 'hours' | 'months' {
+function pickFirst(
+  due: Due,
+  hoursShare: number | null,
+  monthsShare: number | null,
+  likelyIn: number | null,
+): 'hours' | 'months' {
   if (hoursShare === null) return 'months';
   if (monthsShare === null) return 'hours';
   const hoursOver = due.hoursLeft! < 0;
@@ -276,8 +296,12 @@ function stateOf(every: number, due: Due, earlyIn: number | null, likelyIn: numb
  * limit's and the calendar's, which is exact. Null when nothing can be said.
  */
 export function dueDays(due: Due): DaySpread | null {
-  if (due.hoursOn === null) return due.limitDay === null || (due.hoursLeft !== null && due.hoursLeft < 0) ? null : { early: due.limitDay, likely: due.limitDay, late: due.limitDay };
-  const first = (day: Day | null) => (due.limitDay === null ? day : day === null || due.limitDay < day ? due.limitDay : day);
+  if (due.hoursOn === null)
+    return due.limitDay === null || (due.hoursLeft !== null && due.hoursLeft < 0)
+      ? null
+      : { early: due.limitDay, likely: due.limitDay, late: due.limitDay };
+  const first = (day: Day | null) =>
+    due.limitDay === null ? day : day === null || due.limitDay < day ? due.limitDay : day;
   return { early: first(due.hoursOn.early), likely: first(due.hoursOn.likely), late: first(due.hoursOn.late) };
 }
 

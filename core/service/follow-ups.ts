@@ -16,14 +16,21 @@ export interface FollowUp {
 }
 
 /** A service written down; cancelled ones are left out. `id` counts up with the log. */
-export interface ServiceDone { id: number; task: TaskKind; at: number }
+export interface ServiceDone {
+  id: number;
+  task: TaskKind;
+  at: number;
+}
 
 /**
  * Which follow-ups are still to be done, and which of them can be done now. One is done by the first service of
  * its task that was written down after it was asked for, and after the one before it was done: an oil change
  * before the fuel system was mended does not count as the one after it.
  */
-export function openFollowUps(asked: readonly FollowUp[], done: readonly ServiceDone[]): { followUp: FollowUp; waitsFor: FollowUp | null }[] {
+export function openFollowUps(
+  asked: readonly FollowUp[],
+  done: readonly ServiceDone[],
+): { followUp: FollowUp; waitsFor: FollowUp | null }[] {
   const log = [...done].sort((a, b) => a.at - b.at || a.id - b.id);
   const used = new Set<number>();
   /** The log's place at which each was done; null = not yet. */
@@ -50,14 +57,19 @@ export function openFollowUps(asked: readonly FollowUp[], done: readonly Service
   // In the order they were asked for, so that two alike are not both done by one service.
   const inOrder = [...asked].sort((a, b) => a.at - b.at || a.id - b.id);
   for (const f of inOrder) settle(f);
-  return inOrder.filter((f) => doneAt.get(f.id) === null).map((followUp) => {
-    const before = followUp.afterId === null ? undefined : byId.get(followUp.afterId);
-    return { followUp, waitsFor: before && doneAt.get(before.id) === null ? before : null };
-  });
+  return inOrder
+    .filter((f) => doneAt.get(f.id) === null)
+    .map((followUp) => {
+      const before = followUp.afterId === null ? undefined : byId.get(followUp.afterId);
+      return { followUp, waitsFor: before && doneAt.get(before.id) === null ? before : null };
+    });
 }
 
 /** Hires of a boat, in milliseconds since 1970. */
-export interface Outing { out: number; back: number }
+export interface Outing {
+  out: number;
+  back: number;
+}
 
 /** When the boat next comes back from a hire that begins after `from`; null where none is known. */
 export function nextReturn(hires: readonly Outing[], from: number): number | null {
@@ -70,8 +82,19 @@ export function nextReturn(hires: readonly Outing[], from: number): number | nul
 export function followUpDue(task: TaskKind, dueOn: Day | null, last: LastDone | null, todayNo: number): Due {
   const daysLeft = dueOn === null ? null : dayNumber(dueOn) - todayNo;
   return {
-    task, by: daysLeft === null ? null : 'months', hoursLeft: null, limitHours: null, daysLeft, limitDay: daysLeft === null ? null : dayFromNumber(todayNo + daysLeft), share: daysLeft === null ? 0 : daysLeft <= 0 ? 1 : Math.round(1000 / (1 + daysLeft)) / 1000,
-    hoursOn: null, estimated: false, last, hoursUnchecked: false, tolerated: false,
-    state: daysLeft === null ? 'soon' : daysLeft < 0 ? 'over' : daysLeft <= 7 ? 'due' : daysLeft <= 42 ? 'soon' : 'fine',
+    task,
+    by: daysLeft === null ? null : 'months',
+    hoursLeft: null,
+    limitHours: null,
+    daysLeft,
+    limitDay: daysLeft === null ? null : dayFromNumber(todayNo + daysLeft),
+    share: daysLeft === null ? 0 : daysLeft <= 0 ? 1 : Math.round(1000 / (1 + daysLeft)) / 1000,
+    hoursOn: null,
+    estimated: false,
+    last,
+    hoursUnchecked: false,
+    tolerated: false,
+    state:
+      daysLeft === null ? 'soon' : daysLeft < 0 ? 'over' : daysLeft <= 7 ? 'due' : daysLeft <= 42 ? 'soon' : 'fine',
   };
 }

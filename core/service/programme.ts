@@ -20,11 +20,15 @@ export function usualProgramme(stroke: Stroke): ServiceRule[] {
 
 /** Limits a task usually has where a programme names it at all: beyond the five everybody has. Common practice, no source. */
 const MORE: Partial<Record<TaskKind, { everyHours: number | null; everyMonths: number | null }>> = {
-  thermostat: { everyHours: 300, everyMonths: null }, anodes: { everyHours: null, everyMonths: 6 }, 'look-over': { everyHours: 50, everyMonths: null },
+  thermostat: { everyHours: 300, everyMonths: null },
+  anodes: { everyHours: null, everyMonths: 6 },
+  'look-over': { everyHours: 50, everyMonths: null },
 };
 
 /** The usual limits of a task, for a programme it is added to. */
 export function usualLimits(task: TaskKind): { everyHours: number | null; everyMonths: number | null } {
   const known = USUAL.find((r) => r.task === task) ?? MORE[task];
-  return known ? { everyHours: known.everyHours, everyMonths: known.everyMonths } : { everyHours: 100, everyMonths: 12 };
+  return known
+    ? { everyHours: known.everyHours, everyMonths: known.everyMonths }
+    : { everyHours: 100, everyMonths: 12 };
 }

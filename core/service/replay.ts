@@ -14,14 +14,24 @@ const MOST = 400;
  * @param hours life hours up to the end of a day number, in the same count as `last.hours`
  * @param limits at most this day; returns the day numbers, those before `from` counted as due on `from`
  */
-export function servicesIn(rule: ServiceRule, last: { dayNo: number; hours: number; isNew: boolean }, hours: HoursUpTo, from: number, to: number): number[] {
+export function servicesIn(
+  rule: ServiceRule,
+  last: { dayNo: number; hours: number; isNew: boolean },
+  hours: HoursUpTo,
+  from: number,
+  to: number,
+): number[] {
   const days: number[] = [];
   if (rule.everyHours === null && rule.everyMonths === null && rule.anchor == null) return days;
   let at = last;
   while (days.length < MOST) {
     const byMonths = calendarLimit(rule, at.dayNo);
     const limit = rule.everyHours === null ? Infinity : limitAfter(rule, at.hours, at.isNew);
-    const next = Math.max(from, at.dayNo + 1, Math.min(byMonths, limit === Infinity ? Infinity : dayOf(hours, limit, Math.max(from, at.dayNo + 1), to)));
+    const next = Math.max(
+      from,
+      at.dayNo + 1,
+      Math.min(byMonths, limit === Infinity ? Infinity : dayOf(hours, limit, Math.max(from, at.dayNo + 1), to)),
+    );
     if (!(next < to)) break;
     days.push(next);
     at = { dayNo: next, hours: hours(next), isNew: false };

@@ -71,25 +71,48 @@ const FIRST_OIL = new Set<TaskKind>(['engine-oil', 'oil-filter']);
  *
  * @param overrides those of this engine, its boat and its base, for any task
  */
-export function ruleInForce(programme: ProgrammeRule, choices: SchoolChoices, overrides: readonly RuleOverride[], place: EnginePlace = ANYWHERE): RuleInForce {
+export function ruleInForce(
+  programme: ProgrammeRule,
+  choices: SchoolChoices,
+  overrides: readonly RuleOverride[],
+  place: EnginePlace = ANYWHERE,
+): RuleInForce {
   const { task } = programme;
   const counting = answerTo('counting', choices).key === 'ladder' ? ('ladder' as const) : ('rolling' as const);
   const first = FIRST_OIL.has(task) ? firstHours(choices) : null;
-  const shared = { task, counting, firstHours: first, anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null, earlyPercent: programme.earlyPercent ?? null, latePercent: programme.latePercent ?? null };
+  const shared = {
+    task,
+    counting,
+    firstHours: first,
+    anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null,
+    earlyPercent: programme.earlyPercent ?? null,
+    latePercent: programme.latePercent ?? null,
+  };
   const nearest = overrides.filter((o) => o.task === task).sort((a, b) => STRENGTH[b.scope] - STRENGTH[a.scope])[0];
   if (nearest) {
     const { id, scope, reason, author, everyHours, everyMonths } = nearest;
     // Who sets a rule for a boat knows where it works.
-    return { ...shared, everyHours, everyMonths, shortened: null, shortenedMonths: null, source: { is: 'override', id, scope, reason, author } };
+    return {
+      ...shared,
+      everyHours,
+      everyMonths,
+      shortened: null,
+      shortenedMonths: null,
+      source: { is: 'override', id, scope, reason, author },
+    };
   }
   const bySchool = programme.basis === 'usual' ? limitsOf(task, choices) : null;
   const limits = bySchool?.limits ?? programme;
-  const shortened = limits.everyHours === null || !place.sand ? null : shareOf(programme.sandPercent ?? SAND_PERCENT[task]);
+  const shortened =
+    limits.everyHours === null || !place.sand ? null : shareOf(programme.sandPercent ?? SAND_PERCENT[task]);
   const shortenedMonths = limits.everyMonths === null || !place.salt ? null : shareOf(programme.saltPercent);
   return {
-    ...shared, shortened, shortenedMonths,
+    ...shared,
+    shortened,
+    shortenedMonths,
     everyHours: shortened === null ? limits.everyHours : limits.everyHours! * shortened,
-    everyMonths: shortenedMonths === null ? limits.everyMonths : Math.max(1, Math.floor(limits.everyMonths! * shortenedMonths)),
+    everyMonths:
+      shortenedMonths === null ? limits.everyMonths : Math.max(1, Math.floor(limits.everyMonths! * shortenedMonths)),
     source: bySchool ? { is: 'school', school: bySchool.school, answer: bySchool.answer } : { is: programme.basis },
   };
 }
@@ -133,15 +156,25 @@ export function tasksOfSchool(school: SchoolKey, all: readonly TaskKind[]): Task
 }
 
 /** Where the interval comes from, as a sentence. */
-export function sourceText({ source, shortened, shortenedMonths }: Pick<RuleInForce, 'source' | 'shortened' | 'shortenedMonths'>, modelName: string): string {
-  const sand = shortened === null ? '' : ` Its hours are ${shortened === 0.5 ? 'halved' : `shortened to ${Math.round(shortened * 100)} %`}, because the boat works in sand and shallows.`;
-  const salt = shortenedMonths === null ? '' : ` Its months are shortened to ${Math.round(shortenedMonths * 100)} %, because the boat lies in salt water.`;
+export function sourceText(
+  { source, shortened, shortenedMonths }: Pick<RuleInForce, 'source' | 'shortened' | 'shortenedMonths'>,
+  modelName: string,
+): string {
+  const sand =
+    shortened === null
+      ? ''
+      : ` Its hours are ${shortened === 0.5 ? 'halved' : `shortened to ${Math.round(shortened * 100)} %`}, because the boat works in sand and shallows.`;
+  const salt =
+    shortenedMonths === null
+      ? ''
+      : ` Its months are shortened to ${Math.round(shortenedMonths * 100)} %, because the boat lies in salt water.`;
   return `${plainSource(source, modelName)}${sand}${salt}`;
 }
 
 function plainSource(source: RuleSource, modelName: string): string {
   if (source.is === 'asked') return `Asked for besides the programme: ${source.why}`;
-  if (source.is === 'override') return `Set for this ${source.scope}${source.author ? ` by ${source.author}` : ''}: ${source.reason}. The engine maker’s manual outranks it.`;
+  if (source.is === 'override')
+    return `Set for this ${source.scope}${source.author ? ` by ${source.author}` : ''}: ${source.reason}. The engine maker’s manual outranks it.`;
   if (source.is === 'school') {
     const { question, options } = schoolOf(source.school);
     return `From the rules: “${question}” is answered “${options.find((o) => o.key === source.answer)?.word.toLowerCase() ?? source.answer}”. The engine maker’s manual outranks it.`;
@@ -151,13 +184,21 @@ function plainSource(source: RuleSource, modelName: string): string {
 }
 
 /** The maker's limits a new programme would pass: tasks whose hours or months get longer, that may run later, or that are left out. */
-export function makersLimitsPassed(before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis' | 'latePercent'>[], after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'latePercent'>[]): TaskKind[] {
+export function makersLimitsPassed(
+  before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis' | 'latePercent'>[],
+  after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'latePercent'>[],
+): TaskKind[] {
   const longer = (was: number | null, is: number | null) => was !== null && (is === null || is > was);
   return before
     .filter((b) => b.basis === 'maker')
     .filter((b) => {
       const a = after.find((r) => r.task === b.task);
-      return a === undefined || longer(b.everyHours, a.everyHours) || longer(b.everyMonths, a.everyMonths) || (a.latePercent ?? 0) > (b.latePercent ?? 0);
+      return (
+        a === undefined ||
+        longer(b.everyHours, a.everyHours) ||
+        longer(b.everyMonths, a.everyMonths) ||
+        (a.latePercent ?? 0) > (b.latePercent ?? 0)
+      );
     })
     .map((b) => b.task);
 }

@@ -5,12 +5,37 @@ import type { ModelTraits } from '../fleet/index.ts';
  * Common practice, no source; the engine maker's manual outranks all of it.
  */
 export const TASK_KINDS = [
-  'engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'spark-plugs', 'impeller', 'thermostat', 'anodes', 'grease', 'prop-shaft',
-  'compression', 'look-over', 'first-outing',
+  'engine-oil',
+  'oil-filter',
+  'fuel-filter',
+  'separator',
+  'gear-lube',
+  'spark-plugs',
+  'impeller',
+  'thermostat',
+  'anodes',
+  'grease',
+  'prop-shaft',
+  'compression',
+  'look-over',
+  'first-outing',
   // What findings ask for.
-  'gear-seals', 'gear-inspection', 'fuel-repair', 'leak-down', 'oil-trace', 'passages', 'bonding', 'tank-check',
+  'gear-seals',
+  'gear-inspection',
+  'fuel-repair',
+  'leak-down',
+  'oil-trace',
+  'passages',
+  'bonding',
+  'tank-check',
   // Of the season.
-  'flush', 'stabiliser', 'fogging', 'bowls', 'antifreeze', 'steering-rod', 'battery',
+  'flush',
+  'stabiliser',
+  'fogging',
+  'bowls',
+  'antifreeze',
+  'steering-rod',
+  'battery',
 ] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
@@ -23,7 +48,14 @@ export const ACCESS_KINDS = ['cowl', 'side cover', 'tilt', 'propeller', 'lower u
 export type AccessKind = (typeof ACCESS_KINDS)[number];
 
 /** Minutes to open and close again; `run` is the run on cooling water after the work with its look for leaks, once for the engine. */
-export const ACCESS_MINUTES: Record<AccessKind, number> = { cowl: 8, 'side cover': 15, tilt: 5, propeller: 12, 'lower unit': 45, run: 7 };
+export const ACCESS_MINUTES: Record<AccessKind, number> = {
+  cowl: 8,
+  'side cover': 15,
+  tilt: 5,
+  propeller: 12,
+  'lower unit': 45,
+  run: 7,
+};
 
 /** What a person must be able to do beyond everyday work, in the words of the yard. */
 export const SKILLS = ['lower units'] as const;
@@ -55,8 +87,30 @@ export interface TaskInfo {
 }
 
 /** Most tasks: no unattended minutes, nothing filled, both strokes, no lift, no particular skill. */
-function task(word: string, handsOn: number, riskPerDay: number, caution: string, more: Partial<TaskInfo> = {}): TaskInfo {
-  return { word, group: 'service', handsOn, perCylinder: false, wait: 0, access: [], fills: null, fourStrokeOnly: false, twoStrokeOnly: false, needsLift: false, skills: [], usesParts: false, riskPerDay, caution, ...more };
+function task(
+  word: string,
+  handsOn: number,
+  riskPerDay: number,
+  caution: string,
+  more: Partial<TaskInfo> = {},
+): TaskInfo {
+  return {
+    word,
+    group: 'service',
+    handsOn,
+    perCylinder: false,
+    wait: 0,
+    access: [],
+    fills: null,
+    fourStrokeOnly: false,
+    twoStrokeOnly: false,
+    needsLift: false,
+    skills: [],
+    usesParts: false,
+    riskPerDay,
+    caution,
+    ...more,
+  };
 }
 
 const LANYARD = 'Kill-switch lanyard off and battery isolated before hands go near the propeller.';
@@ -64,35 +118,108 @@ const FUEL = 'Fuel vapour: no flame, no spark, battery isolated, in the open.';
 const RUN = 'Never run the engine without cooling water, and only outdoors; nobody near the propeller.';
 
 export const TASKS: Record<TaskKind, TaskInfo> = {
-  'engine-oil': task('Engine oil', 25, 9, 'Hot oil: gloves. Never run the engine without cooling water, and only outdoors. Read the level again after the run.', { wait: 20, access: ['cowl', 'run'], fills: 'sump', fourStrokeOnly: true, usesParts: true }),
-  'oil-filter': task('Oil filter', 10, 4, 'Start the thread by hand. Old filter and rags go to their own waste.', { access: ['cowl', 'run'], fourStrokeOnly: true, usesParts: true }),
+  'engine-oil': task(
+    'Engine oil',
+    25,
+    9,
+    'Hot oil: gloves. Never run the engine without cooling water, and only outdoors. Read the level again after the run.',
+    { wait: 20, access: ['cowl', 'run'], fills: 'sump', fourStrokeOnly: true, usesParts: true },
+  ),
+  'oil-filter': task('Oil filter', 10, 4, 'Start the thread by hand. Old filter and rags go to their own waste.', {
+    access: ['cowl', 'run'],
+    fourStrokeOnly: true,
+    usesParts: true,
+  }),
   'fuel-filter': task('Fuel filter', 12, 4, FUEL, { access: ['cowl'], usesParts: true }),
   separator: task('Fuel separator', 12, 4, FUEL, { usesParts: true }),
-  'gear-lube': task('Gear lube', 20, 8, `${LANYARD} Count the old gaskets out.`, { wait: 18, access: ['tilt'], fills: 'gear case', usesParts: true }),
-  'spark-plugs': task('Spark plugs', 5, 3, 'Lanyard off before cranking with plugs out. Start threads by hand; do not over-tighten into aluminium.', { perCylinder: true, access: ['cowl'], usesParts: true }),
-  impeller: task('Impeller', 50, 16, 'The lower unit is a two-person lift: one bolt stays in until it is held. Lanyard off, battery isolated.', { access: ['tilt', 'lower unit', 'run'], needsLift: true, skills: ['lower units'], usesParts: true }),
-  thermostat: task('Thermostat', 25, 3, 'Let the engine cool: hot water under the cover.', { access: ['cowl', 'run'], usesParts: true }),
+  'gear-lube': task('Gear lube', 20, 8, `${LANYARD} Count the old gaskets out.`, {
+    wait: 18,
+    access: ['tilt'],
+    fills: 'gear case',
+    usesParts: true,
+  }),
+  'spark-plugs': task(
+    'Spark plugs',
+    5,
+    3,
+    'Lanyard off before cranking with plugs out. Start threads by hand; do not over-tighten into aluminium.',
+    { perCylinder: true, access: ['cowl'], usesParts: true },
+  ),
+  impeller: task(
+    'Impeller',
+    50,
+    16,
+    'The lower unit is a two-person lift: one bolt stays in until it is held. Lanyard off, battery isolated.',
+    { access: ['tilt', 'lower unit', 'run'], needsLift: true, skills: ['lower units'], usesParts: true },
+  ),
+  thermostat: task('Thermostat', 25, 3, 'Let the engine cool: hot water under the cover.', {
+    access: ['cowl', 'run'],
+    usesParts: true,
+  }),
   anodes: task('Anodes', 15, 2, LANYARD, { access: ['tilt'] }),
   grease: task('Grease points', 12, 2, 'Keep fingers out of the bracket while the leg moves.'),
   'prop-shaft': task('Propeller shaft', 12, 3, LANYARD, { access: ['propeller'] }),
-  compression: task('Compression', 6, 3, 'Lanyard off: no spark while plugs are out. Do not crank longer than the maker allows.', { perCylinder: true, access: ['cowl'] }),
+  compression: task(
+    'Compression',
+    6,
+    3,
+    'Lanyard off: no spark while plugs are out. Do not crank longer than the maker allows.',
+    { perCylinder: true, access: ['cowl'] },
+  ),
   'look-over': task('Look-over', 5, 1, 'Engine off, lanyard off while hands are under the cowl.', { access: ['cowl'] }),
-  'first-outing': task('First-outing check', 5, 4, 'Engine off and let cool a little: hot parts under the cowl.', { access: ['cowl'] }),
-  'gear-seals': task('Gear-case seals', 60, 20, `${LANYARD} Let the pressure off before anything is opened.`, { group: 'repair', access: ['tilt', 'propeller'], needsLift: true, skills: ['lower units'] }),
-  'gear-inspection': task('Gears looked into', 75, 20, 'The lower unit is a two-person lift: one bolt stays in until it is held.', { group: 'repair', access: ['tilt', 'lower unit'], needsLift: true, skills: ['lower units'] }),
+  'first-outing': task('First-outing check', 5, 4, 'Engine off and let cool a little: hot parts under the cowl.', {
+    access: ['cowl'],
+  }),
+  'gear-seals': task('Gear-case seals', 60, 20, `${LANYARD} Let the pressure off before anything is opened.`, {
+    group: 'repair',
+    access: ['tilt', 'propeller'],
+    needsLift: true,
+    skills: ['lower units'],
+  }),
+  'gear-inspection': task(
+    'Gears looked into',
+    75,
+    20,
+    'The lower unit is a two-person lift: one bolt stays in until it is held.',
+    { group: 'repair', access: ['tilt', 'lower unit'], needsLift: true, skills: ['lower units'] },
+  ),
   'fuel-repair': task('Fuel-system repair', 60, 20, FUEL, { group: 'repair', access: ['cowl', 'run'] }),
-  'leak-down': task('Leak-down test', 10, 8, 'The crank can turn under air pressure: lanyard off, propeller free, nobody near it.', { group: 'repair', perCylinder: true, access: ['cowl'] }),
-  'oil-trace': task('Metal traced', 45, 15, 'Hot oil and sharp edges: gloves.', { group: 'repair', access: ['cowl'], fourStrokeOnly: true }),
-  passages: task('Cooling passages', 40, 15, RUN, { group: 'repair', access: ['tilt', 'lower unit', 'run'], needsLift: true, skills: ['lower units'] }),
+  'leak-down': task(
+    'Leak-down test',
+    10,
+    8,
+    'The crank can turn under air pressure: lanyard off, propeller free, nobody near it.',
+    { group: 'repair', perCylinder: true, access: ['cowl'] },
+  ),
+  'oil-trace': task('Metal traced', 45, 15, 'Hot oil and sharp edges: gloves.', {
+    group: 'repair',
+    access: ['cowl'],
+    fourStrokeOnly: true,
+  }),
+  passages: task('Cooling passages', 40, 15, RUN, {
+    group: 'repair',
+    access: ['tilt', 'lower unit', 'run'],
+    needsLift: true,
+    skills: ['lower units'],
+  }),
   bonding: task('Bonding looked at', 20, 2, 'Battery isolated before cables are loosened.', { group: 'repair' }),
   'tank-check': task('Tank and fuel', 30, 6, FUEL, { group: 'repair' }),
   flush: task('Flush and rinse', 15, 2, RUN, { group: 'season', wait: 5 }),
   stabiliser: task('Fuel stabiliser', 8, 2, FUEL, { group: 'season' }),
   fogging: task('Fogging', 15, 2, `${RUN} Plugs and leads go straight back.`, { group: 'season', access: ['cowl'] }),
-  bowls: task('Carburettor bowls', 15, 2, `${FUEL} Battery off before a bowl is opened.`, { group: 'season', access: ['cowl'] }),
-  antifreeze: task('Antifreeze', 20, 2, `${RUN} Only after the oil is in, and with the thermostat open and hot.`, { group: 'season' }),
-  'steering-rod': task('Steering rod', 12, 2, 'Keep fingers out of the bracket while the rod moves.', { group: 'season' }),
-  battery: task('Battery', 10, 2, 'Negative off first, on last; no spark near a battery on charge.', { group: 'season' }),
+  bowls: task('Carburettor bowls', 15, 2, `${FUEL} Battery off before a bowl is opened.`, {
+    group: 'season',
+    access: ['cowl'],
+  }),
+  antifreeze: task('Antifreeze', 20, 2, `${RUN} Only after the oil is in, and with the thermostat open and hot.`, {
+    group: 'season',
+  }),
+  'steering-rod': task('Steering rod', 12, 2, 'Keep fingers out of the bracket while the rod moves.', {
+    group: 'season',
+  }),
+  battery: task('Battery', 10, 2, 'Negative off first, on last; no spark near a battery on charge.', {
+    group: 'season',
+  }),
 };
 
 /** Kinds of one group, in the book's order. */
@@ -112,7 +239,10 @@ export function taskApplies(kind: TaskKind, stroke: Stroke): boolean {
  * What has to be opened for a task on an engine so built: a big engine's side cover for its oil, the propeller
  * where it blocks the gear-case screws.
  */
-export function accessOf(kind: TaskKind, traits?: Pick<ModelTraits, 'sideCover' | 'gearNeedsPropOff'>): readonly AccessKind[] {
+export function accessOf(
+  kind: TaskKind,
+  traits?: Pick<ModelTraits, 'sideCover' | 'gearNeedsPropOff'>,
+): readonly AccessKind[] {
   const { access } = TASKS[kind];
   if (kind === 'engine-oil' && traits?.sideCover) return [...access, 'side cover'];
   if (kind === 'gear-lube' && traits?.gearNeedsPropOff) return [...access, 'propeller'];

@@ -35,7 +35,9 @@ export function whenText({ early, likely, late }: DaySpread, formatDay: (day: st
   if (early === null) return 'more than a year ahead';
   if (likely === null) return `not before ${formatDay(early)}`;
   if (late === null) return `likely ${formatDay(likely)}, not before ${formatDay(early)}`;
-  return early === late ? `on ${formatDay(likely)}` : `likely ${formatDay(likely)}, between ${formatDay(early)} and ${formatDay(late)}`;
+  return early === late
+    ? `on ${formatDay(likely)}`
+    : `likely ${formatDay(likely)}, between ${formatDay(early)} and ${formatDay(late)}`;
 }
 
 /**
@@ -50,17 +52,27 @@ export function whyDue(
   asked: string | null = null,
 ): string[] {
   if (asked !== null) {
-    const by = due.limitDay === null ? 'It is wanted when the boat next comes back.' : `It is wanted by ${formatDay(due.limitDay)}.`;
+    const by =
+      due.limitDay === null
+        ? 'It is wanted when the boat next comes back.'
+        : `It is wanted by ${formatDay(due.limitDay)}.`;
     return [`${TASKS[rule.task].word}: asked for besides the programme. ${asked}`, by];
   }
   const both = [rule.everyHours, rule.everyMonths, rule.anchor ?? null].filter((limit) => limit !== null).length > 1;
-  const ladder = rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
+  const ladder =
+    rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
   const lines = [
     rule.everyHours === null && rule.everyMonths === null && rule.anchor == null
       ? `${TASKS[rule.task].word}: no limit; done when it looks worn.`
       : `${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}${ladder}.`,
   ];
-  if (rule.firstHours != null && due.last?.from === 'new' && rule.everyHours !== null && rule.firstHours < rule.everyHours) lines.push(`The first time at ${rule.firstHours} h, because the engine is new.`);
+  if (
+    rule.firstHours != null &&
+    due.last?.from === 'new' &&
+    rule.everyHours !== null &&
+    rule.firstHours < rule.everyHours
+  )
+    lines.push(`The first time at ${rule.firstHours} h, because the engine is new.`);
   if (due.last === null) {
     lines.push('Nobody has written down when this was last done, so it counts as unknown, not as fine.');
     return lines;
@@ -90,6 +102,7 @@ export function whyDue(
     const left = due.daysLeft < 0 ? `${-due.daysLeft} days over` : `${due.daysLeft} days left`;
     lines.push(`By calendar: limit ${formatDay(due.limitDay)}, ${left}.`);
   }
-  if (due.tolerated) lines.push(`The programme lets ${rule.latePercent} % of the interval pass before it counts as over.`);
+  if (due.tolerated)
+    lines.push(`The programme lets ${rule.latePercent} % of the interval pass before it counts as over.`);
   return lines;
 }

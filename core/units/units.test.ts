@@ -1,6 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { fromMillilitres, inBothUnits, kilopascals, newtonMetres, poundForceFeet, toMillilitres, unitTrap, VOLUME_UNITS, volumeText } from './index.ts';
+import {
+  fromMillilitres,
+  inBothUnits,
+  kilopascals,
+  newtonMetres,
+  poundForceFeet,
+  toMillilitres,
+  unitTrap,
+  VOLUME_UNITS,
+  volumeText,
+} from './index.ts';
 
 describe('conversions of NIST SP 811, appendix B (from memory)', () => {
   test('volumes', () => {
@@ -17,20 +27,28 @@ describe('conversions of NIST SP 811, appendix B (from memory)', () => {
     expect(kilopascals(1)).toBeCloseTo(6.894757293168, 9);
   });
   test('there and back is the same', () => {
-    fc.assert(fc.property(fc.double({ min: 0.001, max: 500, noNaN: true }), fc.constantFrom(...VOLUME_UNITS), (v, unit) => {
-      expect(fromMillilitres(toMillilitres(v, unit), unit)).toBeCloseTo(v, 9);
-    }));
+    fc.assert(
+      fc.property(fc.double({ min: 0.001, max: 500, noNaN: true }), fc.constantFrom(...VOLUME_UNITS), (v, unit) => {
+        expect(fromMillilitres(toMillilitres(v, unit), unit)).toBeCloseTo(v, 9);
+      }),
+    );
   });
 });
 
 describe('figures people get wrong (common practice, no source)', () => {
-  test('7.1 US qt is 6.72 L', () => { expect(toMillilitres(7.1, 'US qt') / 1000).toBeCloseTo(6.72, 2); });
+  test('7.1 US qt is 6.72 L', () => {
+    expect(toMillilitres(7.1, 'US qt') / 1000).toBeCloseTo(6.72, 2);
+  });
   test('3.0 L is 3.17 US qt, three 1-qt bottles are 0.16 L short', () => {
     expect(fromMillilitres(3000, 'US qt')).toBeCloseTo(3.17, 2);
     expect(3 - toMillilitres(3, 'US qt') / 1000).toBeCloseTo(0.16, 2);
   });
-  test('0.35 L is 0.370 US qt', () => { expect(fromMillilitres(350, 'US qt')).toBeCloseTo(0.37, 3); });
-  test('13 lbf.ft is 17.6 N.m', () => { expect(newtonMetres(13)).toBeCloseTo(17.6, 1); });
+  test('0.35 L is 0.370 US qt', () => {
+    expect(fromMillilitres(350, 'US qt')).toBeCloseTo(0.37, 3);
+  });
+  test('13 lbf.ft is 17.6 N.m', () => {
+    expect(newtonMetres(13)).toBeCloseTo(17.6, 1);
+  });
 
   test('6.7 typed as quarts against a label of 7.1 quarts is suspected to be litres', () => {
     expect(unitTrap({ value: 6.7, unit: 'US qt' }, { value: 7.1, unit: 'US qt' })).toBe('L');

@@ -5,8 +5,32 @@ import { mean, sampleVariance } from 'simple-statistics';
 import { dayNumber } from '../calendar/index.ts';
 import { bookingCurve, hireHoursByDay, type HireSpan } from '../hires/index.ts';
 import {
-  busyDays, crossing, crossingAfter, forecastBoat, gammaQuantile, hiresExplainUse, hoursBetween, learnHabits, learnSeason, NO_USE, noMonthlyUse, ONE, outlook,
-  poolOf, rateOf, seasonCurve, spreadOf, summarise, USUAL_HOURS, useSteps, usualSeason, windowAround, Z, type BoatUse, type EngineRates, type UseStep,
+  busyDays,
+  crossing,
+  crossingAfter,
+  forecastBoat,
+  gammaQuantile,
+  hiresExplainUse,
+  hoursBetween,
+  learnHabits,
+  learnSeason,
+  NO_USE,
+  noMonthlyUse,
+  ONE,
+  outlook,
+  poolOf,
+  rateOf,
+  seasonCurve,
+  spreadOf,
+  summarise,
+  USUAL_HOURS,
+  useSteps,
+  usualSeason,
+  windowAround,
+  Z,
+  type BoatUse,
+  type EngineRates,
+  type UseStep,
 } from './index.ts';
 
 const today = dayNumber('2026-06-15');
@@ -18,7 +42,11 @@ const plain = (days = 400) => outlook(today, days, today, seasonCurve(level, tod
 describe('gamma quantiles against jStat', () => {
   test('within 2 % of the exact quantile for shapes from 1.5 up, at 10, 50 and 90 %', () => {
     for (const shape of [1.5, 2, 4, 10, 40, 300]) {
-      for (const [p, z] of [[0.1, Z.low], [0.5, Z.middle], [0.9, Z.high]] as const) {
+      for (const [p, z] of [
+        [0.1, Z.low],
+        [0.5, Z.middle],
+        [0.9, Z.high],
+      ] as const) {
         const exact = jstat.gamma.inv(p, shape, 3);
         expect(Math.abs(gammaQuantile(shape * 3, shape * 9, z) / exact - 1)).toBeLessThan(shape < 2 ? 0.05 : 0.02);
       }
@@ -42,7 +70,8 @@ describe('season', () => {
     }
   });
   test('July is busy in the north, January in the south, by the same figure', () => {
-    const busyIn = (h: 'north' | 'south', day: string) => busyDays(seasonCurve(usualSeason(h), dayNumber(day), 1), dayNumber(day), dayNumber(day) + 1);
+    const busyIn = (h: 'north' | 'south', day: string) =>
+      busyDays(seasonCurve(usualSeason(h), dayNumber(day), 1), dayNumber(day), dayNumber(day) + 1);
     expect(busyIn('north', '2026-07-16')).toBeGreaterThan(3 * busyIn('north', '2026-01-16'));
     expect(busyIn('south', '2026-01-16')).toBeCloseTo(busyIn('north', '2026-07-16'), 2);
   });
@@ -62,34 +91,67 @@ describe('season', () => {
 
 describe('hires', () => {
   const at = (text: string) => Date.parse(text);
-  const hire = (out: string, back: string, madeOn: string | null = null): HireSpan => ({ out: at(out), back: at(back), madeOn: madeOn === null ? null : at(madeOn) });
+  const hire = (out: string, back: string, madeOn: string | null = null): HireSpan => ({
+    out: at(out),
+    back: at(back),
+    madeOn: madeOn === null ? null : at(madeOn),
+  });
   test('hours fall on the days of the base; overlaps count once', () => {
     const n = dayNumber('2026-06-15');
-    const hours = hireHoursByDay([hire('2026-06-15T21:00Z', '2026-06-16T03:00Z'), hire('2026-06-16T01:00Z', '2026-06-16T05:00Z')], n, 3, 'Atlantic/Madeira');
+    const hours = hireHoursByDay(
+      [hire('2026-06-15T21:00Z', '2026-06-16T03:00Z'), hire('2026-06-16T01:00Z', '2026-06-16T05:00Z')],
+      n,
+      3,
+      'Atlantic/Madeira',
+    );
     // Madeira is an hour ahead of UTC in summer (IANA): 22 to 4, and 2 to 6.
     expect([...hours]).toEqual([2, 6, 0]);
   });
   test('over a change of clocks no hour is lost or doubled', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 24 * 400 }), fc.integer({ min: 1, max: 24 * 20 }), fc.constantFrom('Atlantic/Madeira', 'Pacific/Chatham', 'America/St_Johns', 'Asia/Kathmandu', 'Australia/Lord_Howe'), (start, length, zone) => {
-      const out = at('2026-01-05T00:00Z') + start * HOUR;
-      const hours = hireHoursByDay([{ out, back: out + length * HOUR, madeOn: null }], dayNumber('2026-01-01'), 500, zone);
-      expect(hours.reduce((a, b) => a + b, 0)).toBeCloseTo(length, 6);
-      expect(Math.max(...hours)).toBeLessThanOrEqual(25);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 24 * 400 }),
+        fc.integer({ min: 1, max: 24 * 20 }),
+        fc.constantFrom(
+          'Atlantic/Madeira',
+          'Pacific/Chatham',
+          'America/St_Johns',
+          'Asia/Kathmandu',
+          'Australia/Lord_Howe',
+        ),
+        (start, length, zone) => {
+          const out = at('2026-01-05T00:00Z') + start * HOUR;
+          const hours = hireHoursByDay(
+            [{ out, back: out + length * HOUR, madeOn: null }],
+            dayNumber('2026-01-01'),
+            500,
+            zone,
+          );
+          expect(hours.reduce((a, b) => a + b, 0)).toBeCloseTo(length, 6);
+          expect(Math.max(...hours)).toBeLessThanOrEqual(25);
+        },
+      ),
+    );
   });
   test('how far ahead people book: all of it by the day itself, and never more further out', () => {
-    const curve = bookingCurve([hire('2026-05-10T08:00Z', '2026-05-10T18:00Z', '2026-05-01T08:00Z'), hire('2026-05-20T08:00Z', '2026-05-22T18:00Z', '2026-05-19T08:00Z')]);
+    const curve = bookingCurve([
+      hire('2026-05-10T08:00Z', '2026-05-10T18:00Z', '2026-05-01T08:00Z'),
+      hire('2026-05-20T08:00Z', '2026-05-22T18:00Z', '2026-05-19T08:00Z'),
+    ]);
     expect(curve[0]).toBeCloseTo(1, 9);
     for (let lead = 1; lead < curve.length; lead++) expect(curve[lead]!).toBeLessThanOrEqual(curve[lead - 1]!);
   });
   test('much history outweighs the usual curve', () => {
-    const late = Array.from({ length: 4000 }, () => hire('2026-05-10T08:00Z', '2026-05-10T18:00Z', '2026-05-09T07:00Z'));
+    const late = Array.from({ length: 4000 }, () =>
+      hire('2026-05-10T08:00Z', '2026-05-10T18:00Z', '2026-05-09T07:00Z'),
+    );
     expect(bookingCurve(late)[2]).toBeLessThan(0.01);
   });
 });
 
 describe('rates', () => {
-  const steps = (n: number, hours: number, from = today - 7 * n): UseStep[] => Array.from({ length: n }, (_, i) => ({ to: from + 7 * (i + 1), hours, exposure: 7 }));
+  const steps = (n: number, hours: number, from = today - 7 * n): UseStep[] =>
+    Array.from({ length: n }, (_, i) => ({ to: from + 7 * (i + 1), hours, exposure: 7 }));
   test('a gamma prior and counted hours give the posterior of the textbook (gamma and Poisson, checked with jStat’s mean)', () => {
     const use = summarise(steps(1, 14), today, 1);
     const pool = { mean: 1, spread: 0.5, noise: 4, wander: 1e-6 };
@@ -111,7 +173,17 @@ describe('rates', () => {
   });
   test('pools find the mean and the spread that engines were made with (simple-statistics measures what was made)', () => {
     const made = Array.from({ length: 120 }, (_, i) => 0.4 + (i % 12) * 0.15);
-    const members = made.map((m, i) => summarise(Array.from({ length: 50 }, (_, w) => ({ to: today - 350 + 7 * (w + 1), hours: 7 * m * (((w * 7 + i) % 3) / 2 + 0.5), exposure: 7 })), today, 1));
+    const members = made.map((m, i) =>
+      summarise(
+        Array.from({ length: 50 }, (_, w) => ({
+          to: today - 350 + 7 * (w + 1),
+          hours: 7 * m * (((w * 7 + i) % 3) / 2 + 0.5),
+          exposure: 7,
+        })),
+        today,
+        1,
+      ),
+    );
     const pool = poolOf(members, USUAL_HOURS);
     expect(pool.mean / mean(made)).toBeCloseTo(1, 1);
     expect(pool.spread / sampleVariance(made)).toBeGreaterThan(0.8);
@@ -119,7 +191,10 @@ describe('rates', () => {
   });
   test('readings on the same or neighbouring days are joined, falling ones left out', () => {
     const found = useSteps({ days: [10, 11, 18, 25, 32], hours: [5, 6, 12, 9, 15] }, (a, b) => b - a);
-    expect(found.map((s) => [s.to, s.hours, s.exposure])).toEqual([[19, 7, 8], [33, 6, 7]]);
+    expect(found.map((s) => [s.to, s.hours, s.exposure])).toEqual([
+      [19, 7, 8],
+      [33, 6, 7],
+    ]);
   });
 });
 
@@ -134,55 +209,115 @@ describe('when a limit is reached', () => {
     const season = seasonCurve(level, today, 60);
     const all = new Float64Array(366).fill(1);
     const sure: EngineRates = { demand: rate(5, 0, 1e-9), share: rate(0.5, 0, 1e-9) };
-    expect(crossing(outlook(today, 60, today, season, { hours, from: today, bookings: all }), sure, today, 50).likely).toBe(today + 9);
+    expect(
+      crossing(outlook(today, 60, today, season, { hours, from: today, bookings: all }), sure, today, 50).likely,
+    ).toBe(today + 9);
     // All is booked a year ahead, so nothing comes after the last hire.
-    expect(crossing(outlook(today, 60, today, season, { hours, from: today, bookings: all }), sure, today, 101).likely).toBeNull();
+    expect(
+      crossing(outlook(today, 60, today, season, { hours, from: today, bookings: all }), sure, today, 101).likely,
+    ).toBeNull();
     // Nothing is ever booked ahead: bookings and usual demand both come.
     const none = new Float64Array(366);
-    expect(crossing(outlook(today, 60, today, season, { hours, from: today, bookings: none }), sure, today, 101).likely).toBe(today + 13);
+    expect(
+      crossing(outlook(today, 60, today, season, { hours, from: today, bookings: none }), sure, today, 101).likely,
+    ).toBe(today + 13);
   });
-  const someRates = fc.record({ demand: fc.record({ mean: fc.double({ min: 0.05, max: 6, noNaN: true }), cv: fc.double({ min: 0, max: 0.6, noNaN: true }), noise: fc.double({ min: 0.1, max: 10, noNaN: true }) }), share: fc.double({ min: 0.1, max: 1, noNaN: true }) })
-    .map(({ demand: d, share }): EngineRates => ({ demand: rate(d.mean, (d.cv * d.mean) ** 2, d.noise, (0.3 * d.mean) ** 2), share: rate(share, (0.1 * share) ** 2, 0.5) }));
+  const someRates = fc
+    .record({
+      demand: fc.record({
+        mean: fc.double({ min: 0.05, max: 6, noNaN: true }),
+        cv: fc.double({ min: 0, max: 0.6, noNaN: true }),
+        noise: fc.double({ min: 0.1, max: 10, noNaN: true }),
+      }),
+      share: fc.double({ min: 0.1, max: 1, noNaN: true }),
+    })
+    .map(({ demand: d, share }): EngineRates => ({
+      demand: rate(d.mean, (d.cv * d.mean) ** 2, d.noise, (0.3 * d.mean) ** 2),
+      share: rate(share, (0.1 * share) ** 2, 0.5),
+    }));
   const day = (n: number | null) => n ?? Infinity;
   test('early, likely and late come in this order; more hours left never earlier, for every one of them', () => {
-    fc.assert(fc.property(someRates, fc.double({ min: 0, max: 200, noNaN: true }), fc.double({ min: 0, max: 50, noNaN: true }), (rates, left, more) => {
-      const near = crossing(plain(), rates, today, left);
-      const far = crossing(plain(), rates, today, left + more);
-      expect(day(near.early)).toBeLessThanOrEqual(day(near.likely));
-      expect(day(near.likely)).toBeLessThanOrEqual(day(near.late));
-      for (const key of ['early', 'likely', 'late'] as const) expect(day(far[key])).toBeGreaterThanOrEqual(day(near[key]));
-    }));
+    fc.assert(
+      fc.property(
+        someRates,
+        fc.double({ min: 0, max: 200, noNaN: true }),
+        fc.double({ min: 0, max: 50, noNaN: true }),
+        (rates, left, more) => {
+          const near = crossing(plain(), rates, today, left);
+          const far = crossing(plain(), rates, today, left + more);
+          expect(day(near.early)).toBeLessThanOrEqual(day(near.likely));
+          expect(day(near.likely)).toBeLessThanOrEqual(day(near.late));
+          for (const key of ['early', 'likely', 'late'] as const)
+            expect(day(far[key])).toBeGreaterThanOrEqual(day(near[key]));
+        },
+      ),
+    );
   });
   test('hours between are in order too, and add up in the mean', () => {
-    fc.assert(fc.property(someRates, fc.integer({ min: 1, max: 200 }), fc.integer({ min: 1, max: 190 }), (rates, a, b) => {
-      const s = spreadOf(hoursBetween(plain(), rates, today, today + a));
-      expect(s.low).toBeLessThanOrEqual(s.middle);
-      expect(s.middle).toBeLessThanOrEqual(s.high);
-      const sum = hoursBetween(plain(), rates, today, today + a).mean + hoursBetween(plain(), rates, today + a, today + a + b).mean;
-      expect(sum).toBeCloseTo(hoursBetween(plain(), rates, today, today + a + b).mean, 6);
-    }));
+    fc.assert(
+      fc.property(someRates, fc.integer({ min: 1, max: 200 }), fc.integer({ min: 1, max: 190 }), (rates, a, b) => {
+        const s = spreadOf(hoursBetween(plain(), rates, today, today + a));
+        expect(s.low).toBeLessThanOrEqual(s.middle);
+        expect(s.middle).toBeLessThanOrEqual(s.high);
+        const sum =
+          hoursBetween(plain(), rates, today, today + a).mean +
+          hoursBetween(plain(), rates, today + a, today + a + b).mean;
+        expect(sum).toBeCloseTo(hoursBetween(plain(), rates, today, today + a + b).mean, 6);
+      }),
+    );
   });
 
   test('typed hours that are higher never move the likely day later', () => {
     const window = windowAround(today);
     // Learned before the reading in question came, as in the book: once a day.
-    const habits = learnHabits([{ window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, position: 'single', readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] } }] }], []);
-    fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 20, noNaN: true }), { minLength: 2, maxLength: 40 }), fc.double({ min: 0, max: 30, noNaN: true }), fc.double({ min: 1, max: 90, noNaN: true }), (rises, extra, left) => {
-      const says = (more: number) => {
-        const days: number[] = [];
-        const hours: number[] = [];
-        let life = 100;
-        rises.forEach((r, i) => {
-          life += r + (i === rises.length - 1 ? more : 0);
-          days.push(today - 7 * (rises.length - i));
-          hours.push(life);
-        });
-        const boat: BoatUse = { window, baseId: 1, hemisphere: 'north', hires: null, engines: [{ modelId: 1, position: 'single', readings: { days, hours } }] };
-        const limit = life - more + left;
-        return day(crossingAfter(forecastBoat(boat, habits), 0, days.at(-1)!, limit - life).likely);
-      };
-      expect(says(extra)).toBeLessThanOrEqual(says(0));
-    }), { numRuns: 60 });
+    const habits = learnHabits(
+      [
+        {
+          window,
+          baseId: 1,
+          hemisphere: 'north',
+          hires: null,
+          engines: [
+            {
+              modelId: 1,
+              position: 'single',
+              readings: { days: [today - 300, today - 200, today - 100, today - 10], hours: [0, 80, 170, 260] },
+            },
+          ],
+        },
+      ],
+      [],
+    );
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 20, noNaN: true }), { minLength: 2, maxLength: 40 }),
+        fc.double({ min: 0, max: 30, noNaN: true }),
+        fc.double({ min: 1, max: 90, noNaN: true }),
+        (rises, extra, left) => {
+          const says = (more: number) => {
+            const days: number[] = [];
+            const hours: number[] = [];
+            let life = 100;
+            rises.forEach((r, i) => {
+              life += r + (i === rises.length - 1 ? more : 0);
+              days.push(today - 7 * (rises.length - i));
+              hours.push(life);
+            });
+            const boat: BoatUse = {
+              window,
+              baseId: 1,
+              hemisphere: 'north',
+              hires: null,
+              engines: [{ modelId: 1, position: 'single', readings: { days, hours } }],
+            };
+            const limit = life - more + left;
+            return day(crossingAfter(forecastBoat(boat, habits), 0, days.at(-1)!, limit - life).likely);
+          };
+          expect(says(extra)).toBeLessThanOrEqual(says(0));
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 
   test('hires count only where they account for what the meters say', () => {
@@ -191,7 +326,15 @@ describe('when a limit is reached', () => {
       const hours = new Float64Array(window.days);
       for (let d = from; d < today; d++) hours[d - window.first] = 4;
       const days = [70, 63, 56, 49, 42, 35, 28, 21, 14, 7].map((ago) => today - ago);
-      return { window, baseId: 1, hemisphere: 'north', hires: { hours, from }, engines: [{ modelId: 1, position: 'single', readings: { days, hours: days.map((d) => 500 + (d - days[0]!) * perDay) } }] };
+      return {
+        window,
+        baseId: 1,
+        hemisphere: 'north',
+        hires: { hours, from },
+        engines: [
+          { modelId: 1, position: 'single', readings: { days, hours: days.map((d) => 500 + (d - days[0]!) * perDay) } },
+        ],
+      };
     };
     expect(hiresExplainUse(boat(1.7))).toBe(true);
     // Runs five hours a day while the boat is out for four: hires are missing.
@@ -219,7 +362,13 @@ describe('when a limit is reached', () => {
       }
       return { days, hours };
     };
-    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({ window, baseId: 1, hemisphere: 'north', hires: { hours: hires, from: today - 200 }, engines: [{ modelId: 7, position: 'single', readings }] });
+    const boat = (readings: { days: number[]; hours: number[] }): BoatUse => ({
+      window,
+      baseId: 1,
+      hemisphere: 'north',
+      hires: { hours: hires, from: today - 200 },
+      engines: [{ modelId: 7, position: 'single', readings }],
+    });
     const metered = Array.from({ length: 12 }, (_, i) => boat(series(0.44 + 0.01 * i, today - 200)));
     const unmetered = boat({ days: [], hours: [] });
     const habits = learnHabits([...metered, unmetered], []);

@@ -68,18 +68,22 @@ export function hoursOver({ demand, share }: EngineRates, booked: number, open: 
   return {
     mean: share.mean * out,
     // Of the share: by chance from day to day, and for not being sure of it. Of the demand: likewise, seen through the share.
-    variance: share.noise * share.mean * out + share.variance * out * out
-      + share.mean ** 2 * (demand.noise * coming + unsure * open * open),
+    variance:
+      share.noise * share.mean * out +
+      share.variance * out * out +
+      share.mean ** 2 * (demand.noise * coming + unsure * open * open),
   };
 }
 
 const at = (sums: Float64Array, i: number) => sums[Math.max(0, Math.min(sums.length - 1, i))]!;
 
 /** Hours on hire in the book from the start of day `from` to the start of day `to`; days outside the outlook hold none. */
-export const bookedBetween = (boat: Outlook, from: number, to: number) => at(boat.booked, to - boat.first) - at(boat.booked, from - boat.first);
+export const bookedBetween = (boat: Outlook, from: number, to: number) =>
+  at(boat.booked, to - boat.first) - at(boat.booked, from - boat.first);
 
 /** Busy-days nothing is known of yet, likewise. */
-export const openBetween = (boat: Outlook, from: number, to: number) => at(boat.open, to - boat.first) - at(boat.open, from - boat.first);
+export const openBetween = (boat: Outlook, from: number, to: number) =>
+  at(boat.open, to - boat.first) - at(boat.open, from - boat.first);
 
 /** Hours an engine will run (or has run unread) from the start of day `from` to the start of day `to`. */
 export function hoursBetween(boat: Outlook, rates: EngineRates, from: number, to: number): HoursAhead {
@@ -94,7 +98,11 @@ export interface Spread {
 }
 
 export function spreadOf({ mean, variance }: HoursAhead): Spread {
-  return { low: gammaQuantile(mean, variance, Z.low), middle: gammaQuantile(mean, variance, Z.middle), high: gammaQuantile(mean, variance, Z.high) };
+  return {
+    low: gammaQuantile(mean, variance, Z.low),
+    middle: gammaQuantile(mean, variance, Z.middle),
+    high: gammaQuantile(mean, variance, Z.high),
+  };
 }
 
 /** Day numbers on which a limit is reached: one case in ten is before `early`, one in ten after `late`. Null = beyond the days looked at. */

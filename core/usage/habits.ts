@@ -1,9 +1,37 @@
-import { crossing, hoursBetween, bookedBetween, outlook, type Crossing, type EngineRates, type HoursAhead, type Outlook } from './forecast.ts';
+import {
+  crossing,
+  hoursBetween,
+  bookedBetween,
+  outlook,
+  type Crossing,
+  type EngineRates,
+  type HoursAhead,
+  type Outlook,
+} from './forecast.ts';
 import type { Position } from '../fleet/index.ts';
 import { bookingCurve, type BookingCurve, type HireSpan } from '../hires/index.ts';
 import { Pools, type PoolMember } from './pools.ts';
-import { NO_USE, ONE, rateOf, summarise, USUAL_HIRES, USUAL_HOURS, USUAL_KICKER_SHARE, USUAL_SHARE, type UseSummary } from './rate.ts';
-import { BASE_LEANS, BOAT_LEANS, busyDays, learnSeason, seasonCurve, usualSeason, type SeasonCurve, type SeasonProfile } from './season.ts';
+import {
+  NO_USE,
+  ONE,
+  rateOf,
+  summarise,
+  USUAL_HIRES,
+  USUAL_HOURS,
+  USUAL_KICKER_SHARE,
+  USUAL_SHARE,
+  type UseSummary,
+} from './rate.ts';
+import {
+  BASE_LEANS,
+  BOAT_LEANS,
+  busyDays,
+  learnSeason,
+  seasonCurve,
+  usualSeason,
+  type SeasonCurve,
+  type SeasonProfile,
+} from './season.ts';
 import { addMonthlyUse, noMonthlyUse, useSteps, type ReadingSeries } from './steps.ts';
 
 /** How far back habits are learned, and how far ahead limits are looked for (days). */
@@ -17,7 +45,11 @@ export interface Window {
   days: number;
 }
 
-export const windowAround = (today: number): Window => ({ today, first: today - DAYS_BEHIND, days: DAYS_BEHIND + DAYS_AHEAD });
+export const windowAround = (today: number): Window => ({
+  today,
+  first: today - DAYS_BEHIND,
+  days: DAYS_BEHIND + DAYS_AHEAD,
+});
 
 /** What is known of a boat's use and its engines'. */
 export interface BoatUse {
@@ -104,33 +136,73 @@ export function learnHabits(boats: readonly BoatUse[], past: readonly HireSpan[]
     if (!base) months.set(boat.baseId, (base = { use: noMonthlyUse(), hemisphere: boat.hemisphere }));
     addMonthlyUse(base.use, seriesOf(boat), usualCurve(boat.hemisphere, boat.window));
   }
-  const seasons = new Map([...months].map(([id, { use, hemisphere }]) => [id, learnSeason(use, usualSeason(hemisphere), BASE_LEANS)]));
+  const seasons = new Map(
+    [...months].map(([id, { use, hemisphere }]) => [id, learnSeason(use, usualSeason(hemisphere), BASE_LEANS)]),
+  );
   const hired: PoolMember[] = [];
   const own: PoolMember[] = [];
   const shares: PoolMember[] = [];
   const kickers: PoolMember[] = [];
   for (const boat of boats) {
     const season = seasonOfBoat(boat, seasons.get(boat.baseId)!);
-    if (boat.hires) hired.push({ likeness: likenessOfBoat(boat.baseId), use: demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean) });
+    if (boat.hires)
+      hired.push({
+        likeness: likenessOfBoat(boat.baseId),
+        use: demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean),
+      });
     const boatOutlook = boat.hires && outlookOf(boat, season, bookings);
     for (const engine of boat.engines) {
-      if (boatOutlook) (engine.position === 'kicker' ? kickers : shares).push({ likeness: likenessOfShare(boat, engine.modelId), use: shareOf(engine.readings, boatOutlook, boat.window) });
-      else own.push({ likeness: likenessOfEngine(boat.baseId, engine.modelId), use: demandOf(engine.readings, season, boat.window, USUAL_HOURS.mean) });
+      if (boatOutlook)
+        (engine.position === 'kicker' ? kickers : shares).push({
+          likeness: likenessOfShare(boat, engine.modelId),
+          use: shareOf(engine.readings, boatOutlook, boat.window),
+        });
+      else
+        own.push({
+          likeness: likenessOfEngine(boat.baseId, engine.modelId),
+          use: demandOf(engine.readings, season, boat.window, USUAL_HOURS.mean),
+        });
     }
   }
-  return { seasons, bookings, hirePools: new Pools(hired, USUAL_HIRES), hourPools: new Pools(own, USUAL_HOURS), sharePools: new Pools(shares, USUAL_SHARE), kickerPools: new Pools(kickers, USUAL_KICKER_SHARE) };
+  return {
+    seasons,
+    bookings,
+    hirePools: new Pools(hired, USUAL_HIRES),
+    hourPools: new Pools(own, USUAL_HOURS),
+    sharePools: new Pools(shares, USUAL_SHARE),
+    kickerPools: new Pools(kickers, USUAL_KICKER_SHARE),
+  };
 }
 
 /** The outlook of one boat and the rates of its engines, from the habits of the fleet and its own past. */
 export function forecastBoat(boat: BoatUse, habits: Habits): BoatForecast {
   const season = seasonOfBoat(boat, habits.seasons.get(boat.baseId) ?? usualSeason(boat.hemisphere));
   const boatOutlook = outlookOf(boat, season, habits.bookings);
-  const hired = boat.hires && rateOf(demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean), habits.hirePools.of(likenessOfBoat(boat.baseId)));
+  const hired =
+    boat.hires &&
+    rateOf(
+      demandOf(seriesOf(boat), season, boat.window, USUAL_HIRES.mean),
+      habits.hirePools.of(likenessOfBoat(boat.baseId)),
+    );
   return {
     outlook: boatOutlook,
-    rates: boat.engines.map(({ modelId, position, readings }) => hired
-      ? { demand: hired, share: rateOf(shareOf(readings, boatOutlook, boat.window), (position === 'kicker' ? habits.kickerPools : habits.sharePools).of(likenessOfShare(boat, modelId))) }
-      : { demand: rateOf(demandOf(readings, season, boat.window, USUAL_HOURS.mean), habits.hourPools.of(likenessOfEngine(boat.baseId, modelId))), share: ONE }),
+    rates: boat.engines.map(({ modelId, position, readings }) =>
+      hired
+        ? {
+            demand: hired,
+            share: rateOf(
+              shareOf(readings, boatOutlook, boat.window),
+              (position === 'kicker' ? habits.kickerPools : habits.sharePools).of(likenessOfShare(boat, modelId)),
+            ),
+          }
+        : {
+            demand: rateOf(
+              demandOf(readings, season, boat.window, USUAL_HOURS.mean),
+              habits.hourPools.of(likenessOfEngine(boat.baseId, modelId)),
+            ),
+            share: ONE,
+          },
+    ),
   };
 }
 
@@ -157,17 +229,26 @@ const outlookOf = (boat: BoatUse, season: SeasonCurve, bookings: BookingCurve): 
   outlook(boat.window.first, boat.window.days, boat.window.today, season, boat.hires && { ...boat.hires, bookings });
 
 function demandOf(series: ReadingSeries, season: SeasonCurve, { today }: Window, usual: number): UseSummary {
-  return summarise(useSteps(series, (from, to) => busyDays(season, from, to)), today, usual);
+  return summarise(
+    useSteps(series, (from, to) => busyDays(season, from, to)),
+    today,
+    usual,
+  );
 }
 
 function shareOf(readings: ReadingSeries, boat: Outlook, { today }: Window): UseSummary {
   if (readings.days.length === 0) return NO_USE;
-  return summarise(useSteps(readings, (from, to) => bookedBetween(boat, from, to)), today, USUAL_SHARE.mean);
+  return summarise(
+    useSteps(readings, (from, to) => bookedBetween(boat, from, to)),
+    today,
+    USUAL_SHARE.mean,
+  );
 }
 
 /** The boat's use as one series: hours on hire week by week, or what its most read engine ran. */
 function seriesOf({ hires, engines, window: { first, today } }: BoatUse): ReadingSeries {
-  if (!hires) return engines.reduce((most, e) => (e.readings.days.length > most.days.length ? e.readings : most), NO_READINGS);
+  if (!hires)
+    return engines.reduce((most, e) => (e.readings.days.length > most.days.length ? e.readings : most), NO_READINGS);
   const from = Math.max(first, hires.from);
   const days = [from - 1];
   const hours = [0];
@@ -183,11 +264,21 @@ function seriesOf({ hires, engines, window: { first, today } }: BoatUse): Readin
 }
 
 /** When an engine has run `hours` more than at the end of day number `day`; null where nothing is known of it. */
-export function crossingAfter({ outlook: boat, rates }: BoatForecast, engine: number, day: number, hours: number): Crossing {
+export function crossingAfter(
+  { outlook: boat, rates }: BoatForecast,
+  engine: number,
+  day: number,
+  hours: number,
+): Crossing {
   return crossing(boat, rates[engine]!, day + 1, hours);
 }
 
 /** Hours run after the end of day number `day` up to the start of day `to`. */
-export function hoursAfter({ outlook: boat, rates }: BoatForecast, engine: number, day: number, to: number): HoursAhead {
+export function hoursAfter(
+  { outlook: boat, rates }: BoatForecast,
+  engine: number,
+  day: number,
+  to: number,
+): HoursAhead {
   return hoursBetween(boat, rates[engine]!, day + 1, to);
 }

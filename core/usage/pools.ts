@@ -15,7 +15,10 @@ export class Pools {
   readonly #byLikeness = new Map<string, Pool>();
 
   constructor(members: readonly PoolMember[], usual: Pool) {
-    this.#all = poolOf(members.map((m) => m.use), usual);
+    this.#all = poolOf(
+      members.map((m) => m.use),
+      usual,
+    );
     this.#divide(members, this.#all, 1);
   }
 
@@ -30,7 +33,10 @@ export class Pools {
       else groups.set(key, [member]);
     }
     for (const [key, group] of groups) {
-      const pool = poolOf(group.map((m) => m.use), parent);
+      const pool = poolOf(
+        group.map((m) => m.use),
+        parent,
+      );
       this.#byLikeness.set(key, pool);
       this.#divide(group, pool, depth + 1);
     }

@@ -47,7 +47,12 @@ const LEAST_EXPECTED = 0.5;
 /** A small auxiliary is used to come home and to go slow. Common practice, no source. */
 export const USUAL_KICKER_SHARE: Pool = { mean: 0.1, spread: 0.004, noise: 0.5, wander: 0.05 };
 
-export const NO_USE: UseSummary = { fresh: { hours: 0, exposure: 0 }, long: { hours: 0, exposure: 0 }, misses: 0, steps: 0 };
+export const NO_USE: UseSummary = {
+  fresh: { hours: 0, exposure: 0 },
+  long: { hours: 0, exposure: 0 },
+  misses: 0,
+  steps: 0,
+};
 
 /** A rate of one that nobody doubts: hours counted as they are. */
 export const ONE: Rate = { mean: 1, variance: 0, noise: 0, drift: 0 };

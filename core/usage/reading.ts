@@ -18,11 +18,7 @@ export function offsetForNewMeter(lifeHoursNow: number, newMeterStartsAt: number
 }
 
 /** Hours a week over the readings of the last `windowDays` days up to `today`; null without two readings. */
-export function hoursPerWeek(
-  readings: readonly LifeReading[],
-  today: Day,
-  windowDays = 56,
-): number | null {
+export function hoursPerWeek(readings: readonly LifeReading[], today: Day, windowDays = 56): number | null {
   const recent = readings.filter((r) => daysBetween(r.day, today) <= windowDays);
   const first = recent[0];
   const last = recent.at(-1);

@@ -34,7 +34,11 @@ export function useSteps({ days, hours }: ReadingSeries, exposure: (from: number
 }
 
 /** Adds what one engine ran in each month of the calendar to `sum`, beside what it would have run without a season. */
-export function addMonthlyUse(sum: { hours: number[]; expected: number[] }, { days, hours }: ReadingSeries, usual: SeasonCurve): void {
+export function addMonthlyUse(
+  sum: { hours: number[]; expected: number[] },
+  { days, hours }: ReadingSeries,
+  usual: SeasonCurve,
+): void {
   const n = days.length;
   if (n < 2) return;
   const busy = busyDays(usual, days[0]! + 1, days[n - 1]! + 1);
@@ -54,7 +58,10 @@ export function addMonthlyUse(sum: { hours: number[]; expected: number[] }, { da
   }
 }
 
-export const noMonthlyUse = (): MonthlyUse & { hours: number[]; expected: number[] } => ({ hours: Array<number>(12).fill(0), expected: Array<number>(12).fill(0) });
+export const noMonthlyUse = (): MonthlyUse & { hours: number[]; expected: number[] } => ({
+  hours: Array<number>(12).fill(0),
+  expected: Array<number>(12).fill(0),
+});
 
 /** Life hours at the end of a day between two readings, in a straight line; null outside them. */
 export function hoursOn({ days, hours }: ReadingSeries, day: number): number | null {

@@ -5,7 +5,10 @@ import { hoursPerWeek, lifeHours, offsetForNewMeter, questionReading, type LifeR
 
 /** Weekly readings that rise by the same hours. */
 const weekly = (count: number, rise: number, from = 100): LifeReading[] =>
-  Array.from({ length: count }, (_, i) => ({ day: addDays('2026-03-01', i * 7), hours: Math.round((from + i * rise) * 10) / 10 }));
+  Array.from({ length: count }, (_, i) => ({
+    day: addDays('2026-03-01', i * 7),
+    hours: Math.round((from + i * rise) * 10) / 10,
+  }));
 
 describe('questioning a reading', () => {
   const habit = weekly(6, 8);
@@ -40,27 +43,44 @@ describe('questioning a reading', () => {
   });
 
   test('whatever the habit: less than before and over 24 h a day are always questioned', () => {
-    fc.assert(fc.property(
-      fc.integer({ min: 1, max: 20 }), fc.double({ min: 0, max: 60, noNaN: true }), fc.integer({ min: 0, max: 60 }), fc.double({ min: 0.1, max: 900, noNaN: true }),
-      (count, rise, days, jump) => {
-        const readings = weekly(count, rise);
-        const end = readings.at(-1)!;
-        const step = Math.round(jump * 10) / 10;
-        expect(questionReading(readings, { day: addDays(end.day, days), hours: end.hours - step })?.doubt).toBe('lower');
-        expect(questionReading(readings, { day: addDays(end.day, days), hours: end.hours + 24 * (days + 1) + step })?.doubt).toBe('faster than the clock');
-      },
-    ));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 20 }),
+        fc.double({ min: 0, max: 60, noNaN: true }),
+        fc.integer({ min: 0, max: 60 }),
+        fc.double({ min: 0.1, max: 900, noNaN: true }),
+        (count, rise, days, jump) => {
+          const readings = weekly(count, rise);
+          const end = readings.at(-1)!;
+          const step = Math.round(jump * 10) / 10;
+          expect(questionReading(readings, { day: addDays(end.day, days), hours: end.hours - step })?.doubt).toBe(
+            'lower',
+          );
+          expect(
+            questionReading(readings, { day: addDays(end.day, days), hours: end.hours + 24 * (days + 1) + step })
+              ?.doubt,
+          ).toBe('faster than the clock');
+        },
+      ),
+    );
   });
 });
 
 describe('life hours', () => {
   test('a new meter goes on where the old one stopped', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 90_000 }), fc.integer({ min: 0, max: 90_000 }), fc.integer({ min: 0, max: 5_000 }), (old, start, run) => {
-      const before = lifeHours(0, old / 10);
-      const offset = offsetForNewMeter(before, start / 10);
-      expect(lifeHours(offset, start / 10)).toBeCloseTo(before, 6);
-      expect(lifeHours(offset, (start + run) / 10)).toBeCloseTo(before + run / 10, 6);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 90_000 }),
+        fc.integer({ min: 0, max: 90_000 }),
+        fc.integer({ min: 0, max: 5_000 }),
+        (old, start, run) => {
+          const before = lifeHours(0, old / 10);
+          const offset = offsetForNewMeter(before, start / 10);
+          expect(lifeHours(offset, start / 10)).toBeCloseTo(before, 6);
+          expect(lifeHours(offset, (start + run) / 10)).toBeCloseTo(before + run / 10, 6);
+        },
+      ),
+    );
   });
   test('a computer that was swapped for a used one may count backwards from the life', () => {
     expect(offsetForNewMeter(412.6, 900)).toBe(-487.4);
@@ -75,6 +95,14 @@ describe('hours a week', () => {
   });
   test('one reading, or two on neighbouring days, say nothing', () => {
     expect(hoursPerWeek([{ day: '2026-03-28', hours: 1 }], '2026-03-29')).toBeNull();
-    expect(hoursPerWeek([{ day: '2026-03-28', hours: 1 }, { day: '2026-03-29', hours: 9 }], '2026-03-29')).toBeNull();
+    expect(
+      hoursPerWeek(
+        [
+          { day: '2026-03-28', hours: 1 },
+          { day: '2026-03-29', hours: 9 },
+        ],
+        '2026-03-29',
+      ),
+    ).toBeNull();
   });
 });

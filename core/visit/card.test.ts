@@ -1,37 +1,97 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TaskKind } from '../service/index.ts';
-import { actualMinutes, foldCard, keysAsked, progressOf, readingsWanted, sayTheSame, slotOf, standsAgainst, tasksDone, typedKey, typedOf, visitSteps, workFacts, type CardAct, type CardEntry } from './index.ts';
+import {
+  actualMinutes,
+  foldCard,
+  keysAsked,
+  progressOf,
+  readingsWanted,
+  sayTheSame,
+  slotOf,
+  standsAgainst,
+  tasksDone,
+  typedKey,
+  typedOf,
+  visitSteps,
+  workFacts,
+  type CardAct,
+  type CardEntry,
+} from './index.ts';
 
 let n = 0;
-const entry = (act: CardAct, more: Partial<CardEntry> = {}): CardEntry => ({ id: `e${++n}`, seq: n, by: 1, at: n * 1000, act, seen: 0, against: null, ...more });
+const entry = (act: CardAct, more: Partial<CardEntry> = {}): CardEntry => ({
+  id: `e${++n}`,
+  seq: n,
+  by: 1,
+  at: n * 1000,
+  act,
+  seen: 0,
+  against: null,
+  ...more,
+});
 const tick = (step: string, done = true): CardAct => ({ kind: 'tick', step, done });
 const read = (key: string, choice: string): CardAct => ({ kind: 'read', key, value: { choice } });
-const steps = visitSteps((['engine-oil', 'oil-filter'] as TaskKind[]).map((task) => ({ engineId: 1, task, cylinders: 4, engine: { facts: workFacts({ powerHp: 60, stroke: 4, cylinders: 4 }), sump: { value: 2.7, unit: 'L' }, gearCase: null } })));
+const steps = visitSteps(
+  (['engine-oil', 'oil-filter'] as TaskKind[]).map((task) => ({
+    engineId: 1,
+    task,
+    cylinders: 4,
+    engine: {
+      facts: workFacts({ powerHp: 60, stroke: 4, cylinders: 4 }),
+      sump: { value: 2.7, unit: 'L' },
+      gearCase: null,
+    },
+  })),
+);
 
 describe('a card is what its entries add up to', () => {
   test('the last word of each thing counts, in the order of the record; what waits on the phone comes last', () => {
-    const state = foldCard([entry(read('1 oil look', 'black'), { seq: null, at: 1 }), entry(tick('a'), { seq: 2 }), entry(tick('b'), { seq: 3 }), entry(tick('a', false), { seq: 5 }), entry(read('1 oil look', 'milky'), { seq: 4 })]);
+    const state = foldCard([
+      entry(read('1 oil look', 'black'), { seq: null, at: 1 }),
+      entry(tick('a'), { seq: 2 }),
+      entry(tick('b'), { seq: 3 }),
+      entry(tick('a', false), { seq: 5 }),
+      entry(read('1 oil look', 'milky'), { seq: 4 }),
+    ]);
     expect([...state.ticks.keys()]).toEqual(['b']);
     expect(state.readings.get('1 oil look')!.value).toEqual({ choice: 'black' });
     expect(state.lastSeq).toBe(5);
   });
   test('ticked by two, it keeps the first one’s name and hour', () => {
-    expect(foldCard([entry(tick('a'), { by: 1, at: 100 }), entry(tick('a'), { by: 2, at: 200 })]).ticks.get('a')).toEqual({ by: 1, at: 100 });
+    expect(
+      foldCard([entry(tick('a'), { by: 1, at: 100 }), entry(tick('a'), { by: 2, at: 200 })]).ticks.get('a'),
+    ).toEqual({ by: 1, at: 100 });
   });
   test('pauses open and close once', () => {
     const pause = (on: boolean, at: number) => entry({ kind: 'pause', on, why: null }, { at });
-    expect(foldCard([pause(false, 1), pause(true, 10), pause(true, 20), pause(false, 30), pause(true, 40)]).pauses.map((p) => [p.from, p.to])).toEqual([[10, 30], [40, null]]);
+    expect(
+      foldCard([pause(false, 1), pause(true, 10), pause(true, 20), pause(false, 30), pause(true, 40)]).pauses.map(
+        (p) => [p.from, p.to],
+      ),
+    ).toEqual([
+      [10, 30],
+      [40, null],
+    ]);
   });
   test('the same entries in any order they arrive give the same card', () => {
-    const list = [tick('a'), tick('b'), tick('a', false), read('1 oil look', 'thin'), read('1 oil look', 'black'), { kind: 'remark', text: 'x' } as CardAct].map((a) => entry(a));
-    fc.assert(fc.property(fc.shuffledSubarray(list, { minLength: list.length }), (mixed) => {
-      const a = foldCard(list);
-      const b = foldCard(mixed);
-      expect([...b.ticks]).toEqual([...a.ticks]);
-      expect([...b.readings]).toEqual([...a.readings]);
-      expect(b.remark).toBe(a.remark);
-    }));
+    const list = [
+      tick('a'),
+      tick('b'),
+      tick('a', false),
+      read('1 oil look', 'thin'),
+      read('1 oil look', 'black'),
+      { kind: 'remark', text: 'x' } as CardAct,
+    ].map((a) => entry(a));
+    fc.assert(
+      fc.property(fc.shuffledSubarray(list, { minLength: list.length }), (mixed) => {
+        const a = foldCard(list);
+        const b = foldCard(mixed);
+        expect([...b.ticks]).toEqual([...a.ticks]);
+        expect([...b.readings]).toEqual([...a.readings]);
+        expect(b.remark).toBe(a.remark);
+      }),
+    );
   });
 });
 
@@ -59,12 +119,27 @@ describe('two people at once', () => {
   });
   test('two holds of one engine never contradict each other: both stand, and one that waits on the phone is told as such', () => {
     const hold = (why: string): CardAct => ({ kind: 'hold', engineId: 1, why });
-    expect(standsAgainst({ act: hold('cracked bracket'), by: 1, seen: 0 }, [entry(hold('fuel smell'), { seq: 4, by: 2 })])).toBeNull();
-    const { holds } = foldCard([entry(hold('fuel smell'), { seq: 4, by: 2 }), entry(hold('cracked bracket'), { seq: null })]);
-    expect(holds.map((h) => [h.why, h.sent])).toEqual([['fuel smell', true], ['cracked bracket', false]]);
+    expect(
+      standsAgainst({ act: hold('cracked bracket'), by: 1, seen: 0 }, [entry(hold('fuel smell'), { seq: 4, by: 2 })]),
+    ).toBeNull();
+    const { holds } = foldCard([
+      entry(hold('fuel smell'), { seq: 4, by: 2 }),
+      entry(hold('cracked bracket'), { seq: null }),
+    ]);
+    expect(holds.map((h) => [h.why, h.sent])).toEqual([
+      ['fuel smell', true],
+      ['cracked bracket', false],
+    ]);
   });
   test('every act that has a slot agrees with itself', () => {
-    const acts: CardAct[] = [tick('a'), read('1 oil look', 'thin'), { kind: 'task', engineId: 1, task: 'grease', done: true }, { kind: 'pause', on: true, why: null }, { kind: 'remark', text: 'x' }, { kind: 'decide', finding: '1 x', take: true, reason: null }];
+    const acts: CardAct[] = [
+      tick('a'),
+      read('1 oil look', 'thin'),
+      { kind: 'task', engineId: 1, task: 'grease', done: true },
+      { kind: 'pause', on: true, why: null },
+      { kind: 'remark', text: 'x' },
+      { kind: 'decide', finding: '1 x', take: true, reason: null },
+    ];
     for (const a of acts) expect([slotOf(a) !== null, sayTheSame(a, a)]).toEqual([true, true]);
     expect(slotOf({ kind: 'settle', entry: 'x', take: true })).toBeNull();
   });
@@ -76,8 +151,15 @@ describe('what follows from the ticks', () => {
     const own = steps.filter((s) => s.task === 'oil-filter').map((s) => s.id);
     expect([...tasksDone(steps, foldCard(ticksOf(own.slice(1))))]).toEqual([]);
     expect([...tasksDone(steps, foldCard(ticksOf(own)))]).toEqual(['1 oil-filter']);
-    expect([...tasksDone(steps, foldCard([...ticksOf(own), entry({ kind: 'task', engineId: 1, task: 'oil-filter', done: false })]))]).toEqual([]);
-    expect([...tasksDone(steps, foldCard([entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })]))]).toEqual(['1 engine-oil']);
+    expect([
+      ...tasksDone(
+        steps,
+        foldCard([...ticksOf(own), entry({ kind: 'task', engineId: 1, task: 'oil-filter', done: false })]),
+      ),
+    ]).toEqual([]);
+    expect([
+      ...tasksDone(steps, foldCard([entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })])),
+    ]).toEqual(['1 engine-oil']);
   });
   test('a drain runs on from its tick, whoever looks and whenever', () => {
     const state = foldCard([entry(tick('1 engine-oil/drain'), { at: 0 })]);
@@ -85,24 +167,56 @@ describe('what follows from the ticks', () => {
     expect(progressOf(steps, state, 21 * 60_000).waits).toEqual([]);
   });
   test('readings asked for by the cylinder, and those still wanted', () => {
-    const look = visitSteps([{ engineId: 3, task: 'compression', cylinders: 3 }]).find((s) => s.readings.includes('compression'))!;
+    const look = visitSteps([{ engineId: 3, task: 'compression', cylinders: 3 }]).find((s) =>
+      s.readings.includes('compression'),
+    )!;
     expect(keysAsked(look, 3).map((k) => k.key)).toEqual(['3 compression#1', '3 compression#2', '3 compression#3']);
-    expect(readingsWanted(look, 3, foldCard([entry({ kind: 'read', key: '3 compression#2', value: { value: 120, unit: 'psi' } })]))).toEqual(['3 compression#1', '3 compression#3']);
+    expect(
+      readingsWanted(
+        look,
+        3,
+        foldCard([entry({ kind: 'read', key: '3 compression#2', value: { value: 120, unit: 'psi' } })]),
+      ),
+    ).toEqual(['3 compression#1', '3 compression#3']);
   });
   test('minutes really taken: from tick to tick, drains and pauses taken out', () => {
     const of = (id: string) => steps.find((s) => s.id === id)!;
     const at = new Map<string, number>();
     let now = 0;
     // Worked in an order that keeps to what comes before, each step a quarter longer than estimated.
-    for (const s of ['arrive', '1 cowl off', '1 warm up', '1 engine-oil/vent', '1 engine-oil/drain', '1 engine-oil/screw', '1 oil-filter/off', '1 oil-filter/on', '1 oil-filter/tray', '1 engine-oil/look', '1 engine-oil/plug', '1 engine-oil/fill', '1 engine-oil/read', '1 run', '1 engine-oil/level']) {
-      const ready = Math.max(now, ...of(s).after.filter((a) => !a.endsWith(' started')).map((a) => (at.get(a) ?? 0) + (steps.find((x) => x.id === a)?.wait ?? 0)));
+    for (const s of [
+      'arrive',
+      '1 cowl off',
+      '1 warm up',
+      '1 engine-oil/vent',
+      '1 engine-oil/drain',
+      '1 engine-oil/screw',
+      '1 oil-filter/off',
+      '1 oil-filter/on',
+      '1 oil-filter/tray',
+      '1 engine-oil/look',
+      '1 engine-oil/plug',
+      '1 engine-oil/fill',
+      '1 engine-oil/read',
+      '1 run',
+      '1 engine-oil/level',
+    ]) {
+      const ready = Math.max(
+        now,
+        ...of(s)
+          .after.filter((a) => !a.endsWith(' started'))
+          .map((a) => (at.get(a) ?? 0) + (steps.find((x) => x.id === a)?.wait ?? 0)),
+      );
       now = ready + of(s).minutes * 1.25;
       if (s === '1 engine-oil/fill') now += 30;
       at.set(s, now);
     }
     const fill = at.get('1 engine-oil/fill')!;
     const entries = [...at].map(([id, minute]) => entry(tick(id), { at: minute * 60_000 }));
-    entries.push(entry({ kind: 'pause', on: true, why: 'telephone' }, { at: (fill - 31) * 60_000 }), entry({ kind: 'pause', on: false, why: null }, { at: (fill - 1) * 60_000 }));
+    entries.push(
+      entry({ kind: 'pause', on: true, why: 'telephone' }, { at: (fill - 31) * 60_000 }),
+      entry({ kind: 'pause', on: false, why: null }, { at: (fill - 1) * 60_000 }),
+    );
     const took = actualMinutes(steps, foldCard(entries));
     expect(took.get('1 engine-oil')).toBeCloseTo(25 * 1.25, 0);
     expect(took.get('1 oil-filter')).toBeCloseTo(10 * 1.25, 0);
@@ -110,7 +224,12 @@ describe('what follows from the ticks', () => {
   test('a card ticked in one go in the evening says nothing but the estimate; a task ticked as a whole says nothing', () => {
     const all = steps.map((s, i) => entry(tick(s.id), { at: 1e9 + i * 100 }));
     expect(actualMinutes(steps, foldCard(all)).get('1 engine-oil')).toBeCloseTo(25, 6);
-    expect(actualMinutes(steps, foldCard([...all, entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })])).has('1 engine-oil')).toBe(false);
+    expect(
+      actualMinutes(
+        steps,
+        foldCard([...all, entry({ kind: 'task', engineId: 1, task: 'engine-oil', done: true })]),
+      ).has('1 engine-oil'),
+    ).toBe(false);
   });
 });
 
@@ -119,11 +238,32 @@ describe('figures typed on a card', () => {
     const type = (field: string, text: string) => entry({ kind: 'type', field, text });
     const state = foldCard([type('hours 1', '41'), type('hours 1', '412.5'), type('part 7', '2'), type('part 7', '')]);
     expect([...state.typed].map(([field, { text }]) => [field, text])).toEqual([['hours 1', '412.5']]);
-    expect(slotOf({ kind: 'type', field: 'hours 1', text: '' })).not.toBe(slotOf({ kind: 'type', field: 'hours 2', text: '' }));
-    expect(sayTheSame({ kind: 'type', field: 'hours 1', text: '4' }, { kind: 'type', field: 'hours 1', text: '5' })).toBe(false);
+    expect(slotOf({ kind: 'type', field: 'hours 1', text: '' })).not.toBe(
+      slotOf({ kind: 'type', field: 'hours 2', text: '' }),
+    );
+    expect(
+      sayTheSame({ kind: 'type', field: 'hours 1', text: '4' }, { kind: 'type', field: 'hours 1', text: '5' }),
+    ).toBe(false);
   });
   test('names of fields go both ways; anything else names none', () => {
-    for (const field of [{ what: 'hours', engineId: 3 }, { what: 'why', engineId: 3 }, { what: 'volume', engineId: 3, task: 'gear-lube' }, { what: 'part', partId: 12 }] as const) expect(typedOf(typedKey(field))).toEqual(field);
-    for (const key of ['', 'hours', 'hours 0', 'hours x', 'hours 3 engine-oil', 'volume 3', 'volume 3 tea', 'part -1', 'volume 3 engine-oil more']) expect(typedOf(key)).toBeNull();
+    for (const field of [
+      { what: 'hours', engineId: 3 },
+      { what: 'why', engineId: 3 },
+      { what: 'volume', engineId: 3, task: 'gear-lube' },
+      { what: 'part', partId: 12 },
+    ] as const)
+      expect(typedOf(typedKey(field))).toEqual(field);
+    for (const key of [
+      '',
+      'hours',
+      'hours 0',
+      'hours x',
+      'hours 3 engine-oil',
+      'volume 3',
+      'volume 3 tea',
+      'part -1',
+      'volume 3 engine-oil more',
+    ])
+      expect(typedOf(key)).toBeNull();
   });
 });

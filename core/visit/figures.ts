@@ -1,5 +1,12 @@
 import type { ModelTraits } from '../fleet/index.ts';
-import { fromMillilitres, inBothUnits, poundForceFeet, round, toMillilitres, type PrintedVolume } from '../units/index.ts';
+import {
+  fromMillilitres,
+  inBothUnits,
+  poundForceFeet,
+  round,
+  toMillilitres,
+  type PrintedVolume,
+} from '../units/index.ts';
 
 /** What the words of a step are filled in from. */
 export interface StepFigures {
@@ -26,22 +33,39 @@ export function partOf(label: PrintedVolume, share: number): PrintedVolume {
 export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): string {
   return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
     switch (name) {
-      case 'sump': return sump ? inBothUnits(sump) : 'the label’s volume';
-      case 'first': return sump ? inBothUnits(partOf(sump, FIRST_SHARE)) : 'nine tenths';
-      case 'rest': return sump ? inBothUnits(partOf(sump, 1 - FIRST_SHARE)) : 'the rest';
-      case 'case': return gearCase ? inBothUnits(gearCase) : 'lube';
-      case 'fillAt': return traits.fillAt === 'cap' ? 'In at the cap' : 'In at the dipstick hole';
-      case 'drainAt': return traits.drainAt === 'leg' ? 'The drain is at the leg' : 'The drain is behind the side cover';
-      case 'screws': return traits.gearScrews === 3 ? 'three' : 'two';
-      case 'gap': return traits.plugGapMm === null ? 'as the manual says' : `${traits.plugGapMm} mm (${round(traits.plugGapMm / 25.4, 3)} in)`;
-      case 'oil': return traits.oilGrade ? `Oil ${traits.oilGrade}` : 'Oil of the grade on the label';
-      case 'lube': return traits.lubeGrade ? `Gear lube ${traits.lubeGrade}` : 'Gear lube of the grade on the label';
-      case 'filterNm': return traits.filterNm === null ? 'as its box says' : torqueText(traits.filterNm);
-      case 'drainScrewNm': case 'plugNm': case 'gearScrewNm': case 'propNutNm': {
+      case 'sump':
+        return sump ? inBothUnits(sump) : 'the label’s volume';
+      case 'first':
+        return sump ? inBothUnits(partOf(sump, FIRST_SHARE)) : 'nine tenths';
+      case 'rest':
+        return sump ? inBothUnits(partOf(sump, 1 - FIRST_SHARE)) : 'the rest';
+      case 'case':
+        return gearCase ? inBothUnits(gearCase) : 'lube';
+      case 'fillAt':
+        return traits.fillAt === 'cap' ? 'In at the cap' : 'In at the dipstick hole';
+      case 'drainAt':
+        return traits.drainAt === 'leg' ? 'The drain is at the leg' : 'The drain is behind the side cover';
+      case 'screws':
+        return traits.gearScrews === 3 ? 'three' : 'two';
+      case 'gap':
+        return traits.plugGapMm === null
+          ? 'as the manual says'
+          : `${traits.plugGapMm} mm (${round(traits.plugGapMm / 25.4, 3)} in)`;
+      case 'oil':
+        return traits.oilGrade ? `Oil ${traits.oilGrade}` : 'Oil of the grade on the label';
+      case 'lube':
+        return traits.lubeGrade ? `Gear lube ${traits.lubeGrade}` : 'Gear lube of the grade on the label';
+      case 'filterNm':
+        return traits.filterNm === null ? 'as its box says' : torqueText(traits.filterNm);
+      case 'drainScrewNm':
+      case 'plugNm':
+      case 'gearScrewNm':
+      case 'propNutNm': {
         const nm = traits[name];
         return nm === null ? 'to the torque of the manual' : torqueText(nm);
       }
-      default: return whole;
+      default:
+        return whole;
     }
   });
 }

@@ -1,29 +1,72 @@
 import { describe, expect, test } from '@jest/globals';
 import jStat from 'jstat';
-import { FIRST_LOG, learnMinutes, minutesBasis, SIGMA, TAU_FIRST, TAU_PERSON, TAU_WORK, type TimesTaken } from './index.ts';
+import {
+  FIRST_LOG,
+  learnMinutes,
+  minutesBasis,
+  SIGMA,
+  TAU_FIRST,
+  TAU_PERSON,
+  TAU_WORK,
+  type TimesTaken,
+} from './index.ts';
 
-const times = (task: TimesTaken['task'], modelId: number, personId: number, ratios: number[], first = false): TimesTaken => ({ task, modelId, personId, first, n: ratios.length, sumLog: ratios.reduce((sum, r) => sum + Math.log(r), 0) });
+const times = (
+  task: TimesTaken['task'],
+  modelId: number,
+  personId: number,
+  ratios: number[],
+  first = false,
+): TimesTaken => ({
+  task,
+  modelId,
+  personId,
+  first,
+  n: ratios.length,
+  sumLog: ratios.reduce((sum, r) => sum + Math.log(r), 0),
+});
 
 /** The same prediction by solving Henderson's mixed model equations directly: (Z'Z / s2 + G^-1) u = Z'(y - first) / s2. */
-function solved(list: readonly TimesTaken[]): { work: Map<string, number>; person: Map<number, number>; first: number } {
+function solved(list: readonly TimesTaken[]): {
+  work: Map<string, number>;
+  person: Map<number, number>;
+  first: number;
+} {
   const works = [...new Set(list.map((t) => `${t.task} ${t.modelId}`))];
   const people = [...new Set(list.map((t) => t.personId))];
   const size = works.length + people.length + 1;
   const a = Array.from({ length: size }, () => new Array<number>(size).fill(0));
   const b = new Array<number>(size).fill(0);
   for (const t of list) {
-    const at = [works.indexOf(`${t.task} ${t.modelId}`), works.length + people.indexOf(t.personId), ...(t.first ? [size - 1] : [])];
+    const at = [
+      works.indexOf(`${t.task} ${t.modelId}`),
+      works.length + people.indexOf(t.personId),
+      ...(t.first ? [size - 1] : []),
+    ];
     for (const i of at) {
       for (const j of at) a[i]![j]! += t.n / SIGMA ** 2;
       b[i]! += t.sumLog / SIGMA ** 2;
     }
   }
-  works.forEach((_, i) => { a[i]![i]! += 1 / TAU_WORK ** 2; });
-  people.forEach((_, i) => { a[works.length + i]![works.length + i]! += 1 / TAU_PERSON ** 2; });
+  works.forEach((_, i) => {
+    a[i]![i]! += 1 / TAU_WORK ** 2;
+  });
+  people.forEach((_, i) => {
+    a[works.length + i]![works.length + i]! += 1 / TAU_PERSON ** 2;
+  });
   a[size - 1]![size - 1]! += 1 / TAU_FIRST ** 2;
   b[size - 1]! += FIRST_LOG / TAU_FIRST ** 2;
-  const u = jStat.multiply(jStat.inv(a), b.map((x) => [x])).map((row) => row[0]!);
-  return { work: new Map(works.map((w, i) => [w, u[i]!])), person: new Map(people.map((p, i) => [p, u[works.length + i]!])), first: u[size - 1]! };
+  const u = jStat
+    .multiply(
+      jStat.inv(a),
+      b.map((x) => [x]),
+    )
+    .map((row) => row[0]!);
+  return {
+    work: new Map(works.map((w, i) => [w, u[i]!])),
+    person: new Map(people.map((p, i) => [p, u[works.length + i]!])),
+    first: u[size - 1]!,
+  };
 }
 
 describe('minutes learned', () => {
@@ -39,18 +82,32 @@ describe('minutes learned', () => {
     const mean = Math.log(1.5);
     const l = learnMinutes([times('engine-oil', 1, 5, [1.5, 1.5, 1.5, 1.5])]);
     const taken = TAU_WORK ** 2 + TAU_PERSON ** 2;
-    expect(Math.log(l.minutesFor('engine-oil', 1, 5, 100).minutes / 100)).toBeCloseTo(mean * ((n * taken) / (n * taken + SIGMA ** 2)), 2);
+    expect(Math.log(l.minutesFor('engine-oil', 1, 5, 100).minutes / 100)).toBeCloseTo(
+      mean * ((n * taken) / (n * taken + SIGMA ** 2)),
+      2,
+    );
   });
   test('the same as solving the mixed model equations in one go', () => {
-    const list = [times('engine-oil', 1, 5, [1.3, 1.1, 1.4]), times('engine-oil', 1, 6, [0.8]), times('engine-oil', 2, 5, [1.6, 1.2]), times('impeller', 1, 6, [0.7, 0.9, 1.0, 0.8]), times('impeller', 1, 7, [3.4], true), times('gear-lube', 2, 7, [2.2, 1.1])];
+    const list = [
+      times('engine-oil', 1, 5, [1.3, 1.1, 1.4]),
+      times('engine-oil', 1, 6, [0.8]),
+      times('engine-oil', 2, 5, [1.6, 1.2]),
+      times('impeller', 1, 6, [0.7, 0.9, 1.0, 0.8]),
+      times('impeller', 1, 7, [3.4], true),
+      times('gear-lube', 2, 7, [2.2, 1.1]),
+    ];
     const l = learnMinutes(list);
     const exact = solved(list);
-    for (const [key, u] of exact.work) expect(Math.log(l.minutesFor(key.split(' ')[0] as 'impeller', Number(key.split(' ')[1]), null, 1e6).minutes / 1e6)).toBeCloseTo(u, 5);
+    for (const [key, u] of exact.work)
+      expect(
+        Math.log(l.minutesFor(key.split(' ')[0] as 'impeller', Number(key.split(' ')[1]), null, 1e6).minutes / 1e6),
+      ).toBeCloseTo(u, 5);
     for (const [id, u] of exact.person) expect(Math.log(l.paceOf(id).pace)).toBeCloseTo(u, 8);
     expect(Math.log(l.minutesFor('flush', 9, null, 1e6, true).minutes / 1e6)).toBeCloseTo(exact.first, 5);
   });
   test('few times move little, many move much', () => {
-    const of = (n: number) => learnMinutes([times('anodes', 1, 5, new Array<number>(n).fill(2))]).minutesFor('anodes', 1, 5, 15).minutes;
+    const of = (n: number) =>
+      learnMinutes([times('anodes', 1, 5, new Array<number>(n).fill(2))]).minutesFor('anodes', 1, 5, 15).minutes;
     expect([of(0), of(1), of(3), of(30)].every((m, i, all) => i === 0 || m > all[i - 1]!)).toBe(true);
     expect(of(1)).toBeLessThan(15 * 1.65);
     expect(of(30)).toBeGreaterThan(15 * 1.9);
@@ -61,8 +118,13 @@ describe('minutes learned', () => {
     expect(l.minutesFor('impeller', 1, 5, 100, true).minutes).toBeGreaterThan(300);
   });
   test('a slow person is told from slow work when others do the same', () => {
-    const l = learnMinutes([times('engine-oil', 1, 5, new Array<number>(20).fill(1.5)), times('engine-oil', 1, 6, new Array<number>(20).fill(1))]);
+    const l = learnMinutes([
+      times('engine-oil', 1, 5, new Array<number>(20).fill(1.5)),
+      times('engine-oil', 1, 6, new Array<number>(20).fill(1)),
+    ]);
     expect(l.paceOf(5).pace).toBeGreaterThan(l.paceOf(6).pace * 1.3);
-    expect(minutesBasis(l.minutesFor('engine-oil', 1, 5, 25))).toMatch(/estimate 25 min; measured 40 times on this model: \d+ % longer; 20 of this technician: \d+ % longer/);
+    expect(minutesBasis(l.minutesFor('engine-oil', 1, 5, 25))).toMatch(
+      /estimate 25 min; measured 40 times on this model: \d+ % longer; 20 of this technician: \d+ % longer/,
+    );
   });
 });

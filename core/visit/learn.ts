@@ -38,7 +38,13 @@ export interface Learned {
    * @param first it is the person's first time of this task on this model
    * @param personId null = anybody
    */
-  minutesFor(task: TaskKind, modelId: number, personId: number | null, estimate: number, first?: boolean): LearnedMinutes;
+  minutesFor(
+    task: TaskKind,
+    modelId: number,
+    personId: number | null,
+    estimate: number,
+    first?: boolean,
+  ): LearnedMinutes;
   /** Times the estimate this person takes, and from how many times; 1 and 0 where nothing is known. */
   paceOf(personId: number): { pace: number; times: number };
 }
@@ -73,8 +79,11 @@ export function learnMinutes(times: readonly TimesTaken[]): Learned {
   }
   let first = FIRST_LOG;
   const effect = (t: TimesTaken, without: 'work' | 'person' | 'first') =>
-    (without === 'work' ? 0 : work.get(workKey(t.task, t.modelId)) ?? 0) + (without === 'person' ? 0 : person.get(t.personId) ?? 0) + (without === 'first' || !t.first ? 0 : first);
-  const rest = (list: readonly TimesTaken[], without: 'work' | 'person' | 'first') => list.reduce((sum, t) => sum + t.sumLog - t.n * effect(t, without), 0);
+    (without === 'work' ? 0 : (work.get(workKey(t.task, t.modelId)) ?? 0)) +
+    (without === 'person' ? 0 : (person.get(t.personId) ?? 0)) +
+    (without === 'first' || !t.first ? 0 : first);
+  const rest = (list: readonly TimesTaken[], without: 'work' | 'person' | 'first') =>
+    list.reduce((sum, t) => sum + t.sumLog - t.n * effect(t, without), 0);
   const firsts = times.filter((t) => t.first);
   for (let round = 0; round < 500; round++) {
     let moved = 0;
@@ -82,18 +91,30 @@ export function learnMinutes(times: readonly TimesTaken[]): Learned {
       moved = Math.max(moved, Math.abs(old - fresh));
       return fresh;
     };
-    for (const [key, list] of byWork) work.set(key, set(work.get(key) ?? 0, rest(list, 'work') / (n.work.get(key)! + SIGMA ** 2 / TAU_WORK ** 2)));
-    for (const [key, list] of byPerson) person.set(key, set(person.get(key) ?? 0, rest(list, 'person') / (n.person.get(key)! + SIGMA ** 2 / TAU_PERSON ** 2)));
+    for (const [key, list] of byWork)
+      work.set(key, set(work.get(key) ?? 0, rest(list, 'work') / (n.work.get(key)! + SIGMA ** 2 / TAU_WORK ** 2)));
+    for (const [key, list] of byPerson)
+      person.set(
+        key,
+        set(person.get(key) ?? 0, rest(list, 'person') / (n.person.get(key)! + SIGMA ** 2 / TAU_PERSON ** 2)),
+      );
     const pull = SIGMA ** 2 / TAU_FIRST ** 2;
     first = set(first, (rest(firsts, 'first') + pull * FIRST_LOG) / (firstTimes + pull));
     if (moved < 1e-10) break;
   }
   return {
     minutesFor(task, modelId, personId, estimate, isFirst = false) {
-      const factors = { work: Math.exp(work.get(workKey(task, modelId)) ?? 0), person: personId === null ? 1 : Math.exp(person.get(personId) ?? 0), first: isFirst ? Math.exp(first) : 1 };
+      const factors = {
+        work: Math.exp(work.get(workKey(task, modelId)) ?? 0),
+        person: personId === null ? 1 : Math.exp(person.get(personId) ?? 0),
+        first: isFirst ? Math.exp(first) : 1,
+      };
       return {
-        ...factors, estimate, minutes: Math.round(estimate * factors.work * factors.person * factors.first * 10) / 10,
-        timesOfWork: n.work.get(workKey(task, modelId)) ?? 0, timesOfPerson: personId === null ? 0 : n.person.get(personId) ?? 0,
+        ...factors,
+        estimate,
+        minutes: Math.round(estimate * factors.work * factors.person * factors.first * 10) / 10,
+        timesOfWork: n.work.get(workKey(task, modelId)) ?? 0,
+        timesOfPerson: personId === null ? 0 : (n.person.get(personId) ?? 0),
       };
     },
     paceOf: (personId) => ({ pace: Math.exp(person.get(personId) ?? 0), times: n.person.get(personId) ?? 0 }),
@@ -103,7 +124,8 @@ export function learnMinutes(times: readonly TimesTaken[]): Learned {
 /** What the minutes rest on, in words. */
 export function minutesBasis({ estimate, timesOfWork, timesOfPerson, work, person, first }: LearnedMinutes): string {
   const parts = [`estimate ${Math.round(estimate)} min`];
-  if (timesOfWork > 0) parts.push(`measured ${timesOfWork} ${timesOfWork === 1 ? 'time' : 'times'} on this model: ${timesText(work)}`);
+  if (timesOfWork > 0)
+    parts.push(`measured ${timesOfWork} ${timesOfWork === 1 ? 'time' : 'times'} on this model: ${timesText(work)}`);
   if (timesOfPerson > 0) parts.push(`${timesOfPerson} of this technician: ${timesText(person)}`);
   if (first > 1) parts.push(`first time on this model: ${Math.round(first * 10) / 10} times as long`);
   return parts.join('; ');

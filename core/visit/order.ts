@@ -65,29 +65,54 @@ interface Net {
 function netOf(steps: readonly Step[], pace: number): Net {
   const index = new Map(steps.map((s, i) => [s.id, i]));
   const n = steps.length;
-  const before = steps.map((s) => s.after.flatMap((id) => {
-    const hands = id.endsWith(STARTED);
-    const at = index.get(hands ? id.slice(0, -STARTED.length) : id);
-    return at === undefined ? [] : [{ at, hands }];
-  }));
+  const before = steps.map((s) =>
+    s.after.flatMap((id) => {
+      const hands = id.endsWith(STARTED);
+      const at = index.get(hands ? id.slice(0, -STARTED.length) : id);
+      return at === undefined ? [] : [{ at, hands }];
+    }),
+  );
   const minutes = steps.map((s) => s.minutes * pace);
   const wait = steps.map((s) => s.wait);
   const next: Net['next'] = steps.map(() => []);
-  before.forEach((list, i) => { for (const b of list) next[b.at]!.push({ at: i, lag: b.hands ? 0 : wait[b.at]! }); });
+  before.forEach((list, i) => {
+    for (const b of list) next[b.at]!.push({ at: i, lag: b.hands ? 0 : wait[b.at]! });
+  });
   const order = topological(n, before);
   const head = new Array<number>(n).fill(0);
-  for (const i of order) for (const b of before[i]!) head[i] = Math.max(head[i]!, head[b.at]! + minutes[b.at]! + (b.hands ? 0 : wait[b.at]!));
+  for (const i of order)
+    for (const b of before[i]!)
+      head[i] = Math.max(head[i]!, head[b.at]! + minutes[b.at]! + (b.hands ? 0 : wait[b.at]!));
   const tail = new Array<number>(n).fill(0);
   for (const i of [...order].reverse()) {
     tail[i] = Math.max(tail[i]!, minutes[i]! + wait[i]!);
-    for (const b of before[i]!) tail[b.at] = Math.max(tail[b.at]!, minutes[b.at]! + (b.hands ? 0 : wait[b.at]!) + tail[i]);
+    for (const b of before[i]!)
+      tail[b.at] = Math.max(tail[b.at]!, minutes[b.at]! + (b.hands ? 0 : wait[b.at]!) + tail[i]);
   }
   const ids = [...new Set(steps.map((s) => s.engineId))].filter((id) => id !== null);
   const engine = steps.map((s) => (s.engineId === null ? -1 : ids.indexOf(s.engineId)));
   const stance = steps.map((s) => (s.engineId === null || s.stance === null ? -1 : s.stance === 'level' ? 0 : 1));
   const soon = steps.map((s) => s.warm || (s.wait >= DRAIN && s.task !== null));
   const warmedBy = warmRuns(steps, order, before);
-  const net: Net = { n, minutes, wait, before, next, tail, head, engine, engines: ids.length, stance, move: MOVE_MINUTES * pace, group: groupsOf(steps), soon, warmedBy, urgency: urgencyOf(order, before, soon, warmedBy), leastMoves: MOVE_MINUTES * pace * movesNeeded(order, before, engine, stance), longest: 0 };
+  const net: Net = {
+    n,
+    minutes,
+    wait,
+    before,
+    next,
+    tail,
+    head,
+    engine,
+    engines: ids.length,
+    stance,
+    move: MOVE_MINUTES * pace,
+    group: groupsOf(steps),
+    soon,
+    warmedBy,
+    urgency: urgencyOf(order, before, soon, warmedBy),
+    leastMoves: MOVE_MINUTES * pace * movesNeeded(order, before, engine, stance),
+    longest: 0,
+  };
   net.longest = longestChain(net, order);
   return net;
 }
@@ -96,7 +121,10 @@ function netOf(steps: readonly Step[], pace: number): Net {
  * The longest chain, moves on it counted where they cannot hide behind a wait: a step holds its engine's stance
  * until its own waiting is over, so the move comes after that, and takes hands like every step that follows.
  */
-function longestChain({ n, minutes, wait, before, engine, engines, stance, move }: Net, order: readonly number[]): number {
+function longestChain(
+  { n, minutes, wait, before, engine, engines, stance, move }: Net,
+  order: readonly number[],
+): number {
   // For each step and engine: the latest start of its successor by the stance the chain left that engine in, and whether a wait since then could hide the move.
   const state = (): Float64Array => new Float64Array(4).fill(-Infinity);
   let longest = 0;
@@ -130,7 +158,12 @@ function longestChain({ n, minutes, wait, before, engine, engines, stance, move 
   return n === 0 ? 0 : longest;
 }
 
-function urgencyOf(order: readonly number[], before: Net['before'], soon: readonly boolean[], warmedBy: readonly number[]): number[] {
+function urgencyOf(
+  order: readonly number[],
+  before: Net['before'],
+  soon: readonly boolean[],
+  warmedBy: readonly number[],
+): number[] {
   const leads = [...soon];
   for (const i of [...order].reverse()) if (leads[i]) for (const b of before[i]!) leads[b.at] = true;
   return leads.map((l, i) => (soon[i] ? 4 : l && warmedBy[i]! >= 0 ? 2 : l ? 1 : 0));
@@ -159,7 +192,12 @@ function groupsOf(steps: readonly Step[]): number[] {
 }
 
 /** Changes of stance along any chain of one engine's steps: no order has fewer. */
-function movesNeeded(order: readonly number[], before: Net['before'], engine: readonly number[], stance: readonly number[]): number {
+function movesNeeded(
+  order: readonly number[],
+  before: Net['before'],
+  engine: readonly number[],
+  stance: readonly number[],
+): number {
   /** The most changes on a chain ending here, by the stance it ends in. */
   const least: { level: number; tilted: number }[] = [];
   const most = new Map<number, number>();
@@ -182,7 +220,9 @@ function movesNeeded(order: readonly number[], before: Net['before'], engine: re
 function topological(n: number, before: readonly (readonly { at: number }[])[]): number[] {
   const open = before.map((list) => list.length);
   const after: number[][] = Array.from({ length: n }, () => []);
-  before.forEach((list, i) => { for (const b of list) after[b.at]!.push(i); });
+  before.forEach((list, i) => {
+    for (const b of list) after[b.at]!.push(i);
+  });
   const ready = open.flatMap((k, i) => (k === 0 ? [i] : []));
   const order: number[] = [];
   while (ready.length > 0) {
@@ -202,7 +242,10 @@ function topological(n: number, before: readonly (readonly { at: number }[])[]):
  */
 function boundOf(net: Net): number {
   const { n, minutes, head, leastMoves, longest } = net;
-  let bound = Math.max(longest, minutes.reduce((a, b) => a + b, 0) + leastMoves + Math.min(...Array.from({ length: n }, (_, i) => rest(net, i))));
+  let bound = Math.max(
+    longest,
+    minutes.reduce((a, b) => a + b, 0) + leastMoves + Math.min(...Array.from({ length: n }, (_, i) => rest(net, i))),
+  );
   const byTail = [...Array(n).keys()].sort((a, b) => rest(net, b) - rest(net, a));
   for (const from of new Set(head)) {
     let sum = 0;
@@ -230,7 +273,12 @@ interface Line {
 const emptyLine = (n: number): Line => ({ starts: new Float64Array(n), moved: new Uint8Array(n), lag: 0, turns: 0 });
 
 /** How an order is made: what goes first, how much a move is put off, how much the work at hand is stayed with, and how much a drain is hurried on. */
-interface Taste { priority: readonly number[]; moveWeight: number; stay: number; hurry: number }
+interface Taste {
+  priority: readonly number[];
+  moveWeight: number;
+  stay: number;
+  hurry: number;
+}
 
 /**
  * An order by priorities: whatever can begin soonest, of those the one most follows from; a step that needs no
@@ -266,7 +314,12 @@ function schedule(net: Net, { priority, moveWeight, stay, hurry }: Taste, line: 
       const i = list[k]!;
       if (from[i]! > now + EPS) continue;
       // A hair for staying at the same engine: it costs nothing and saves walking round.
-      const worth = priority[i]! - (moves(i) ? moveWeight : 0) + (engine[i] === where ? 1e-4 + stay / 4 : 0) + (group[i] === what ? stay : 0) + hurry * urgency[i]!;
+      const worth =
+        priority[i]! -
+        (moves(i) ? moveWeight : 0) +
+        (engine[i] === where ? 1e-4 + stay / 4 : 0) +
+        (group[i] === what ? stay : 0) +
+        hurry * urgency[i]!;
       if (worth > bestWorth) {
         bestWorth = worth;
         best = k;
@@ -320,7 +373,8 @@ function shortest(net: Net, known: number, best: Line): number {
       return;
     }
     if (++nodes > MOST_NODES || at + left >= elapsed - EPS) return;
-    for (let i = 0; i < n; i++) if (!done[i] && Math.max(at, open[i] === 0 ? ready[i]! : at) + tail[i]! >= elapsed - EPS) return;
+    for (let i = 0; i < n; i++)
+      if (!done[i] && Math.max(at, open[i] === 0 ? ready[i]! : at) + tail[i]! >= elapsed - EPS) return;
     const candidates: number[] = [];
     let soonestEnd = Infinity;
     for (let i = 0; i < n; i++) {
@@ -328,7 +382,8 @@ function shortest(net: Net, known: number, best: Line): number {
       candidates.push(i);
       // One that leaves the engine as it stands can go first at no loss to whatever comes after.
       // Unless its own draining then holds the engine.
-      if (!moves(i) && (stance[i]! < 0 || wait[i] === 0)) soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]!);
+      if (!moves(i) && (stance[i]! < 0 || wait[i] === 0))
+        soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]!);
     }
     candidates.sort((a, b) => tail[b]! - tail[a]!);
     for (const i of candidates) {
@@ -358,7 +413,12 @@ function shortest(net: Net, known: number, best: Line): number {
       if (engine[i]! >= 0) heldUntil[engine[i]!] = held;
     }
   };
-  go(0, 0, 0, minutes.reduce((a, b) => a + b, 0));
+  go(
+    0,
+    0,
+    0,
+    minutes.reduce((a, b) => a + b, 0),
+  );
   return elapsed;
 }
 
@@ -403,7 +463,12 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   };
   for (let round = 0; !few && round < ROUNDS && elapsed > bound + 1e-6; round++) {
     const spread = round < ROUNDS / 2 ? 0.25 : 1;
-    look({ priority: net.tail.map((t) => t * (1 + spread * (chance() - 0.5)) + 4 * spread * chance()), moveWeight: MOVE_WEIGHTS[round % 3]!, stay: 0, hurry: 0 });
+    look({
+      priority: net.tail.map((t) => t * (1 + spread * (chance() - 0.5)) + 4 * spread * chance()),
+      moveWeight: MOVE_WEIGHTS[round % 3]!,
+      stay: 0,
+      hurry: 0,
+    });
   }
   // Of the short ones, the order that turns least from task to task and lets no warm sump wait; worth tilting an engine once more.
   let worst = Infinity;
@@ -421,14 +486,27 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   }
   const timed = steps.map((step, i): TimedStep => {
     const moved = best.moved[i] === 1;
-    return { step, start: best.starts[i]!, end: best.starts[i]! + net.minutes[i]! + (moved ? net.move : 0), move: moved ? step.stance : null };
+    return {
+      step,
+      start: best.starts[i]!,
+      end: best.starts[i]! + net.minutes[i]! + (moved ? net.move : 0),
+      move: moved ? step.stance : null,
+    };
   });
   return { steps: timed.sort((a, b) => a.start - b.start || a.end - b.end), elapsed, bound };
 }
 
 const MOVE_WEIGHTS = [2, 20, 1000];
 /** How much a drain is hurried on and the work at hand stayed with. */
-const MANNERS = [[0, 400], [0, 5], [30, 120], [120, 25], [1000, 400], [1000, 25], [1000, 2]] as const;
+const MANNERS = [
+  [0, 400],
+  [0, 5],
+  [30, 120],
+  [120, 25],
+  [1000, 400],
+  [1000, 25],
+  [1000, 2],
+] as const;
 /** A turn to another task or engine is as bad as a drain begun so many minutes late. */
 const TURN = 3;
 /** The share of the shortest order's time that may be given up for one a person would rather work by. */

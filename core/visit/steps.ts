@@ -3,7 +3,17 @@ import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type 
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
 import { SHIPPED, SHIPPED_ACCESS } from './shipped/index.ts';
-import { ACCESS_TEMPLATES, holds, workFacts, type Gate, type Stance, type TemplateLine, type Templates, type Torque, type WorkFacts } from './template.ts';
+import {
+  ACCESS_TEMPLATES,
+  holds,
+  workFacts,
+  type Gate,
+  type Stance,
+  type TemplateLine,
+  type Templates,
+  type Torque,
+  type WorkFacts,
+} from './template.ts';
 
 /** One thing a technician does, in the words of the yard. */
 export interface Step {
@@ -46,21 +56,64 @@ const LEAVING = VISIT_SETUP_MINUTES - ARRIVING - RAGS - WASTE;
 const LEAK_LOOK = 1.5;
 
 /** Before the run: whatever could leak, fall off or run without oil. */
-const BEFORE_RUN = ['engine-oil/read', 'engine-oil/fill', 'engine-oil/fill-label', 'oil-filter/tray', 'fuel-filter/dry', 'separator/dry', 'fuel-repair/dry', 'spark-plugs/in', 'compression/back', 'leak-down/back', 'thermostat/on', 'gear-lube/tight', 'gear-lube/close', 'gear-lube/close-three', 'lower unit on', 'shift test', 'passages/thermostat'];
+const BEFORE_RUN = [
+  'engine-oil/read',
+  'engine-oil/fill',
+  'engine-oil/fill-label',
+  'oil-filter/tray',
+  'fuel-filter/dry',
+  'separator/dry',
+  'fuel-repair/dry',
+  'spark-plugs/in',
+  'compression/back',
+  'leak-down/back',
+  'thermostat/on',
+  'gear-lube/tight',
+  'gear-lube/close',
+  'gear-lube/close-three',
+  'lower unit on',
+  'shift test',
+  'passages/thermostat',
+];
 
 /** Work that opens what can leak. */
-const CAN_LEAK = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'impeller', 'thermostat', 'gear-seals', 'gear-inspection', 'fuel-repair', 'passages', 'bowls']);
+const CAN_LEAK = new Set<TaskKind>([
+  'engine-oil',
+  'oil-filter',
+  'fuel-filter',
+  'separator',
+  'gear-lube',
+  'impeller',
+  'thermostat',
+  'gear-seals',
+  'gear-inspection',
+  'fuel-repair',
+  'passages',
+  'bowls',
+]);
 /** Work that leaves something for the waste. */
-const LEAVES_WASTE = new Set<TaskKind>(['engine-oil', 'oil-filter', 'fuel-filter', 'separator', 'gear-lube', 'fuel-repair', 'tank-check', 'bowls', 'gear-inspection']);
+const LEAVES_WASTE = new Set<TaskKind>([
+  'engine-oil',
+  'oil-filter',
+  'fuel-filter',
+  'separator',
+  'gear-lube',
+  'fuel-repair',
+  'tank-check',
+  'bowls',
+  'gear-inspection',
+]);
 
 const PLAIN: WorkFacts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4, traits: { sideCover: false } });
-const named = (lines: readonly TemplateLine[]) => lines.flatMap((l) => [l.key, ...(l.once === undefined ? [] : [l.once])]);
+const named = (lines: readonly TemplateLine[]) =>
+  lines.flatMap((l) => [l.key, ...(l.once === undefined ? [] : [l.once])]);
 
 /** Names a template's step may come after, besides its own: steps of access, and of other tasks as they are now. */
 export function knownSteps(templates: Templates = {}): Set<string> {
   const known = new Set<string>();
   for (const key of ACCESS_TEMPLATES) for (const name of named(templates[key] ?? SHIPPED_ACCESS[key])) known.add(name);
-  for (const task of Object.keys(SHIPPED) as TaskKind[]) for (const l of templates[task] ?? SHIPPED[task]) known.add(`${task}/${l.key}`).add(l.once ?? 'run');
+  for (const task of Object.keys(SHIPPED) as TaskKind[])
+    for (const l of templates[task] ?? SHIPPED[task]) known.add(`${task}/${l.key}`).add(l.once ?? 'run');
   return known;
 }
 
@@ -74,12 +127,26 @@ export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {
   if (tasks.length === 0) return [];
   const visit = (key: string, minutes: number, after: string[] = []) => {
     const { text, detail, caution, gate, readings, twoPeople } = visitLine(key, templates);
-    return blank({ id: key, text, detail: detail ?? null, caution: caution ?? null, gate: gate ?? null, readings: readings ?? [], twoPeople: twoPeople === 'always', minutes, after });
+    return blank({
+      id: key,
+      text,
+      detail: detail ?? null,
+      caution: caution ?? null,
+      gate: gate ?? null,
+      readings: readings ?? [],
+      twoPeople: twoPeople === 'always',
+      minutes,
+      after,
+    });
   };
   const steps: Step[] = [visit('arrive', ARRIVING)];
   const last: string[] = [];
   for (const engineId of new Set(tasks.map((t) => t.engineId))) {
-    const own = engineSteps(engineId, tasks.filter((t) => t.engineId === engineId), templates);
+    const own = engineSteps(
+      engineId,
+      tasks.filter((t) => t.engineId === engineId),
+      templates,
+    );
     steps.push(...own);
     const followed = new Set(own.flatMap((s) => s.after.map(plain)));
     last.push(...own.filter((s) => !followed.has(s.id)).map((s) => s.id));
@@ -92,25 +159,54 @@ export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {
 }
 
 /** A step every visit has, in the yard's words. */
-const visitLine = (key: string, templates: Templates): TemplateLine => (templates.visit ?? SHIPPED_ACCESS.visit).find((l) => l.key === key) ?? SHIPPED_ACCESS.visit.find((l) => l.key === key)!;
+const visitLine = (key: string, templates: Templates): TemplateLine =>
+  (templates.visit ?? SHIPPED_ACCESS.visit).find((l) => l.key === key) ??
+  SHIPPED_ACCESS.visit.find((l) => l.key === key)!;
 
 const plain = (id: string) => id.replace(/ started$/, '');
 
 function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Step {
-  return { engineId: null, task: null, detail: null, wait: 0, after: [], stance: null, warm: false, twoPeople: false, gate: null, caution: null, torque: null, readings: [], parts: false, ...step };
+  return {
+    engineId: null,
+    task: null,
+    detail: null,
+    wait: 0,
+    after: [],
+    stance: null,
+    warm: false,
+    twoPeople: false,
+    gate: null,
+    caution: null,
+    torque: null,
+    readings: [],
+    parts: false,
+    ...step,
+  };
 }
 
 function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: Templates): Step[] {
   const facts = tasks[0]!.engine?.facts ?? PLAIN;
-  const figures: StepFigures = { traits: facts.traits, sump: tasks[0]!.engine?.sump ?? null, gearCase: tasks[0]!.engine?.gearCase ?? null };
+  const figures: StepFigures = {
+    traits: facts.traits,
+    sump: tasks[0]!.engine?.sump ?? null,
+    gearCase: tasks[0]!.engine?.gearCase ?? null,
+  };
   const kinds = new Set(tasks.map((t) => t.task));
   const access = new Set(tasks.flatMap((t) => [...accessOf(t.task, facts.traits)]));
   const switches = { ...facts.switches, unitOff: access.has('lower unit') };
-  const inForce = (lines: readonly TemplateLine[]) => lines.filter((l) => holds(l.when, switches) && !l.unless?.some((t) => kinds.has(t)));
+  const inForce = (lines: readonly TemplateLine[]) =>
+    lines.filter((l) => holds(l.when, switches) && !l.unless?.some((t) => kinds.has(t)));
   const name = (key: string) => `${engineId} ${key}`;
   /** Steps by the names others know them by, and which step stands for each. */
   const standsFor = new Map<string, string>();
-  const raw: { line: TemplateLine; id: string; task: TaskKind | null; minutes: number; wait: number; after: string[] }[] = [];
+  const raw: {
+    line: TemplateLine;
+    id: string;
+    task: TaskKind | null;
+    minutes: number;
+    wait: number;
+    after: string[];
+  }[] = [];
 
   const add = (line: TemplateLine, task: TaskKind | null, minutes: number, wait: number) => {
     const key = task === null ? line.key : `${task}/${line.key}`;
@@ -125,8 +221,10 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     if (line.once !== undefined) standsFor.set(line.once, id);
     raw.push({ line, id, task, minutes, wait, after: (line.after ?? []).map((a) => qualified(a, task)) });
   };
-  const ownKeys = (task: TaskKind | null) => (task === null ? [] : (templates[task] ?? SHIPPED[task]).map((l) => l.key));
-  const qualified = (id: string, task: TaskKind | null) => (task !== null && ownKeys(task).includes(plain(id)) ? `${task}/${id}` : id);
+  const ownKeys = (task: TaskKind | null) =>
+    task === null ? [] : (templates[task] ?? SHIPPED[task]).map((l) => l.key);
+  const qualified = (id: string, task: TaskKind | null) =>
+    task !== null && ownKeys(task).includes(plain(id)) ? `${task}/${id}` : id;
 
   const opening = (kind: Exclude<AccessKind, 'run'>) => {
     const lines = inForce(templates[kind] ?? SHIPPED_ACCESS[kind]);
@@ -144,40 +242,90 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     // What another task does for it anyway takes no minutes of its own: the task's minutes are spread over the rest.
     const fresh = lines.filter((l) => l.once === undefined || !raw.some((r) => r.line.once === l.once));
     const shares = fresh.reduce((sum, l) => sum + l.share, 0);
-    for (const l of lines) add(l, task, ((hands ?? handsOnMinutes(task, cylinders)) * l.share) / shares, l.wait === 'task' ? TASKS[task].wait : l.wait ?? 0);
+    for (const l of lines)
+      add(
+        l,
+        task,
+        ((hands ?? handsOnMinutes(task, cylinders)) * l.share) / shares,
+        l.wait === 'task' ? TASKS[task].wait : (l.wait ?? 0),
+      );
   }
   if (access.has('run')) {
     // What the yard added to closing the lower unit is over before it runs, as its own steps are.
     const closing = access.has('lower unit') ? opening('lower unit').close.map((l) => l.key) : [];
-    add({ ...visitLine('run', templates), stance: 'level', after: [...BEFORE_RUN, ...closing] }, null, ACCESS_MINUTES.run - LEAK_LOOK, 0.5);
+    add(
+      { ...visitLine('run', templates), stance: 'level', after: [...BEFORE_RUN, ...closing] },
+      null,
+      ACCESS_MINUTES.run - LEAK_LOOK,
+      0.5,
+    );
   }
   if (leaks) {
     // Without a run the look is part of closing up.
-    const closing = access.has('run') ? null : raw.find((r) => r.id === name('cowl on')) ?? raw.find((r) => r.id === name('leg back')) ?? null;
+    const closing = access.has('run')
+      ? null
+      : (raw.find((r) => r.id === name('cowl on')) ?? raw.find((r) => r.id === name('leg back')) ?? null);
     if (closing) closing.minutes -= LEAK_LOOK;
-    add({ ...visitLine('leaks', templates), after: access.has('run') ? ['run'] : [] }, null, access.has('run') || closing ? LEAK_LOOK : 0, 0);
+    add(
+      { ...visitLine('leaks', templates), after: access.has('run') ? ['run'] : [] },
+      null,
+      access.has('run') || closing ? LEAK_LOOK : 0,
+      0,
+    );
   }
 
   const steps = raw.map(({ line: l, id, task, minutes, wait, after }): Step => {
-    const resolved = [...new Set(after.flatMap((a) => {
-      if (plain(a) === 'arrive') return ['arrive'];
-      const found = standsFor.get(plain(a));
-      return found === undefined || found === id ? [] : [a.endsWith(' started') ? `${found} started` : found];
-    }))];
-    const opened = task === null ? [] : accessOf(task, facts.traits).flatMap((k) => (k === 'run' ? [] : opening(k).open.map((o) => name(o.once ?? o.key)).slice(-1)));
+    const resolved = [
+      ...new Set(
+        after.flatMap((a) => {
+          if (plain(a) === 'arrive') return ['arrive'];
+          const found = standsFor.get(plain(a));
+          return found === undefined || found === id ? [] : [a.endsWith(' started') ? `${found} started` : found];
+        }),
+      ),
+    ];
+    const opened =
+      task === null
+        ? []
+        : accessOf(task, facts.traits).flatMap((k) =>
+            k === 'run'
+              ? []
+              : opening(k)
+                  .open.map((o) => name(o.once ?? o.key))
+                  .slice(-1),
+          );
     return blank({
-      id, engineId, task, text: fillIn(l.text, figures), detail: l.detail === undefined ? null : fillIn(l.detail, figures), minutes, wait,
+      id,
+      engineId,
+      task,
+      text: fillIn(l.text, figures),
+      detail: l.detail === undefined ? null : fillIn(l.detail, figures),
+      minutes,
+      wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
-      stance: l.stance ?? null, warm: l.warm ?? false, twoPeople: l.twoPeople === 'always' || (l.twoPeople === 'heavy unit' && facts.traits.twoPersonUnit), gate: l.gate ?? null, caution: l.caution ?? null,
-      torque: l.torque ?? null, readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined), parts: l.parts ?? false,
+      stance: l.stance ?? null,
+      warm: l.warm ?? false,
+      twoPeople: l.twoPeople === 'always' || (l.twoPeople === 'heavy unit' && facts.traits.twoPersonUnit),
+      gate: l.gate ?? null,
+      caution: l.caution ?? null,
+      torque: l.torque ?? null,
+      readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined),
+      parts: l.parts ?? false,
     });
   });
   closeAfterAll(steps, name, leaks);
   return steps;
 }
 
-const CLOSES: [open: string, close: string][] = [['lower unit off', 'lower unit on'], ['propeller off', 'propeller on'], ['tilt', 'leg back'], ['side cover off', 'side cover on'], ['cowl off', 'cowl on']];
-const isClosing = (id: string, name: (key: string) => string) => CLOSES.some(([, close]) => id === name(close)) || id === name('leaks');
+const CLOSES: [open: string, close: string][] = [
+  ['lower unit off', 'lower unit on'],
+  ['propeller off', 'propeller on'],
+  ['tilt', 'leg back'],
+  ['side cover off', 'side cover on'],
+  ['cowl off', 'cowl on'],
+];
+const isClosing = (id: string, name: (key: string) => string) =>
+  CLOSES.some(([, close]) => id === name(close)) || id === name('leaks');
 
 /** What was opened is closed after everything that needed it open; what closes last comes last. */
 function closeAfterAll(steps: Step[], name: (key: string) => string, leaks: boolean): void {
@@ -195,14 +343,21 @@ function closeAfterAll(steps: Step[], name: (key: string) => string, leaks: bool
     return found;
   };
   const look = byId.get(name('leaks'));
-  if (look?.after.length === 0) look.after = steps.filter((s) => s.task !== null && CAN_LEAK.has(s.task)).map((s) => s.id);
+  if (look?.after.length === 0)
+    look.after = steps.filter((s) => s.task !== null && CAN_LEAK.has(s.task)).map((s) => s.id);
   for (const [open, close] of CLOSES) {
     const closing = byId.get(name(close));
     if (!closing) continue;
     const after = descendants(name(close));
     const own = [...descendants(name(open))].filter((id) => !after.has(id));
     // The leg is closed up before the run, so the run does not wait for it the other way round.
-    closing.after = [...new Set([...closing.after, ...own, ...(leaks && (close === 'cowl on' || close === 'side cover on') ? [name('leaks')] : [])])].filter((id) => id !== closing.id);
+    closing.after = [
+      ...new Set([
+        ...closing.after,
+        ...own,
+        ...(leaks && (close === 'cowl on' || close === 'side cover on') ? [name('leaks')] : []),
+      ]),
+    ].filter((id) => id !== closing.id);
     // The cover of the side goes on before the cowl.
     if (close === 'cowl on' && byId.has(name('side cover on'))) closing.after.push(name('side cover on'));
   }

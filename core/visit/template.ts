@@ -1,17 +1,39 @@
 import type { ReadingKind } from '../findings/index.ts';
 import { traitsOf, type ModelTraits } from '../fleet/index.ts';
-import { answerTo, SCHOOL_KEYS, SCHOOLS, TASK_KINDS, TASKS, type SchoolChoices, type TaskKind } from '../service/index.ts';
+import {
+  answerTo,
+  SCHOOL_KEYS,
+  SCHOOLS,
+  TASK_KINDS,
+  TASKS,
+  type SchoolChoices,
+  type TaskKind,
+} from '../service/index.ts';
 
 /** How an engine has to stand for a step; changing it is a move of its own. */
 export const STANCES = ['level', 'tilted'] as const;
 export type Stance = (typeof STANCES)[number];
 
 /** What a person confirms, one by one, before a boat goes back on hire. */
-export const GATES = ['no leaks', 'cooling stream', 'level after the run', 'shift test', 'rags and trays out', 'waste booked', 'cowl on'] as const;
+export const GATES = [
+  'no leaks',
+  'cooling stream',
+  'level after the run',
+  'shift test',
+  'rags and trays out',
+  'waste booked',
+  'cowl on',
+] as const;
 export type Gate = (typeof GATES)[number];
 
 /** Torques of the model a step can name. */
-export const TORQUES = ['drainScrewNm', 'filterNm', 'plugNm', 'gearScrewNm', 'propNutNm'] as const satisfies readonly (keyof ModelTraits)[];
+export const TORQUES = [
+  'drainScrewNm',
+  'filterNm',
+  'plugNm',
+  'gearScrewNm',
+  'propNutNm',
+] as const satisfies readonly (keyof ModelTraits)[];
 export type Torque = (typeof TORQUES)[number];
 
 /** What a line of a template can be made to depend on: how the model is built, or how the yard answers a question. */
@@ -63,9 +85,17 @@ export const ACCESS_TEMPLATES = ['cowl', 'side cover', 'tilt', 'propeller', 'low
 export type AccessTemplate = (typeof ACCESS_TEMPLATES)[number];
 export type TemplateKey = TaskKind | AccessTemplate;
 export const TEMPLATE_KEYS: readonly TemplateKey[] = [...TASK_KINDS, ...ACCESS_TEMPLATES];
-export const isAccessTemplate = (key: TemplateKey): key is AccessTemplate => (ACCESS_TEMPLATES as readonly string[]).includes(key);
+export const isAccessTemplate = (key: TemplateKey): key is AccessTemplate =>
+  (ACCESS_TEMPLATES as readonly string[]).includes(key);
 
-const ACCESS_WORDS: Record<AccessTemplate, string> = { cowl: 'Cowl', 'side cover': 'Side cover', tilt: 'Tilt', propeller: 'Propeller', 'lower unit': 'Lower unit', visit: 'Every visit' };
+const ACCESS_WORDS: Record<AccessTemplate, string> = {
+  cowl: 'Cowl',
+  'side cover': 'Side cover',
+  tilt: 'Tilt',
+  propeller: 'Propeller',
+  'lower unit': 'Lower unit',
+  visit: 'Every visit',
+};
 /** What a template is called. */
 export const templateWord = (key: TemplateKey): string => (isAccessTemplate(key) ? ACCESS_WORDS[key] : TASKS[key].word);
 
@@ -79,8 +109,19 @@ export interface Switch {
   values: readonly { value: string | number | boolean; word: string }[];
 }
 
-const yesNo = (key: string, word: string, no: string): Switch => ({ key, word, values: [{ value: true, word: 'yes' }, { value: false, word: no }] });
-const oneOf = (key: string, word: string, values: readonly (string | number)[]): Switch => ({ key, word, values: values.map((value) => ({ value, word: String(value) })) });
+const yesNo = (key: string, word: string, no: string): Switch => ({
+  key,
+  word,
+  values: [
+    { value: true, word: 'yes' },
+    { value: false, word: no },
+  ],
+});
+const oneOf = (key: string, word: string, values: readonly (string | number)[]): Switch => ({
+  key,
+  word,
+  values: values.map((value) => ({ value, word: String(value) })),
+});
 
 /** Everything a step can be made to hang on, by name. */
 export const SWITCHES: readonly Switch[] = [
@@ -100,14 +141,20 @@ export const SWITCHES: readonly Switch[] = [
   yesNo('speedTube', 'Speed pickup’s tube', 'none'),
   yesNo('unitOff', 'Lower unit is off on this card', 'no'),
   yesNo('unknownHistory', 'Nothing known of the engine’s past', 'no'),
-  ...SCHOOLS.map((s): Switch => ({ key: s.key, word: s.question.replace(/\?$/, ''), values: s.options.map((o) => ({ value: o.key, word: o.word })) })),
+  ...SCHOOLS.map((s): Switch => ({
+    key: s.key,
+    word: s.question.replace(/\?$/, ''),
+    values: s.options.map((o) => ({ value: o.key, word: o.word })),
+  })),
 ];
 
 /** A condition in words, one for each switch. */
 export function conditionWords(when: Condition | undefined): string[] {
   return Object.entries(when ?? {}).map(([key, wanted]) => {
     const of = SWITCHES.find((s) => s.key === key);
-    const values = (Array.isArray(wanted) ? wanted : [wanted]).map((v) => of?.values.find((x) => x.value === v)?.word ?? String(v));
+    const values = (Array.isArray(wanted) ? wanted : [wanted]).map(
+      (v) => of?.values.find((x) => x.value === v)?.word ?? String(v),
+    );
     return `${of?.word ?? key}: ${values.join(' or ')}`;
   });
 }
@@ -119,7 +166,12 @@ export interface WorkFacts {
   switches: Record<string, string | number | boolean>;
 }
 
-export interface WorkModel { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null }
+export interface WorkModel {
+  powerHp: number;
+  stroke: 2 | 4;
+  cylinders: number;
+  traits?: Partial<ModelTraits> | null;
+}
 
 /**
  * What the steps of an engine hang on: how its model is built, how the yard answers its questions, and whether
@@ -133,8 +185,12 @@ export function workFacts(model: WorkModel, choices: SchoolChoices = {}, unknown
   const oilBy = out === 'by model' ? traits.oilBy : (out as ModelTraits['oilBy']);
   const switches: WorkFacts['switches'] = {};
   for (const key of SCHOOL_KEYS) switches[key] = answerTo(key, choices).key;
-  for (const [key, value] of Object.entries(traits)) if (value !== null) switches[key] = value as string | number | boolean;
-  return { traits: { ...traits, oilBy }, switches: { ...switches, oilBy, stroke: model.stroke, cylinders: model.cylinders, unknownHistory } };
+  for (const [key, value] of Object.entries(traits))
+    if (value !== null) switches[key] = value as string | number | boolean;
+  return {
+    traits: { ...traits, oilBy },
+    switches: { ...switches, oilBy, stroke: model.stroke, cylinders: model.cylinders, unknownHistory },
+  };
 }
 
 /** Whether a condition holds; a switch nobody knows is false. */
@@ -145,7 +201,10 @@ export function holds(when: Condition | undefined, switches: WorkFacts['switches
   });
 }
 
-export interface TemplateFault { line: number; text: string }
+export interface TemplateFault {
+  line: number;
+  text: string;
+}
 
 const KEY = /^[a-z0-9][a-z0-9 -]{0,39}$/;
 
@@ -154,7 +213,12 @@ const KEY = /^[a-z0-9][a-z0-9 -]{0,39}$/;
  *
  * @param shipped the task's template as it comes with the book: its gates and its readings that can hold an engine must stay
  */
-export function templateFaults(lines: Template, shipped: Template, known: ReadonlySet<string>, of?: TemplateKey): TemplateFault[] {
+export function templateFaults(
+  lines: Template,
+  shipped: Template,
+  known: ReadonlySet<string>,
+  of?: TemplateKey,
+): TemplateFault[] {
   const faults: TemplateFault[] = of !== undefined && isAccessTemplate(of) ? accessFaults(lines, shipped, of) : [];
   const keys = new Set<string>();
   lines.forEach((l, line) => {
@@ -162,27 +226,44 @@ export function templateFaults(lines: Template, shipped: Template, known: Readon
     if (keys.has(l.key)) faults.push({ line, text: `Two steps are called "${l.key}". Give one another short name.` });
     keys.add(l.key);
     if (l.text.trim().length < 3) faults.push({ line, text: 'Say what is to be done, in a few words.' });
-    if (!(l.share > 0 && l.share <= 480)) faults.push({ line, text: 'Its minutes have to lie above 0 and not above 480.' });
+    if (!(l.share > 0 && l.share <= 480))
+      faults.push({ line, text: 'Its minutes have to lie above 0 and not above 480.' });
     for (const [key, wanted] of Object.entries(l.when ?? {})) {
       const on = SWITCHES.find((x) => x.key === key);
       const values = Array.isArray(wanted) ? wanted : [wanted];
       if (!on) faults.push({ line, text: `Nothing is called "${key}" that a step could hang on.` });
-      else if (values.length === 0 || values.some((v) => !on.values.some((x) => x.value === v))) faults.push({ line, text: `"${on.word}" is never ${values.join(' or ') || 'nothing'}. Choose one of: ${on.values.map((x) => x.word).join(', ')}.` });
+      else if (values.length === 0 || values.some((v) => !on.values.some((x) => x.value === v)))
+        faults.push({
+          line,
+          text: `"${on.word}" is never ${values.join(' or ') || 'nothing'}. Choose one of: ${on.values.map((x) => x.word).join(', ')}.`,
+        });
     }
-    if (typeof l.wait === 'number' && !(l.wait >= 0 && l.wait <= 720)) faults.push({ line, text: 'What passes by itself has to lie between 0 and 720 minutes.' });
+    if (typeof l.wait === 'number' && !(l.wait >= 0 && l.wait <= 720))
+      faults.push({ line, text: 'What passes by itself has to lie between 0 and 720 minutes.' });
   });
   lines.forEach((l, line) => {
     for (const id of l.after ?? []) {
       const name = id.replace(/ started$/, '');
-      if (!keys.has(name) && !known.has(name)) faults.push({ line, text: `It comes after "${id}", which there is not.` });
+      if (!keys.has(name) && !known.has(name))
+        faults.push({ line, text: `It comes after "${id}", which there is not.` });
       if (name === l.key) faults.push({ line, text: 'It cannot come after itself.' });
     }
   });
   const circle = circleIn(lines);
-  if (circle !== null) faults.push({ line: lines.findIndex((l) => l.key === circle), text: 'These steps wait for each other in a circle. Take one "comes after" away.' });
+  if (circle !== null)
+    faults.push({
+      line: lines.findIndex((l) => l.key === circle),
+      text: 'These steps wait for each other in a circle. Take one "comes after" away.',
+    });
   for (const s of shipped) {
-    if (s.gate && !lines.some((l) => l.gate === s.gate)) faults.push({ line: lines.length - 1, text: `The gate "${s.gate}" has to stay: a person confirms it before the boat goes back on hire.` });
-    for (const reading of s.readings ?? []) if (!lines.some((l) => l.readings?.includes(reading))) faults.push({ line: lines.length - 1, text: `What is seen at "${s.text}" has to be asked somewhere.` });
+    if (s.gate && !lines.some((l) => l.gate === s.gate))
+      faults.push({
+        line: lines.length - 1,
+        text: `The gate "${s.gate}" has to stay: a person confirms it before the boat goes back on hire.`,
+      });
+    for (const reading of s.readings ?? [])
+      if (!lines.some((l) => l.readings?.includes(reading)))
+        faults.push({ line: lines.length - 1, text: `What is seen at "${s.text}" has to be asked somewhere.` });
   }
   return faults;
 }
@@ -190,17 +271,41 @@ export function templateFaults(lines: Template, shipped: Template, known: Readon
 /** Other steps hang on those that open and close: their words and minutes are the yard's, the steps stay, and further ones hang on them. */
 function accessFaults(lines: Template, shipped: Template, of: AccessTemplate): TemplateFault[] {
   const faults: TemplateFault[] = [];
-  const fixed = ({ key, once, when, after, closing, gate, readings, stance }: TemplateLine) => JSON.stringify([key, once, Object.entries(when ?? {}).sort(), [...(after ?? [])].sort(), closing ?? false, gate, [...(readings ?? [])].sort(), stance]);
+  const fixed = ({ key, once, when, after, closing, gate, readings, stance }: TemplateLine) =>
+    JSON.stringify([
+      key,
+      once,
+      Object.entries(when ?? {}).sort(),
+      [...(after ?? [])].sort(),
+      closing ?? false,
+      gate,
+      [...(readings ?? [])].sort(),
+      stance,
+    ]);
   for (const s of shipped) {
     const own = lines.findIndex((l) => l.key === s.key);
-    if (own < 0) faults.push({ line: lines.length - 1, text: `"${s.text}" has to stay: other steps hang on it. Change its words instead.` });
-    else if (fixed(lines[own]!) !== fixed(s)) faults.push({ line: own, text: 'Of this step only the words, the minutes, the caution, the torque and the second person can be changed: other steps hang on it.' });
+    if (own < 0)
+      faults.push({
+        line: lines.length - 1,
+        text: `"${s.text}" has to stay: other steps hang on it. Change its words instead.`,
+      });
+    else if (fixed(lines[own]!) !== fixed(s))
+      faults.push({
+        line: own,
+        text: 'Of this step only the words, the minutes, the caution, the torque and the second person can be changed: other steps hang on it.',
+      });
   }
   const names = new Set(shipped.flatMap((s) => [s.key, s.once ?? s.key]));
   lines.forEach((l, line) => {
     if (names.has(l.key)) return;
-    if (of === 'visit') faults.push({ line, text: 'Every visit has these steps and no others. Put it into a task or an access.' });
-    else if (!(l.after ?? []).some((a) => lines.some((x) => (x.key === a || x.once === a) && (x.closing ?? false) === (l.closing ?? false)))) faults.push({ line, text: `Say which step of ${l.closing ? 'closing' : 'opening'} it comes after.` });
+    if (of === 'visit')
+      faults.push({ line, text: 'Every visit has these steps and no others. Put it into a task or an access.' });
+    else if (
+      !(l.after ?? []).some((a) =>
+        lines.some((x) => (x.key === a || x.once === a) && (x.closing ?? false) === (l.closing ?? false)),
+      )
+    )
+      faults.push({ line, text: `Say which step of ${l.closing ? 'closing' : 'opening'} it comes after.` });
   });
   return faults;
 }

@@ -3,7 +3,11 @@ import fc from 'fast-check';
 import { TASK_KINDS } from '../service/index.ts';
 import { minutesText, visitMinutes } from './index.ts';
 
-const task = (engineId: number, kind: (typeof TASK_KINDS)[number], cylinders = 4) => ({ engineId, task: kind, cylinders });
+const task = (engineId: number, kind: (typeof TASK_KINDS)[number], cylinders = 4) => ({
+  engineId,
+  task: kind,
+  cylinders,
+});
 
 describe('minutes of a visit, by the formulas of the plan problem', () => {
   test('oil and filter share the cowl', () => {
@@ -28,16 +32,27 @@ describe('minutes of a visit, by the formulas of the plan problem', () => {
   test('pace stretches the work, not the draining', () => {
     expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 55 + 20);
   });
-  test('nothing takes no time', () => { expect(visitMinutes([])).toEqual({ hands: 0, elapsed: 0, saved: 0 }); });
+  test('nothing takes no time', () => {
+    expect(visitMinutes([])).toEqual({ hands: 0, elapsed: 0, saved: 0 });
+  });
 
   test('together is never longer than apart, and never shorter than any task alone', () => {
-    const anyTasks = fc.uniqueArray(fc.record({ engineId: fc.integer({ min: 1, max: 3 }), task: fc.constantFrom(...TASK_KINDS), cylinders: fc.constant(4) }), { selector: (t) => `${t.engineId}${t.task}`, minLength: 1 });
-    fc.assert(fc.property(anyTasks, fc.double({ min: 0.5, max: 2, noNaN: true }), (tasks, pace) => {
-      const together = visitMinutes(tasks, pace).elapsed;
-      const alone = tasks.map((t) => visitMinutes([t], pace).elapsed);
-      expect(together).toBeGreaterThanOrEqual(Math.max(...alone) - 1e-9);
-      expect(together).toBeLessThanOrEqual(alone.reduce((a, b) => a + b, 0) + 1e-9);
-    }));
+    const anyTasks = fc.uniqueArray(
+      fc.record({
+        engineId: fc.integer({ min: 1, max: 3 }),
+        task: fc.constantFrom(...TASK_KINDS),
+        cylinders: fc.constant(4),
+      }),
+      { selector: (t) => `${t.engineId}${t.task}`, minLength: 1 },
+    );
+    fc.assert(
+      fc.property(anyTasks, fc.double({ min: 0.5, max: 2, noNaN: true }), (tasks, pace) => {
+        const together = visitMinutes(tasks, pace).elapsed;
+        const alone = tasks.map((t) => visitMinutes([t], pace).elapsed);
+        expect(together).toBeGreaterThanOrEqual(Math.max(...alone) - 1e-9);
+        expect(together).toBeLessThanOrEqual(alone.reduce((a, b) => a + b, 0) + 1e-9);
+      }),
+    );
   });
 });
 

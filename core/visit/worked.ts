@@ -9,10 +9,14 @@ import type { WorkModel } from './template.ts';
 export interface WorkedBy {
   pace: number;
   /** By engine. */
-  engines: Record<string, { model: WorkModel; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }>;
+  engines: Record<
+    string,
+    { model: WorkModel; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }
+  >;
   /** Hands-on minutes by "engine task". */
   hands: Record<string, number>;
 }
 
 /** The minutes of a card's tasks as they are kept with it. */
-export const handsOf = (tasks: readonly VisitTask[]): WorkedBy['hands'] => Object.fromEntries(tasks.flatMap((t) => (t.hands === undefined ? [] : [[`${t.engineId} ${t.task}`, t.hands]])));
+export const handsOf = (tasks: readonly VisitTask[]): WorkedBy['hands'] =>
+  Object.fromEntries(tasks.flatMap((t) => (t.hands === undefined ? [] : [[`${t.engineId} ${t.task}`, t.hands]])));

@@ -15,7 +15,13 @@ const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${Stri
  *
  * @param now minutes after midnight, where the day is today
  */
-export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, people: readonly DayPerson[], now: number | null): { list: DayBoat[]; out: number } {
+export function boatsOf(
+  memory: FleetMemory,
+  day: Day,
+  baseId: number | null,
+  people: readonly DayPerson[],
+  now: number | null,
+): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
   const duesOf = new Map<number, EngineDue[]>();
   for (const d of memory.allDue()) {
@@ -23,7 +29,9 @@ export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, pe
     if (list) list.push(d);
     else duesOf.set(d.facts.boatId, [d]);
   }
-  const visits = new Map(people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: p.name.split(' ')[0]! }] as const)));
+  const visits = new Map(
+    people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: p.name.split(' ')[0]! }] as const)),
+  );
   const list: DayBoat[] = [];
   let out = 0;
   for (const boat of memory.boats.values()) {
@@ -40,16 +48,31 @@ export function boatsOf(memory: FleetMemory, day: Day, baseId: number | null, pe
       touched ||= leaves < MINUTES && comes > 0;
       const common = { boatId: boat.id, boatName: facts.boatName, baseId: facts.baseId, berth: null };
       const dues = duesOf.get(boat.id) ?? [];
-      const held = boat.engines.flatMap((e) => e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)));
+      const held = boat.engines.flatMap((e) =>
+        e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)),
+      );
       if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(dues, first) });
-      if (leaves >= 0 && leaves < UNTIL) list.push({ ...common, way: 'out', at: leaves, ...(held.length > 0 ? { state: 'held' as const, text: `held. ${held.join(' ')}` } : outState(dues, visits.get(boat.id), leaves, now)) });
+      if (leaves >= 0 && leaves < UNTIL)
+        list.push({
+          ...common,
+          way: 'out',
+          at: leaves,
+          ...(held.length > 0
+            ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
+            : outState(dues, visits.get(boat.id), leaves, now)),
+        });
     }
     if (touched) out++;
   }
   return { list: list.sort((a, b) => a.at - b.at), out };
 }
 
-function outState(dues: readonly EngineDue[], visit: { v: DayPerson['visits'][number]; name: string } | undefined, leaves: number, now: number | null): Pick<DayBoat, 'state' | 'text'> {
+function outState(
+  dues: readonly EngineDue[],
+  visit: { v: DayPerson['visits'][number]; name: string } | undefined,
+  leaves: number,
+  now: number | null,
+): Pick<DayBoat, 'state' | 'text'> {
   const over = dues.filter(({ due }) => due.state === 'over');
   // Work after it is back again is nothing to this outing.
   if (visit?.v.status === 'open' && (visit.v.start === null || visit.v.start < leaves)) {
@@ -58,21 +81,40 @@ function outState(dues: readonly EngineDue[], visit: { v: DayPerson['visits'][nu
     const end = Math.round(v.start + v.minutes);
     if (end > leaves) return { state: 'over', text: `${name} is not done before ${clock(end)}` };
     // The hour the plan gave is past: who waits for the boat has to ask.
-    if (now !== null && end < now) return { state: 'work first', text: `${name} should have been done at ${clock(end)}; the card is still open` };
+    if (now !== null && end < now)
+      return { state: 'work first', text: `${name} should have been done at ${clock(end)}; the card is still open` };
     return { state: 'work first', text: `ready when ${name} is done, ${clock(end)}` };
   }
   if (over.length > 0) {
     const [{ facts, due }] = over as [EngineDue];
-    return { state: 'over', text: `${TASKS[due.task].word.toLowerCase()}${facts.position === 'single' ? '' : `, ${facts.position}`}: ${nearestLimit(due)}` };
+    return {
+      state: 'over',
+      text: `${TASKS[due.task].word.toLowerCase()}${facts.position === 'single' ? '' : `, ${facts.position}`}: ${nearestLimit(due)}`,
+    };
   }
-  const next = dues.find(({ due }) => due.state !== 'unknown' && due.state !== 'fine') ?? dues.find(({ due }) => due.state !== 'unknown');
-  return { state: 'ready', text: next ? `ready; next ${TASKS[next.due.task].word.toLowerCase()}, ${nearestLimit(next.due)}` : 'ready' };
+  const next =
+    dues.find(({ due }) => due.state !== 'unknown' && due.state !== 'fine') ??
+    dues.find(({ due }) => due.state !== 'unknown');
+  return {
+    state: 'ready',
+    text: next ? `ready; next ${TASKS[next.due.task].word.toLowerCase()}, ${nearestLimit(next.due)}` : 'ready',
+  };
 }
 
 function backState(dues: readonly EngineDue[], first: number): Pick<DayBoat, 'state' | 'text'> {
-  const unread = [...new Set(dues.map((d) => d.facts))].filter((f) => f.meterId !== null && (f.lastReadDay === null || first - dayNumber(f.lastReadDay) >= UNREAD_DAYS));
-  if (unread.length > 0) return { state: 'hours wanted', text: `hours wanted: ${unread.map((f) => (f.position === 'single' ? 'engine' : f.position)).join(', ')}` };
+  const unread = [...new Set(dues.map((d) => d.facts))].filter(
+    (f) => f.meterId !== null && (f.lastReadDay === null || first - dayNumber(f.lastReadDay) >= UNREAD_DAYS),
+  );
+  if (unread.length > 0)
+    return {
+      state: 'hours wanted',
+      text: `hours wanted: ${unread.map((f) => (f.position === 'single' ? 'engine' : f.position)).join(', ')}`,
+    };
   const next = dues.find(({ due }) => ['over', 'due', 'soon'].includes(due.state));
-  if (next) return { state: next.due.state === 'over' ? 'over' : 'work first', text: `${TASKS[next.due.task].word.toLowerCase()}${next.facts.position === 'single' ? '' : `, ${next.facts.position}`}: ${nearestLimit(next.due)}` };
+  if (next)
+    return {
+      state: next.due.state === 'over' ? 'over' : 'work first',
+      text: `${TASKS[next.due.task].word.toLowerCase()}${next.facts.position === 'single' ? '' : `, ${next.facts.position}`}: ${nearestLimit(next.due)}`,
+    };
   return { state: 'fine', text: 'nothing due' };
 }

@@ -13,20 +13,45 @@ let boatId = 0;
 let port = 0;
 beforeAll(async () => {
   ({ yard, ilse, ines, boatId, port } = await openTwinYard(() => new Date(now)));
-  await ilse.post('/hires', { boatId, outDay: '2026-04-15', outTime: '14:00', backDay: '2026-04-15', backTime: '18:00', reference: null });
+  await ilse.post('/hires', {
+    boatId,
+    outDay: '2026-04-15',
+    outTime: '14:00',
+    backDay: '2026-04-15',
+    backTime: '18:00',
+    reference: null,
+  });
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
-const at = (hour: number, minute = 0) => { now = SEVEN + ((hour - 7) * 60 + minute) * 60_000; };
-const goingOut = async () => (await ilse.get<DayReply>('/day?day=2026-04-15')).boats.find((b) => b.way === 'out' && b.boatId === boatId)!;
-const hand = async (startMinute: number | null) => (await ilse.post<{ id: number }>('/jobs', { boatId, technicianId: yard.people.technician, day: '2026-04-15', startMinute, tasks: [{ engineId: port, task: 'engine-oil' }] })).id;
-const callOff = async (id: number) => ilse.post(`/jobs/${id}/cancel`, { version: (await ilse.get<JobCard>(`/jobs/${id}`)).version, reason: 'over' });
+const at = (hour: number, minute = 0) => {
+  now = SEVEN + ((hour - 7) * 60 + minute) * 60_000;
+};
+const goingOut = async () =>
+  (await ilse.get<DayReply>('/day?day=2026-04-15')).boats.find((b) => b.way === 'out' && b.boatId === boatId)!;
+const hand = async (startMinute: number | null) =>
+  (
+    await ilse.post<{ id: number }>('/jobs', {
+      boatId,
+      technicianId: yard.people.technician,
+      day: '2026-04-15',
+      startMinute,
+      tasks: [{ engineId: port, task: 'engine-oil' }],
+    })
+  ).id;
+const callOff = async (id: number) =>
+  ilse.post(`/jobs/${id}/cancel`, { version: (await ilse.get<JobCard>(`/jobs/${id}`)).version, reason: 'over' });
 const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(minute % 60).padStart(2, '0')}`;
 
 describe('what goes out, with work on it', () => {
   test('without an hour it is placed where the day has room; with one, that hour counts, and past it the open card is told', async () => {
     const open = await hand(null);
-    expect(await goingOut()).toMatchObject({ state: 'work first', text: expect.stringMatching(/^ready when technician is done, 9:\d\d$/) });
+    expect(await goingOut()).toMatchObject({
+      state: 'work first',
+      text: expect.stringMatching(/^ready when technician is done, 9:\d\d$/),
+    });
     await callOff(open);
     const id = await hand(8 * 60);
     const { minutes } = await ilse.get<JobCard>(`/jobs/${id}`);
@@ -34,13 +59,19 @@ describe('what goes out, with work on it', () => {
     expect(await goingOut()).toMatchObject({ state: 'work first', text: `ready when technician is done, ${ready}` });
     // That hour is past, and nobody has finished the card.
     at(11);
-    expect(await goingOut()).toMatchObject({ state: 'work first', text: `technician should have been done at ${ready}; the card is still open` });
+    expect(await goingOut()).toMatchObject({
+      state: 'work first',
+      text: `technician should have been done at ${ready}; the card is still open`,
+    });
     at(7);
     await callOff(id);
   });
   test('work that ends after the hire begins is against it; work after the hire is nothing to it', async () => {
     const late = await hand(13 * 60 + 30);
-    expect(await goingOut()).toMatchObject({ state: 'over', text: expect.stringMatching(/^technician is not done before 14:\d\d$/) });
+    expect(await goingOut()).toMatchObject({
+      state: 'over',
+      text: expect.stringMatching(/^technician is not done before 14:\d\d$/),
+    });
     await callOff(late);
     const evening = await hand(18 * 60 + 30);
     expect((await goingOut()).text).not.toContain('technician');
@@ -50,7 +81,17 @@ describe('what goes out, with work on it', () => {
     const id = await hand(8 * 60);
     await confirmGates(ines, id);
     const card = await ilse.get<JobCard>(`/jobs/${id}`);
-    expect((await rawProblem(ines, `/jobs/${id}/finish`, { version: card.version, hours: [], remark: null, parts: [], tasks: card.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })) })).status).toBe(200);
+    expect(
+      (
+        await rawProblem(ines, `/jobs/${id}/finish`, {
+          version: card.version,
+          hours: [],
+          remark: null,
+          parts: [],
+          tasks: card.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })),
+        })
+      ).status,
+    ).toBe(200);
     expect((await goingOut()).text).not.toContain('technician');
     expect((await goingOut()).state).not.toBe('work first');
   });

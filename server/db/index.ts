@@ -23,7 +23,12 @@ export function makePool(databaseUrl: string): pg.Pool {
  * A statement the server runs all day, kept prepared on each connection: planning costs more than running it.
  * The name has to belong to that text alone. In a transaction it runs on that transaction's connection.
  */
-export async function prepared<T extends pg.QueryResultRow>(db: Db | Tx, name: string, text: string, values: unknown[]): Promise<T[]> {
+export async function prepared<T extends pg.QueryResultRow>(
+  db: Db | Tx,
+  name: string,
+  text: string,
+  values: unknown[],
+): Promise<T[]> {
   // Drizzle names statements of its query builder only, not of plain SQL; what it runs on is not in its types.
   const { $client, session } = db as unknown as { $client?: pg.Pool; session: { client: pg.Pool | pg.PoolClient } };
   return (await ($client ?? session.client).query<T>({ name, text, values })).rows;
@@ -35,7 +40,10 @@ export function makeDb(pool: pg.Pool): Db {
 
 /** Which database this is, alike for the pool and for a transaction on it: what caches of one process are kept by. */
 export function bookKey(db: Db | Tx): string {
-  const { $client, session } = db as unknown as { $client?: pg.Pool; session: { client: pg.Pool | (pg.PoolClient & { host: string; port: number; database: string }) } };
+  const { $client, session } = db as unknown as {
+    $client?: pg.Pool;
+    session: { client: pg.Pool | (pg.PoolClient & { host: string; port: number; database: string }) };
+  };
   const client = $client ?? session.client;
   if ('totalCount' in client) {
     const { hostname, port, pathname } = new URL(client.options.connectionString ?? 'postgres://localhost/');

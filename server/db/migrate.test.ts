@@ -16,7 +16,9 @@ beforeAll(async () => {
 afterAll(async () => {
   // The server ends a session a moment after the client has left; dropped under it, it would complain to nobody.
   for (let i = 0; i < 100; i++) {
-    const { rows } = await admin.query<{ n: number }>("select count(*)::int as n from pg_stat_activity where datname = 'migrate_test'");
+    const { rows } = await admin.query<{ n: number }>(
+      "select count(*)::int as n from pg_stat_activity where datname = 'migrate_test'",
+    );
     if (rows[0]!.n === 0) break;
     await new Promise((r) => setTimeout(r, 50));
   }

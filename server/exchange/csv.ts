@@ -35,7 +35,10 @@ export class Line {
   }
 
   /** A number with a point or a comma as its decimal mark. */
-  number(column: string, limits: { min?: number; max?: number; whole?: boolean; decimals?: number } = {}): number | null {
+  number(
+    column: string,
+    limits: { min?: number; max?: number; whole?: boolean; decimals?: number } = {},
+  ): number | null {
     const cell = this.text(column);
     if (cell === null) return null;
     const value = /^-?\d+([.,]\d+)?$/.test(cell) ? Number(cell.replace(',', '.')) : Number.NaN;
@@ -43,7 +46,10 @@ export class Line {
     else if (limits.whole && !Number.isInteger(value)) this.fault(column, `${cell} has to be a whole number`);
     else if (limits.min !== undefined && value < limits.min) this.fault(column, `${cell} is below ${limits.min}`);
     else if (limits.max !== undefined && value > limits.max) this.fault(column, `${cell} is above ${limits.max}`);
-    else if (limits.decimals !== undefined && Math.abs(value * 10 ** limits.decimals - Math.round(value * 10 ** limits.decimals)) > 1e-6) {
+    else if (
+      limits.decimals !== undefined &&
+      Math.abs(value * 10 ** limits.decimals - Math.round(value * 10 ** limits.decimals)) > 1e-6
+    ) {
       this.fault(column, `${cell} has more than ${limits.decimals} decimal${limits.decimals === 1 ? '' : 's'}`);
     } else return value;
     return null;
@@ -92,13 +98,21 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
   const broken = parsed.errors.find((e) => e.type === 'Quotes');
   if (broken) throw refuse(`A quotation mark is opened and never closed near row ${(broken.row ?? 0) + 1}.`);
   const [header, ...rows] = parsed.data;
-  if (!header || rows.length === 0) throw refuse('The file is empty: it needs a first line with the names of the columns, and rows below it.');
+  if (!header || rows.length === 0)
+    throw refuse('The file is empty: it needs a first line with the names of the columns, and rows below it.');
   if (rows.length > MAX_ROWS) throw refuse(`The file has ${rows.length} rows; ${MAX_ROWS} at most. Split it.`);
-  const names = header.map((h) => h.trim().toLowerCase().replaceAll(/[\s-]+/g, '_'));
+  const names = header.map((h) =>
+    h
+      .trim()
+      .toLowerCase()
+      .replaceAll(/[\s-]+/g, '_'),
+  );
   const { required, optional } = COLUMNS[kind];
   const missing = required.filter((c) => !names.includes(c));
   if (missing.length > 0) {
-    throw refuse(`The first line lacks the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}. A ${kind} file needs: ${required.join(', ')}.`);
+    throw refuse(
+      `The first line lacks the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}. A ${kind} file needs: ${required.join(', ')}.`,
+    );
   }
   const known = [...required, ...optional];
   const twice = known.find((c) => names.indexOf(c) !== names.lastIndexOf(c));
@@ -108,7 +122,9 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
   return {
     columns,
     ignored: names.filter((n) => n !== '' && !known.includes(n)),
-    lines: rows.map((cells, i) => new Line(i + 2, Object.fromEntries(columns.map((c, k) => [c, unguard(cells[at[k]!] ?? '')])))),
+    lines: rows.map(
+      (cells, i) => new Line(i + 2, Object.fromEntries(columns.map((c, k) => [c, unguard(cells[at[k]!] ?? '')]))),
+    ),
   };
 }
 
@@ -122,6 +138,18 @@ export type Cell = string | number | boolean | null | undefined;
 /** Rows as CSV text, each line ended as RFC 4180 has it. */
 export function csvText(rows: Cell[][]): string {
   if (rows.length === 0) return '';
-  const text = rows.map((row) => row.map((c) => (c === null || c === undefined ? '' : typeof c === 'string' ? guard(c) : typeof c === 'boolean' ? (c ? 'yes' : 'no') : String(c))));
+  const text = rows.map((row) =>
+    row.map((c) =>
+      c === null || c === undefined
+        ? ''
+        : typeof c === 'string'
+          ? guard(c)
+          : typeof c === 'boolean'
+            ? c
+              ? 'yes'
+              : 'no'
+            : String(c),
+    ),
+  );
   return `${Papa.unparse(text, { newline: '\r\n' })}\r\n`;
 }

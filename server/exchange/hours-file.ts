@@ -43,12 +43,26 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
       line.fault('read_on', `${day} is still to come`);
       continue;
     }
-    const fitted = (metersOf.get(found.id) ?? []).find((m) => m.fittedOn <= day && (m.removedOn === null || day < m.removedOn));
+    const fitted = (metersOf.get(found.id) ?? []).find(
+      (m) => m.fittedOn <= day && (m.removedOn === null || day < m.removedOn),
+    );
     if (!fitted) {
-      line.fault('serial', metersOf.has(found.id) ? `no meter was on this engine on ${day}` : 'this engine has no meter; fit one on its page first');
+      line.fault(
+        'serial',
+        metersOf.has(found.id)
+          ? `no meter was on this engine on ${day}`
+          : 'this engine has no meter; fit one on its page first',
+      );
       continue;
     }
-    wanted.push({ line, engineId: found.id, day, count, meterId: fitted.id, life: lifeHours(fitted.hoursOffset, count) });
+    wanted.push({
+      line,
+      engineId: found.id,
+      day,
+      count,
+      meterId: fitted.id,
+      life: lifeHours(fitted.hoursOffset, count),
+    });
   }
 
   const inBook = new Map<number, LifeReading[]>();
@@ -65,7 +79,9 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
   }
 
   const values: ReadingRow[] = [];
-  wanted.sort((a, b) => a.engineId - b.engineId || (a.day < b.day ? -1 : a.day > b.day ? 1 : a.line.line - b.line.line));
+  wanted.sort(
+    (a, b) => a.engineId - b.engineId || (a.day < b.day ? -1 : a.day > b.day ? 1 : a.line.line - b.line.line),
+  );
   for (const w of wanted) {
     const known = inBook.get(w.engineId) ?? [];
     const at = countUpTo(known, w.day);
@@ -73,7 +89,11 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
     let same = false;
     for (; sameDay >= 0 && known[sameDay]!.day === w.day; sameDay--) same ||= known[sameDay]!.hours === w.life;
     if (same) continue;
-    const question = questionReading(known.slice(Math.max(0, at - 13), at), { day: w.day, hours: w.life }, known[at] ?? null);
+    const question = questionReading(
+      known.slice(Math.max(0, at - 13), at),
+      { day: w.day, hours: w.life },
+      known[at] ?? null,
+    );
     const reason = w.line.text('reason');
     if (question && reason === null) {
       w.line.fault('count', `${question.text} If it is right, say why in a column "reason".`);
@@ -82,7 +102,17 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
     w.line.does = 'add';
     known.splice(at, 0, { day: w.day, hours: w.life });
     inBook.set(w.engineId, known);
-    values.push({ engineId: w.engineId, meterId: w.meterId, day: w.day, at: now, count: w.count, source: 'import', personId, doubt: question?.doubt ?? null, reason: question ? reason : null });
+    values.push({
+      engineId: w.engineId,
+      meterId: w.meterId,
+      day: w.day,
+      at: now,
+      count: w.count,
+      source: 'import',
+      personId,
+      doubt: question?.doubt ?? null,
+      reason: question ? reason : null,
+    });
   }
   return async () => {
     for (let i = 0; i < values.length; i += CHUNK) await insertReadings(tx, values.slice(i, i + CHUNK));
@@ -93,9 +123,22 @@ export async function* hoursFile(db: Db): AsyncGenerator<string> {
   yield csvText([['serial', 'model', 'read_on', 'count', 'reason']]);
   let after = 0;
   for (;;) {
-    const rows = await db.select({ id: reading.id, serial: engine.serial, maker: engineModel.maker, model: engineModel.name, day: reading.day, count: reading.count, reason: reading.reason })
-      .from(reading).innerJoin(engine, eq(engine.id, reading.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-      .where(and(gt(reading.id, after), isNull(reading.withdrawnAt))).orderBy(asc(reading.id)).limit(10_000);
+    const rows = await db
+      .select({
+        id: reading.id,
+        serial: engine.serial,
+        maker: engineModel.maker,
+        model: engineModel.name,
+        day: reading.day,
+        count: reading.count,
+        reason: reading.reason,
+      })
+      .from(reading)
+      .innerJoin(engine, eq(engine.id, reading.engineId))
+      .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+      .where(and(gt(reading.id, after), isNull(reading.withdrawnAt)))
+      .orderBy(asc(reading.id))
+      .limit(10_000);
     if (rows.length === 0) return;
     yield csvText(rows.map((r) => [r.serial, `${r.maker} ${r.model}`, r.day, r.count, r.reason]));
     after = rows.at(-1)!.id;

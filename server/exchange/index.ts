@@ -27,10 +27,22 @@ const SHOWN_ROWS = 500;
 function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boolean): ImportResult {
   const counts = { add: 0, change: 0, same: 0, faulty: 0 };
   for (const line of file.lines) counts[line.faults.length > 0 ? 'faulty' : line.does]++;
-  const shown = [...file.lines.filter((l) => l.faults.length > 0), ...file.lines.filter((l) => l.faults.length === 0)].slice(0, SHOWN_ROWS);
+  const shown = [
+    ...file.lines.filter((l) => l.faults.length > 0),
+    ...file.lines.filter((l) => l.faults.length === 0),
+  ].slice(0, SHOWN_ROWS);
   return {
-    kind, columns: file.columns, ignored: file.ignored, counts, written,
-    rows: shown.map((l) => ({ line: l.line, cells: l.cells, does: l.faults.length > 0 ? 'faulty' : l.does, faults: l.faults })),
+    kind,
+    columns: file.columns,
+    ignored: file.ignored,
+    counts,
+    written,
+    rows: shown.map((l) => ({
+      line: l.line,
+      cells: l.cells,
+      does: l.faults.length > 0 ? 'faulty' : l.does,
+      faults: l.faults,
+    })),
   };
 }
 
@@ -38,7 +50,9 @@ export function exchangeHandlers(memory: FleetMemory): Handlers<'previewImport' 
   return {
     async previewImport({ db, params, body, who }) {
       const file = readCsv(params.kind, body);
-      await db.transaction((tx) => FILES[params.kind].analyse(tx, file.lines, who.id, memory.now()), { accessMode: 'read only' });
+      await db.transaction((tx) => FILES[params.kind].analyse(tx, file.lines, who.id, memory.now()), {
+        accessMode: 'read only',
+      });
       return result(params.kind, file, false);
     },
 
@@ -53,11 +67,19 @@ export function exchangeHandlers(memory: FleetMemory): Handlers<'previewImport' 
           throw new HttpProblem(
             422,
             `${outcome.counts.faulty} of ${file.lines.length} rows cannot be read. Nothing was written; mend the marked cells and try again.`,
-            outcome.rows.slice(0, 100).flatMap((r) => r.faults.map((f) => ({ path: `${r.line}.${f.column}`, text: `line ${r.line}, ${f.column}: ${f.text}` }))),
+            outcome.rows
+              .slice(0, 100)
+              .flatMap((r) =>
+                r.faults.map((f) => ({
+                  path: `${r.line}.${f.column}`,
+                  text: `line ${r.line}, ${f.column}: ${f.text}`,
+                })),
+              ),
           );
         }
         await apply();
-        if (outcome.counts.add + outcome.counts.change > 0) await audit({ act: 'imported', subject: 'file', title: params.kind, after: outcome.counts });
+        if (outcome.counts.add + outcome.counts.change > 0)
+          await audit({ act: 'imported', subject: 'file', title: params.kind, after: outcome.counts });
         return outcome;
       }),
 

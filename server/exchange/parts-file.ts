@@ -24,16 +24,35 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   const partBy = new Map(parts.map((p) => [low(p.number), p]));
   const baseBy = new Map(bases.map((b) => [low(b.name), b]));
   const modelBy = new Map(models.map((m) => [low(`${m.maker} ${m.name}`), m]));
-  const fitKey = (f: { partId: number; modelId: number; task: string; serialFrom: string | null; serialTo: string | null }) =>
-    `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
+  const fitKey = (f: {
+    partId: number;
+    modelId: number;
+    task: string;
+    serialFrom: string | null;
+    serialTo: string | null;
+  }) => `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
   const fits = new Set(fitments.map(fitKey));
   const placeOf = new Map((await tx.select().from(shelfPlace)).map((s) => [`${s.partId}|${s.baseId}`, s.place]));
   const onHand = new Map(shelves.rows.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
-  interface Wanted { line: Line; number: string; name: string; kind: (typeof PART_KINDS)[number]; unit: 'each' | 'mL'; priceMinor: number | null }
+  interface Wanted {
+    line: Line;
+    number: string;
+    name: string;
+    kind: (typeof PART_KINDS)[number];
+    unit: 'each' | 'mL';
+    priceMinor: number | null;
+  }
   const firstOf = new Map<string, Wanted>();
   const counts = new Map<string, { part: string; baseId: number; counted: number; line: number }>();
   const places = new Map<string, { part: string; baseId: number; place: string; line: number }>();
-  const newFits: { part: string; modelId: number; task: (typeof fitment.$inferInsert)['task']; quantity: number | null; serialFrom: string | null; serialTo: string | null }[] = [];
+  const newFits: {
+    part: string;
+    modelId: number;
+    task: (typeof fitment.$inferInsert)['task'];
+    quantity: number | null;
+    serialFrom: string | null;
+    serialTo: string | null;
+  }[] = [];
 
   for (const line of lines) {
     const number = line.required('part');
@@ -46,12 +65,25 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     const known = partBy.get(low(number));
     const first = firstOf.get(low(number));
     if (known && unit !== null && known.unit !== unit) line.fault('unit', `the book counts ${number} in ${known.unit}`);
-    if (first && unit !== null && first.unit !== unit) line.fault('unit', `line ${first.line.line} counts ${number} in ${first.unit}`);
+    if (first && unit !== null && first.unit !== unit)
+      line.fault('unit', `line ${first.line.line} counts ${number} in ${first.unit}`);
     if (!first && kind !== null && unit !== null) {
-      const wanted: Wanted = { line, number, name, kind, unit, priceMinor: price === null ? null : Math.round(price * 100) };
+      const wanted: Wanted = {
+        line,
+        number,
+        name,
+        kind,
+        unit,
+        priceMinor: price === null ? null : Math.round(price * 100),
+      };
       firstOf.set(low(number), wanted);
       if (!known) line.does = 'add';
-      else if (known.name !== name || known.kind !== kind || (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)) line.does = 'change';
+      else if (
+        known.name !== name ||
+        known.kind !== kind ||
+        (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)
+      )
+        line.does = 'change';
     }
     readCount(line, number, unit);
     readPlace(line, number);
@@ -68,16 +100,19 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (!where) return;
     const key = `${low(number)}|${where.id}`;
     const earlier = places.get(key);
-    if (earlier && earlier.place !== place) line.fault('shelf', `line ${earlier.line} says "${earlier.place}" of this part at ${where.name}`);
+    if (earlier && earlier.place !== place)
+      line.fault('shelf', `line ${earlier.line} says "${earlier.place}" of this part at ${where.name}`);
     places.set(key, { part: low(number), baseId: where.id, place, line: line.line });
     const known = partBy.get(low(number));
-    if (line.does === 'same' && (!known || placeOf.get(`${known.id}|${where.id}`) !== place)) line.does = known ? 'change' : 'add';
+    if (line.does === 'same' && (!known || placeOf.get(`${known.id}|${where.id}`) !== place))
+      line.does = known ? 'change' : 'add';
   }
 
   function readCount(line: Line, number: string, unit: 'each' | 'mL' | null): void {
     const at = line.text('base');
     const counted = line.number('count', { min: 0, max: 1_000_000, whole: unit === 'each', decimals: 2 });
-    if (at === null && line.text('count') !== null) line.fault('base', 'is empty; a count needs the base where it was made');
+    if (at === null && line.text('count') !== null)
+      line.fault('base', 'is empty; a count needs the base where it was made');
     if (at === null || counted === null) return;
     const where = baseBy.get(low(at));
     if (!where) {
@@ -89,7 +124,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (earlier) line.fault('count', `line ${earlier.line} counts this part at ${where.name} already`);
     counts.set(key, { part: low(number), baseId: where.id, counted, line: line.line });
     const known = partBy.get(low(number));
-    if (line.does === 'same' && (!known || (onHand.get(`${known.id}|${where.id}`) ?? 0) !== counted)) line.does = known ? 'change' : 'add';
+    if (line.does === 'same' && (!known || (onHand.get(`${known.id}|${where.id}`) ?? 0) !== counted))
+      line.does = known ? 'change' : 'add';
   }
 
   function readFitment(line: Line, number: string): void {
@@ -97,18 +133,32 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     const task = line.task('task');
     if (modelName === null && task === null) return;
     if (modelName === null) line.fault('model', 'is empty; a fitment needs the engine model, like "Corvane 60"');
-    if (task === null && line.text('task') === null) line.fault('task', 'is empty; a fitment needs the task that takes the part');
+    if (task === null && line.text('task') === null)
+      line.fault('task', 'is empty; a fitment needs the task that takes the part');
     const found = modelName === null ? undefined : modelBy.get(low(modelName));
-    if (modelName !== null && !found) line.fault('model', `no model "${modelName}" in the book; read the fleet file in first`);
-    if (found && task !== null && !taskApplies(task, found.stroke)) line.fault('task', 'a two-stroke does not have this task');
+    if (modelName !== null && !found)
+      line.fault('model', `no model "${modelName}" in the book; read the fleet file in first`);
+    if (found && task !== null && !taskApplies(task, found.stroke))
+      line.fault('task', 'a two-stroke does not have this task');
     const quantity = line.number('quantity', { min: 0.01, max: 10_000, decimals: 2 });
     const serialFrom = line.text('serial_from');
     const serialTo = line.text('serial_to');
-    if (serialFrom !== null && serialTo !== null && !serialInRange(serialFrom, { from: null, to: serialTo })) line.fault('serial_to', 'comes before serial_from');
+    if (serialFrom !== null && serialTo !== null && !serialInRange(serialFrom, { from: null, to: serialTo }))
+      line.fault('serial_to', 'comes before serial_from');
     if (!found || task === null) return;
     const known = partBy.get(low(number));
     if (known && fits.has(fitKey({ partId: known.id, modelId: found.id, task, serialFrom, serialTo }))) return;
-    if (newFits.some((f) => f.part === low(number) && f.modelId === found.id && f.task === task && f.serialFrom === serialFrom && f.serialTo === serialTo)) return;
+    if (
+      newFits.some(
+        (f) =>
+          f.part === low(number) &&
+          f.modelId === found.id &&
+          f.task === task &&
+          f.serialFrom === serialFrom &&
+          f.serialTo === serialTo,
+      )
+    )
+      return;
     newFits.push({ part: low(number), modelId: found.id, task, quantity, serialFrom, serialTo });
     if (line.does === 'same') line.does = known ? 'change' : 'add';
   }
@@ -119,19 +169,37 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
       const known = partBy.get(key);
       const values = { number: w.number, name: w.name, kind: w.kind, unit: w.unit };
       if (!known) {
-        const [made] = await tx.insert(part).values({ ...values, priceMinor: w.priceMinor }).returning({ id: part.id });
+        const [made] = await tx
+          .insert(part)
+          .values({ ...values, priceMinor: w.priceMinor })
+          .returning({ id: part.id });
         ids.set(key, made!.id);
       } else if (w.line.does === 'change') {
-        await tx.update(part).set({ ...values, priceMinor: w.priceMinor ?? known.priceMinor, version: sql`${part.version} + 1` }).where(eq(part.id, known.id));
+        await tx
+          .update(part)
+          .set({ ...values, priceMinor: w.priceMinor ?? known.priceMinor, version: sql`${part.version} + 1` })
+          .where(eq(part.id, known.id));
       }
     }
-    if (newFits.length > 0) await tx.insert(fitment).values(newFits.map(({ part: key, ...f }) => ({ ...f, partId: ids.get(key)! })));
+    if (newFits.length > 0)
+      await tx.insert(fitment).values(newFits.map(({ part: key, ...f }) => ({ ...f, partId: ids.get(key)! })));
     for (const p of places.values()) await keepPlace(tx, ids.get(p.part)!, p.baseId, p.place);
     for (const c of counts.values()) {
       const partId = ids.get(c.part)!;
       await lockShelves(tx, c.baseId, [partId]);
       const change = c.counted - (onHand.get(`${partId}|${c.baseId}`) ?? 0);
-      if (change !== 0) await tx.insert(stockMovement).values({ partId, baseId: c.baseId, quantity: change, reason: 'counted', personId, note: 'read in from a file', at: now });
+      if (change !== 0)
+        await tx
+          .insert(stockMovement)
+          .values({
+            partId,
+            baseId: c.baseId,
+            quantity: change,
+            reason: 'counted',
+            personId,
+            note: 'read in from a file',
+            at: now,
+          });
     }
   };
 }
@@ -142,25 +210,45 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
   yield csvText([columns]);
   const [parts, fitments, places, shelves] = await Promise.all([
     db.select().from(part).orderBy(asc(part.number)),
-    db.select({ f: fitment, maker: engineModel.maker, model: engineModel.name }).from(fitment).innerJoin(engineModel, eq(engineModel.id, fitment.modelId)).orderBy(asc(fitment.id)),
-    db.select({ s: shelfPlace, name: base.name }).from(shelfPlace).innerJoin(base, eq(base.id, shelfPlace.baseId)).orderBy(asc(base.name)),
+    db
+      .select({ f: fitment, maker: engineModel.maker, model: engineModel.name })
+      .from(fitment)
+      .innerJoin(engineModel, eq(engineModel.id, fitment.modelId))
+      .orderBy(asc(fitment.id)),
+    db
+      .select({ s: shelfPlace, name: base.name })
+      .from(shelfPlace)
+      .innerJoin(base, eq(base.id, shelfPlace.baseId))
+      .orderBy(asc(base.name)),
     db.execute<{ part_id: number; name: string; n: string }>(sql`
       select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2 order by 2`),
   ]);
   for (const p of parts) {
     const lies = new Map(places.filter(({ s }) => s.partId === p.id).map(({ s, name }) => [name, s.place]));
     const here = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
-    const counts = [...here.map((s) => ({ name: s.name, n: Number(s.n) })), ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null }))];
+    const counts = [
+      ...here.map((s) => ({ name: s.name, n: Number(s.n) })),
+      ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null })),
+    ];
     const own = fitments.filter(({ f }) => f.partId === p.id);
     const rows: Cell[][] = [];
     for (let i = 0; i < Math.max(1, counts.length, own.length); i++) {
       const shelf = counts[i];
       const fit = own[i];
       const cells: Record<string, Cell> = {
-        part: p.number, name: p.name, kind: p.kind, unit: p.unit, price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
-        base: shelf?.name, count: shelf?.n ?? null, shelf: shelf && lies.get(shelf.name),
-        model: fit ? `${fit.maker} ${fit.model}` : null, task: fit?.f.task, quantity: fit?.f.quantity,
-        serial_from: fit?.f.serialFrom, serial_to: fit?.f.serialTo,
+        part: p.number,
+        name: p.name,
+        kind: p.kind,
+        unit: p.unit,
+        price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
+        base: shelf?.name,
+        count: shelf?.n ?? null,
+        shelf: shelf && lies.get(shelf.name),
+        model: fit ? `${fit.maker} ${fit.model}` : null,
+        task: fit?.f.task,
+        quantity: fit?.f.quantity,
+        serial_from: fit?.f.serialFrom,
+        serial_to: fit?.f.serialTo,
       };
       rows.push(columns.map((c) => cells[c]));
     }

@@ -20,13 +20,34 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
     if (line.text('done_on') === null) line.fault('done_on', 'is empty; write the day it was done, like 2026-04-15');
     const hours = line.number('hours', { min: 0, max: 99_999.9, decimals: 1 });
     if (!found || task === null || doneOn === null) continue;
-    if (!taskApplies(task, found.stroke)) line.fault('task', `a two-stroke has no ${TASKS[task].word.toLowerCase()} to change`);
+    if (!taskApplies(task, found.stroke))
+      line.fault('task', `a two-stroke has no ${TASKS[task].word.toLowerCase()} to change`);
     if (doneOn > dayInZone(now, found.timeZone)) line.fault('done_on', `${doneOn} is still to come`);
-    wanted.push({ line, engineId: found.id, task, doneOn, hours, doneBy: line.text('done_by'), remark: line.text('remark'), personId });
+    wanted.push({
+      line,
+      engineId: found.id,
+      task,
+      doneOn,
+      hours,
+      doneBy: line.text('done_by'),
+      remark: line.text('remark'),
+      personId,
+    });
   }
   const ids = [...new Set(wanted.map((w) => w.engineId))];
-  const known = ids.length === 0 ? [] : await tx.select({ engineId: serviceEntry.engineId, task: serviceEntry.task, doneOn: serviceEntry.doneOn }).from(serviceEntry)
-    .where(and(inArray(serviceEntry.engineId, ids), isNull(serviceEntry.cancels), sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`));
+  const known =
+    ids.length === 0
+      ? []
+      : await tx
+          .select({ engineId: serviceEntry.engineId, task: serviceEntry.task, doneOn: serviceEntry.doneOn })
+          .from(serviceEntry)
+          .where(
+            and(
+              inArray(serviceEntry.engineId, ids),
+              isNull(serviceEntry.cancels),
+              sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
+            ),
+          );
   const seen = new Set(known.map((k) => `${k.engineId} ${k.task} ${k.doneOn}`));
   const values: (typeof serviceEntry.$inferInsert)[] = [];
   for (const { line, ...entry } of wanted) {
@@ -45,13 +66,39 @@ export async function* serviceFile(db: Db): AsyncGenerator<string> {
   yield csvText([['serial', 'model', 'task', 'done_on', 'hours', 'done_by', 'remark']]);
   let after = 0;
   for (;;) {
-    const rows = await db.select({ e: serviceEntry, serial: engine.serial, maker: engineModel.maker, model: engineModel.name, by: person.name })
-      .from(serviceEntry).innerJoin(engine, eq(engine.id, serviceEntry.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    const rows = await db
+      .select({
+        e: serviceEntry,
+        serial: engine.serial,
+        maker: engineModel.maker,
+        model: engineModel.name,
+        by: person.name,
+      })
+      .from(serviceEntry)
+      .innerJoin(engine, eq(engine.id, serviceEntry.engineId))
+      .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
       .leftJoin(person, eq(person.id, serviceEntry.personId))
-      .where(and(gt(serviceEntry.id, after), isNull(serviceEntry.cancels), sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`))
-      .orderBy(asc(serviceEntry.id)).limit(10_000);
+      .where(
+        and(
+          gt(serviceEntry.id, after),
+          isNull(serviceEntry.cancels),
+          sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
+        ),
+      )
+      .orderBy(asc(serviceEntry.id))
+      .limit(10_000);
     if (rows.length === 0) return;
-    yield csvText(rows.map(({ e, serial, maker, model, by }) => [serial, `${maker} ${model}`, e.task, e.doneOn, e.hours, e.doneBy ?? by, e.remark]));
+    yield csvText(
+      rows.map(({ e, serial, maker, model, by }) => [
+        serial,
+        `${maker} ${model}`,
+        e.task,
+        e.doneOn,
+        e.hours,
+        e.doneBy ?? by,
+        e.remark,
+      ]),
+    );
     after = rows.at(-1)!.e.id;
   }
 }

@@ -10,24 +10,64 @@ import { readRuleBook } from '../service/index.ts';
 const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
 type FindingRecord = typeof tables.finding.$inferSelect;
 
-export interface EnginePlaceRow { engineId: number; modelId: number; boatId: number; boatName: string; position: Position; baseId: number; zone: string; hemisphere: 'north' | 'south'; sand: boolean; salt: boolean }
+export interface EnginePlaceRow {
+  engineId: number;
+  modelId: number;
+  boatId: number;
+  boatName: string;
+  position: Position;
+  baseId: number;
+  zone: string;
+  hemisphere: 'north' | 'south';
+  sand: boolean;
+  salt: boolean;
+}
 
 export async function placeOfEngine(tx: Tx, engineId: number): Promise<EnginePlaceRow | null> {
-  const [row] = await tx.select({
-    engineId: engine.id, modelId: engine.modelId, boatId: boat.id, boatName: boat.name, position: engine.position, baseId: base.id, zone: base.timeZone, hemisphere: base.hemisphere, sand: boat.sand, salt: boat.salt,
-  }).from(engine).innerJoin(boat, eq(boat.id, engine.boatId)).innerJoin(base, eq(base.id, boat.baseId)).where(eq(engine.id, engineId));
+  const [row] = await tx
+    .select({
+      engineId: engine.id,
+      modelId: engine.modelId,
+      boatId: boat.id,
+      boatName: boat.name,
+      position: engine.position,
+      baseId: base.id,
+      zone: base.timeZone,
+      hemisphere: base.hemisphere,
+      sand: boat.sand,
+      salt: boat.salt,
+    })
+    .from(engine)
+    .innerJoin(boat, eq(boat.id, engine.boatId))
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(eq(engine.id, engineId));
   return row ?? null;
 }
 
 /** Everybody of these roles is told. */
-export async function tellRoles(tx: Tx, roles: ('coordinator' | 'stores' | 'administrator')[], text: string, jobId: number | null, except: number, now: Date): Promise<void> {
-  const people = await tx.select({ id: person.id }).from(person).where(and(eq(person.active, true), inArray(person.role, roles)));
+export async function tellRoles(
+  tx: Tx,
+  roles: ('coordinator' | 'stores' | 'administrator')[],
+  text: string,
+  jobId: number | null,
+  except: number,
+  now: Date,
+): Promise<void> {
+  const people = await tx
+    .select({ id: person.id })
+    .from(person)
+    .where(and(eq(person.active, true), inArray(person.role, roles)));
   const told = people.filter((p) => p.id !== except);
   if (told.length > 0) await tx.insert(notice).values(told.map((p) => ({ personId: p.id, text, jobId, at: now })));
 }
 
 /** What a person took of a finding's proposals is done: work asked for, the engine held, an interval shortened, parts asked for. */
-export async function applyProposals(tx: Tx, found: FindingRecord, who: { id: number; name: string }, now: Date): Promise<string[]> {
+export async function applyProposals(
+  tx: Tx,
+  found: FindingRecord,
+  who: { id: number; name: string },
+  now: Date,
+): Promise<string[]> {
   const place = await placeOfEngine(tx, found.engineId);
   if (!place) return [];
   const today = dayInZone(now, place.zone);
@@ -36,18 +76,55 @@ export async function applyProposals(tx: Tx, found: FindingRecord, who: { id: nu
   let before: number | null = null;
   for (const p of found.proposals) {
     if (p.kind === 'follow-up') {
-      const [row]: { id: number }[] = await tx.insert(followUp).values({ engineId: found.engineId, task: p.task, dueOn: dueDay(p, today), afterId: p.when === 'after the one before' ? before : null, findingId: found.id, jobId: found.jobId, why: found.seen, at: now }).returning({ id: followUp.id });
+      const [row]: { id: number }[] = await tx
+        .insert(followUp)
+        .values({
+          engineId: found.engineId,
+          task: p.task,
+          dueOn: dueDay(p, today),
+          afterId: p.when === 'after the one before' ? before : null,
+          findingId: found.id,
+          jobId: found.jobId,
+          why: found.seen,
+          at: now,
+        })
+        .returning({ id: followUp.id });
       before = row!.id;
       did.push(`${TASKS[p.task].word.toLowerCase()} asked for`);
     } else if (p.kind === 'hold') {
-      await putOnHold(tx, { engineId: found.engineId, findingId: found.id, why: found.seen, checks: p.checks, putBy: who.id, at: now });
+      await putOnHold(tx, {
+        engineId: found.engineId,
+        findingId: found.id,
+        why: found.seen,
+        checks: p.checks,
+        putBy: who.id,
+        at: now,
+      });
       await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${found.seen}`, found.jobId, who.id, now);
       did.push('held');
     } else if (p.kind === 'shorten') {
-      if (await shorten(tx, place, p.task, p.percent, found.seen, who.id, now)) did.push(`${TASKS[p.task].word.toLowerCase()} comes round sooner on ${place.boatName}`);
+      if (await shorten(tx, place, p.task, p.percent, found.seen, who.id, now))
+        did.push(`${TASKS[p.task].word.toLowerCase()} comes round sooner on ${place.boatName}`);
     } else {
-      await tx.insert(partWanted).values({ engineId: found.engineId, task: p.task, findingId: found.id, jobId: found.jobId, why: found.seen, askedBy: who.id, at: now });
-      await tellRoles(tx, ['stores', 'coordinator'], `Parts wanted for ${name}: ${TASKS[p.task].word.toLowerCase()}. ${found.seen}`, found.jobId, who.id, now);
+      await tx
+        .insert(partWanted)
+        .values({
+          engineId: found.engineId,
+          task: p.task,
+          findingId: found.id,
+          jobId: found.jobId,
+          why: found.seen,
+          askedBy: who.id,
+          at: now,
+        });
+      await tellRoles(
+        tx,
+        ['stores', 'coordinator'],
+        `Parts wanted for ${name}: ${TASKS[p.task].word.toLowerCase()}. ${found.seen}`,
+        found.jobId,
+        who.id,
+        now,
+      );
       did.push('parts asked for');
     }
   }
@@ -59,7 +136,10 @@ function dueDay(p: Extract<Proposal, { kind: 'follow-up' }>, today: Day): Day | 
   return typeof p.when === 'number' ? addDays(today, p.when) : today;
 }
 
-async function putOnHold(tx: Tx, values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number; at: Date }) {
+async function putOnHold(
+  tx: Tx,
+  values: { engineId: number; findingId: number | null; why: string; checks: TaskKind[]; putBy: number; at: Date },
+) {
   const [row] = await tx.insert(hold).values(values).returning();
   return row!;
 }
@@ -69,7 +149,19 @@ async function putOnHold(tx: Tx, values: { engineId: number; findingId: number |
  *
  * @returns null where there is no such engine
  */
-export async function holdByHand(tx: Tx, audit: (line: AuditLine) => Promise<void>, { engineId, why, checks, jobId, at }: { engineId: number; why: string; checks: TaskKind[]; jobId: number | null; at: Date }, who: { id: number }, now: Date) {
+export async function holdByHand(
+  tx: Tx,
+  audit: (line: AuditLine) => Promise<void>,
+  {
+    engineId,
+    why,
+    checks,
+    jobId,
+    at,
+  }: { engineId: number; why: string; checks: TaskKind[]; jobId: number | null; at: Date },
+  who: { id: number },
+  now: Date,
+) {
   const place = await placeOfEngine(tx, engineId);
   if (!place) return null;
   const name = engineName(place.boatName, place.position);
@@ -80,19 +172,48 @@ export async function holdByHand(tx: Tx, audit: (line: AuditLine) => Promise<voi
 }
 
 /** The task's interval on the boat is cut; a rule of its own that is shorter already stays. */
-async function shorten(tx: Tx, place: EnginePlaceRow, task: TaskKind, percent: number, why: string, personId: number, now: Date): Promise<boolean> {
+async function shorten(
+  tx: Tx,
+  place: EnginePlaceRow,
+  task: TaskKind,
+  percent: number,
+  why: string,
+  personId: number,
+  now: Date,
+): Promise<boolean> {
   const book = await readRuleBook(tx);
-  const [programme] = await tx.select().from(programmeRule).where(and(eq(programmeRule.modelId, place.modelId), eq(programmeRule.task, task)));
+  const [programme] = await tx
+    .select()
+    .from(programmeRule)
+    .where(and(eq(programmeRule.modelId, place.modelId), eq(programmeRule.task, task)));
   if (!programme) return false;
-  const overrides = book.overrides.filter((o) => o.engineId === place.engineId || o.boatId === place.boatId || o.baseId === place.baseId);
-  const rule = ruleInForce({ ...programme, everyHours: programme.everyHours }, book.choices, overrides.filter((o) => o.boatId === null && o.engineId === null), place);
-  const cut = (n: number | null, least: number) => (n === null ? null : Math.max(least, Math.round((n * percent) / 100)));
+  const overrides = book.overrides.filter(
+    (o) => o.engineId === place.engineId || o.boatId === place.boatId || o.baseId === place.baseId,
+  );
+  const rule = ruleInForce(
+    { ...programme, everyHours: programme.everyHours },
+    book.choices,
+    overrides.filter((o) => o.boatId === null && o.engineId === null),
+    place,
+  );
+  const cut = (n: number | null, least: number) =>
+    n === null ? null : Math.max(least, Math.round((n * percent) / 100));
   const everyHours = cut(rule.everyHours, 1);
   const everyMonths = cut(rule.everyMonths, 1);
   if (everyHours === null && everyMonths === null) return false;
   const own = overrides.find((o) => o.boatId === place.boatId && o.task === task);
-  if (own && (own.everyHours ?? Infinity) <= (everyHours ?? Infinity) && (own.everyMonths ?? Infinity) <= (everyMonths ?? Infinity)) return false;
-  await tx.update(ruleOverride).set({ endedAt: now }).where(and(eq(ruleOverride.boatId, place.boatId), eq(ruleOverride.task, task), isNull(ruleOverride.endedAt)));
-  await tx.insert(ruleOverride).values({ boatId: place.boatId, task, everyHours, everyMonths, reason: why, personId, at: now });
+  if (
+    own &&
+    (own.everyHours ?? Infinity) <= (everyHours ?? Infinity) &&
+    (own.everyMonths ?? Infinity) <= (everyMonths ?? Infinity)
+  )
+    return false;
+  await tx
+    .update(ruleOverride)
+    .set({ endedAt: now })
+    .where(and(eq(ruleOverride.boatId, place.boatId), eq(ruleOverride.task, task), isNull(ruleOverride.endedAt)));
+  await tx
+    .insert(ruleOverride)
+    .values({ boatId: place.boatId, task, everyHours, everyMonths, reason: why, personId, at: now });
   return true;
 }

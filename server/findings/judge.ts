@@ -11,28 +11,50 @@ const { finding } = tables;
  *
  * @returns findings that are new
  */
-export async function judgeCard(tx: Tx, jobId: number, engines: readonly FindingEngine[], readings: Record<string, ReadingValue>, now: Date): Promise<Finding[]> {
+export async function judgeCard(
+  tx: Tx,
+  jobId: number,
+  engines: readonly FindingEngine[],
+  readings: Record<string, ReadingValue>,
+  now: Date,
+): Promise<Finding[]> {
   const found = engines.flatMap((e) => findingsOf(e, readings)).filter((f) => f.weight !== 'normal');
   const known = await tx.select().from(finding).where(eq(finding.jobId, jobId));
   const fresh: Finding[] = [];
   for (const f of found) {
     const old = known.find((k) => k.engineId === f.engineId && k.code === f.code);
     const on = Object.fromEntries(f.from.filter((key) => readings[key]).map((key) => [key, readings[key]!]));
-    const values = { weight: f.weight, seen: f.seen, means: f.means, does: f.does, proposals: f.proposals, readings: on };
+    const values = {
+      weight: f.weight,
+      seen: f.seen,
+      means: f.means,
+      does: f.does,
+      proposals: f.proposals,
+      readings: on,
+    };
     if (!old) {
       await tx.insert(finding).values({ jobId, engineId: f.engineId, code: f.code, at: now, ...values });
       fresh.push(f);
     } else if (old.state === 'open' || old.state === 'withdrawn') {
-      if (old.state === 'withdrawn' || old.seen !== f.seen || old.weight !== f.weight) await tx.update(finding).set({ ...values, state: 'open' }).where(eq(finding.id, old.id));
+      if (old.state === 'withdrawn' || old.seen !== f.seen || old.weight !== f.weight)
+        await tx
+          .update(finding)
+          .set({ ...values, state: 'open' })
+          .where(eq(finding.id, old.id));
     }
   }
   for (const old of known) {
-    if (old.state === 'open' && !found.some((f) => f.engineId === old.engineId && f.code === old.code)) await tx.update(finding).set({ state: 'withdrawn' }).where(eq(finding.id, old.id));
+    if (old.state === 'open' && !found.some((f) => f.engineId === old.engineId && f.code === old.code))
+      await tx.update(finding).set({ state: 'withdrawn' }).where(eq(finding.id, old.id));
   }
   return fresh;
 }
 
-interface Row extends Record<string, unknown> { id: number; cylinders: number; first_oil: boolean }
+interface Row extends Record<string, unknown> {
+  id: number;
+  cylinders: number;
+  first_oil: boolean;
+}
 
 /** Engines whose oil was never written down as changed, by id, as findings ask it; the card itself does not count. */
 export async function firstOilOf(tx: Tx, engineIds: readonly number[], jobId: number): Promise<Set<number>> {

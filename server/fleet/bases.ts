@@ -25,7 +25,11 @@ export function baseHandlers(memory: FleetMemory): Handlers<'listBases' | 'addBa
       write(async (tx, audit) => {
         const { version, ...rest } = body;
         const before = await lockVersion(tx, base, params.id, version, 'base');
-        const [row] = await tx.update(base).set({ ...rest, ...nextVersion(base) }).where(eq(base.id, params.id)).returning();
+        const [row] = await tx
+          .update(base)
+          .set({ ...rest, ...nextVersion(base) })
+          .where(eq(base.id, params.id))
+          .returning();
         await audit({ act: 'changed', subject: 'base', subjectId: row!.id, title: row!.name, before, after: rest });
         return { id: row!.id, version: row!.version };
       }),

@@ -9,20 +9,60 @@ import type { FleetMemory } from '../service/index.ts';
 
 const { boat, base, engine, engineModel, job } = tables;
 
-async function boatsWithEngines(db: Db, memory: FleetMemory, where: SQL | undefined, limit: number, offset: number): Promise<Boat[]> {
+async function boatsWithEngines(
+  db: Db,
+  memory: FleetMemory,
+  where: SQL | undefined,
+  limit: number,
+  offset: number,
+): Promise<Boat[]> {
   await memory.refresh();
-  const boats = await db.select({ b: boat, baseName: base.name }).from(boat).innerJoin(base, eq(base.id, boat.baseId))
-    .where(where).orderBy(asc(boat.name), asc(boat.id)).limit(limit).offset(offset);
-  const engines = boats.length === 0 ? [] : await db.select({ e: engine, modelName: engineModel.name, maker: engineModel.maker })
-    .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(and(eq(engine.retired, false), inArray(engine.boatId, boats.map(({ b }) => b.id))));
+  const boats = await db
+    .select({ b: boat, baseName: base.name })
+    .from(boat)
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(where)
+    .orderBy(asc(boat.name), asc(boat.id))
+    .limit(limit)
+    .offset(offset);
+  const engines =
+    boats.length === 0
+      ? []
+      : await db
+          .select({ e: engine, modelName: engineModel.name, maker: engineModel.maker })
+          .from(engine)
+          .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+          .where(
+            and(
+              eq(engine.retired, false),
+              inArray(
+                engine.boatId,
+                boats.map(({ b }) => b.id),
+              ),
+            ),
+          );
   return boats.map(({ b, baseName }) => ({
-    id: b.id, version: b.version, name: b.name, baseId: b.baseId, baseName, berth: b.berth, sand: b.sand, salt: b.salt, hireDayMinor: b.hireDayMinor, retired: b.retired,
+    id: b.id,
+    version: b.version,
+    name: b.name,
+    baseId: b.baseId,
+    baseName,
+    berth: b.berth,
+    sand: b.sand,
+    salt: b.salt,
+    hireDayMinor: b.hireDayMinor,
+    retired: b.retired,
     engines: engines
       .filter(({ e }) => e.boatId === b.id)
       .map(({ e, modelName, maker }) => ({
-        id: e.id, version: e.version, position: e.position, serial: e.serial, modelId: e.modelId, modelName: `${maker} ${modelName}`,
-        lifeHours: memory.engines.get(e.id)?.lifeHours ?? null, lastReadDay: memory.engines.get(e.id)?.lastReadDay ?? null,
+        id: e.id,
+        version: e.version,
+        position: e.position,
+        serial: e.serial,
+        modelId: e.modelId,
+        modelName: `${maker} ${modelName}`,
+        lifeHours: memory.engines.get(e.id)?.lifeHours ?? null,
+        lastReadDay: memory.engines.get(e.id)?.lastReadDay ?? null,
       }))
       .sort((x, y) => POSITIONS.indexOf(x.position) - POSITIONS.indexOf(y.position)),
   }));
@@ -62,7 +102,11 @@ export function boatHandlers(memory: FleetMemory): Handlers<Names> {
       write(async (tx, audit) => {
         const { version, ...rest } = body;
         const before = await lockVersion(tx, boat, params.id, version, 'boat');
-        const [row] = await tx.update(boat).set({ ...rest, ...nextVersion(boat) }).where(eq(boat.id, params.id)).returning();
+        const [row] = await tx
+          .update(boat)
+          .set({ ...rest, ...nextVersion(boat) })
+          .where(eq(boat.id, params.id))
+          .returning();
         await audit({ act: 'changed', subject: 'boat', subjectId: row!.id, title: row!.name, before, after: rest });
         return { id: row!.id, version: row!.version };
       }),
@@ -70,12 +114,27 @@ export function boatHandlers(memory: FleetMemory): Handlers<Names> {
     retireBoat: ({ params, body, write }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, boat, params.id, body.version, 'boat');
-        const [open] = await tx.select({ n: count() }).from(job).where(and(eq(job.boatId, params.id), eq(job.status, 'open')));
+        const [open] = await tx
+          .select({ n: count() })
+          .from(job)
+          .where(and(eq(job.boatId, params.id), eq(job.status, 'open')));
         if (body.retired && open!.n > 0) {
-          throw new HttpProblem(422, `${before.name} still has ${open!.n} open ${open!.n === 1 ? 'job' : 'jobs'}. Finish them or call them off first.`);
+          throw new HttpProblem(
+            422,
+            `${before.name} still has ${open!.n} open ${open!.n === 1 ? 'job' : 'jobs'}. Finish them or call them off first.`,
+          );
         }
-        const [row] = await tx.update(boat).set({ retired: body.retired, ...nextVersion(boat) }).where(eq(boat.id, params.id)).returning();
-        await audit({ act: body.retired ? 'retired' : 'taken back', subject: 'boat', subjectId: row!.id, title: row!.name });
+        const [row] = await tx
+          .update(boat)
+          .set({ retired: body.retired, ...nextVersion(boat) })
+          .where(eq(boat.id, params.id))
+          .returning();
+        await audit({
+          act: body.retired ? 'retired' : 'taken back',
+          subject: 'boat',
+          subjectId: row!.id,
+          title: row!.name,
+        });
         return { id: row!.id, version: row!.version };
       }),
   };

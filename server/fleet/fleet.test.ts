@@ -9,14 +9,26 @@ beforeAll(async () => {
   ilse = await yard.as('coordinator');
   await ilse.post('/exchange/fleet', FLEET_CSV);
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
 const boat = async (name: string) => (await ilse.get<{ rows: Boat[] }>(`/fleet/boats?q=${name}`)).rows[0]!;
-const edit = (b: Boat, more: object = {}) => ({ name: b.name, baseId: b.baseId, berth: b.berth, version: b.version, ...more });
+const edit = (b: Boat, more: object = {}) => ({
+  name: b.name,
+  baseId: b.baseId,
+  berth: b.berth,
+  version: b.version,
+  ...more,
+});
 
 describe('boats', () => {
   test('add, edit, retire and take back', async () => {
-    const { id } = await ilse.post<{ id: number }>('/fleet/boats', { name: ' Avocet ', baseId: yard.baseId, berth: null });
+    const { id } = await ilse.post<{ id: number }>('/fleet/boats', {
+      name: ' Avocet ',
+      baseId: yard.baseId,
+      berth: null,
+    });
     const made = await ilse.get<Boat>(`/fleet/boats/${id}`);
     expect(made).toMatchObject({ name: 'Avocet', version: 1, engines: [] });
     await ilse.put(`/fleet/boats/${id}`, edit(made, { berth: '8' }));
@@ -27,7 +39,9 @@ describe('boats', () => {
   });
   test('two people editing at once: the second is told, nothing is overwritten', async () => {
     const b = await boat('Knot');
-    const replies = await Promise.all(['x', 'y'].map((berth) => ilse.raw('put', `/fleet/boats/${b.id}`, edit(b, { berth }))));
+    const replies = await Promise.all(
+      ['x', 'y'].map((berth) => ilse.raw('put', `/fleet/boats/${b.id}`, edit(b, { berth }))),
+    );
     expect(replies.map((r) => r.status).sort()).toEqual([200, 409]);
     const winner = replies[0]!.status === 200 ? 'x' : 'y';
     expect((await boat('Knot')).berth).toBe(winner);
@@ -38,8 +52,15 @@ describe('boats', () => {
   });
   test('a boat with open work is not retired', async () => {
     const b = await boat('Turnstone');
-    await ilse.post('/jobs', { boatId: b.id, technicianId: yard.people.technician, day: '2026-04-20', tasks: [{ engineId: b.engines[0]!.id, task: 'impeller' }] });
-    expect((await ilse.refused('post', `/fleet/boats/${b.id}/retire`, { version: b.version, retired: true })).detail).toContain('1 open job');
+    await ilse.post('/jobs', {
+      boatId: b.id,
+      technicianId: yard.people.technician,
+      day: '2026-04-20',
+      tasks: [{ engineId: b.engines[0]!.id, task: 'impeller' }],
+    });
+    expect(
+      (await ilse.refused('post', `/fleet/boats/${b.id}/retire`, { version: b.version, retired: true })).detail,
+    ).toContain('1 open job');
   });
 });
 
@@ -47,36 +68,103 @@ describe('engines', () => {
   test('one engine a position; a serial once a model', async () => {
     const b = await boat('Turnstone');
     const base = { modelId: b.engines[0]!.modelId, boatId: b.id, inServiceOn: null, boughtNew: false, meter: null };
-    expect((await ilse.refused('post', '/fleet/engines', { ...base, serial: 'NEW', position: 'port' })).detail).toContain('position on the boat is taken');
-    expect((await ilse.refused('post', '/fleet/engines', { ...base, serial: 'c60-40116', position: 'kicker' })).detail).toContain('already in the book');
-    expect((await ilse.refused('post', '/fleet/engines', { ...base, serial: 'NEW', position: 'kicker', boughtNew: true })).detail).toContain('needs the day');
+    expect(
+      (await ilse.refused('post', '/fleet/engines', { ...base, serial: 'NEW', position: 'port' })).detail,
+    ).toContain('position on the boat is taken');
+    expect(
+      (await ilse.refused('post', '/fleet/engines', { ...base, serial: 'c60-40116', position: 'kicker' })).detail,
+    ).toContain('already in the book');
+    expect(
+      (await ilse.refused('post', '/fleet/engines', { ...base, serial: 'NEW', position: 'kicker', boughtNew: true }))
+        .detail,
+    ).toContain('needs the day');
   });
   test('moves to another boat with its history; twins know each other', async () => {
     const b = await boat('Turnstone');
     const engine = await ilse.get<Engine>(`/fleet/engines/${b.engines[1]!.id}`);
     expect(engine.twins).toEqual([{ id: b.engines[0]!.id, position: 'port', lifeHours: null }]);
     const avocet = await boat('Avocet');
-    await ilse.put(`/fleet/engines/${engine.id}`, { serial: engine.serial, modelId: engine.modelId, boatId: avocet.id, position: 'single', inServiceOn: engine.inServiceOn, boughtNew: engine.boughtNew, version: engine.version });
+    await ilse.put(`/fleet/engines/${engine.id}`, {
+      serial: engine.serial,
+      modelId: engine.modelId,
+      boatId: avocet.id,
+      position: 'single',
+      inServiceOn: engine.inServiceOn,
+      boughtNew: engine.boughtNew,
+      version: engine.version,
+    });
     expect(await ilse.get<Engine>(`/fleet/engines/${engine.id}`)).toMatchObject({ boatName: 'Avocet', twins: [] });
   });
   test('nonsense is refused by the database itself', async () => {
     const bad = (sql: string) => expect(yard.pool.query(sql)).rejects.toThrow(/violates|invalid/);
     await bad("insert into engine_model (maker, name, power_hp, stroke, cylinders) values ('A', 'B', 10, 3, 2)");
-    await bad("insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit) values ('A', 'B', 10, 2, 2, 1, 'L')");
+    await bad(
+      "insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit) values ('A', 'B', 10, 2, 2, 1, 'L')",
+    );
     await bad('update programme_rule set every_hours = null, every_months = null');
-    await bad("insert into meter (engine_id, kind, fitted_on) select id, 'dash', '2026-01-01' from engine where serial = 'T50-1'");
-    await bad("insert into reading (engine_id, meter_id, day, count, source) select e.id, m.id, '2026-01-01', 1, 'typed' from engine e, meter m where m.engine_id <> e.id");
-    await bad('update part set price_minor = -1; insert into part (number, name, kind, unit, price_minor) values (\'X\', \'X\', \'oil\', \'mL\', -1)');
+    await bad(
+      "insert into meter (engine_id, kind, fitted_on) select id, 'dash', '2026-01-01' from engine where serial = 'T50-1'",
+    );
+    await bad(
+      "insert into reading (engine_id, meter_id, day, count, source) select e.id, m.id, '2026-01-01', 1, 'typed' from engine e, meter m where m.engine_id <> e.id",
+    );
+    await bad(
+      "update part set price_minor = -1; insert into part (number, name, kind, unit, price_minor) values ('X', 'X', 'oil', 'mL', -1)",
+    );
   });
 });
 
 describe('bases and models', () => {
   test('a zone that is none, a rule without limits, the same task twice', async () => {
-    expect((await ilse.refused('post', '/fleet/bases', { name: 'X', timeZone: 'Mars/Base', hemisphere: 'north', dayMinutes: 480, workdays: [1] })).faults![0]!.path).toBe('timeZone');
-    const model = { maker: 'Skarn', name: '90', powerHp: 90, stroke: 4, cylinders: 4, sump: { value: 4.3, unit: 'US qt' }, gearCase: null };
-    expect((await ilse.refused('post', '/fleet/models', { ...model, rules: [{ task: 'impeller', everyHours: null, everyMonths: null }] })).faults![0]!.path).toBe('rules.0.everyHours');
-    expect((await ilse.refused('post', '/fleet/models', { ...model, rules: [{ task: 'impeller', everyHours: 1, everyMonths: null }, { task: 'impeller', everyHours: 2, everyMonths: null }] })).faults![0]!.path).toBe('rules.1.task');
-    expect((await ilse.refused('post', '/fleet/models', { ...model, stroke: 2, sump: null, rules: [{ task: 'engine-oil', everyHours: 1, everyMonths: null }] })).detail).toContain('two-stroke');
+    expect(
+      (
+        await ilse.refused('post', '/fleet/bases', {
+          name: 'X',
+          timeZone: 'Mars/Base',
+          hemisphere: 'north',
+          dayMinutes: 480,
+          workdays: [1],
+        })
+      ).faults![0]!.path,
+    ).toBe('timeZone');
+    const model = {
+      maker: 'Skarn',
+      name: '90',
+      powerHp: 90,
+      stroke: 4,
+      cylinders: 4,
+      sump: { value: 4.3, unit: 'US qt' },
+      gearCase: null,
+    };
+    expect(
+      (
+        await ilse.refused('post', '/fleet/models', {
+          ...model,
+          rules: [{ task: 'impeller', everyHours: null, everyMonths: null }],
+        })
+      ).faults![0]!.path,
+    ).toBe('rules.0.everyHours');
+    expect(
+      (
+        await ilse.refused('post', '/fleet/models', {
+          ...model,
+          rules: [
+            { task: 'impeller', everyHours: 1, everyMonths: null },
+            { task: 'impeller', everyHours: 2, everyMonths: null },
+          ],
+        })
+      ).faults![0]!.path,
+    ).toBe('rules.1.task');
+    expect(
+      (
+        await ilse.refused('post', '/fleet/models', {
+          ...model,
+          stroke: 2,
+          sump: null,
+          rules: [{ task: 'engine-oil', everyHours: 1, everyMonths: null }],
+        })
+      ).detail,
+    ).toContain('two-stroke');
   });
 });
 

@@ -1,5 +1,13 @@
 import type { modelEdit, Model } from '@diurna/contract/fleet';
-import { makersLimitsPassed, taskApplies, TASKS, usualProgramme, type ProgrammeRule, type RuleBasis, type Stroke } from '@diurna/core/service';
+import {
+  makersLimitsPassed,
+  taskApplies,
+  TASKS,
+  usualProgramme,
+  type ProgrammeRule,
+  type RuleBasis,
+  type Stroke,
+} from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -16,10 +24,18 @@ export function printedVolume(value: number | null, unit: Volume['unit'] | null)
 }
 
 const columnsOf = (m: ModelEdit) => ({
-  maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
-  sumpValue: m.sump?.value ?? null, sumpUnit: m.sump?.unit ?? null,
-  gearValue: m.gearCase?.value ?? null, gearUnit: m.gearCase?.unit ?? null,
-  ...(m.traits !== undefined && { traits: Object.fromEntries(Object.entries(m.traits).filter(([, value]) => value !== undefined && value !== null)) }),
+  maker: m.maker,
+  name: m.name,
+  powerHp: m.powerHp,
+  stroke: m.stroke,
+  cylinders: m.cylinders,
+  sumpValue: m.sump?.value ?? null,
+  sumpUnit: m.sump?.unit ?? null,
+  gearValue: m.gearCase?.value ?? null,
+  gearUnit: m.gearCase?.unit ?? null,
+  ...(m.traits !== undefined && {
+    traits: Object.fromEntries(Object.entries(m.traits).filter(([, value]) => value !== undefined && value !== null)),
+  }),
 });
 
 /** Models with their rules and how many engines there are of each. */
@@ -27,27 +43,53 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   const [models, rules, engines] = await Promise.all([
     db.select().from(engineModel).orderBy(asc(engineModel.maker), asc(engineModel.name)).limit(2000),
     db.select().from(programmeRule).orderBy(asc(programmeRule.task)),
-    db.execute<{ model_id: number; n: number }>(sql`select model_id, count(*)::int as n from engine where not retired group by model_id`),
+    db.execute<{ model_id: number; n: number }>(
+      sql`select model_id, count(*)::int as n from engine where not retired group by model_id`,
+    ),
   ]);
   const counts = new Map(engines.rows.map((r) => [r.model_id, r.n]));
   return models.map((m) => ({
-    id: m.id, version: m.version, maker: m.maker, name: m.name, powerHp: m.powerHp, stroke: m.stroke, cylinders: m.cylinders,
-    sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit), traits: m.traits,
+    id: m.id,
+    version: m.version,
+    maker: m.maker,
+    name: m.name,
+    powerHp: m.powerHp,
+    stroke: m.stroke,
+    cylinders: m.cylinders,
+    sump: printedVolume(m.sumpValue, m.sumpUnit),
+    gearCase: printedVolume(m.gearValue, m.gearUnit),
+    traits: m.traits,
     rules: rules.filter((r) => r.modelId === m.id).map(({ modelId: _, ...rule }) => rule),
     engines: counts.get(m.id) ?? 0,
   }));
 }
 
 type Figures = Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths'>;
-const sameFigures = (a: Figures | undefined, b: Figures | undefined) => a !== undefined && b !== undefined && a.everyHours === b.everyHours && a.everyMonths === b.everyMonths;
+const sameFigures = (a: Figures | undefined, b: Figures | undefined) =>
+  a !== undefined && b !== undefined && a.everyHours === b.everyHours && a.everyMonths === b.everyMonths;
 
 /** Whose figures a rule has from now on: those that change are the yard’s own, unless somebody says whose they are. */
-export function programmeBasis(before: (Figures & { basis: RuleBasis }) | undefined, rule: Figures & { basis?: RuleBasis | undefined }, stroke: Stroke): ProgrammeRule {
+export function programmeBasis(
+  before: (Figures & { basis: RuleBasis }) | undefined,
+  rule: Figures & { basis?: RuleBasis | undefined },
+  stroke: Stroke,
+): ProgrammeRule {
   const { task, everyHours, everyMonths } = rule;
-  const usual = () => (sameFigures(rule, usualProgramme(stroke).find((u) => u.task === task)) ? 'usual' : 'own');
-  const basis = before === undefined ? rule.basis ?? usual()
-    : sameFigures(rule, before) ? rule.basis ?? before.basis
-    : rule.basis === undefined || (rule.basis === 'usual' && before.basis === 'usual') ? 'own' : rule.basis;
+  const usual = () =>
+    sameFigures(
+      rule,
+      usualProgramme(stroke).find((u) => u.task === task),
+    )
+      ? 'usual'
+      : 'own';
+  const basis =
+    before === undefined
+      ? (rule.basis ?? usual())
+      : sameFigures(rule, before)
+        ? (rule.basis ?? before.basis)
+        : rule.basis === undefined || (rule.basis === 'usual' && before.basis === 'usual')
+          ? 'own'
+          : rule.basis;
   return { task, everyHours, everyMonths, basis };
 }
 
@@ -55,23 +97,34 @@ type FinePrint = Pick<ProgrammeRule, 'seasonEnd' | 'earlyPercent' | 'latePercent
 
 /** What of a rule stays as it was where the edit does not speak of it. */
 export function finePrint(rule: { [K in keyof FinePrint]?: FinePrint[K] | undefined }, before: FinePrint | undefined) {
-  const kept = (key: Exclude<keyof FinePrint, 'seasonEnd'>) => (rule[key] === undefined ? before?.[key] ?? null : rule[key] ?? null);
-  return { seasonEnd: rule.seasonEnd ?? before?.seasonEnd ?? false, earlyPercent: kept('earlyPercent'), latePercent: kept('latePercent'), sandPercent: kept('sandPercent'), saltPercent: kept('saltPercent') };
+  const kept = (key: Exclude<keyof FinePrint, 'seasonEnd'>) =>
+    rule[key] === undefined ? (before?.[key] ?? null) : (rule[key] ?? null);
+  return {
+    seasonEnd: rule.seasonEnd ?? before?.seasonEnd ?? false,
+    earlyPercent: kept('earlyPercent'),
+    latePercent: kept('latePercent'),
+    sandPercent: kept('sandPercent'),
+    saltPercent: kept('saltPercent'),
+  };
 }
 
 async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<void> {
   const wrong = model.rules.findIndex((r) => !taskApplies(r.task, model.stroke));
   if (wrong >= 0) {
     const word = TASKS[model.rules[wrong]!.task].word.toLowerCase();
-    throw new HttpProblem(422, `A two-stroke has no ${word} to change.`, [{ path: `rules.${wrong}.task`, text: `not on a two-stroke` }]);
+    throw new HttpProblem(422, `A two-stroke has no ${word} to change.`, [
+      { path: `rules.${wrong}.task`, text: `not on a two-stroke` },
+    ]);
   }
   const before = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, modelId));
   await tx.delete(programmeRule).where(eq(programmeRule.modelId, modelId));
   if (model.rules.length === 0) return;
-  await tx.insert(programmeRule).values(model.rules.map((r) => {
-    const old = before.find((b) => b.task === r.task);
-    return { ...programmeBasis(old, r, model.stroke), ...finePrint(r, old), modelId };
-  }));
+  await tx.insert(programmeRule).values(
+    model.rules.map((r) => {
+      const old = before.find((b) => b.task === r.task);
+      return { ...programmeBasis(old, r, model.stroke), ...finePrint(r, old), modelId };
+    }),
+  );
 }
 
 export async function insertModel(tx: Tx, model: ModelEdit) {
@@ -86,7 +139,13 @@ export const modelHandlers: Handlers<'listModels' | 'addModel' | 'editModel'> = 
   addModel: ({ body, write }) =>
     write(async (tx, audit) => {
       const row = await insertModel(tx, body);
-      await audit({ act: 'added', subject: 'model', subjectId: row.id, title: `${row.maker} ${row.name}`, after: body });
+      await audit({
+        act: 'added',
+        subject: 'model',
+        subjectId: row.id,
+        title: `${row.maker} ${row.name}`,
+        after: body,
+      });
       return { id: row.id, version: row.version };
     }),
 
@@ -97,11 +156,25 @@ export const modelHandlers: Handlers<'listModels' | 'addModel' | 'editModel'> = 
       const rules = await tx.select().from(programmeRule).where(eq(programmeRule.modelId, params.id));
       const passed = makersLimitsPassed(rules, model.rules);
       if (passed.length > 0 && reason === undefined) {
-        throw faulty('reason', `This passes the maker’s limit for ${passed.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. Say why; the reason stays in the audit.`);
+        throw faulty(
+          'reason',
+          `This passes the maker’s limit for ${passed.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. Say why; the reason stays in the audit.`,
+        );
       }
-      const [row] = await tx.update(engineModel).set({ ...columnsOf(model), ...nextVersion(engineModel) }).where(eq(engineModel.id, params.id)).returning();
+      const [row] = await tx
+        .update(engineModel)
+        .set({ ...columnsOf(model), ...nextVersion(engineModel) })
+        .where(eq(engineModel.id, params.id))
+        .returning();
       await writeRules(tx, params.id, model);
-      await audit({ act: 'changed', subject: 'model', subjectId: row!.id, title: `${row!.maker} ${row!.name}`, before: { ...before, rules }, after: { ...model, ...(passed.length > 0 && { makersLimitsPassed: passed, reason }) } });
+      await audit({
+        act: 'changed',
+        subject: 'model',
+        subjectId: row!.id,
+        title: `${row!.maker} ${row!.name}`,
+        before: { ...before, rules },
+        after: { ...model, ...(passed.length > 0 && { makersLimitsPassed: passed, reason }) },
+      });
       return { id: row!.id, version: row!.version };
     }),
 };

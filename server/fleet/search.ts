@@ -29,13 +29,19 @@ const HITS = `
          from person p where p.active and p.name ilike $1 order by first desc, p.name limit 12)
       ) hits`;
 
-interface Hit extends SearchHit { first: boolean }
+interface Hit extends SearchHit {
+  first: boolean;
+}
 
 const MOST = 24;
 const MOST_OF_A_KIND = 12;
 const ORDER: SearchHit['kind'][] = ['boat', 'engine', 'part', 'person', 'model'];
 
-interface Words { facts: EngineFacts; name: string; serial: string }
+interface Words {
+  facts: EngineFacts;
+  name: string;
+  serial: string;
+}
 
 /** A cache by the list it was made from: gone with it when the fleet changes. */
 const wordsOf = new WeakMap<readonly EngineFacts[], Words[]>();
@@ -44,7 +50,11 @@ function fleetWords(memory: FleetMemory): Words[] {
   const engines = memory.inOrder();
   const known = wordsOf.get(engines);
   if (known) return known;
-  const words = engines.map((facts) => ({ facts, name: facts.boatName.toLowerCase(), serial: facts.serial.toLowerCase() }));
+  const words = engines.map((facts) => ({
+    facts,
+    name: facts.boatName.toLowerCase(),
+    serial: facts.serial.toLowerCase(),
+  }));
   wordsOf.set(engines, words);
   return words;
 }
@@ -58,8 +68,15 @@ function enginesOnBoats(memory: FleetMemory, wanted: string): Hit[] {
     else if (others.length < MOST_OF_A_KIND && (name.startsWith(wanted) || serial.includes(wanted))) others.push(facts);
     if (bySerial.length === MOST_OF_A_KIND) break;
   }
-  const hit = (first: boolean) => (f: EngineFacts): Hit =>
-    ({ kind: 'engine', id: f.id, title: engineName(f.boatName, f.position), detail: `${f.modelName}, serial ${f.serial}`, first });
+  const hit =
+    (first: boolean) =>
+    (f: EngineFacts): Hit => ({
+      kind: 'engine',
+      id: f.id,
+      title: engineName(f.boatName, f.position),
+      detail: `${f.modelName}, serial ${f.serial}`,
+      first,
+    });
   return [...bySerial.map(hit(true)), ...others.map(hit(false))].slice(0, MOST_OF_A_KIND);
 }
 
@@ -69,9 +86,17 @@ const literal = (text: string) => text.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 export const searchHandlers = (memory: FleetMemory): Handlers<'search'> => ({
   async search({ db, query }) {
     const words = literal(query.q);
-    const [others] = await Promise.all([prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]), memory.refresh()]);
+    const [others] = await Promise.all([
+      prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]),
+      memory.refresh(),
+    ]);
     return [...others, ...enginesOnBoats(memory, query.q.toLowerCase())]
-      .sort((a, b) => Number(b.first) - Number(a.first) || ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) || names.compare(a.title, b.title))
+      .sort(
+        (a, b) =>
+          Number(b.first) - Number(a.first) ||
+          ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind) ||
+          names.compare(a.title, b.title),
+      )
       .slice(0, MOST)
       .map(({ kind, id, title, detail }) => ({ kind, id, title, detail }));
   },

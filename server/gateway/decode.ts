@@ -8,8 +8,15 @@ export type Decoded =
   | { other: true }
   | { why: string };
 
-interface Pgn { pgn: number; timestamp: string; fields: { instance?: string | number; totalEngineHours?: string | number } }
-interface Parser { parseString(line: string): Pgn | undefined; on(event: string, heard: (pgn: unknown, error: unknown) => void): void }
+interface Pgn {
+  pgn: number;
+  timestamp: string;
+  fields: { instance?: string | number; totalEngineHours?: string | number };
+}
+interface Parser {
+  parseString(line: string): Pgn | undefined;
+  on(event: string, heard: (pgn: unknown, error: unknown) => void): void;
+}
 
 /** Engine Parameters, Dynamic: carries total engine hours in seconds (NMEA 2000). */
 const ENGINE_DYNAMIC = 127_489;
@@ -21,7 +28,9 @@ let parser: Parser | null = null;
 /** The decoder is large and needed by boxes only: it is loaded with the first message. */
 function decoder(): Parser {
   if (parser) return parser;
-  const { FromPgn } = createRequire(import.meta.url)('@canboat/canboatjs') as { FromPgn: new (options: object) => Parser };
+  const { FromPgn } = createRequire(import.meta.url)('@canboat/canboatjs') as {
+    FromPgn: new (options: object) => Parser;
+  };
   parser = new FromPgn({});
   // It tells of every odd line; what it cannot read comes back empty.
   parser.on('warning', () => undefined);
@@ -45,7 +54,16 @@ export function decodeN2k(line: string): Decoded {
   if (totalEngineHours === undefined) return { other: true };
   const seconds = typeof totalEngineHours === 'number' ? totalEngineHours : secondsOf(totalEngineHours);
   if (seconds === null) return { why: 'has no engine time in it that can be read' };
-  return { times: [{ positions: positionsOf(instance), name: `instance ${instance ?? 'missing'}`, at: Date.parse(parts[1]!), seconds }] };
+  return {
+    times: [
+      {
+        positions: positionsOf(instance),
+        name: `instance ${instance ?? 'missing'}`,
+        at: Date.parse(parts[1]!),
+        seconds,
+      },
+    ],
+  };
 }
 
 /** "1234:30:00" */
@@ -63,15 +81,27 @@ function positionsOf(instance: string | number | undefined): readonly Position[]
 }
 
 const delta = z.object({
-  updates: z.array(z.object({
-    timestamp: z.string().optional(),
-    values: z.array(z.object({ path: z.string(), value: z.unknown() })),
-  })).min(1),
+  updates: z
+    .array(
+      z.object({
+        timestamp: z.string().optional(),
+        values: z.array(z.object({ path: z.string(), value: z.unknown() })),
+      }),
+    )
+    .min(1),
 });
 const RUN_TIME = /^propulsion\.([^.]+)\.runTime$/;
 const NAMES: Record<string, readonly Position[]> = {
-  port: ['port'], starboard: ['starboard'], centre: ['centre'], center: ['centre'], kicker: ['kicker'],
-  single: ['single'], main: ['single', 'port'], 0: ['single', 'port'], 1: ['starboard'], 2: ['centre'],
+  port: ['port'],
+  starboard: ['starboard'],
+  centre: ['centre'],
+  center: ['centre'],
+  kicker: ['kicker'],
+  single: ['single'],
+  main: ['single', 'port'],
+  0: ['single', 'port'],
+  1: ['starboard'],
+  2: ['centre'],
 };
 
 /** A Signal K delta: `propulsion.*.runTime` in seconds. */
@@ -81,7 +111,17 @@ export function decodeSignalK(value: unknown): Decoded {
   const times = parsed.data.updates.flatMap(({ timestamp, values }) =>
     values.flatMap(({ path, value: seconds }) => {
       const name = RUN_TIME.exec(path)?.[1];
-      return name === undefined ? [] : [{ positions: NAMES[name.toLowerCase()] ?? [], name: path, at: timestamp === undefined ? Number.NaN : Date.parse(timestamp), seconds: typeof seconds === 'number' ? Math.round(seconds) : Number.NaN }];
-    }));
+      return name === undefined
+        ? []
+        : [
+            {
+              positions: NAMES[name.toLowerCase()] ?? [],
+              name: path,
+              at: timestamp === undefined ? Number.NaN : Date.parse(timestamp),
+              seconds: typeof seconds === 'number' ? Math.round(seconds) : Number.NaN,
+            },
+          ];
+    }),
+  );
   return times.length === 0 ? { other: true } : { times };
 }

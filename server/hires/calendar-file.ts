@@ -33,7 +33,8 @@ const MOST_STEPS = 50_000;
  */
 export function readCalendar(text: string, zone: string, from: Date, to: Date): CalendarEvent[] {
   const refuse = (sentence: string) => new HttpProblem(422, `${sentence} Nothing was read.`);
-  if (text.includes('\uFFFD') || text.includes('\u0000')) throw refuse('The file is not UTF-8 text, so it is no iCalendar file.');
+  if (text.includes('\uFFFD') || text.includes('\u0000'))
+    throw refuse('The file is not UTF-8 text, so it is no iCalendar file.');
   let calendar: ICAL.Component;
   try {
     calendar = new ICAL.Component(ICAL.parse(text.replace(/^\uFEFF/, '').trim()) as unknown[]);
@@ -53,8 +54,10 @@ export function readCalendar(text: string, zone: string, from: Date, to: Date): 
   }
   const events: CalendarEvent[] = [];
   const add = (event: CalendarEvent) => {
-    if (events.length >= MOST_EVENTS) throw refuse(`The calendar holds more than ${MOST_EVENTS} bookings in two years. Split it by boat or base.`);
-    if (event.fault !== null || (event.out !== null && event.out < to && event.back !== null && event.back > from)) events.push(event);
+    if (events.length >= MOST_EVENTS)
+      throw refuse(`The calendar holds more than ${MOST_EVENTS} bookings in two years. Split it by boat or base.`);
+    if (event.fault !== null || (event.out !== null && event.out < to && event.back !== null && event.back > from))
+      events.push(event);
   };
   for (const component of singles) add(bookingOf(component, '', timesOf(component, zone)));
   for (const [uid, components] of exceptions) {
@@ -69,7 +72,11 @@ const textOf = (component: ICAL.Component, property: string): string => {
   return typeof value === 'string' ? value.trim() : value instanceof ICAL.Time ? value.toString() : '';
 };
 
-interface Times { out: Date | null; back: Date | null; fault: string | null }
+interface Times {
+  out: Date | null;
+  back: Date | null;
+  fault: string | null;
+}
 
 const NO_START = 'has no start this book can read';
 const NO_END = 'has no end after its start';
@@ -95,7 +102,9 @@ function zoneName(component: ICAL.Component): string | null {
 function between(start: ICAL.Time, end: ICAL.Time, zone: string, named: string | null): Times {
   const out = instantOf(start, zone, named, DAY_FROM);
   // A last day is not part of the event (RFC 5545, 3.6.1), so the boat is back on the evening before it.
-  const back = end.isDate ? instantOf(end.compare(start) > 0 ? dayBefore(end) : end, zone, named, DAY_TO) : instantOf(end, zone, named, DAY_TO);
+  const back = end.isDate
+    ? instantOf(end.compare(start) > 0 ? dayBefore(end) : end, zone, named, DAY_TO)
+    : instantOf(end, zone, named, DAY_TO);
   return back > out ? { out, back, fault: null } : { out, back: null, fault: NO_END };
 }
 
@@ -120,18 +129,30 @@ function bookingOf(component: ICAL.Component, recurrence: string, { out, back, f
   const created: unknown = component.getFirstPropertyValue('created');
   const uid = textOf(component, 'uid');
   return {
-    uid, recurrence,
+    uid,
+    recurrence,
     title: textOf(component, 'summary'),
     location: textOf(component, 'location'),
-    resources: component.getAllProperties('resources').flatMap((p) => p.getValues().map(String)).map((r) => r.trim()),
-    out, back,
+    resources: component
+      .getAllProperties('resources')
+      .flatMap((p) => p.getValues().map(String))
+      .map((r) => r.trim()),
+    out,
+    back,
     madeAt: created instanceof ICAL.Time ? created.toJSDate() : null,
     cancelled: textOf(component, 'status').toUpperCase() === 'CANCELLED',
     fault: fault ?? (uid === '' ? 'has no UID, so it would be doubled when read again' : null),
   };
 }
 
-function repeat(component: ICAL.Component, exceptions: ICAL.Component[], zone: string, from: Date, to: Date, add: (event: CalendarEvent) => void): void {
+function repeat(
+  component: ICAL.Component,
+  exceptions: ICAL.Component[],
+  zone: string,
+  from: Date,
+  to: Date,
+  add: (event: CalendarEvent) => void,
+): void {
   const plain = timesOf(component, zone);
   if (plain.fault !== null) {
     add(bookingOf(component, '', plain));

@@ -15,26 +15,48 @@ const AGAIN_MINUTES = 15;
 async function fetchCalendar(url: string): Promise<string> {
   let reply: Response;
   try {
-    reply = await fetch(url, { signal: AbortSignal.timeout(TIMEOUT_MS), headers: { accept: 'text/calendar' }, redirect: 'follow' });
+    reply = await fetch(url, {
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+      headers: { accept: 'text/calendar' },
+      redirect: 'follow',
+    });
   } catch (error) {
     const cause = (error as { cause?: { code?: string } }).cause?.code;
-    throw new Error(error instanceof Error && error.name === 'TimeoutError' ? 'The address did not answer in 20 seconds.' : `The address does not answer${cause ? ` (${cause})` : ''}.`, { cause: error });
+    throw new Error(
+      error instanceof Error && error.name === 'TimeoutError'
+        ? 'The address did not answer in 20 seconds.'
+        : `The address does not answer${cause ? ` (${cause})` : ''}.`,
+      { cause: error },
+    );
   }
-  if (!reply.ok) throw new Error(`The address answers ${reply.status}${reply.status === 401 || reply.status === 403 ? ': it wants a key the book does not have' : reply.status === 404 ? ': there is nothing there' : ''}.`);
+  if (!reply.ok)
+    throw new Error(
+      `The address answers ${reply.status}${reply.status === 401 || reply.status === 403 ? ': it wants a key the book does not have' : reply.status === 404 ? ': there is nothing there' : ''}.`,
+    );
   if (!reply.body) throw new Error('The address answers with nothing.');
   const chunks: Uint8Array[] = [];
   let size = 0;
   for await (const chunk of reply.body as unknown as AsyncIterable<Uint8Array>) {
     size += chunk.length;
-    if (size > MOST_BYTES) throw new Error('The calendar is larger than 8 MB; ask for one that holds the coming year only.');
+    if (size > MOST_BYTES)
+      throw new Error('The calendar is larger than 8 MB; ask for one that holds the coming year only.');
     chunks.push(chunk);
   }
   return Buffer.concat(chunks).toString('utf8');
 }
 
 /** Reads one feed now. What goes wrong is written down as a sentence and leaves the hires as they are. */
-export async function readFeed(db: Db, feedId: number, now: Date, by: { personId: number | null; requestId: string | null }): Promise<{ outcome: string; failed: boolean }> {
-  const [feed] = await db.select({ f: hireFeed, timeZone: base.timeZone }).from(hireFeed).innerJoin(base, eq(base.id, hireFeed.baseId)).where(eq(hireFeed.id, feedId));
+export async function readFeed(
+  db: Db,
+  feedId: number,
+  now: Date,
+  by: { personId: number | null; requestId: string | null },
+): Promise<{ outcome: string; failed: boolean }> {
+  const [feed] = await db
+    .select({ f: hireFeed, timeZone: base.timeZone })
+    .from(hireFeed)
+    .innerJoin(base, eq(base.id, hireFeed.baseId))
+    .where(eq(hireFeed.id, feedId));
   if (!feed) throw new HttpProblem(404, 'This feed is not in the book any more.');
   let outcome: string;
   let failed = false;
@@ -43,13 +65,31 @@ export async function readFeed(db: Db, feedId: number, now: Date, by: { personId
     outcome = await db.transaction(async (tx) => {
       await lockHires(tx);
       const { counts } = await writeCalendar(tx, text, { feedId, timeZone: feed.timeZone }, now, true);
-      const done = [[counts.add, 'new'], [counts.change, 'changed'], [counts.cancel, 'called off'], [counts.same, 'as before']].filter(([n]) => n !== 0).map(([n, word]) => `${n} ${word}`);
-      if (counts.add + counts.change + counts.cancel > 0) await writeAudit(tx, by.personId, by.requestId, { act: 'imported', subject: 'hires', title: feed.f.name, after: counts });
+      const done = [
+        [counts.add, 'new'],
+        [counts.change, 'changed'],
+        [counts.cancel, 'called off'],
+        [counts.same, 'as before'],
+      ]
+        .filter(([n]) => n !== 0)
+        .map(([n, word]) => `${n} ${word}`);
+      if (counts.add + counts.change + counts.cancel > 0)
+        await writeAudit(tx, by.personId, by.requestId, {
+          act: 'imported',
+          subject: 'hires',
+          title: feed.f.name,
+          after: counts,
+        });
       return `${done.length === 0 ? 'Empty' : `Read: ${done.join(', ')}`}${counts.faulty > 0 ? `; ${counts.faulty} left out, because they name no boat or no time` : ''}.`;
     });
   } catch (error) {
     failed = true;
-    outcome = error instanceof HttpProblem ? error.message : error instanceof Error && !('code' in error) ? error.message : 'The calendar could not be read.';
+    outcome =
+      error instanceof HttpProblem
+        ? error.message
+        : error instanceof Error && !('code' in error)
+          ? error.message
+          : 'The calendar could not be read.';
   }
   await db.update(hireFeed).set({ readAt: now, outcome, failed }).where(eq(hireFeed.id, feedId));
   return { outcome, failed };
@@ -71,7 +111,11 @@ export async function readFeedsDue(db: Db, now: Date): Promise<void> {
 /** Looks for feeds to read every minute until stopped. */
 export function followFeeds(db: Db, clock: () => Date, logger: Logger): () => Promise<void> {
   let running: Promise<void> = Promise.resolve();
-  const look = () => { running = readFeedsDue(db, clock()).catch((error: unknown) => { logger.error({ err: error }, 'feeds not read'); }); };
+  const look = () => {
+    running = readFeedsDue(db, clock()).catch((error: unknown) => {
+      logger.error({ err: error }, 'feeds not read');
+    });
+  };
   const timer = setInterval(look, 60_000);
   timer.unref();
   return async () => {
@@ -82,7 +126,10 @@ export function followFeeds(db: Db, clock: () => Date, logger: Logger): () => Pr
 
 /** Hires of each feed that are not over. */
 export async function comingByFeed(db: Db, now: Date): Promise<Map<number, number>> {
-  const rows = await db.select({ feedId: hire.feedId, n: sql<number>`count(*)::int` }).from(hire)
-    .where(and(isNull(hire.cancelledAt), gt(hire.backAt, now), sql`${hire.feedId} is not null`)).groupBy(hire.feedId);
+  const rows = await db
+    .select({ feedId: hire.feedId, n: sql<number>`count(*)::int` })
+    .from(hire)
+    .where(and(isNull(hire.cancelledAt), gt(hire.backAt, now), sql`${hire.feedId} is not null`))
+    .groupBy(hire.feedId);
   return new Map(rows.map((r) => [r.feedId!, r.n]));
 }

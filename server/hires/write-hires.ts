@@ -10,13 +10,26 @@ const { hire, boat, base } = tables;
 /** One file or feed at a time, so that two readings of one calendar never both add its events. */
 export const lockHires = (tx: Tx) => tx.execute(sql`select pg_advisory_xact_lock(4152)`);
 
-interface KnownBoat { id: number; name: string; words: string; timeZone: string }
+interface KnownBoat {
+  id: number;
+  name: string;
+  words: string;
+  timeZone: string;
+}
 
-const plain = (text: string) => ` ${text.toLowerCase().replaceAll(/[^\p{L}\p{N}]+/gu, ' ').trim()} `;
+const plain = (text: string) =>
+  ` ${text
+    .toLowerCase()
+    .replaceAll(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim()} `;
 
 /** Finds the boat an event is about: by its resource, else by the longest boat's name in its title or place. */
 async function boatFinder(tx: Tx): Promise<(event: CalendarEvent) => KnownBoat | null> {
-  const rows = await tx.select({ id: boat.id, name: boat.name, timeZone: base.timeZone }).from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.retired, false));
+  const rows = await tx
+    .select({ id: boat.id, name: boat.name, timeZone: base.timeZone })
+    .from(boat)
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(eq(boat.retired, false));
   const boats = rows.map((r) => ({ ...r, words: plain(r.name) })).sort((a, b) => b.name.length - a.name.length);
   const byName = new Map(boats.map((b) => [b.words, b]));
   return ({ resources, title, location }) => {
@@ -46,32 +59,66 @@ export async function writeCalendar(
   write: boolean,
 ): Promise<CalendarResult> {
   const day = 86_400_000;
-  const events = readCalendar(text, source.timeZone, new Date(now.getTime() - DAYS_BEHIND * day), new Date(now.getTime() + DAYS_AHEAD * day));
+  const events = readCalendar(
+    text,
+    source.timeZone,
+    new Date(now.getTime() - DAYS_BEHIND * day),
+    new Date(now.getTime() + DAYS_AHEAD * day),
+  );
   const find = await boatFinder(tx);
   const uids = [...new Set(events.map((e) => e.uid))];
   const ofSource = source.feedId === null ? isNull(hire.feedId) : eq(hire.feedId, source.feedId);
   const known = new Map(
-    (source.feedId === null && uids.length === 0 ? [] : await tx.select().from(hire).where(and(ofSource, isNotNull(hire.uid), source.feedId === null ? inArray(hire.uid, uids) : undefined)))
-      .map((h) => [`${h.uid} ${h.recurrence}`, h]),
+    (source.feedId === null && uids.length === 0
+      ? []
+      : await tx
+          .select()
+          .from(hire)
+          .where(and(ofSource, isNotNull(hire.uid), source.feedId === null ? inArray(hire.uid, uids) : undefined))
+    ).map((h) => [`${h.uid} ${h.recurrence}`, h]),
   );
-  const result: CalendarResult = { counts: { add: 0, change: 0, same: 0, cancel: 0, faulty: 0 }, events: [], written: write };
+  const result: CalendarResult = {
+    counts: { add: 0, change: 0, same: 0, cancel: 0, faulty: 0 },
+    events: [],
+    written: write,
+  };
   const adds: (typeof hire.$inferInsert)[] = [];
   const changes: { id: number; set: Partial<typeof hire.$inferInsert> }[] = [];
   const seen = new Set<string>();
-  const list = (event: CalendarEvent, does: CalendarResult['events'][number]['does'], found: KnownBoat | null, fault: string | null) => {
+  const list = (
+    event: CalendarEvent,
+    does: CalendarResult['events'][number]['does'],
+    found: KnownBoat | null,
+    fault: string | null,
+  ) => {
     result.counts[does]++;
     const zone = found?.timeZone ?? source.timeZone;
     const at = (time: Date | null) => (time === null ? null : `${dayInZone(time, zone)} ${clockInZone(time, zone)}`);
     result.events.push({
-      uid: event.uid, title: event.title.slice(0, 200), boatName: found?.name ?? null, out: event.out?.toISOString() ?? null, back: event.back?.toISOString() ?? null,
-      outText: at(event.out), backText: at(event.back), does, fault,
+      uid: event.uid,
+      title: event.title.slice(0, 200),
+      boatName: found?.name ?? null,
+      out: event.out?.toISOString() ?? null,
+      back: event.back?.toISOString() ?? null,
+      outText: at(event.out),
+      backText: at(event.back),
+      does,
+      fault,
     });
   };
   for (const event of events) {
     const key = `${event.uid} ${event.recurrence}`;
     const found = find(event);
     if (event.fault !== null || found === null || seen.has(key)) {
-      list(event, 'faulty', found, event.fault ?? (found === null ? 'names no boat of the book; put the boat’s name into its title, place or resources' : 'stands in the file twice'));
+      list(
+        event,
+        'faulty',
+        found,
+        event.fault ??
+          (found === null
+            ? 'names no boat of the book; put the boat’s name into its title, place or resources'
+            : 'stands in the file twice'),
+      );
       continue;
     }
     seen.add(key);
@@ -83,21 +130,49 @@ export async function writeCalendar(
       } else list(event, 'same', found, null);
       continue;
     }
-    const fields = { boatId: found.id, outAt: event.out!, backAt: event.back!, madeAt: event.madeAt, reference: event.title === '' ? null : event.title.slice(0, 80) };
+    const fields = {
+      boatId: found.id,
+      outAt: event.out!,
+      backAt: event.back!,
+      madeAt: event.madeAt,
+      reference: event.title === '' ? null : event.title.slice(0, 80),
+    };
     if (!before) {
       list(event, 'add', found, null);
       adds.push({ ...fields, feedId: source.feedId, uid: event.uid, recurrence: event.recurrence });
-    } else if (before.boatId !== fields.boatId || before.outAt.getTime() !== fields.outAt.getTime() || before.backAt.getTime() !== fields.backAt.getTime() || before.reference !== fields.reference || before.cancelledAt !== null) {
+    } else if (
+      before.boatId !== fields.boatId ||
+      before.outAt.getTime() !== fields.outAt.getTime() ||
+      before.backAt.getTime() !== fields.backAt.getTime() ||
+      before.reference !== fields.reference ||
+      before.cancelledAt !== null
+    ) {
       list(event, 'change', found, null);
       changes.push({ id: before.id, set: { ...fields, cancelledAt: null } });
     } else list(event, 'same', found, null);
   }
-  const gone = source.feedId === null ? [] : [...known].filter(([key, h]) => !seen.has(key) && h.cancelledAt === null && h.outAt > now).map(([, h]) => h);
+  const gone =
+    source.feedId === null
+      ? []
+      : [...known].filter(([key, h]) => !seen.has(key) && h.cancelledAt === null && h.outAt > now).map(([, h]) => h);
   result.counts.cancel += gone.length;
   if (write) {
     for (let i = 0; i < adds.length; i += 2000) await tx.insert(hire).values(adds.slice(i, i + 2000));
-    for (const { id, set } of changes) await tx.update(hire).set({ ...set, version: sql`${hire.version} + 1` }).where(eq(hire.id, id));
-    if (gone.length > 0) await tx.update(hire).set({ cancelledAt: now, version: sql`${hire.version} + 1` }).where(inArray(hire.id, gone.map((h) => h.id)));
+    for (const { id, set } of changes)
+      await tx
+        .update(hire)
+        .set({ ...set, version: sql`${hire.version} + 1` })
+        .where(eq(hire.id, id));
+    if (gone.length > 0)
+      await tx
+        .update(hire)
+        .set({ cancelledAt: now, version: sql`${hire.version} + 1` })
+        .where(
+          inArray(
+            hire.id,
+            gone.map((h) => h.id),
+          ),
+        );
   }
   const order = { faulty: 0, cancel: 1, change: 2, add: 3, same: 4 };
   result.events.sort((a, b) => order[a.does] - order[b.does] || (a.out ?? '').localeCompare(b.out ?? ''));
@@ -106,8 +181,24 @@ export async function writeCalendar(
 }
 
 /** Other hires of the boat at the same time, for the person who books. */
-export async function overlapping(tx: Tx, boatId: number, outAt: Date, backAt: Date, except: number | null): Promise<{ outAt: Date; backAt: Date; reference: string | null }[]> {
-  return tx.select({ outAt: hire.outAt, backAt: hire.backAt, reference: hire.reference }).from(hire)
-    .where(and(eq(hire.boatId, boatId), isNull(hire.cancelledAt), gt(hire.backAt, outAt), sql`${hire.outAt} < ${backAt.toISOString()}::timestamptz`, except === null ? undefined : sql`${hire.id} <> ${except}`))
+export async function overlapping(
+  tx: Tx,
+  boatId: number,
+  outAt: Date,
+  backAt: Date,
+  except: number | null,
+): Promise<{ outAt: Date; backAt: Date; reference: string | null }[]> {
+  return tx
+    .select({ outAt: hire.outAt, backAt: hire.backAt, reference: hire.reference })
+    .from(hire)
+    .where(
+      and(
+        eq(hire.boatId, boatId),
+        isNull(hire.cancelledAt),
+        gt(hire.backAt, outAt),
+        sql`${hire.outAt} < ${backAt.toISOString()}::timestamptz`,
+        except === null ? undefined : sql`${hire.id} <> ${except}`,
+      ),
+    )
     .limit(5);
 }

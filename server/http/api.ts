@@ -10,7 +10,17 @@ import type { Who } from './session.ts';
 export type { Who } from './session.ts';
 
 export interface AuditLine {
-  act: 'added' | 'changed' | 'retired' | 'taken back' | 'cancelled' | 'finished' | 'undone' | 'imported' | 'signed in' | 'signed out';
+  act:
+    | 'added'
+    | 'changed'
+    | 'retired'
+    | 'taken back'
+    | 'cancelled'
+    | 'finished'
+    | 'undone'
+    | 'imported'
+    | 'signed in'
+    | 'signed out';
   subject: string;
   subjectId?: number | null;
   title?: string | null;
@@ -62,17 +72,24 @@ function withoutSecrets(value: unknown): unknown {
   return Object.fromEntries(Object.entries(value).filter(([key]) => !SECRET.has(key)));
 }
 
-export async function writeAudit(tx: Tx | Db, personId: number | null, requestId: string | null, line: AuditLine): Promise<void> {
-  await tx.insert(tables.audit).values({
-    personId,
-    requestId,
-    act: line.act,
-    subject: line.subject,
-    subjectId: line.subjectId ?? null,
-    title: line.title ?? null,
-    before: withoutSecrets(line.before),
-    after: withoutSecrets(line.after),
-  });
+export async function writeAudit(
+  tx: Tx | Db,
+  personId: number | null,
+  requestId: string | null,
+  line: AuditLine,
+): Promise<void> {
+  await tx
+    .insert(tables.audit)
+    .values({
+      personId,
+      requestId,
+      act: line.act,
+      subject: line.subject,
+      subjectId: line.subjectId ?? null,
+      title: line.title ?? null,
+      before: withoutSecrets(line.before),
+      after: withoutSecrets(line.after),
+    });
 }
 
 /** The person of the session, if there is one who may still use the book. */
@@ -89,13 +106,18 @@ function parse(schema: z.ZodType | undefined, value: unknown, place: string): un
   if (!schema) return undefined;
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const faults = result.error.issues.slice(0, 100).map((issue) => ({
-    path: issue.path.join('.') || place,
-    text: `${String(issue.path.at(-1) ?? place)} ${issue.message}`,
-  }));
+  const faults = result.error.issues
+    .slice(0, 100)
+    .map((issue) => ({
+      path: issue.path.join('.') || place,
+      text: `${String(issue.path.at(-1) ?? place)} ${issue.message}`,
+    }));
   throw new HttpProblem(
     place === 'address' ? 400 : 422,
-    `Some of what was sent cannot be used: ${faults.slice(0, 3).map((f) => f.text).join('; ')}.`,
+    `Some of what was sent cannot be used: ${faults
+      .slice(0, 3)
+      .map((f) => f.text)
+      .join('; ')}.`,
     faults,
   );
 }
@@ -136,22 +158,34 @@ export class Api {
       const who = route.roles === 'anyone' || route.roles === 'gateway' ? null : personOf(req);
       const gatewayId = route.roles === 'gateway' ? await this.#gatewayOf(db, req) : null;
       if (route.roles === 'gateway') {
-        if (gatewayId === null) throw new HttpProblem(401, 'This address is for boxes on boats. Send the box’s key as "Authorization: Bearer ...".');
+        if (gatewayId === null)
+          throw new HttpProblem(
+            401,
+            'This address is for boxes on boats. Send the box’s key as "Authorization: Bearer ...".',
+          );
       } else if (!mayUse(route, who)) {
         throw who === null
-          ? new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.')
+          ? new HttpProblem(
+              401,
+              'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.',
+            )
           : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
       }
       const params = parse(route.params, req.params, 'address');
       const query = parse(route.query, req.query, 'address');
       const body = parse(route.body, req.body, 'the form');
       const context: Context<Route> = {
-        params, query, body, db, req, res, gatewayId,
+        params,
+        query,
+        body,
+        db,
+        req,
+        res,
+        gatewayId,
         requestId: idOf(req),
         who: who!,
         log: req.log,
-        write: (work) =>
-          db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, idOf(req), line))),
+        write: (work) => db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, idOf(req), line))),
       };
       const reply = await handler(context);
       if (res.headersSent) return;

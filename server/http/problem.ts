@@ -35,7 +35,10 @@ export const notFound = (what: string) =>
 
 /** Two people at once: the later one is told, nothing is overwritten. */
 export const stale = (what: string) =>
-  new HttpProblem(409, `Someone else changed this ${what} while you had it open. Load it again, then make your change.`);
+  new HttpProblem(
+    409,
+    `Someone else changed this ${what} while you had it open. Load it again, then make your change.`,
+  );
 
 /** One fault at one place. */
 export const faulty = (path: string, text: string) => new HttpProblem(422, text, [{ path, text }]);

@@ -30,7 +30,10 @@ const WEEK_MS = 7 * 86_400_000;
 /** The key that signs session cookies: made once, kept in the database, shared by all app processes. */
 export async function sessionSecret(db: Db): Promise<string> {
   const { appSecret } = tables;
-  await db.insert(appSecret).values({ name: 'session', value: randomBytes(32).toString('base64url') }).onConflictDoNothing();
+  await db
+    .insert(appSecret)
+    .values({ name: 'session', value: randomBytes(32).toString('base64url') })
+    .onConflictDoNothing();
   const [row] = await db.select().from(appSecret).where(eq(appSecret.name, 'session'));
   return row!.value;
 }
@@ -42,13 +45,17 @@ export async function sessionSecret(db: Db): Promise<string> {
 function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSimple>> {
   class PersonStore extends connectPgSimple(session) {
     override get(sid: string, done: (error: unknown, found?: session.SessionData | null) => void): void {
-      pool.query<{ sess: session.SessionData; who: Who | null }>({
-        name: 'session',
-        text: `select s.sess, case when p.active then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
+      pool
+        .query<{ sess: session.SessionData; who: Who | null }>({
+          name: 'session',
+          text: `select s.sess, case when p.active then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
                from session s left join person p on p.id = (s.sess ->> 'personId')::int
                where s.sid = $1 and s.expire >= localtimestamp`,
-        values: [sid],
-      }).then(({ rows: [row] }) => { done(null, row ? { ...row.sess, who: row.who } : null); }, done);
+          values: [sid],
+        })
+        .then(({ rows: [row] }) => {
+          done(null, row ? { ...row.sess, who: row.who } : null);
+        }, done);
     }
 
     override set(sid: string, found: session.SessionData, done?: (error?: unknown) => void): void {
@@ -59,7 +66,11 @@ function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSim
   return new PersonStore({ pool, tableName: 'session', disableTouch: true });
 }
 
-export function sessionMiddleware(pool: pg.Pool, secret: string, secureCookie: boolean): { middleware: RequestHandler; stop: () => void } {
+export function sessionMiddleware(
+  pool: pg.Pool,
+  secret: string,
+  secureCookie: boolean,
+): { middleware: RequestHandler; stop: () => void } {
   const store = personStore(pool);
   return {
     middleware: session({
@@ -70,7 +81,9 @@ export function sessionMiddleware(pool: pg.Pool, secret: string, secureCookie: b
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'lax', secure: secureCookie, maxAge: WEEK_MS, path: '/' },
     }),
-    stop: () => { store.close(); },
+    stop: () => {
+      store.close();
+    },
   };
 }
 
@@ -83,7 +96,9 @@ const csrf = csrfSync({
   getTokenFromRequest: (req) => req.get(TOKEN_HEADER),
   skipCsrfProtection: (req: Request) =>
     // Nobody is signed in there; these check who calls themselves.
-    req.path === '/api/first-run' || req.path === GATEWAY_PATH || (req.path === '/api/session' && req.method === 'POST'),
+    req.path === '/api/first-run' ||
+    req.path === GATEWAY_PATH ||
+    (req.path === '/api/session' && req.method === 'POST'),
 });
 
 export const newCsrfToken = (req: Request) => csrf.generateToken(req);
@@ -92,7 +107,8 @@ export const newCsrfToken = (req: Request) => csrf.generateToken(req);
 export const csrfProtection: RequestHandler = (req, res, next) => {
   csrf.csrfSynchronisedProtection(req, res, (error?: unknown) => {
     if (!error) next();
-    else if (req.session.personId === undefined) next(new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended.'));
+    else if (req.session.personId === undefined)
+      next(new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended.'));
     else next(new HttpProblem(403, 'The page is from an earlier session. Reload it; what you typed is kept.'));
   });
 };

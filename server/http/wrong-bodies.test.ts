@@ -12,27 +12,63 @@ beforeAll(async () => {
   ({ yard } = await openTwinYard());
   admin = await yard.as('administrator');
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
 const WRONG: [string, unknown][] = [
-  ['nothing in it', {}], ['a list', []], ['nulls', { id: null, version: null, name: null, tasks: null, day: null, reason: null, entries: null, lines: null, act: null }],
-  ['words for numbers', { version: 'one', boatId: 'x', engineId: 'x', technicianId: 'x', hours: 'many', quantity: 'some', tasks: 'all', parts: 'none' }],
+  ['nothing in it', {}],
+  ['a list', []],
+  [
+    'nulls',
+    {
+      id: null,
+      version: null,
+      name: null,
+      tasks: null,
+      day: null,
+      reason: null,
+      entries: null,
+      lines: null,
+      act: null,
+    },
+  ],
+  [
+    'words for numbers',
+    {
+      version: 'one',
+      boatId: 'x',
+      engineId: 'x',
+      technicianId: 'x',
+      hours: 'many',
+      quantity: 'some',
+      tasks: 'all',
+      parts: 'none',
+    },
+  ],
   ['numbers for words', { name: 7, username: 7, reason: 7, text: 7, day: 7, why: 7, act: 7, answer: 7 }],
   ['far too much', { name: 'x'.repeat(100_000), reason: 'y'.repeat(100_000), text: 'z'.repeat(100_000) }],
   ['odd signs', { name: '\u0000\uD800', reason: '\u202E', text: '\u0000' }],
 ];
 /** Routes whose wrong bodies mean something else: they begin or end a session, or need none at all. */
 const OTHER = new Set<string>(['signIn', 'signOut', 'firstRun', 'postGateway']);
-const writing = (Object.entries(routes) as [RouteName, Route][]).filter(([name, r]) => r.method !== 'get' && r.body !== undefined && r.takes === undefined && r.roles !== 'gateway' && !OTHER.has(name));
+const writing = (Object.entries(routes) as [RouteName, Route][]).filter(
+  ([name, r]) =>
+    r.method !== 'get' && r.body !== undefined && r.takes === undefined && r.roles !== 'gateway' && !OTHER.has(name),
+);
 const pathOf = (r: Route) => r.path.replace('/api', '').replace(/:[a-zA-Z]+/g, '999999');
 
 async function counted(): Promise<string> {
-  const { rows } = await yard.pool.query<{ n: string }>(`select string_agg(relname || ' ' || (xpath('/row/c/text()', query_to_xml('select count(*) as c from ' || quote_ident(relname), false, true, '')))[1]::text, ', ' order by relname) as n from pg_stat_user_tables where schemaname = 'public'`);
+  const { rows } = await yard.pool.query<{ n: string }>(
+    `select string_agg(relname || ' ' || (xpath('/row/c/text()', query_to_xml('select count(*) as c from ' || quote_ident(relname), false, true, '')))[1]::text, ', ' order by relname) as n from pg_stat_user_tables where schemaname = 'public'`,
+  );
   return rows[0]!.n;
 }
 
 describe('what is wrong is said', () => {
-  test('there are routes to try', () => { expect(writing.length).toBeGreaterThan(50); });
+  test('there are routes to try', () => {
+    expect(writing.length).toBeGreaterThan(50);
+  });
   test.each(writing.map(([name, r]) => [name, r] as const))('%s', async (name, r) => {
     const before = await counted();
     for (const [what, body] of WRONG) {
@@ -43,10 +79,19 @@ describe('what is wrong is said', () => {
         expect([name, what, r.body!.safeParse(body).success]).toEqual([name, what, true]);
         continue;
       }
-      expect([name, what, reply.status >= 400 && reply.status < 500, reply.status]).toEqual([name, what, true, reply.status]);
+      expect([name, what, reply.status >= 400 && reply.status < 500, reply.status]).toEqual([
+        name,
+        what,
+        true,
+        reply.status,
+      ]);
       expect(reply.headers['content-type']).toContain('application/problem+json');
       expect(said.status).toBe(reply.status);
-      expect([name, what, said.detail ?? '']).toEqual([name, what, expect.stringMatching(/^[A-Z“"0-9].*[.!?”]$|^.+: .+$/s)]);
+      expect([name, what, said.detail ?? '']).toEqual([
+        name,
+        what,
+        expect.stringMatching(/^[A-Z“"0-9].*[.!?”]$|^.+: .+$/s),
+      ]);
       expect(said.detail).not.toMatch(/undefined|\[object|ZodError|syntax error|at .*\.ts|constraint|null value/);
       expect(said.detail!.length).toBeLessThan(2000);
     }

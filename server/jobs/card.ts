@@ -16,23 +16,67 @@ import { entriesOf, findingEngines, namesOf } from './entries.ts';
 const { job, jobTask, boat, base, person, engine, engineModel, meter } = tables;
 
 /** Jobs with their tasks and minutes, in the order given. */
-export async function jobSummaries(db: Db | Tx, where: SQL | undefined, limit: number, offset: number, newest = false): Promise<JobSummary[]> {
-  const jobs = await db.select({ j: job, boatName: boat.name, berth: boat.berth, baseId: base.id, baseName: base.name, technician: person.name })
-    .from(job).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(base, eq(base.id, boat.baseId)).innerJoin(person, eq(person.id, job.technicianId))
-    .where(where).orderBy(...(newest ? [desc(job.finishedAt), desc(job.id)] : [asc(job.day), asc(person.name), asc(job.id)])).limit(limit).offset(offset);
+export async function jobSummaries(
+  db: Db | Tx,
+  where: SQL | undefined,
+  limit: number,
+  offset: number,
+  newest = false,
+): Promise<JobSummary[]> {
+  const jobs = await db
+    .select({
+      j: job,
+      boatName: boat.name,
+      berth: boat.berth,
+      baseId: base.id,
+      baseName: base.name,
+      technician: person.name,
+    })
+    .from(job)
+    .innerJoin(boat, eq(boat.id, job.boatId))
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .innerJoin(person, eq(person.id, job.technicianId))
+    .where(where)
+    .orderBy(...(newest ? [desc(job.finishedAt), desc(job.id)] : [asc(job.day), asc(person.name), asc(job.id)]))
+    .limit(limit)
+    .offset(offset);
   if (jobs.length === 0) return [];
   const learned = await learnedMinutes(db);
-  const tasks = await db.select({ t: jobTask, position: engine.position, m: engineModel })
-    .from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(inArray(jobTask.jobId, jobs.map(({ j }) => j.id)));
+  const tasks = await db
+    .select({ t: jobTask, position: engine.position, m: engineModel })
+    .from(jobTask)
+    .innerJoin(engine, eq(engine.id, jobTask.engineId))
+    .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .where(
+      inArray(
+        jobTask.jobId,
+        jobs.map(({ j }) => j.id),
+      ),
+    );
   return jobs.map(({ j, boatName, berth, baseId, baseName, technician }) => {
-    const own = tasks.filter(({ t }) => t.jobId === j.id).sort((a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task));
+    const own = tasks
+      .filter(({ t }) => t.jobId === j.id)
+      .sort(
+        (a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task),
+      );
     const minutes = visitMinutes(own.map(({ t, m }) => visitTaskOf(t.engineId, t.task, m, learned)));
     return {
-      id: j.id, version: j.version, boatId: j.boatId, boatName, berth, baseId, baseName, technicianId: j.technicianId, technician,
-      day: j.day, status: j.status, startMinute: j.startMinute, pinned: j.pinned,
+      id: j.id,
+      version: j.version,
+      boatId: j.boatId,
+      boatName,
+      berth,
+      baseId,
+      baseName,
+      technicianId: j.technicianId,
+      technician,
+      day: j.day,
+      status: j.status,
+      startMinute: j.startMinute,
+      pinned: j.pinned,
       tasks: own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state })),
-      minutes: minutes.elapsed, savedMinutes: minutes.saved,
+      minutes: minutes.elapsed,
+      savedMinutes: minutes.saved,
     };
   });
 }
@@ -44,9 +88,22 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
   if (!summary) throw notFound('job');
   const engineIds = [...new Set(summary.tasks.map((t) => t.engineId))];
   const [work, record, findings, holds, followUps, waste, engineFacts] = await Promise.all([
-    workOfJobs(db, [id]), entriesOf(db, id), findingsWhere(db, and(eq(tables.finding.jobId, id), ne(tables.finding.state, 'withdrawn'))),
-    engineIds.length === 0 ? [] : holdsWhere(db, and(inArray(tables.hold.engineId, engineIds), isNull(tables.hold.releasedAt))), followUpsOf(db, engineIds),
-    db.select({ stream: tables.wasteEntry.stream, quantity: sql<string>`sum(${tables.wasteEntry.quantity})`, measured: sql<boolean>`bool_and(${tables.wasteEntry.measured})` }).from(tables.wasteEntry).where(eq(tables.wasteEntry.jobId, id)).groupBy(tables.wasteEntry.stream),
+    workOfJobs(db, [id]),
+    entriesOf(db, id),
+    findingsWhere(db, and(eq(tables.finding.jobId, id), ne(tables.finding.state, 'withdrawn'))),
+    engineIds.length === 0
+      ? []
+      : holdsWhere(db, and(inArray(tables.hold.engineId, engineIds), isNull(tables.hold.releasedAt))),
+    followUpsOf(db, engineIds),
+    db
+      .select({
+        stream: tables.wasteEntry.stream,
+        quantity: sql<string>`sum(${tables.wasteEntry.quantity})`,
+        measured: sql<boolean>`bool_and(${tables.wasteEntry.measured})`,
+      })
+      .from(tables.wasteEntry)
+      .where(eq(tables.wasteEntry.jobId, id))
+      .groupBy(tables.wasteEntry.stream),
     findingEngines(db, id),
   ]);
   const own = work.get(id)!;
@@ -55,10 +112,21 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
     db.select().from(job).where(eq(job.id, id)),
     db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
     partsOfTasks(db, summary.tasks, summary.baseId),
-    db.select({ e: engine, m: engineModel, t: meter }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-      .leftJoin(meter, and(eq(meter.engineId, engine.id), isNull(meter.removedOn))).where(inArray(engine.id, engineIds)),
+    db
+      .select({ e: engine, m: engineModel, t: meter })
+      .from(engine)
+      .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+      .leftJoin(meter, and(eq(meter.engineId, engine.id), isNull(meter.removedOn)))
+      .where(inArray(engine.id, engineIds)),
     recentReadings(db, engineIds, '9999-12-31'),
-    db.execute<{ part_id: number; number: string; name: string; unit: 'each' | 'mL'; quantity: string; below_zero: boolean }>(sql`
+    db.execute<{
+      part_id: number;
+      number: string;
+      name: string;
+      unit: 'each' | 'mL';
+      quantity: string;
+      below_zero: boolean;
+    }>(sql`
       select m.part_id, p.number, p.name, p.unit, -sum(m.quantity) as quantity, bool_or(m.below_zero) as below_zero
       from stock_movement m join part p on p.id = m.part_id where m.job_id = ${id}
       group by m.part_id, p.number, p.name, p.unit having sum(m.quantity) <> 0 order by p.number`),
@@ -73,17 +141,49 @@ export async function readCard(db: Db, id: number): Promise<JobCard> {
         const own = recent.get(e.id) ?? [];
         const last = own.at(-1);
         return {
-          id: e.id, position: e.position, serial: e.serial, modelName: `${m.maker} ${m.name}`, cylinders: m.cylinders, powerHp: m.powerHp, stroke: m.stroke, traits: m.traits, firstOil: engineFacts.find((f) => f.id === e.id)?.firstOil ?? false,
-          sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit),
-          meter: t ? { id: t.id, offset: t.hoursOffset, lastCount: last ? lifeHours(-t.hoursOffset, last.hours) : null, lastDay: last?.day ?? null } : null,
+          id: e.id,
+          position: e.position,
+          serial: e.serial,
+          modelName: `${m.maker} ${m.name}`,
+          cylinders: m.cylinders,
+          powerHp: m.powerHp,
+          stroke: m.stroke,
+          traits: m.traits,
+          firstOil: engineFacts.find((f) => f.id === e.id)?.firstOil ?? false,
+          sump: printedVolume(m.sumpValue, m.sumpUnit),
+          gearCase: printedVolume(m.gearValue, m.gearUnit),
+          meter: t
+            ? {
+                id: t.id,
+                offset: t.hoursOffset,
+                lastCount: last ? lifeHours(-t.hoursOffset, last.hours) : null,
+                lastDay: last?.day ?? null,
+              }
+            : null,
           recent: own,
         };
       })
       .sort((a, b) => byPosition(a.position, b.position)),
     ...parts,
-    used: used.rows.map((u) => ({ partId: u.part_id, number: u.number, name: u.name, unit: u.unit, quantity: Number(u.quantity), belowZero: u.below_zero })),
+    used: used.rows.map((u) => ({
+      partId: u.part_id,
+      number: u.number,
+      name: u.name,
+      unit: u.unit,
+      quantity: Number(u.quantity),
+      belowZero: u.below_zero,
+    })),
     shelfPolicy: settings?.policy ?? 'refuse',
-    steps: order.steps, elapsed: order.elapsed, entries: record, people, findings, holds, followUps, basis: own.basis,
-    waste: waste.map((w) => ({ stream: w.stream, quantity: Number(w.quantity), measured: w.measured })).filter((w) => w.quantity !== 0),
+    steps: order.steps,
+    elapsed: order.elapsed,
+    entries: record,
+    people,
+    findings,
+    holds,
+    followUps,
+    basis: own.basis,
+    waste: waste
+      .map((w) => ({ stream: w.stream, quantity: Number(w.quantity), measured: w.measured }))
+      .filter((w) => w.quantity !== 0),
   };
 }

@@ -3,7 +3,17 @@ import { dayInZone } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
-import { foldCard, readingsOf, standsAgainst, tasksDone, typedOf, type CardAct, type CardEntry, type CardState, type Step } from '@diurna/core/visit';
+import {
+  foldCard,
+  readingsOf,
+  standsAgainst,
+  tasksDone,
+  typedOf,
+  type CardAct,
+  type CardEntry,
+  type CardState,
+  type Step,
+} from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { applyProposals, firstOilOf, holdByHand, judgeCard } from '../findings/index.ts';
@@ -21,13 +31,37 @@ export async function entriesOf(db: Db | Tx, jobId: number): Promise<CardEntry[]
   return (await db.select().from(jobEntry).where(eq(jobEntry.jobId, jobId)).orderBy(asc(jobEntry.seq))).map(asEntry);
 }
 
-export const asEntry = (r: EntryRow): CardEntry => ({ id: r.id, seq: r.seq, by: r.personId, at: r.at.getTime(), act: r.act, seen: r.seen, against: r.against });
+export const asEntry = (r: EntryRow): CardEntry => ({
+  id: r.id,
+  seq: r.seq,
+  by: r.personId,
+  at: r.at.getTime(),
+  act: r.act,
+  seen: r.seen,
+  against: r.against,
+});
 
 /** Engines of a card as findings are judged by. */
 export async function findingEngines(tx: Tx | Db, jobId: number): Promise<FindingEngine[]> {
-  const rows = await tx.selectDistinct({ id: engine.id, m: engineModel }).from(jobTask).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(eq(jobTask.jobId, jobId));
-  const first = await firstOilOf(tx as Tx, rows.map((r) => r.id), jobId);
-  return rows.map(({ id, m }) => ({ id, cylinders: m.cylinders, traits: traitsOf(m), sump: printedVolume(m.sumpValue, m.sumpUnit), gearCase: printedVolume(m.gearValue, m.gearUnit), firstOil: first.has(id) }));
+  const rows = await tx
+    .selectDistinct({ id: engine.id, m: engineModel })
+    .from(jobTask)
+    .innerJoin(engine, eq(engine.id, jobTask.engineId))
+    .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .where(eq(jobTask.jobId, jobId));
+  const first = await firstOilOf(
+    tx as Tx,
+    rows.map((r) => r.id),
+    jobId,
+  );
+  return rows.map(({ id, m }) => ({
+    id,
+    cylinders: m.cylinders,
+    traits: traitsOf(m),
+    sump: printedVolume(m.sumpValue, m.sumpUnit),
+    gearCase: printedVolume(m.gearValue, m.gearUnit),
+    firstOil: first.has(id),
+  }));
 }
 
 /** Technicians write on cards that are theirs, or were when they wrote; coordinators on any. */
@@ -47,10 +81,25 @@ const MOST_AHEAD_MS = 10 * 60_000;
  * colleague's the phone did not know of is kept, and waits for somebody to settle it; one that cannot be kept is
  * named with the reason, and stays on the phone.
  */
-export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<void>, jobId: number, sent: readonly SentEntry[], who: Who, now: Date) {
-  const [card] = await tx.select({ j: job, zone: sql<string>`(select b.time_zone from boat t join base b on b.id = t.base_id where t.id = ${job.boatId})` }).from(job).where(eq(job.id, jobId)).for('update', { of: job });
+export async function keepEntries(
+  tx: Tx,
+  audit: (line: AuditLine) => Promise<void>,
+  jobId: number,
+  sent: readonly SentEntry[],
+  who: Who,
+  now: Date,
+) {
+  const [card] = await tx
+    .select({
+      j: job,
+      zone: sql<string>`(select b.time_zone from boat t join base b on b.id = t.base_id where t.id = ${job.boatId})`,
+    })
+    .from(job)
+    .where(eq(job.id, jobId))
+    .for('update', { of: job });
   if (!card) throw notFound('job');
-  if (!(await mayWrite(tx, who, jobId, card.j.technicianId))) throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
+  if (!(await mayWrite(tx, who, jobId, card.j.technicianId)))
+    throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
   const record = await entriesOf(tx, jobId);
   const work = (await workOfJobs(tx, [jobId])).get(jobId);
   const steps = work?.steps ?? [];
@@ -65,12 +114,24 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
       continue;
     }
     // A hold that comes late still holds: the boat may go out tomorrow.
-    const because = card.j.status !== 'open' && s.act.kind !== 'hold' ? closedText(card.j.status) : faultOf(s.act, steps, work?.tasks ?? [], state, record) ?? (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null);
+    const because =
+      card.j.status !== 'open' && s.act.kind !== 'hold'
+        ? closedText(card.j.status)
+        : (faultOf(s.act, steps, work?.tasks ?? [], state, record) ??
+          (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null));
     if (because !== null) {
       refused.push({ id: s.id, because });
       continue;
     }
-    const entry: CardEntry = { id: s.id, seq: null, by: who.id, at: Math.min(s.at, now.getTime() + MOST_AHEAD_MS), act: s.act, seen: s.seen, against: null };
+    const entry: CardEntry = {
+      id: s.id,
+      seq: null,
+      by: who.id,
+      at: Math.min(s.at, now.getTime() + MOST_AHEAD_MS),
+      act: s.act,
+      seen: s.seen,
+      against: null,
+    };
     entry.against = standsAgainst(entry, record)?.seq ?? null;
     if (s.act.kind === 'photo') {
       if (!s.photo) {
@@ -82,11 +143,28 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
         refused.push({ id: s.id, because: 'The picture cannot be read. Take it again.' });
         continue;
       }
-      const [photo] = await tx.insert(jobPhoto).values({ jobId, type: s.photo.type, bytes }).returning({ id: jobPhoto.id });
+      const [photo] = await tx
+        .insert(jobPhoto)
+        .values({ jobId, type: s.photo.type, bytes })
+        .returning({ id: jobPhoto.id });
       entry.act = { ...s.act, photoId: photo!.id };
     }
-    const engineId = entry.act.kind === 'read' ? readingOf(entry.act.key)?.engineId ?? 0 : 0;
-    const [row] = await tx.insert(jobEntry).values({ id: entry.id, jobId, personId: who.id, at: new Date(entry.at), receivedAt: now, act: entry.act, engineId: engineId === 0 ? null : engineId, seen: entry.seen, against: entry.against }).onConflictDoNothing().returning();
+    const engineId = entry.act.kind === 'read' ? (readingOf(entry.act.key)?.engineId ?? 0) : 0;
+    const [row] = await tx
+      .insert(jobEntry)
+      .values({
+        id: entry.id,
+        jobId,
+        personId: who.id,
+        at: new Date(entry.at),
+        receivedAt: now,
+        act: entry.act,
+        engineId: engineId === 0 ? null : engineId,
+        seen: entry.seen,
+        against: entry.against,
+      })
+      .onConflictDoNothing()
+      .returning();
     if (!row) {
       // The number is taken by an entry of another card: nothing of ours.
       refused.push({ id: s.id, because: 'This entry is kept on another card already.' });
@@ -100,71 +178,150 @@ export async function keepEntries(tx: Tx, audit: (line: AuditLine) => Promise<vo
   }
   if (fresh.length > 0) {
     await settleTasks(tx, jobId, work?.done ?? new Set(), work?.tasks ?? [], steps, state);
-    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
-    for (const e of fresh) if (e.act.kind === 'hold') await holdByHand(tx, audit, { engineId: e.act.engineId, why: e.act.why, checks: [], jobId, at: new Date(Math.min(e.at, now.getTime())) }, who, now);
+    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle'))
+      await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
+    for (const e of fresh)
+      if (e.act.kind === 'hold')
+        await holdByHand(
+          tx,
+          audit,
+          { engineId: e.act.engineId, why: e.act.why, checks: [], jobId, at: new Date(Math.min(e.at, now.getTime())) },
+          who,
+          now,
+        );
     for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
-    await audit({ act: 'changed', subject: 'job', subjectId: jobId, title: `${fresh.length} on the card`, after: { entries: fresh.map((e) => ({ at: new Date(e.at).toISOString(), ...e.act, ...(e.against !== null && { against: e.against }) })) } });
+    await audit({
+      act: 'changed',
+      subject: 'job',
+      subjectId: jobId,
+      title: `${fresh.length} on the card`,
+      after: {
+        entries: fresh.map((e) => ({
+          at: new Date(e.at).toISOString(),
+          ...e.act,
+          ...(e.against !== null && { against: e.against }),
+        })),
+      },
+    });
   }
   return { kept, refused, lastSeq: state.lastSeq, day: dayInZone(now, card.zone) };
 }
 
-const closedText = (status: string) => (status === 'done' ? 'The card was finished before this came. Tell the coordinator, who can open it again.' : 'The card was called off before this came. Tell the coordinator.');
+const closedText = (status: string) =>
+  status === 'done'
+    ? 'The card was finished before this came. Tell the coordinator, who can open it again.'
+    : 'The card was called off before this came. Tell the coordinator.';
 
 /** Why an entry cannot be kept; null = it can. */
-function faultOf(act: CardAct, steps: readonly Step[], tasks: readonly { engineId: number; task: string }[], state: CardState, record: readonly CardEntry[]): string | null {
+function faultOf(
+  act: CardAct,
+  steps: readonly Step[],
+  tasks: readonly { engineId: number; task: string }[],
+  state: CardState,
+  record: readonly CardEntry[],
+): string | null {
   switch (act.kind) {
-    case 'tick': return steps.some((s) => s.id === act.step) ? null : 'This step is not on the card any more.';
-    case 'task': return tasks.some((t) => t.engineId === act.engineId && t.task === act.task) ? null : 'This task is not on the card any more.';
+    case 'tick':
+      return steps.some((s) => s.id === act.step) ? null : 'This step is not on the card any more.';
+    case 'task':
+      return tasks.some((t) => t.engineId === act.engineId && t.task === act.task)
+        ? null
+        : 'This task is not on the card any more.';
     case 'read': {
       const of = readingOf(act.key);
-      if (!of || (of.engineId !== 0 && !tasks.some((t) => t.engineId === of.engineId))) return 'This reading is of an engine that is not on the card.';
+      if (!of || (of.engineId !== 0 && !tasks.some((t) => t.engineId === of.engineId)))
+        return 'This reading is of an engine that is not on the card.';
       if (act.value === null) return null;
       // The new filter takes oil: what is read before the run is not final.
       const run = steps.find((s) => s.id === `${of.engineId} run`);
-      if (of.kind === 'oil level' && run && !state.ticks.has(run.id)) return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
+      if (of.kind === 'oil level' && run && !state.ticks.has(run.id))
+        return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
       return readingFault(of.kind, act.value);
     }
     case 'type': {
       const of = typedOf(act.field);
-      if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId))) return 'This figure is of an engine that is not on the card.';
+      if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId)))
+        return 'This figure is of an engine that is not on the card.';
       return null;
     }
-    case 'hold': return tasks.some((t) => t.engineId === act.engineId) ? null : 'This engine is not on the card.';
-    case 'decide': return act.take || (act.reason?.trim().length ?? 0) >= 3 ? null : 'Say in a few words why the book’s proposal is not followed.';
-    case 'settle': return record.some((e) => e.id === act.entry && e.against !== null) ? null : 'There is nothing to settle about that entry.';
-    default: return null;
+    case 'hold':
+      return tasks.some((t) => t.engineId === act.engineId) ? null : 'This engine is not on the card.';
+    case 'decide':
+      return act.take || (act.reason?.trim().length ?? 0) >= 3
+        ? null
+        : 'Say in a few words why the book’s proposal is not followed.';
+    case 'settle':
+      return record.some((e) => e.id === act.entry && e.against !== null)
+        ? null
+        : 'There is nothing to settle about that entry.';
+    default:
+      return null;
   }
 }
 
 /** Ticks of tasks follow the steps. */
-async function settleTasks(tx: Tx, jobId: number, was: ReadonlySet<string>, tasks: readonly { engineId: number; task: TaskKind }[], steps: readonly Step[], state: CardState): Promise<void> {
+async function settleTasks(
+  tx: Tx,
+  jobId: number,
+  was: ReadonlySet<string>,
+  tasks: readonly { engineId: number; task: TaskKind }[],
+  steps: readonly Step[],
+  state: CardState,
+): Promise<void> {
   const done = tasksDone(steps, state);
   for (const t of tasks) {
     const key = `${t.engineId} ${t.task}`;
-    if (done.has(key) !== was.has(key)) await tx.update(jobTask).set({ state: done.has(key) ? 'done' : 'open' }).where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
+    if (done.has(key) !== was.has(key))
+      await tx
+        .update(jobTask)
+        .set({ state: done.has(key) ? 'done' : 'open' })
+        .where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
 }
 
-const isFinding = (jobId: number, key: string) => and(eq(finding.jobId, jobId), eq(finding.engineId, Number(key.slice(0, key.indexOf(' ')))), eq(finding.code, key.slice(key.indexOf(' ') + 1)));
+const isFinding = (jobId: number, key: string) =>
+  and(
+    eq(finding.jobId, jobId),
+    eq(finding.engineId, Number(key.slice(0, key.indexOf(' ')))),
+    eq(finding.code, key.slice(key.indexOf(' ') + 1)),
+  );
 
 /** What stops the work cannot be waved through: the figure is put right, or a person says why it may go on. */
 async function stopFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
-  const [found] = await tx.select({ weight: finding.weight, does: finding.does }).from(finding).where(isFinding(jobId, key));
+  const [found] = await tx
+    .select({ weight: finding.weight, does: finding.does })
+    .from(finding)
+    .where(isFinding(jobId, key));
   return found?.weight === 'stop' ? `${found.does} Correct the figure, or say why it may go on.` : null;
 }
 
 /** A finding is taken as proposed, with all that follows, or overridden for a reason. */
-async function decide(tx: Tx, jobId: number, act: Extract<CardAct, { kind: 'decide' }>, who: Who, now: Date): Promise<void> {
+async function decide(
+  tx: Tx,
+  jobId: number,
+  act: Extract<CardAct, { kind: 'decide' }>,
+  who: Who,
+  now: Date,
+): Promise<void> {
   const [found] = await tx.select().from(finding).where(isFinding(jobId, act.finding)).for('update');
   if (found?.state !== 'open' || (act.take && found.weight === 'stop')) return;
-  await tx.update(finding).set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason }).where(eq(finding.id, found.id));
+  await tx
+    .update(finding)
+    .set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason })
+    .where(eq(finding.id, found.id));
   if (act.take) await applyProposals(tx, found, who, now);
 }
 
 /** Names of the people who had a hand in it. */
 export async function namesOf(db: Db | Tx, ids: readonly number[]): Promise<{ id: number; name: string }[]> {
-  return ids.length === 0 ? [] : db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, [...ids]));
+  return ids.length === 0
+    ? []
+    : db
+        .select({ id: person.id, name: person.name })
+        .from(person)
+        .where(inArray(person.id, [...ids]));
 }
 
 /** Findings a card's readings give now, without writing anything. */
-export const findingsNow = (engines: readonly FindingEngine[], state: CardState) => engines.flatMap((e) => findingsOf(e, readingsOf(state)));
+export const findingsNow = (engines: readonly FindingEngine[], state: CardState) =>
+  engines.flatMap((e) => findingsOf(e, readingsOf(state)));

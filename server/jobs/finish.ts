@@ -27,7 +27,11 @@ export function refuseOthersCard(who: Who, technicianId: number): void {
 }
 
 async function whereIs(tx: Tx, boatId: number) {
-  const [found] = await tx.select({ name: boat.name, baseId: base.id, zone: base.timeZone }).from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, boatId));
+  const [found] = await tx
+    .select({ name: boat.name, baseId: base.id, zone: base.timeZone })
+    .from(boat)
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(eq(boat.id, boatId));
   return found!;
 }
 
@@ -36,10 +40,21 @@ async function whereIs(tx: Tx, boatId: number) {
  * caller's transaction. Next due dates follow from the entries by themselves. Tasks left undone are
  * due again at once.
  */
-export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who: Who, now: Date): Promise<{ id: number; version: number }> {
+export async function finish(
+  tx: Tx,
+  audit: Audit,
+  id: number,
+  body: Finish,
+  who: Who,
+  now: Date,
+): Promise<{ id: number; version: number }> {
   const before = await lockVersion(tx, job, id, body.version, 'job');
   refuseOthersCard(who, before.technicianId);
-  if (before.status !== 'open') throw new HttpProblem(409, before.status === 'done' ? 'This job is already finished.' : 'This job was called off. Ask the coordinator.');
+  if (before.status !== 'open')
+    throw new HttpProblem(
+      409,
+      before.status === 'done' ? 'This job is already finished.' : 'This job was called off. Ask the coordinator.',
+    );
   const tasks = await tx.select().from(jobTask).where(eq(jobTask.jobId, id));
   const key = (t: { engineId: number; task: string }) => `${t.engineId} ${t.task}`;
   const sent = new Map(body.tasks.map((t) => [key(t), t]));
@@ -47,7 +62,8 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
     throw new HttpProblem(409, 'The tasks on this card have changed. Load it again; your ticks are kept.');
   }
   const done = body.tasks.filter((t) => t.done);
-  if (done.length === 0) throw faulty('tasks', 'No task is ticked. Tick what was done, or ask the coordinator to call the job off.');
+  if (done.length === 0)
+    throw faulty('tasks', 'No task is ticked. Tick what was done, or ask the coordinator to call the job off.');
   const place = await whereIs(tx, before.boatId);
   const when = finishedWhen(body.at, now);
   const today = dayInZone(when, place.zone);
@@ -57,110 +73,314 @@ export async function finish(tx: Tx, audit: Audit, id: number, body: Finish, who
   const state = foldCard(await entriesOf(tx, id));
   await refuseUnfinished(tx, id, work, state, done);
 
-  if (body.hours.some((h) => !tasks.some((t) => t.engineId === h.engineId))) throw faulty('hours', 'Hours were sent for an engine that is not on this card.');
-  await writeReadings(tx, body.hours.map((h) => ({ ...h, day: today })), { source: 'job', personId: who.id, now, path: 'hours' });
+  if (body.hours.some((h) => !tasks.some((t) => t.engineId === h.engineId)))
+    throw faulty('hours', 'Hours were sent for an engine that is not on this card.');
+  await writeReadings(
+    tx,
+    body.hours.map((h) => ({ ...h, day: today })),
+    { source: 'job', personId: who.id, now, path: 'hours' },
+  );
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
   const took = actualMinutes(work.steps, state);
-  const entries = await tx.insert(serviceEntry)
-    .values(done.map((t) => ({
-      minutes: took.get(key(t)) ?? null, enteredAt: now,
-      engineId: t.engineId, task: t.task, doneOn, hours: hoursNow.get(t.engineId)?.at(-1)?.hours ?? null, personId: who.id, jobId: id,
-      volumeValue: t.volume?.value ?? null, volumeUnit: t.volume?.unit ?? null, remark: body.remark || null,
-    })))
+  const entries = await tx
+    .insert(serviceEntry)
+    .values(
+      done.map((t) => ({
+        minutes: took.get(key(t)) ?? null,
+        enteredAt: now,
+        engineId: t.engineId,
+        task: t.task,
+        doneOn,
+        hours: hoursNow.get(t.engineId)?.at(-1)?.hours ?? null,
+        personId: who.id,
+        jobId: id,
+        volumeValue: t.volume?.value ?? null,
+        volumeUnit: t.volume?.unit ?? null,
+        remark: body.remark || null,
+      })),
+    )
     .returning({ id: serviceEntry.id });
-  const belowZero = await takeParts(tx, body.parts, { baseId: place.baseId, jobId: id, personId: who.id, reason: 'used', note: null, belowZero: body.belowZero, now });
+  const belowZero = await takeParts(tx, body.parts, {
+    baseId: place.baseId,
+    jobId: id,
+    personId: who.id,
+    reason: 'used',
+    note: null,
+    belowZero: body.belowZero,
+    now,
+  });
 
   await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
   await askForFirstOuting(tx, id, done, now);
 
   for (const t of tasks) {
-    await tx.update(jobTask).set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
+    await tx
+      .update(jobTask)
+      .set({ state: sent.get(key(t))!.done ? 'done' : 'left', onOpenJob: false })
       .where(and(eq(jobTask.jobId, id), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
-  const [row] = await tx.update(job).set({ status: 'done', finishedAt: when, workedBy: work.workedBy, remark: body.remark || null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
+  const [row] = await tx
+    .update(job)
+    .set({
+      status: 'done',
+      finishedAt: when,
+      workedBy: work.workedBy,
+      remark: body.remark || null,
+      ...nextVersion(job),
+    })
+    .where(eq(job.id, id))
+    .returning();
   await audit({
-    act: 'finished', subject: 'job', subjectId: id, title: place.name, before: { status: before.status },
-    after: { doneOn, done: done.map(key), left: body.tasks.filter((t) => !t.done).map(key), hours: body.hours, parts: body.parts, belowZero, entries: entries.map((e) => e.id), remark: body.remark },
+    act: 'finished',
+    subject: 'job',
+    subjectId: id,
+    title: place.name,
+    before: { status: before.status },
+    after: {
+      doneOn,
+      done: done.map(key),
+      left: body.tasks.filter((t) => !t.done).map(key),
+      hours: body.hours,
+      parts: body.parts,
+      belowZero,
+      entries: entries.map((e) => e.id),
+      remark: body.remark,
+    },
   });
   return { id, version: row!.version };
 }
 
 /** A phone without signal sends it later, but not weeks later, and its clock may stray. */
 const LATEST_MS = 14 * 86_400_000;
-const finishedWhen = (at: number | undefined, now: Date) => (at === undefined || at > now.getTime() || at < now.getTime() - LATEST_MS ? now : new Date(at));
+const finishedWhen = (at: number | undefined, now: Date) =>
+  at === undefined || at > now.getTime() || at < now.getTime() - LATEST_MS ? now : new Date(at);
 
-interface DoneTask { engineId: number; task: TaskKind }
+interface DoneTask {
+  engineId: number;
+  task: TaskKind;
+}
 
 /** A job is not finished while a gate is not confirmed, a finding not decided, or two entries contradict each other. */
-async function refuseUnfinished(tx: Tx, id: number, work: CardWork, state: CardState, done: readonly DoneTask[]): Promise<void> {
-  if (state.open.length > 0) throw new HttpProblem(409, 'Two entries on this card contradict each other. Settle which one counts, then finish.');
-  const open = (await findingsWhere(tx, and(eq(finding.jobId, id), eq(finding.state, 'open')))).filter((f) => f.weight !== 'watch');
+async function refuseUnfinished(
+  tx: Tx,
+  id: number,
+  work: CardWork,
+  state: CardState,
+  done: readonly DoneTask[],
+): Promise<void> {
+  if (state.open.length > 0)
+    throw new HttpProblem(409, 'Two entries on this card contradict each other. Settle which one counts, then finish.');
+  const open = (await findingsWhere(tx, and(eq(finding.jobId, id), eq(finding.state, 'open')))).filter(
+    (f) => f.weight !== 'watch',
+  );
   const stop = open.find((f) => f.weight === 'stop');
   if (stop) throw new HttpProblem(409, `${stop.seen} ${stop.does}`);
-  if (open.length > 0) throw new HttpProblem(409, `Say first what becomes of what was found: ${open.map((f) => f.seen).join(' ')}`);
+  if (open.length > 0)
+    throw new HttpProblem(409, `Say first what becomes of what was found: ${open.map((f) => f.seen).join(' ')}`);
   const missing = gatesMissing(work, state, done);
-  if (missing.length > 0) throw new HttpProblem(409, `Not confirmed yet: ${missing.map((s) => s.gate!).filter((g, i, all) => all.indexOf(g) === i).join(', ')}. A person confirms each before the boat goes back on hire.`, missing.map((s) => ({ path: s.id, text: s.text })));
+  if (missing.length > 0)
+    throw new HttpProblem(
+      409,
+      `Not confirmed yet: ${missing
+        .map((s) => s.gate!)
+        .filter((g, i, all) => all.indexOf(g) === i)
+        .join(', ')}. A person confirms each before the boat goes back on hire.`,
+      missing.map((s) => ({ path: s.id, text: s.text })),
+    );
 }
 
 /** Gates of the work that was done which nobody confirmed. */
 function gatesMissing(work: CardWork, state: CardState, done: readonly DoneTask[]): Step[] {
   const doing = work.tasks.filter((t) => done.some((d) => d.engineId === t.engineId && d.task === t.task));
-  const wanted = new Set(visitSteps(doing).filter((s) => s.gate !== null).map((s) => s.id));
+  const wanted = new Set(
+    visitSteps(doing)
+      .filter((s) => s.gate !== null)
+      .map((s) => s.id),
+  );
   // What the card was issued with counts; the gates themselves are the same in every version.
-  return work.steps.filter((s) => s.gate !== null && (wanted.has(s.id) || (s.task !== null && doing.some((t) => t.engineId === s.engineId && t.task === s.task))) && !state.ticks.has(s.id));
+  return work.steps.filter(
+    (s) =>
+      s.gate !== null &&
+      (wanted.has(s.id) || (s.task !== null && doing.some((t) => t.engineId === s.engineId && t.task === s.task))) &&
+      !state.ticks.has(s.id),
+  );
 }
 
 /** What goes to the waste: as measured on the card, else what the work takes out. */
-async function bookWaste(tx: Tx, jobId: number, baseId: number, day: Day, done: readonly DoneTask[], work: CardWork, state: CardState, personId: number, now: Date): Promise<void> {
-  const lines = wasteOf(done, (engineId) => work.tasks.find((t) => t.engineId === engineId)?.engine, readingsOf(state)).filter((w) => w.quantity > 0);
-  if (lines.length > 0) await tx.insert(wasteEntry).values(lines.map((w) => ({ jobId, baseId, day, personId, at: now, ...w })));
+async function bookWaste(
+  tx: Tx,
+  jobId: number,
+  baseId: number,
+  day: Day,
+  done: readonly DoneTask[],
+  work: CardWork,
+  state: CardState,
+  personId: number,
+  now: Date,
+): Promise<void> {
+  const lines = wasteOf(
+    done,
+    (engineId) => work.tasks.find((t) => t.engineId === engineId)?.engine,
+    readingsOf(state),
+  ).filter((w) => w.quantity > 0);
+  if (lines.length > 0)
+    await tx.insert(wasteEntry).values(lines.map((w) => ({ jobId, baseId, day, personId, at: now, ...w })));
 }
 
 /** After service an engine is looked at again when the boat comes back from its first outing. */
 async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[], now: Date): Promise<void> {
-  const engineIds = [...new Set(done.filter((t) => TASKS[t.task].group !== 'season' && t.task !== 'look-over' && t.task !== 'first-outing').map((t) => t.engineId))];
-  const asked = new Set((await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId));
+  const engineIds = [
+    ...new Set(
+      done
+        .filter((t) => TASKS[t.task].group !== 'season' && t.task !== 'look-over' && t.task !== 'first-outing')
+        .map((t) => t.engineId),
+    ),
+  ];
+  const asked = new Set(
+    (await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId),
+  );
   const fresh = engineIds.filter((engineId) => !asked.has(engineId));
-  const words = (engineId: number) => done.filter((t) => t.engineId === engineId).map((t) => TASKS[t.task].word.toLowerCase()).join(', ');
-  if (fresh.length > 0) await tx.insert(followUp).values(fresh.map((engineId) => ({ engineId, task: 'first-outing' as const, dueOn: null, jobId, at: now, why: `After ${words(engineId)}: level, leaks and the water round the leg.` })));
+  const words = (engineId: number) =>
+    done
+      .filter((t) => t.engineId === engineId)
+      .map((t) => TASKS[t.task].word.toLowerCase())
+      .join(', ');
+  if (fresh.length > 0)
+    await tx
+      .insert(followUp)
+      .values(
+        fresh.map((engineId) => ({
+          engineId,
+          task: 'first-outing' as const,
+          dueOn: null,
+          jobId,
+          at: now,
+          why: `After ${words(engineId)}: level, leaks and the water round the leg.`,
+        })),
+      );
 }
 
 /**
  * Undoes a finished job by further entries: each service entry is cancelled by one that names it, each
  * part goes back by a counter-movement, the card is open again. Hours stay: they were read.
  */
-export async function undo(tx: Tx, audit: Audit, id: number, version: number, reason: string, who: Who, now: Date): Promise<{ id: number; version: number }> {
+export async function undo(
+  tx: Tx,
+  audit: Audit,
+  id: number,
+  version: number,
+  reason: string,
+  who: Who,
+  now: Date,
+): Promise<{ id: number; version: number }> {
   const before = await lockVersion(tx, job, id, version, 'job');
   refuseOthersCard(who, before.technicianId);
   if (before.status !== 'done') throw new HttpProblem(409, 'Only a finished job can be undone.');
   const place = await whereIs(tx, before.boatId);
-  const entries = await tx.select().from(serviceEntry).where(and(
-    eq(serviceEntry.jobId, id), isNull(serviceEntry.cancels),
-    sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
-  ));
+  const entries = await tx
+    .select()
+    .from(serviceEntry)
+    .where(
+      and(
+        eq(serviceEntry.jobId, id),
+        isNull(serviceEntry.cancels),
+        sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
+      ),
+    );
   if (entries.length > 0) {
-    await tx.insert(serviceEntry).values(entries.map((e) => ({
-      engineId: e.engineId, task: e.task, doneOn: e.doneOn, hours: e.hours, personId: who.id, jobId: id, cancels: e.id, reason, enteredAt: now,
-    })));
+    await tx
+      .insert(serviceEntry)
+      .values(
+        entries.map((e) => ({
+          engineId: e.engineId,
+          task: e.task,
+          doneOn: e.doneOn,
+          hours: e.hours,
+          personId: who.id,
+          jobId: id,
+          cancels: e.id,
+          reason,
+          enteredAt: now,
+        })),
+      );
   }
-  const taken = await tx.select().from(stockMovement).where(and(
-    eq(stockMovement.jobId, id), eq(stockMovement.reason, 'used'),
-    sql`not exists (select 1 from stock_movement c where c.cancels = ${stockMovement.id})`,
-  ));
+  const taken = await tx
+    .select()
+    .from(stockMovement)
+    .where(
+      and(
+        eq(stockMovement.jobId, id),
+        eq(stockMovement.reason, 'used'),
+        sql`not exists (select 1 from stock_movement c where c.cancels = ${stockMovement.id})`,
+      ),
+    );
   if (taken.length > 0) {
-    await lockShelves(tx, place.baseId, taken.map((m) => m.partId));
-    await tx.insert(stockMovement).values(taken.map((m) => ({
-      partId: m.partId, baseId: m.baseId, quantity: -m.quantity, reason: 'returned' as const, jobId: id, personId: who.id, note: reason, cancels: m.id, at: now,
-    })));
+    await lockShelves(
+      tx,
+      place.baseId,
+      taken.map((m) => m.partId),
+    );
+    await tx
+      .insert(stockMovement)
+      .values(
+        taken.map((m) => ({
+          partId: m.partId,
+          baseId: m.baseId,
+          quantity: -m.quantity,
+          reason: 'returned' as const,
+          jobId: id,
+          personId: who.id,
+          note: reason,
+          cancels: m.id,
+          at: now,
+        })),
+      );
   }
   await tx.update(jobTask).set({ state: 'open', onOpenJob: true }).where(eq(jobTask.jobId, id));
-  const booked = await tx.select({ stream: wasteEntry.stream, baseId: wasteEntry.baseId, day: wasteEntry.day, n: sql<string>`sum(${wasteEntry.quantity})` }).from(wasteEntry).where(eq(wasteEntry.jobId, id)).groupBy(wasteEntry.stream, wasteEntry.baseId, wasteEntry.day);
+  const booked = await tx
+    .select({
+      stream: wasteEntry.stream,
+      baseId: wasteEntry.baseId,
+      day: wasteEntry.day,
+      n: sql<string>`sum(${wasteEntry.quantity})`,
+    })
+    .from(wasteEntry)
+    .where(eq(wasteEntry.jobId, id))
+    .groupBy(wasteEntry.stream, wasteEntry.baseId, wasteEntry.day);
   const back = booked.filter((w) => Number(w.n) !== 0);
-  if (back.length > 0) await tx.insert(wasteEntry).values(back.map((w) => ({ jobId: id, baseId: w.baseId, stream: w.stream, day: w.day, quantity: -Number(w.n), personId: who.id, at: now, note: reason })));
+  if (back.length > 0)
+    await tx
+      .insert(wasteEntry)
+      .values(
+        back.map((w) => ({
+          jobId: id,
+          baseId: w.baseId,
+          stream: w.stream,
+          day: w.day,
+          quantity: -Number(w.n),
+          personId: who.id,
+          at: now,
+          note: reason,
+        })),
+      );
   // What findings asked for stands; the look after the first outing goes with the work it was for.
-  await tx.update(followUp).set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: reason }).where(and(eq(followUp.jobId, id), isNull(followUp.findingId), isNull(followUp.calledOffAt)));
-  const [row] = await tx.update(job).set({ status: 'open', finishedAt: null, workedBy: null, ...nextVersion(job) }).where(eq(job.id, id)).returning();
-  await audit({ act: 'undone', subject: 'job', subjectId: id, title: place.name, before: { status: 'done', entries: entries.map((e) => e.id) }, after: { reason, partsReturned: taken.map((m) => ({ partId: m.partId, quantity: -m.quantity })) } });
+  await tx
+    .update(followUp)
+    .set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: reason })
+    .where(and(eq(followUp.jobId, id), isNull(followUp.findingId), isNull(followUp.calledOffAt)));
+  const [row] = await tx
+    .update(job)
+    .set({ status: 'open', finishedAt: null, workedBy: null, ...nextVersion(job) })
+    .where(eq(job.id, id))
+    .returning();
+  await audit({
+    act: 'undone',
+    subject: 'job',
+    subjectId: id,
+    title: place.name,
+    before: { status: 'done', entries: entries.map((e) => e.id) },
+    after: { reason, partsReturned: taken.map((m) => ({ partId: m.partId, quantity: -m.quantity })) },
+  });
   return { id, version: row!.version };
 }

@@ -17,22 +17,44 @@ import { issuedWith, versionsInForce, visitTasks } from '../visit/index.ts';
 export { jobSummaries } from './card.ts';
 
 const { job, jobTask, jobPhoto, boat, base, person, engine, engineModel, notice } = tables;
-type Names = 'listJobs' | 'readJob' | 'previewJob' | 'addJob' | 'editJob' | 'cancelJob' | 'keepEntries' | 'jobPhoto' | 'handOver' | 'finishJob' | 'undoJob';
-interface TaskKey { engineId: number; task: TaskKind }
+type Names =
+  | 'listJobs'
+  | 'readJob'
+  | 'previewJob'
+  | 'addJob'
+  | 'editJob'
+  | 'cancelJob'
+  | 'keepEntries'
+  | 'jobPhoto'
+  | 'handOver'
+  | 'finishJob'
+  | 'undoJob';
+interface TaskKey {
+  engineId: number;
+  task: TaskKind;
+}
 
 /** The boat and the engines of the tasks, checked: all on this boat, all tasks known to the engine. */
 async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[]) {
-  const [place] = await tx.select({ name: boat.name, retired: boat.retired, baseId: base.id, zone: base.timeZone })
-    .from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, boatId));
+  const [place] = await tx
+    .select({ name: boat.name, retired: boat.retired, baseId: base.id, zone: base.timeZone })
+    .from(boat)
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(eq(boat.id, boatId));
   if (!place) throw notFound('boat');
   if (place.retired) throw new HttpProblem(422, `${place.name} is retired. Take it back into the fleet first.`);
-  const engines = await tx.select({ id: engine.id, stroke: engineModel.stroke })
-    .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(and(eq(engine.boatId, boatId), eq(engine.retired, false)));
+  const engines = await tx
+    .select({ id: engine.id, stroke: engineModel.stroke })
+    .from(engine)
+    .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .where(and(eq(engine.boatId, boatId), eq(engine.retired, false)));
   const seen = new Set<string>();
   tasks.forEach((t, i) => {
     const found = engines.find((e) => e.id === t.engineId);
-    if (!found) throw faulty(`tasks.${i}.engineId`, `One of the engines is not on ${place.name} any more. Load the list again.`);
-    if (!taskApplies(t.task, found.stroke)) throw faulty(`tasks.${i}.task`, `A two-stroke has no ${TASKS[t.task].word.toLowerCase()} to change.`);
+    if (!found)
+      throw faulty(`tasks.${i}.engineId`, `One of the engines is not on ${place.name} any more. Load the list again.`);
+    if (!taskApplies(t.task, found.stroke))
+      throw faulty(`tasks.${i}.task`, `A two-stroke has no ${TASKS[t.task].word.toLowerCase()} to change.`);
     if (seen.has(`${t.engineId} ${t.task}`)) throw faulty(`tasks.${i}.task`, 'The same task stands twice.');
     seen.add(`${t.engineId} ${t.task}`);
   });
@@ -53,57 +75,131 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
       const waiting = query.view === 'waiting' ? await waitingIds(db, memory, query.baseId ?? null) : null;
       const where = and(
         waiting === null ? undefined : waiting.length === 0 ? sql`false` : inArray(job.id, waiting),
-        query.q ? inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(ilike(boat.name, `%${query.q}%`))) : undefined,
+        query.q
+          ? inArray(
+              job.boatId,
+              db
+                .select({ id: boat.id })
+                .from(boat)
+                .where(ilike(boat.name, `%${query.q}%`)),
+            )
+          : undefined,
         query.from ? gte(job.day, query.from) : undefined,
         query.to ? lte(job.day, query.to) : undefined,
         query.technicianId === undefined ? undefined : eq(job.technicianId, query.technicianId),
         query.boatId === undefined ? undefined : eq(job.boatId, query.boatId),
         query.status === undefined ? undefined : eq(job.status, query.status),
-        query.baseId === undefined ? undefined : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
+        query.baseId === undefined
+          ? undefined
+          : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
       );
       const [rows, [total]] = await Promise.all([
         jobSummaries(db, where, query.size, (query.page - 1) * query.size, query.order === 'newest'),
         db.select({ n: count() }).from(job).where(where),
       ]);
-      return { rows: await withProgress(db, rows, memory.now().getTime()), total: total!.n, page: query.page, size: query.size };
+      return {
+        rows: await withProgress(db, rows, memory.now().getTime()),
+        total: total!.n,
+        page: query.page,
+        size: query.size,
+      };
     },
 
     readJob: ({ db, params }) => readCard(db, params.id),
 
     async previewJob({ db, body }) {
       const { place } = await checkWork(db, body.boatId, body.tasks);
-      const minutes = visitMinutes((await visitTasks(db, body.tasks.map((t) => t.engineId)))(body.tasks));
-      return { minutes: minutes.elapsed, savedMinutes: minutes.saved, ...(await partsOfTasks(db, body.tasks, place.baseId)) };
+      const minutes = visitMinutes(
+        (
+          await visitTasks(
+            db,
+            body.tasks.map((t) => t.engineId),
+          )
+        )(body.tasks),
+      );
+      return {
+        minutes: minutes.elapsed,
+        savedMinutes: minutes.saved,
+        ...(await partsOfTasks(db, body.tasks, place.baseId)),
+      };
     },
 
     addJob: ({ body, write }) =>
       write(async (tx, audit) => {
         const { place } = await checkWork(tx, body.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
+        if (body.day < dayInZone(memory.now(), place.zone))
+          throw faulty('day', 'That day is over. Choose today or a later day.');
         const versions = await versionsInForce(tx);
-        const [row] = await tx.insert(job).values({ boatId: body.boatId, technicianId: body.technicianId, day: body.day, startMinute: body.startMinute ?? null, ...(await issuedWith(tx, versions)) }).returning();
-        await tx.insert(jobTask).values(body.tasks.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
-        await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: place.name, after: { ...body, technician } });
+        const [row] = await tx
+          .insert(job)
+          .values({
+            boatId: body.boatId,
+            technicianId: body.technicianId,
+            day: body.day,
+            startMinute: body.startMinute ?? null,
+            ...(await issuedWith(tx, versions)),
+          })
+          .returning();
+        await tx
+          .insert(jobTask)
+          .values(body.tasks.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
+        await audit({
+          act: 'added',
+          subject: 'job',
+          subjectId: row!.id,
+          title: place.name,
+          after: { ...body, technician },
+        });
         return { id: row!.id, version: row!.version };
       }),
 
     editJob: ({ params, body, write }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
-        if (before.status !== 'open') throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
+        if (before.status !== 'open')
+          throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
         const { place } = await checkWork(tx, before.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < before.day && body.day < dayInZone(memory.now(), place.zone)) throw faulty('day', 'That day is over. Choose today or a later day.');
+        if (body.day < before.day && body.day < dayInZone(memory.now(), place.zone))
+          throw faulty('day', 'That day is over. Choose today or a later day.');
         const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
         const versions = await versionsInForce(tx);
-        await tx.insert(jobTask).values(body.tasks.map((t) => {
-          const was = old.find((o) => o.engineId === t.engineId && o.task === t.task);
-          return { jobId: params.id, ...t, state: was?.state ?? ('open' as const), templateVersion: was?.templateVersion ?? versions.get(t.task) ?? 1 };
-        }));
-        const [row] = await tx.update(job).set({ technicianId: body.technicianId, day: body.day, startMinute: body.startMinute !== undefined ? body.startMinute : body.day === before.day && body.technicianId === before.technicianId ? before.startMinute : null, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
-        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place.name, before: { ...before, tasks: old }, after: { ...body, technician } });
+        await tx.insert(jobTask).values(
+          body.tasks.map((t) => {
+            const was = old.find((o) => o.engineId === t.engineId && o.task === t.task);
+            return {
+              jobId: params.id,
+              ...t,
+              state: was?.state ?? ('open' as const),
+              templateVersion: was?.templateVersion ?? versions.get(t.task) ?? 1,
+            };
+          }),
+        );
+        const [row] = await tx
+          .update(job)
+          .set({
+            technicianId: body.technicianId,
+            day: body.day,
+            startMinute:
+              body.startMinute !== undefined
+                ? body.startMinute
+                : body.day === before.day && body.technicianId === before.technicianId
+                  ? before.startMinute
+                  : null,
+            ...nextVersion(job),
+          })
+          .where(eq(job.id, params.id))
+          .returning();
+        await audit({
+          act: 'changed',
+          subject: 'job',
+          subjectId: params.id,
+          title: place.name,
+          before: { ...before, tasks: old },
+          after: { ...body, technician },
+        });
         return { id: row!.id, version: row!.version };
       }),
 
@@ -111,7 +207,10 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
       write(async (tx, audit) => {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
         if (before.status !== 'open') throw new HttpProblem(409, 'Only an open job can be called off.');
-        await tx.update(job).set({ status: 'cancelled', remark: body.reason, ...nextVersion(job) }).where(eq(job.id, params.id));
+        await tx
+          .update(job)
+          .set({ status: 'cancelled', remark: body.reason, ...nextVersion(job) })
+          .where(eq(job.id, params.id));
         await tx.update(jobTask).set({ onOpenJob: false }).where(eq(jobTask.jobId, params.id));
         await audit({ act: 'cancelled', subject: 'job', subjectId: params.id, before, after: { reason: body.reason } });
         return { ok: true as const };
@@ -126,7 +225,14 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
     async jobPhoto({ db, params, res }) {
       const [found] = await db.select().from(jobPhoto).where(eq(jobPhoto.id, params.id));
       if (!found) throw notFound('picture');
-      res.set({ 'cache-control': 'private, max-age=86400', 'content-disposition': 'inline', 'x-content-type-options': 'nosniff' }).type(found.type).send(found.bytes);
+      res
+        .set({
+          'cache-control': 'private, max-age=86400',
+          'content-disposition': 'inline',
+          'x-content-type-options': 'nosniff',
+        })
+        .type(found.type)
+        .send(found.bytes);
       return null;
     },
 
@@ -135,17 +241,38 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
         refuseOthersCard(who, before.technicianId);
         if (before.status !== 'open') throw new HttpProblem(409, 'Only an open card can be handed over.');
-        if (body.technicianId === before.technicianId) throw faulty('technicianId', 'The card is with them already. Choose somebody else.');
+        if (body.technicianId === before.technicianId)
+          throw faulty('technicianId', 'The card is with them already. Choose somebody else.');
         const technician = await checkTechnician(tx, body.technicianId);
         const [place] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
-        const [row] = await tx.update(job).set({ technicianId: body.technicianId, ...nextVersion(job) }).where(eq(job.id, params.id)).returning();
-        await tx.insert(notice).values({ personId: body.technicianId, jobId: params.id, at: memory.now(), text: `${who.name.split(' ')[0]} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}` });
-        await audit({ act: 'changed', subject: 'job', subjectId: params.id, title: place!.name, before: { technicianId: before.technicianId }, after: { technicianId: body.technicianId, technician, note: body.note } });
+        const [row] = await tx
+          .update(job)
+          .set({ technicianId: body.technicianId, ...nextVersion(job) })
+          .where(eq(job.id, params.id))
+          .returning();
+        await tx
+          .insert(notice)
+          .values({
+            personId: body.technicianId,
+            jobId: params.id,
+            at: memory.now(),
+            text: `${who.name.split(' ')[0]} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}`,
+          });
+        await audit({
+          act: 'changed',
+          subject: 'job',
+          subjectId: params.id,
+          title: place!.name,
+          before: { technicianId: before.technicianId },
+          after: { technicianId: body.technicianId, technician, note: body.note },
+        });
         return { id: row!.id, version: row!.version };
       }),
 
-    finishJob: ({ params, body, write, who }) => write((tx, audit) => finish(tx, audit, params.id, body, who, memory.now())),
+    finishJob: ({ params, body, write, who }) =>
+      write((tx, audit) => finish(tx, audit, params.id, body, who, memory.now())),
 
-    undoJob: ({ params, body, write, who }) => write((tx, audit) => undo(tx, audit, params.id, body.version, body.reason, who, memory.now())),
+    undoJob: ({ params, body, write, who }) =>
+      write((tx, audit) => undo(tx, audit, params.id, body.version, body.reason, who, memory.now())),
   };
 }

@@ -2,7 +2,16 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { ModelShelf, Movement, Part } from '@diurna/contract/stores';
-import { confirmGates, entryOf, fleetWithTwins, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
+import {
+  confirmGates,
+  entryOf,
+  fleetWithTwins,
+  openYard,
+  PARTS_CSV,
+  write,
+  type Client,
+  type Yard,
+} from '../test/yard.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -18,24 +27,51 @@ beforeAll(async () => {
   await ilse.post('/exchange/hours', 'serial,read_on,count\nC60-40116,2026-04-01,400\nC60-40117,2026-04-01,398\n');
   await ilse.post('/exchange/parts', PARTS_CSV);
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
-const work = (more: object = {}) => ({ boatId, technicianId: yard.people.technician, day: '2026-04-15', tasks: [{ engineId: port, task: 'engine-oil' }, { engineId: port, task: 'oil-filter' }, { engineId: starboard, task: 'oil-filter' }], ...more });
+const work = (more: object = {}) => ({
+  boatId,
+  technicianId: yard.people.technician,
+  day: '2026-04-15',
+  tasks: [
+    { engineId: port, task: 'engine-oil' },
+    { engineId: port, task: 'oil-filter' },
+    { engineId: starboard, task: 'oil-filter' },
+  ],
+  ...more,
+});
 const card = (id: number) => ines.get<JobCard>(`/jobs/${id}`);
-const dueOf = async (engineId: number, task: string) => (await ilse.get<{ rows: DueRow[] }>(`/service/due?engineId=${engineId}`)).rows.find((r) => r.due.task === task)!;
-const part = async (number: string) => (await ilse.get<{ rows: Part[] }>('/stores/parts')).rows.find((p) => p.number === number)!;
-const onHand = async (number: string) => (await part(number)).onHand.find((h) => h.baseId === yard.baseId)?.quantity ?? 0;
+const dueOf = async (engineId: number, task: string) =>
+  (await ilse.get<{ rows: DueRow[] }>(`/service/due?engineId=${engineId}`)).rows.find((r) => r.due.task === task)!;
+const part = async (number: string) =>
+  (await ilse.get<{ rows: Part[] }>('/stores/parts')).rows.find((p) => p.number === number)!;
+const onHand = async (number: string) =>
+  (await part(number)).onHand.find((h) => h.baseId === yard.baseId)?.quantity ?? 0;
 const finishing = (c: JobCard, more: object = {}) => ({
-  version: c.version, hours: [], remark: null, parts: c.parts.map((p) => ({ partId: p.partId, quantity: p.quantity })),
-  tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })), ...more,
+  version: c.version,
+  hours: [],
+  remark: null,
+  parts: c.parts.map((p) => ({ partId: p.partId, quantity: p.quantity })),
+  tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })),
+  ...more,
 });
 
 describe('from due to done and back', () => {
   let id = 0;
 
   test('before it is handed out: minutes and parts by serial', async () => {
-    const seen = await ilse.post<{ minutes: number; parts: { number: string; quantity: number }[]; partsUnknown: unknown[] }>('/jobs/preview', { boatId, tasks: [...work().tasks, { engineId: port, task: 'impeller' }] });
-    expect(seen.parts.map((p) => [p.number, p.quantity])).toEqual([['OIL', 2700], ['F1', 1], ['F2', 1]]);
+    const seen = await ilse.post<{
+      minutes: number;
+      parts: { number: string; quantity: number }[];
+      partsUnknown: unknown[];
+    }>('/jobs/preview', { boatId, tasks: [...work().tasks, { engineId: port, task: 'impeller' }] });
+    expect(seen.parts.map((p) => [p.number, p.quantity])).toEqual([
+      ['OIL', 2700],
+      ['F1', 1],
+      ['F2', 1],
+    ]);
     expect(seen.partsUnknown).toEqual([{ engineId: port, task: 'impeller' }]);
   });
 
@@ -49,7 +85,9 @@ describe('from due to done and back', () => {
 
   test('the same task cannot be handed out twice, also not at the same moment', async () => {
     expect((await ilse.refused('post', '/jobs', work())).detail).toContain('already on another open job');
-    const replies = await Promise.all([1, 2, 3].map(() => ilse.raw('post', '/jobs', work({ tasks: [{ engineId: starboard, task: 'spark-plugs' }] }))));
+    const replies = await Promise.all(
+      [1, 2, 3].map(() => ilse.raw('post', '/jobs', work({ tasks: [{ engineId: starboard, task: 'spark-plugs' }] }))),
+    );
     expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409]);
   });
 
@@ -57,7 +95,15 @@ describe('from due to done and back', () => {
     await confirmGates(ines, id);
     const c = await card(id);
     const f1 = c.parts.find((p) => p.number === 'F1')!;
-    const problem = await ines.refused('post', `/jobs/${id}/finish`, finishing(c, { hours: [{ engineId: port, count: 405 }], parts: [{ partId: f1.partId, quantity: 2 }], belowZero: true }));
+    const problem = await ines.refused(
+      'post',
+      `/jobs/${id}/finish`,
+      finishing(c, {
+        hours: [{ engineId: port, count: 405 }],
+        parts: [{ partId: f1.partId, quantity: 2 }],
+        belowZero: true,
+      }),
+    );
     expect(problem).toMatchObject({ status: 409, type: 'short' });
     expect(problem.detail).toContain('F1 Filter early: the shelf has 1, 2 wanted');
     expect((await dueOf(port, 'engine-oil')).lifeHours).toBe(400);
@@ -69,15 +115,38 @@ describe('from due to done and back', () => {
     await write(ines, id, { kind: 'task', engineId: port, task: 'engine-oil', done: true });
     const c = await card(id);
     expect(c.tasks[0]!.state).toBe('done');
-    await ines.post(`/jobs/${id}/finish`, finishing(c, {
-      hours: [{ engineId: port, count: 406.3 }], remark: 'Plug seal was dry.',
-      tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: t.engineId === port, volume: t.task === 'engine-oil' ? { value: 2.6, unit: 'L' } : null })),
-      parts: [{ partId: (await part('OIL')).id, quantity: 2600 }, { partId: (await part('F1')).id, quantity: 1 }],
-    }));
-    expect((await dueOf(port, 'engine-oil')).due).toMatchObject({ state: 'fine', hoursLeft: 100, last: { day: '2026-04-15', hours: 406.3 } });
+    await ines.post(
+      `/jobs/${id}/finish`,
+      finishing(c, {
+        hours: [{ engineId: port, count: 406.3 }],
+        remark: 'Plug seal was dry.',
+        tasks: c.tasks.map((t) => ({
+          engineId: t.engineId,
+          task: t.task,
+          done: t.engineId === port,
+          volume: t.task === 'engine-oil' ? { value: 2.6, unit: 'L' } : null,
+        })),
+        parts: [
+          { partId: (await part('OIL')).id, quantity: 2600 },
+          { partId: (await part('F1')).id, quantity: 1 },
+        ],
+      }),
+    );
+    expect((await dueOf(port, 'engine-oil')).due).toMatchObject({
+      state: 'fine',
+      hoursLeft: 100,
+      last: { day: '2026-04-15', hours: 406.3 },
+    });
     expect((await dueOf(starboard, 'oil-filter')).job).toBeNull();
     expect([await onHand('OIL'), await onHand('F1'), await onHand('F2')]).toEqual([6400, 0, 2]);
-    expect((await card(id))).toMatchObject({ status: 'done', remark: 'Plug seal was dry.', used: [{ number: 'F1', quantity: 1 }, { number: 'OIL', quantity: 2600 }] });
+    expect(await card(id)).toMatchObject({
+      status: 'done',
+      remark: 'Plug seal was dry.',
+      used: [
+        { number: 'F1', quantity: 1 },
+        { number: 'OIL', quantity: 2600 },
+      ],
+    });
     expect((await ines.refused('post', `/jobs/${id}/finish`, finishing(c))).status).toBe(409);
   });
 
@@ -88,10 +157,16 @@ describe('from due to done and back', () => {
     expect((await dueOf(port, 'engine-oil')).due).toMatchObject({ state: 'over', last: { from: 'new' } });
     expect((await dueOf(port, 'engine-oil')).lifeHours).toBe(406.3);
     const { rows } = await ilse.get<{ rows: Movement[] }>(`/stores/parts/${(await part('OIL')).id}/ledger`);
-    expect(rows.map((m) => [m.reason, m.quantity, m.balance])).toEqual([['returned', 2600, 9000], ['used', -2600, 6400], ['counted', 9000, 9000]]);
-    const { rows: log } = await yard.pool.query('select count(*)::int as n, count(cancels)::int as c from service_entry');
+    expect(rows.map((m) => [m.reason, m.quantity, m.balance])).toEqual([
+      ['returned', 2600, 9000],
+      ['used', -2600, 6400],
+      ['counted', 9000, 9000],
+    ]);
+    const { rows: log } = await yard.pool.query(
+      'select count(*)::int as n, count(cancels)::int as c from service_entry',
+    );
     expect(log[0]).toEqual({ n: 4, c: 2 });
-    expect((await card(id))).toMatchObject({ status: 'open', used: [] });
+    expect(await card(id)).toMatchObject({ status: 'open', used: [] });
   });
 
   test('it can be finished anew, and undone anew', async () => {
@@ -113,19 +188,48 @@ describe('from due to done and back', () => {
 
 describe('who may do what, and when', () => {
   test('a technician works on own cards only; a coordinator moves them', async () => {
-    const other = await ilse.post<{ id: number }>('/jobs', work({ technicianId: yard.people.coordinator, tasks: [{ engineId: port, task: 'gear-lube' }] }));
+    const other = await ilse.post<{ id: number }>(
+      '/jobs',
+      work({ technicianId: yard.people.coordinator, tasks: [{ engineId: port, task: 'gear-lube' }] }),
+    );
     const tick = entryOf({ kind: 'task', engineId: port, task: 'gear-lube', done: true });
-    expect((await ines.refused('post', `/jobs/${other.id}/entries`, { entries: [tick] })).detail).toContain('belongs to a colleague');
+    expect((await ines.refused('post', `/jobs/${other.id}/entries`, { entries: [tick] })).detail).toContain(
+      'belongs to a colleague',
+    );
     expect((await ines.refused('put', `/jobs/${other.id}`, { ...work(), version: 1 })).status).toBe(403);
-    await ilse.put(`/jobs/${other.id}`, { version: 1, technicianId: yard.people.technician, day: '2026-04-16', tasks: [{ engineId: port, task: 'gear-lube' }] });
+    await ilse.put(`/jobs/${other.id}`, {
+      version: 1,
+      technicianId: yard.people.technician,
+      day: '2026-04-16',
+      tasks: [{ engineId: port, task: 'gear-lube' }],
+    });
     expect((await write(ines, other.id, tick)).kept).toHaveLength(1);
-    expect((await ilse.refused('put', `/jobs/${other.id}`, { version: 1, technicianId: yard.people.technician, day: '2026-04-17', tasks: [{ engineId: port, task: 'gear-lube' }] })).detail).toContain('Someone else changed this job');
+    expect(
+      (
+        await ilse.refused('put', `/jobs/${other.id}`, {
+          version: 1,
+          technicianId: yard.people.technician,
+          day: '2026-04-17',
+          tasks: [{ engineId: port, task: 'gear-lube' }],
+        })
+      ).detail,
+    ).toContain('Someone else changed this job');
   });
   test('a day that is over, an engine of another boat, a stores keeper as technician', async () => {
     const knot = (await ilse.get<{ rows: DueRow[] }>('/service/due?q=knot')).rows[0]!;
     expect((await ilse.refused('post', '/jobs', work({ day: '2026-04-14' }))).detail).toContain('That day is over');
-    expect((await ilse.refused('post', '/jobs', work({ tasks: [{ engineId: knot.engineId, task: 'gear-lube' }] }))).detail).toContain('not on Turnstone');
-    expect((await ilse.refused('post', '/jobs', work({ technicianId: yard.people.stores, tasks: [{ engineId: starboard, task: 'impeller' }] }))).detail).toContain('Choose a technician');
+    expect(
+      (await ilse.refused('post', '/jobs', work({ tasks: [{ engineId: knot.engineId, task: 'gear-lube' }] }))).detail,
+    ).toContain('not on Turnstone');
+    expect(
+      (
+        await ilse.refused(
+          'post',
+          '/jobs',
+          work({ technicianId: yard.people.stores, tasks: [{ engineId: starboard, task: 'impeller' }] }),
+        )
+      ).detail,
+    ).toContain('Choose a technician');
   });
 });
 
@@ -133,24 +237,47 @@ describe('a shelf below zero', () => {
   test('where the book allows it, a person decides and it is marked', async () => {
     const admin = await yard.as('administrator');
     const settings = await admin.get<{ version: number }>('/settings');
-    await admin.put('/settings', { company: 'Test Boats', currency: 'EUR', shelfPolicy: 'mark', version: settings.version });
-    const made = await ilse.post<{ id: number }>('/jobs', work({ tasks: [{ engineId: starboard, task: 'engine-oil' }] }));
+    await admin.put('/settings', {
+      company: 'Test Boats',
+      currency: 'EUR',
+      shelfPolicy: 'mark',
+      version: settings.version,
+    });
+    const made = await ilse.post<{ id: number }>(
+      '/jobs',
+      work({ tasks: [{ engineId: starboard, task: 'engine-oil' }] }),
+    );
     await confirmGates(ines, made.id);
     const c = await card(made.id);
     const oil = c.parts.find((p) => p.number === 'OIL')!;
     const body = finishing(c, { parts: [{ partId: oil.partId, quantity: 9500 }] });
-    expect((await ines.refused('post', `/jobs/${made.id}/finish`, body)).detail).toContain('say that the parts were there');
+    expect((await ines.refused('post', `/jobs/${made.id}/finish`, body)).detail).toContain(
+      'say that the parts were there',
+    );
     await ines.post(`/jobs/${made.id}/finish`, { ...body, belowZero: true });
     expect(await onHand('OIL')).toBe(-500);
     expect((await card(made.id)).used[0]).toMatchObject({ number: 'OIL', belowZero: true });
-    expect((await ilse.get<{ rows: Movement[] }>(`/stores/parts/${oil.partId}/ledger`)).rows[0]).toMatchObject({ belowZero: true, balance: -500 });
+    expect((await ilse.get<{ rows: Movement[] }>(`/stores/parts/${oil.partId}/ledger`)).rows[0]).toMatchObject({
+      belowZero: true,
+      balance: -500,
+    });
   });
 
   test('two technicians cannot both take the last one', async () => {
     const hanne = await yard.as('stores');
     const f2 = await part('F2');
     await hanne.post('/stores/movements', { act: 'count', partId: f2.id, baseId: yard.baseId, counted: 1, note: null });
-    const replies = await Promise.all([1, 2, 3, 4].map(() => hanne.raw('post', '/stores/movements', { act: 'write off', partId: f2.id, baseId: yard.baseId, quantity: 1, note: 'bent' })));
+    const replies = await Promise.all(
+      [1, 2, 3, 4].map(() =>
+        hanne.raw('post', '/stores/movements', {
+          act: 'write off',
+          partId: f2.id,
+          baseId: yard.baseId,
+          quantity: 1,
+          note: 'bent',
+        }),
+      ),
+    );
     expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409, 409]);
     expect(await onHand('F2')).toBe(0);
   });
@@ -159,38 +286,112 @@ describe('a shelf below zero', () => {
 describe('stores', () => {
   test('receive, count, move; whole pieces; the ledger adds up', async () => {
     const hanne = await yard.as('stores');
-    const south = (await ilse.post<{ id: number }>('/fleet/bases', { name: 'South Slip', timeZone: 'Atlantic/Azores', hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3] })).id;
+    const south = (
+      await ilse.post<{ id: number }>('/fleet/bases', {
+        name: 'South Slip',
+        timeZone: 'Atlantic/Azores',
+        hemisphere: 'north',
+        dayMinutes: 480,
+        workdays: [1, 2, 3],
+      })
+    ).id;
     const f1 = await part('F1');
-    await hanne.post('/stores/movements', { act: 'receive', partId: f1.id, baseId: yard.baseId, quantity: 6, note: 'delivery 12' });
-    expect((await hanne.refused('post', '/stores/movements', { act: 'receive', partId: f1.id, baseId: yard.baseId, quantity: 0.5, note: null })).detail).toContain('whole pieces');
-    expect((await hanne.refused('post', '/stores/movements', { act: 'move', partId: f1.id, baseId: yard.baseId, toBaseId: south, quantity: 99, note: null })).type).toBe('short');
-    await hanne.post('/stores/movements', { act: 'move', partId: f1.id, baseId: yard.baseId, toBaseId: south, quantity: 4, note: null });
+    await hanne.post('/stores/movements', {
+      act: 'receive',
+      partId: f1.id,
+      baseId: yard.baseId,
+      quantity: 6,
+      note: 'delivery 12',
+    });
+    expect(
+      (
+        await hanne.refused('post', '/stores/movements', {
+          act: 'receive',
+          partId: f1.id,
+          baseId: yard.baseId,
+          quantity: 0.5,
+          note: null,
+        })
+      ).detail,
+    ).toContain('whole pieces');
+    expect(
+      (
+        await hanne.refused('post', '/stores/movements', {
+          act: 'move',
+          partId: f1.id,
+          baseId: yard.baseId,
+          toBaseId: south,
+          quantity: 99,
+          note: null,
+        })
+      ).type,
+    ).toBe('short');
+    await hanne.post('/stores/movements', {
+      act: 'move',
+      partId: f1.id,
+      baseId: yard.baseId,
+      toBaseId: south,
+      quantity: 4,
+      note: null,
+    });
     expect((await part('F1')).onHand).toEqual(expect.arrayContaining([{ baseId: south, quantity: 4 }]));
   });
 
   test('how many services the shelf can still do, by serial where the filter changes', async () => {
-    const model = (await ilse.get<ModelShelf[]>(`/stores/models?baseId=${yard.baseId}`)).find((m) => m.modelName === 'Corvane 60')!;
+    const model = (await ilse.get<ModelShelf[]>(`/stores/models?baseId=${yard.baseId}`)).find(
+      (m) => m.modelName === 'Corvane 60',
+    )!;
     const rows = model.tasks.map((t) => [t.task, t.serials, t.count, t.limitedBy?.number ?? null]);
-    expect(rows).toEqual(expect.arrayContaining([
-      ['engine-oil', 'all serials', 0, 'OIL'], ['oil-filter', 'from C60-40117', 0, 'F2'], ['gear-lube', 'all serials', 1, 'LUBE'], ['impeller', 'all serials', null, null],
-    ]));
+    expect(rows).toEqual(
+      expect.arrayContaining([
+        ['engine-oil', 'all serials', 0, 'OIL'],
+        ['oil-filter', 'from C60-40117', 0, 'F2'],
+        ['gear-lube', 'all serials', 1, 'LUBE'],
+        ['impeller', 'all serials', null, null],
+      ]),
+    );
   });
 
   test('an edit on an older version is refused; a unit with movements stays', async () => {
     const f1 = await part('F1');
-    const edit = { number: 'F1', name: 'Filter, early', kind: 'oil filter', unit: 'each', priceMinor: 990, fitments: f1.fitments, version: f1.version };
+    const edit = {
+      number: 'F1',
+      name: 'Filter, early',
+      kind: 'oil filter',
+      unit: 'each',
+      priceMinor: 990,
+      fitments: f1.fitments,
+      version: f1.version,
+    };
     await ilse.put(`/stores/parts/${f1.id}`, edit);
     expect((await ilse.refused('put', `/stores/parts/${f1.id}`, edit)).status).toBe(409);
-    expect((await ilse.refused('put', `/stores/parts/${f1.id}`, { ...edit, version: f1.version + 1, unit: 'mL' })).detail).toContain('unit has to stay');
+    expect(
+      (await ilse.refused('put', `/stores/parts/${f1.id}`, { ...edit, version: f1.version + 1, unit: 'mL' })).detail,
+    ).toContain('unit has to stay');
   });
 });
 
 describe('the audit', () => {
   test('says who, what, when, before and after', async () => {
-    const { rows } = await ilse.get<{ rows: { act: string; subject: string; person: string; before: Record<string, unknown> | null; after: Record<string, unknown> }[] }>('/records/audit?subject=part');
-    expect(rows[0]).toMatchObject({ act: 'changed', person: 'coordinator', before: { name: 'Filter early' }, after: { name: 'Filter, early' } });
+    const { rows } = await ilse.get<{
+      rows: {
+        act: string;
+        subject: string;
+        person: string;
+        before: Record<string, unknown> | null;
+        after: Record<string, unknown>;
+      }[];
+    }>('/records/audit?subject=part');
+    expect(rows[0]).toMatchObject({
+      act: 'changed',
+      person: 'coordinator',
+      before: { name: 'Filter early' },
+      after: { name: 'Filter, early' },
+    });
     const jobs = await ilse.get<{ rows: { act: string }[] }>('/records/audit?subject=job&size=200');
-    expect(new Set(jobs.rows.map((r) => r.act))).toEqual(new Set(['added', 'changed', 'finished', 'undone', 'cancelled']));
+    expect(new Set(jobs.rows.map((r) => r.act))).toEqual(
+      new Set(['added', 'changed', 'finished', 'undone', 'cancelled']),
+    );
   });
   test('a refused act leaves none', async () => {
     const count = async () => (await ilse.get<{ total: number }>('/records/audit')).total;

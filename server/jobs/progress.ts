@@ -16,13 +16,20 @@ const MOST_OPEN = 2_000;
 async function recordsOf(db: Db, ids: readonly number[]): Promise<Map<number, CardEntry[]>> {
   const map = new Map<number, CardEntry[]>();
   if (ids.length === 0) return map;
-  for (const r of await db.select().from(jobEntry).where(inArray(jobEntry.jobId, [...ids])).orderBy(asc(jobEntry.seq))) map.set(r.jobId, [...(map.get(r.jobId) ?? []), asEntry(r)]);
+  for (const r of await db
+    .select()
+    .from(jobEntry)
+    .where(inArray(jobEntry.jobId, [...ids]))
+    .orderBy(asc(jobEntry.seq)))
+    map.set(r.jobId, [...(map.get(r.jobId) ?? []), asEntry(r)]);
   return map;
 }
 
 const placed = (step: Step, j: JobSummary) => {
   const engine = j.tasks.find((t) => t.engineId === step.engineId);
-  return engine && new Set(j.tasks.map((t) => t.engineId)).size > 1 ? `${engineName('', engine.position).trim()}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}` : step.text;
+  return engine && new Set(j.tasks.map((t) => t.engineId)).size > 1
+    ? `${engineName('', engine.position).trim()}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}`
+    : step.text;
 };
 
 /** Open cards with how far they are, and whether a part is missing. */
@@ -35,9 +42,25 @@ export async function withProgress(db: Db, rows: readonly JobSummary[], now: num
     if (row.status !== 'open' || !own) return { ...row, progress: null, short: false };
     const state = foldCard(records.get(row.id) ?? []);
     const { waits, ...progress } = progressOf(own.steps, state, now);
-    const next = own.steps.find((s) => !state.ticks.has(s.id) && s.after.every((id) => state.ticks.has(id.replace(/ started$/, '')) || !own.steps.some((x) => x.id === id.replace(/ started$/, ''))));
+    const next = own.steps.find(
+      (s) =>
+        !state.ticks.has(s.id) &&
+        s.after.every(
+          (id) =>
+            state.ticks.has(id.replace(/ started$/, '')) ||
+            !own.steps.some((x) => x.id === id.replace(/ started$/, '')),
+        ),
+    );
     const byId = new Map(own.steps.map((s) => [s.id, s]));
-    return { ...row, short: short.has(row.id), progress: { ...progress, waits: waits.map((w) => ({ ...w, text: placed(byId.get(w.step)!, row) })), now: progress.done === 0 || !next ? null : placed(next, row) } };
+    return {
+      ...row,
+      short: short.has(row.id),
+      progress: {
+        ...progress,
+        waits: waits.map((w) => ({ ...w, text: placed(byId.get(w.step)!, row) })),
+        now: progress.done === 0 || !next ? null : placed(next, row),
+      },
+    };
   });
 }
 
@@ -46,7 +69,11 @@ async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>
   const short = new Set<number>();
   for (const baseId of new Set(rows.map((r) => r.baseId))) {
     const own = rows.filter((r) => r.baseId === baseId);
-    const { parts } = await partsOfTasks(db, own.flatMap((r) => r.tasks.filter((t) => t.state === 'open').map(({ engineId, task }) => ({ engineId, task }))), baseId);
+    const { parts } = await partsOfTasks(
+      db,
+      own.flatMap((r) => r.tasks.filter((t) => t.state === 'open').map(({ engineId, task }) => ({ engineId, task }))),
+      baseId,
+    );
     for (const r of own) {
       const keys = new Set(r.tasks.map((t) => `${t.engineId} ${t.task}`));
       for (const p of parts) {
@@ -60,11 +87,22 @@ async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>
 
 /** Open cards on which something is waited for: paused, draining, a part, or an engine that is held. */
 export async function waitingIds(db: Db, memory: FleetMemory, baseId: number | null): Promise<number[]> {
-  const where = and(eq(job.status, 'open'), baseId === null ? undefined : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, baseId))));
+  const where = and(
+    eq(job.status, 'open'),
+    baseId === null
+      ? undefined
+      : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, baseId))),
+  );
   const [rows, held] = await Promise.all([
     jobSummaries(db, where, MOST_OPEN, 0),
-    db.selectDistinct({ id: jobTask.jobId }).from(jobTask).innerJoin(hold, eq(hold.engineId, jobTask.engineId)).where(and(isNull(hold.releasedAt), jobTask.onOpenJob)),
+    db
+      .selectDistinct({ id: jobTask.jobId })
+      .from(jobTask)
+      .innerJoin(hold, eq(hold.engineId, jobTask.engineId))
+      .where(and(isNull(hold.releasedAt), jobTask.onOpenJob)),
   ]);
   const onHold = new Set(held.map((h) => h.id));
-  return (await withProgress(db, rows, memory.now().getTime())).filter((r) => r.short || onHold.has(r.id) || r.progress?.paused || (r.progress?.waits.length ?? 0) > 0).map((r) => r.id);
+  return (await withProgress(db, rows, memory.now().getTime()))
+    .filter((r) => r.short || onHold.has(r.id) || r.progress?.paused || (r.progress?.waits.length ?? 0) > 0)
+    .map((r) => r.id);
 }

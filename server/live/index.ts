@@ -22,20 +22,35 @@ export class Live {
 
   constructor(connectionString: string | undefined) {
     this.#url = connectionString;
-    this.#beat = setInterval(() => { this.#write(': still here\n\n'); }, BEAT_MS);
+    this.#beat = setInterval(() => {
+      this.#write(': still here\n\n');
+    }, BEAT_MS);
     this.#beat.unref();
   }
 
   handlers(): Handlers<'live'> {
     return {
       live: async ({ res, req }) => {
-        if (this.#screens.size >= MOST) throw new HttpProblem(503, 'Too many screens listen to this book. They are brought up to date when they ask.');
+        if (this.#screens.size >= MOST)
+          throw new HttpProblem(
+            503,
+            'Too many screens listen to this book. They are brought up to date when they ask.',
+          );
         await this.#listen();
-        res.status(200).set({ 'content-type': 'text/event-stream; charset=utf-8', 'cache-control': 'no-store', 'x-accel-buffering': 'no', connection: 'keep-alive' });
+        res
+          .status(200)
+          .set({
+            'content-type': 'text/event-stream; charset=utf-8',
+            'cache-control': 'no-store',
+            'x-accel-buffering': 'no',
+            connection: 'keep-alive',
+          });
         res.flushHeaders();
         res.write('retry: 2000\n\ndata: hello\n\n');
         this.#screens.add(res);
-        req.on('close', () => { this.#screens.delete(res); });
+        req.on('close', () => {
+          this.#screens.delete(res);
+        });
         return null;
       },
     };
@@ -59,12 +74,20 @@ export class Live {
     if (this.#client || this.#stopped || !this.#url) return;
     const client = new pg.Client({ connectionString: this.#url });
     this.#client = client;
-    client.on('notification', ({ payload }) => { this.#write(`data: ${payload ?? ''}\n\n`); });
+    client.on('notification', ({ payload }) => {
+      this.#write(`data: ${payload ?? ''}\n\n`);
+    });
     const lost = () => {
       if (this.#client !== client) return;
       this.#client = null;
       if (this.#stopped || this.#screens.size === 0) return;
-      this.#retry = setTimeout(() => { this.#listen().then(() => { this.#write('data: all\n\n'); }).catch(() => undefined); }, RETRY_MS);
+      this.#retry = setTimeout(() => {
+        this.#listen()
+          .then(() => {
+            this.#write('data: all\n\n');
+          })
+          .catch(() => undefined);
+      }, RETRY_MS);
     };
     client.on('error', lost);
     client.on('end', lost);

@@ -11,16 +11,29 @@ export { workCalendarHandlers } from './work-calendar.ts';
 const { person, setting } = tables;
 
 type Names =
-  | 'readSession' | 'signIn' | 'signOut' | 'signOutEverywhere' | 'changePassword' | 'firstRun'
-  | 'listPeople' | 'addPerson' | 'editPerson' | 'readSettings' | 'editSettings';
+  | 'readSession'
+  | 'signIn'
+  | 'signOut'
+  | 'signOutEverywhere'
+  | 'changePassword'
+  | 'firstRun'
+  | 'listPeople'
+  | 'addPerson'
+  | 'editPerson'
+  | 'readSettings'
+  | 'editSettings';
 
 async function keepAnAdministrator(tx: Tx, leaving: number): Promise<void> {
-  const [left] = await tx.select({ n: count() }).from(person)
+  const [left] = await tx
+    .select({ n: count() })
+    .from(person)
     .where(and(eq(person.role, 'administrator'), eq(person.active, true), ne(person.id, leaving)));
   if ((left?.n ?? 0) === 0) {
-    throw new HttpProblem(422, 'This is the last administrator. Make someone else administrator first, or nobody could let people in.', [
-      { path: 'role', text: 'the last administrator has to stay' },
-    ]);
+    throw new HttpProblem(
+      422,
+      'This is the last administrator. Make someone else administrator first, or nobody could let people in.',
+      [{ path: 'role', text: 'the last administrator has to stay' }],
+    );
   }
 }
 
@@ -29,16 +42,28 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
     ...sessionHandlers(pool, options),
 
     listPeople: ({ db }) =>
-      db.select({
-        id: person.id, name: person.name, username: person.username, role: person.role,
-        baseId: person.baseId, active: person.active, version: person.version,
-      }).from(person).orderBy(asc(person.name)).limit(1000),
+      db
+        .select({
+          id: person.id,
+          name: person.name,
+          username: person.username,
+          role: person.role,
+          baseId: person.baseId,
+          active: person.active,
+          version: person.version,
+        })
+        .from(person)
+        .orderBy(asc(person.name))
+        .limit(1000),
 
     async addPerson({ body, write }) {
       const { password, ...rest } = body;
       const passwordHash = await hashPassword(password);
       return write(async (tx, audit) => {
-        const [row] = await tx.insert(person).values({ ...rest, passwordHash }).returning();
+        const [row] = await tx
+          .insert(person)
+          .values({ ...rest, passwordHash })
+          .returning();
         await audit({ act: 'added', subject: 'person', subjectId: row!.id, title: row!.name, after: rest });
         return { id: row!.id, version: row!.version };
       });
@@ -52,12 +77,18 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
         if (before.role === 'administrator' && (rest.role !== 'administrator' || !rest.active)) {
           await keepAnAdministrator(tx, params.id);
         }
-        const [row] = await tx.update(person)
+        const [row] = await tx
+          .update(person)
           .set({ ...rest, ...(passwordHash && { passwordHash }), ...nextVersion(person) })
-          .where(eq(person.id, params.id)).returning();
+          .where(eq(person.id, params.id))
+          .returning();
         if (passwordHash !== undefined || !rest.active) await endSessions(tx, params.id);
         await audit({
-          act: 'changed', subject: 'person', subjectId: row!.id, title: row!.name, before,
+          act: 'changed',
+          subject: 'person',
+          subjectId: row!.id,
+          title: row!.name,
+          before,
           after: { ...rest, ...(passwordHash && { passwordChanged: true }) },
         });
         return { id: row!.id, version: row!.version };
@@ -73,7 +104,10 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
       write(async (tx, audit) => {
         const { version, ...rest } = body;
         const before = await lockVersion(tx, setting, 1, version, 'page of settings');
-        const [row] = await tx.update(setting).set({ ...rest, ...nextVersion(setting) }).returning();
+        const [row] = await tx
+          .update(setting)
+          .set({ ...rest, ...nextVersion(setting) })
+          .returning();
         await audit({ act: 'changed', subject: 'settings', title: rest.company, before, after: rest });
         return { version: row!.version };
       }),

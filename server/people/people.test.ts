@@ -4,22 +4,36 @@ import { ROLES } from '@diurna/contract';
 import { openYard, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
-beforeAll(async () => { yard = await openYard(); });
-afterAll(async () => { await yard.close(); });
+beforeAll(async () => {
+  yard = await openYard();
+});
+afterAll(async () => {
+  await yard.close();
+});
 
-interface Layer { route?: { path: string; methods: Record<string, boolean> }; handle?: { stack?: Layer[] } }
+interface Layer {
+  route?: { path: string; methods: Record<string, boolean> };
+  handle?: { stack?: Layer[] };
+}
 
 function registered(layers: Layer[]): string[] {
-  return layers.flatMap((l) => (l.route ? Object.keys(l.route.methods).map((m) => `${m} ${l.route!.path}`) : registered(l.handle?.stack ?? [])));
+  return layers.flatMap((l) =>
+    l.route ? Object.keys(l.route.methods).map((m) => `${m} ${l.route!.path}`) : registered(l.handle?.stack ?? []),
+  );
 }
 
 describe('every route states its roles', () => {
   const stated = Object.values(routes as Record<string, Route>);
 
   test('no route is registered that the contract does not state, and all that are stated exist', () => {
-    const found = registered((yard.app as unknown as { router: { stack: Layer[] } }).router.stack).filter((r) => r.includes('/api'));
+    const found = registered((yard.app as unknown as { router: { stack: Layer[] } }).router.stack).filter((r) =>
+      r.includes('/api'),
+    );
     expect(found.sort()).toEqual(stated.map((r) => `${r.method} ${r.path}`).sort());
-    for (const route of stated) expect(route.roles === 'anyone' || route.roles === 'signed in' || route.roles === 'gateway' || route.roles.length > 0).toBe(true);
+    for (const route of stated)
+      expect(
+        route.roles === 'anyone' || route.roles === 'signed in' || route.roles === 'gateway' || route.roles.length > 0,
+      ).toBe(true);
   });
 
   test('each role is refused where it should be, and nobody gets past without signing in', async () => {
@@ -33,7 +47,10 @@ describe('every route states its roles', () => {
       if (path.startsWith('/session')) continue;
       // A stream goes on and on; who may listen is checked with the entries of cards.
       if (route.gives === 'text/event-stream') continue;
-      expect({ path, status: (await stranger.raw(route.method, path, route.body ? {} : undefined)).status }).toEqual({ path, status: 401 });
+      expect({ path, status: (await stranger.raw(route.method, path, route.body ? {} : undefined)).status }).toEqual({
+        path,
+        status: 401,
+      });
       for (const role of ROLES) {
         // A person of any role is nobody to a route for boxes.
         if (route.roles === 'gateway') {
@@ -41,7 +58,9 @@ describe('every route states its roles', () => {
           continue;
         }
         const may = route.roles === 'signed in' || route.roles.includes(role);
-        const { status } = await clients.get(role)!.raw(route.method, path, route.takes ? 'x' : route.body ? {} : undefined);
+        const { status } = await clients
+          .get(role)!
+          .raw(route.method, path, route.takes ? 'x' : route.body ? {} : undefined);
         expect({ path, role, refused: status === 403 }).toEqual({ path, role, refused: !may });
         expect(status).toBeLessThan(500);
       }
@@ -60,7 +79,11 @@ describe('signing in', () => {
   });
 
   test('a sign-in sent by another site is refused', async () => {
-    const reply = await yard.visitor().agent.post('/api/session').set('sec-fetch-site', 'cross-site').send({ username: 'manager', password: 'a-long-password' });
+    const reply = await yard
+      .visitor()
+      .agent.post('/api/session')
+      .set('sec-fetch-site', 'cross-site')
+      .send({ username: 'manager', password: 'a-long-password' });
     expect(reply.status).toBe(403);
   });
 
@@ -68,7 +91,9 @@ describe('signing in', () => {
     const client = yard.visitor();
     const unknown = await client.refused('post', '/session', { username: 'nobody', password: 'wrong-password' });
     for (let i = 0; i < 5; i++) {
-      expect((await client.refused('post', '/session', { username: 'dock', password: 'wrong-password' })).detail).toBe(unknown.detail);
+      expect((await client.refused('post', '/session', { username: 'dock', password: 'wrong-password' })).detail).toBe(
+        unknown.detail,
+      );
     }
     const refused = await client.refused('post', '/session', { username: 'dock', password: 'a-long-password' });
     expect(refused).toMatchObject({ status: 429 });
@@ -89,32 +114,67 @@ describe('signing in', () => {
 
   test('a person who left, and one with a new password, is out at once', async () => {
     const admin = await yard.as('administrator');
-    const made = await admin.post<{ id: number; version: number }>('/people', { name: 'Temp', username: 'temp', role: 'technician', baseId: null, active: true, password: 'first-password' });
+    const made = await admin.post<{ id: number; version: number }>('/people', {
+      name: 'Temp',
+      username: 'temp',
+      role: 'technician',
+      baseId: null,
+      active: true,
+      password: 'first-password',
+    });
     const temp = yard.visitor();
     await temp.signIn('temp', 'first-password');
-    const edit = { name: 'Temp', username: 'temp', role: 'technician', baseId: null, active: true, version: made.version };
+    const edit = {
+      name: 'Temp',
+      username: 'temp',
+      role: 'technician',
+      baseId: null,
+      active: true,
+      version: made.version,
+    };
     await admin.put(`/people/${made.id}`, { ...edit, password: 'second-password' });
     expect((await temp.raw('get', '/people')).status).toBe(401);
     await temp.signIn('temp', 'second-password');
     await admin.put(`/people/${made.id}`, { ...edit, active: false, version: made.version + 1 });
     expect((await temp.raw('get', '/people')).status).toBe(401);
-    expect((await temp.refused('post', '/session', { username: 'temp', password: 'second-password' })).status).toBe(401);
+    expect((await temp.refused('post', '/session', { username: 'temp', password: 'second-password' })).status).toBe(
+      401,
+    );
   });
 
   test('hashes are argon2id and never leave the server, not even in the audit', async () => {
     const { rows } = await yard.pool.query<{ password_hash: string }>('select password_hash from person');
     for (const r of rows) expect(r.password_hash).toMatch(/^\$argon2id\$/);
     const admin = await yard.as('administrator');
-    const everything = JSON.stringify(await admin.get('/people')) + JSON.stringify(await admin.get('/records/audit?size=200'));
+    const everything =
+      JSON.stringify(await admin.get('/people')) + JSON.stringify(await admin.get('/records/audit?size=200'));
     expect(everything).not.toMatch(/argon2|a-long-password|second-password/);
   });
 
   test('the last administrator stays, and the book begins only once', async () => {
     const admin = await yard.as('administrator');
-    const me = (await admin.get<{ id: number; username: string; version: number }[]>('/people')).find((p) => p.username === 'administrator')!;
-    const refused = await admin.refused('put', `/people/${me.id}`, { name: 'Ada', username: 'administrator', role: 'manager', baseId: null, active: true, version: me.version });
+    const me = (await admin.get<{ id: number; username: string; version: number }[]>('/people')).find(
+      (p) => p.username === 'administrator',
+    )!;
+    const refused = await admin.refused('put', `/people/${me.id}`, {
+      name: 'Ada',
+      username: 'administrator',
+      role: 'manager',
+      baseId: null,
+      active: true,
+      version: me.version,
+    });
     expect(refused.detail).toMatch(/last administrator/);
-    const again = await admin.refused('post', '/first-run', { company: 'X', currency: 'EUR', baseName: 'B', timeZone: 'UTC', hemisphere: 'north', name: 'N', username: 'nn', password: 'long-enough-password' });
+    const again = await admin.refused('post', '/first-run', {
+      company: 'X',
+      currency: 'EUR',
+      baseName: 'B',
+      timeZone: 'UTC',
+      hemisphere: 'north',
+      name: 'N',
+      username: 'nn',
+      password: 'long-enough-password',
+    });
     expect(again.status).toBe(409);
   });
 
@@ -130,13 +190,20 @@ describe('the shape of things', () => {
     expect(problem).toMatchObject({ type: 'about:blank', status: 422, title: 'Unprocessable Entity' });
     expect(problem.faults?.map((f) => f.path)).toEqual(['name', 'baseId']);
     expect((await admin.refused('get', '/nowhere')).status).toBe(404);
-    const garbled = await admin.agent.post('/api/fleet/boats').set('x-diurna-token', admin.token).set('content-type', 'application/json').send('{"name":');
+    const garbled = await admin.agent
+      .post('/api/fleet/boats')
+      .set('x-diurna-token', admin.token)
+      .set('content-type', 'application/json')
+      .send('{"name":');
     expect(garbled.status).toBe(400);
   });
 
   test('OpenAPI names every route with its roles; health answers', async () => {
     const visitor = yard.visitor();
-    const doc = await visitor.get<{ openapi: string; paths: Record<string, Record<string, { operationId: string; 'x-roles': unknown }>> }>('/openapi.json');
+    const doc = await visitor.get<{
+      openapi: string;
+      paths: Record<string, Record<string, { operationId: string; 'x-roles': unknown }>>;
+    }>('/openapi.json');
     expect(doc.openapi).toBe('3.1.0');
     const operations = Object.values(doc.paths).flatMap((p) => Object.values(p));
     expect(operations.map((o) => o.operationId).sort()).toEqual(Object.keys(routes).sort());

@@ -50,14 +50,22 @@ function enter(req: Request, { id, name, role, baseId }: Who): void {
 function refuseOtherSites(req: Request): void {
   const site = req.get('sec-fetch-site');
   if (site !== undefined && site !== 'same-origin' && site !== 'none') {
-    throw new HttpProblem(403, 'This request came from another site and was refused. Open Diurna itself and sign in there.');
+    throw new HttpProblem(
+      403,
+      'This request came from another site and was refused. Open Diurna itself and sign in there.',
+    );
   }
 }
 
 export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<Names> {
   const limiter = (points: number, keyPrefix: string) =>
     new RateLimiterPostgres({
-      storeClient: pool, tableName: 'sign_in_throttle', tableCreated: true, keyPrefix, points, duration: ATTEMPTS.seconds,
+      storeClient: pool,
+      tableName: 'sign_in_throttle',
+      tableCreated: true,
+      keyPrefix,
+      points,
+      duration: ATTEMPTS.seconds,
     });
   const byName = limiter(ATTEMPTS.perName, 'name');
   const byAddress = limiter(ATTEMPTS.perAddress, 'address');
@@ -71,11 +79,31 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
     const accounts = settings?.demo ? options.demoAccounts : [];
     const known =
       accounts.length > 0
-        ? await db.select({ username: person.username }).from(person)
-            .where(and(eq(person.active, true), inArray(person.username, accounts.map((a) => a.username))))
+        ? await db
+            .select({ username: person.username })
+            .from(person)
+            .where(
+              and(
+                eq(person.active, true),
+                inArray(
+                  person.username,
+                  accounts.map((a) => a.username),
+                ),
+              ),
+            )
         : [];
     return {
-      person: me ? { id: me.id, name: me.name, username: me.username, role: me.role, baseId: me.baseId, active: me.active, version: me.version } : null,
+      person: me
+        ? {
+            id: me.id,
+            name: me.name,
+            username: me.username,
+            role: me.role,
+            baseId: me.baseId,
+            active: me.active,
+            version: me.version,
+          }
+        : null,
       csrfToken: who ? newCsrfToken(req) : '',
       company: settings?.company ?? '',
       currency: settings?.currency ?? 'EUR',
@@ -110,20 +138,37 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       const right = await verify(found?.passwordHash ?? (await decoy), body.password).catch(() => false);
       if (!found || !found.active || !right) {
         log.warn({ username: name }, 'sign-in refused');
-        throw new HttpProblem(401, 'Name and password do not belong together. Check both, capitals count in the password.');
+        throw new HttpProblem(
+          401,
+          'Name and password do not belong together. Check both, capitals count in the password.',
+        );
       }
       // Only refused attempts count: a whole yard may sign in from one address.
       await byName.delete(`${name}@${address}`);
       await byAddress.reward(address);
       await regenerate(req);
       enter(req, found);
-      await writeAudit(db, found.id, requestId, { act: 'signed in', subject: 'person', subjectId: found.id, title: found.name });
+      await writeAudit(db, found.id, requestId, {
+        act: 'signed in',
+        subject: 'person',
+        subjectId: found.id,
+        title: found.name,
+      });
       return describe(db, req);
     },
 
     async signOut({ req, res, db, who, requestId }) {
-      await writeAudit(db, who.id, requestId, { act: 'signed out', subject: 'person', subjectId: who.id, title: who.name });
-      await new Promise<void>((resolve) => { req.session.destroy(() => { resolve(); }); });
+      await writeAudit(db, who.id, requestId, {
+        act: 'signed out',
+        subject: 'person',
+        subjectId: who.id,
+        title: who.name,
+      });
+      await new Promise<void>((resolve) => {
+        req.session.destroy(() => {
+          resolve();
+        });
+      });
       res.clearCookie(options.cookieName);
       return { ok: true };
     },
@@ -131,9 +176,19 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
     async signOutEverywhere({ req, res, write, who }) {
       await write(async (tx, audit) => {
         await endSessions(tx, who.id);
-        await audit({ act: 'signed out', subject: 'person', subjectId: who.id, title: who.name, after: { everywhere: true } });
+        await audit({
+          act: 'signed out',
+          subject: 'person',
+          subjectId: who.id,
+          title: who.name,
+          after: { everywhere: true },
+        });
       });
-      await new Promise<void>((resolve) => { req.session.destroy(() => { resolve(); }); });
+      await new Promise<void>((resolve) => {
+        req.session.destroy(() => {
+          resolve();
+        });
+      });
       res.clearCookie(options.cookieName);
       return { ok: true };
     },
@@ -147,7 +202,13 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       await write(async (tx, audit) => {
         await tx.update(person).set({ passwordHash }).where(eq(person.id, who.id));
         await endSessions(tx, who.id, req.sessionID);
-        await audit({ act: 'changed', subject: 'person', subjectId: who.id, title: who.name, after: { passwordChanged: true } });
+        await audit({
+          act: 'changed',
+          subject: 'person',
+          subjectId: who.id,
+          title: who.name,
+          after: { passwordChanged: true },
+        });
       });
       return { ok: true };
     },
@@ -159,14 +220,23 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
         await tx.execute(sql`lock table ${setting} in exclusive mode`);
         const [exists] = await tx.select({ id: setting.id }).from(setting);
         if (exists) throw new HttpProblem(409, 'The book is already set up. Sign in instead.');
-        await tx.insert(setting).values({ company: body.company, currency: body.currency, demo: options.demoAccounts.length > 0 });
-        const [home] = await tx.insert(base)
+        await tx
+          .insert(setting)
+          .values({ company: body.company, currency: body.currency, demo: options.demoAccounts.length > 0 });
+        const [home] = await tx
+          .insert(base)
           .values({ name: body.baseName, timeZone: body.timeZone, hemisphere: body.hemisphere })
           .returning({ id: base.id });
-        const [first] = await tx.insert(person)
+        const [first] = await tx
+          .insert(person)
           .values({ name: body.name, username: body.username, role: 'administrator', baseId: home!.id, passwordHash })
           .returning();
-        await writeAudit(tx, first!.id, requestId, { act: 'added', subject: 'book', title: body.company, after: { base: body.baseName, administrator: body.name } });
+        await writeAudit(tx, first!.id, requestId, {
+          act: 'added',
+          subject: 'book',
+          title: body.company,
+          after: { base: body.baseName, administrator: body.name },
+        });
         return first!;
       });
       await regenerate(req);

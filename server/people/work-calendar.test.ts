@@ -16,20 +16,42 @@ beforeAll(async () => {
   coordinator = await yard.as('coordinator');
   await administrator.post('/exchange/fleet', FLEET_CSV);
   await administrator.post('/exchange/parts', PARTS_CSV);
-  south = (await administrator.post<{ id: number }>('/fleet/bases', { name: 'South Quay', timeZone: 'America/Halifax', hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5], liftSlots: 1 })).id;
+  south = (
+    await administrator.post<{ id: number }>('/fleet/bases', {
+      name: 'South Quay',
+      timeZone: 'America/Halifax',
+      hemisphere: 'north',
+      dayMinutes: 480,
+      workdays: [1, 2, 3, 4, 5],
+      liftSlots: 1,
+    })
+  ).id;
   technician = yard.people.technician;
 });
 afterAll(() => yard.close());
 
-interface WorkPage { people: WorkingPerson[]; closed: { id: number; baseId: number; day: string; name: string }[]; liftOut: { id: number; firstDay: string; lastDay: string; slots: number; reason: string }[]; settings: { lateWeightPercent: number; moveCostMinor: number; rateMinor: number; hireDayMinor: number; version: number } }
+interface WorkPage {
+  people: WorkingPerson[];
+  closed: { id: number; baseId: number; day: string; name: string }[];
+  liftOut: { id: number; firstDay: string; lastDay: string; slots: number; reason: string }[];
+  settings: {
+    lateWeightPercent: number;
+    moveCostMinor: number;
+    rateMinor: number;
+    hireDayMinor: number;
+    version: number;
+  };
+}
 const page = (from = MONDAY) => coordinator.get<WorkPage>(`/people/work?from=${from}`);
 const person = async (id = technician) => (await page()).people.find((p) => p.id === id)!;
 const usual = { skills: [], pace: 1, rateMinor: null, overtimeMinutes: 0, overtimePercent: 150, shifts: [] };
-const setWork = async (more: object) => coordinator.put(`/people/${technician}/work`, { ...usual, version: (await person()).version, ...more });
+const setWork = async (more: object) =>
+  coordinator.put(`/people/${technician}/work`, { ...usual, version: (await person()).version, ...more });
 const board = (query = '') => coordinator.get<BoardReply>(`/plan?days=14${query}`);
 const on = (b: BoardReply) => b.problem.technicians.find((t) => t.id === String(technician))!;
 const clear = async () => {
-  for (const p of (await page()).people) for (const x of p.exceptions) await coordinator.raw('delete', `/people/exceptions/${x.id}`);
+  for (const p of (await page()).people)
+    for (const x of p.exceptions) await coordinator.raw('delete', `/people/exceptions/${x.id}`);
   const { closed, liftOut } = await page();
   for (const c of closed) await coordinator.raw('delete', `/fleet/closed-days/${c.id}`);
   for (const l of liftOut) await coordinator.raw('delete', `/fleet/lift-out/${l.id}`);
@@ -39,20 +61,41 @@ const clear = async () => {
 describe('the usual week', () => {
   test('without one of their own, people work the days of their base', async () => {
     const t = on(await board());
-    expect(t.shift.map((s, d) => [weekday(addDays(MONDAY, d)), s !== null])).toEqual(Array.from({ length: 14 }, (_, d) => { const w = weekday(addDays(MONDAY, d)); return [w, w < 6]; }));
+    expect(t.shift.map((s, d) => [weekday(addDays(MONDAY, d)), s !== null])).toEqual(
+      Array.from({ length: 14 }, (_, d) => {
+        const w = weekday(addDays(MONDAY, d));
+        return [w, w < 6];
+      }),
+    );
   });
 
   test('their own days and hours hold instead, also on a Saturday; overtime only where they work', async () => {
-    await setWork({ overtimeMinutes: 45, overtimePercent: 175, rateMinor: 5250, pace: 1.2, shifts: [{ weekday: 1, fromMinute: 420, toMinute: 900, baseId: null }, { weekday: 6, fromMinute: 480, toMinute: 720, baseId: null }] });
+    await setWork({
+      overtimeMinutes: 45,
+      overtimePercent: 175,
+      rateMinor: 5250,
+      pace: 1.2,
+      shifts: [
+        { weekday: 1, fromMinute: 420, toMinute: 900, baseId: null },
+        { weekday: 6, fromMinute: 480, toMinute: 720, baseId: null },
+      ],
+    });
     const t = on(await board());
     expect(t).toMatchObject({ ratePerHour: 52.5, overtimeFactor: 1.75, pace: 1.2 });
     expect(t.shift.slice(0, 7)).toEqual([{ from: 420, to: 900 }, null, null, null, null, { from: 480, to: 720 }, null]);
-    t.shift.forEach((s, d) => { expect(t.overtime[d]).toBe(s ? 45 : 0); });
+    t.shift.forEach((s, d) => {
+      expect(t.overtime[d]).toBe(s ? 45 : 0);
+    });
     await clear();
   });
 
   test('a weekday at another base: the person works there on it, and is on the board of both', async () => {
-    await setWork({ shifts: [{ weekday: 1, fromMinute: 480, toMinute: 1020, baseId: null }, { weekday: 2, fromMinute: 480, toMinute: 1020, baseId: south }] });
+    await setWork({
+      shifts: [
+        { weekday: 1, fromMinute: 480, toMinute: 1020, baseId: null },
+        { weekday: 2, fromMinute: 480, toMinute: 1020, baseId: south },
+      ],
+    });
     expect([on(await board()).base].flat().slice(0, 2)).toEqual([String(yard.baseId), String(south)]);
     expect((await board(`&baseId=${south}`)).problem.technicians.map((t) => t.id)).toContain(String(technician));
     await clear();
@@ -60,15 +103,34 @@ describe('the usual week', () => {
   });
 
   test.each([
-    ['a shift that ends before it begins', { shifts: [{ weekday: 1, fromMinute: 900, toMinute: 480, baseId: null }] }, 'shifts.0.toMinute', 'ends before it begins'],
-    ['a weekday twice', { shifts: [1, 1].map((weekday) => ({ weekday, fromMinute: 480, toMinute: 900, baseId: null })) }, 'shifts', 'holds a weekday twice'],
-    ['an hour that is none', { shifts: [{ weekday: 1, fromMinute: 480, toMinute: 1500, baseId: null }] }, 'shifts.0.toMinute', 'is no time of the day'],
+    [
+      'a shift that ends before it begins',
+      { shifts: [{ weekday: 1, fromMinute: 900, toMinute: 480, baseId: null }] },
+      'shifts.0.toMinute',
+      'ends before it begins',
+    ],
+    [
+      'a weekday twice',
+      { shifts: [1, 1].map((weekday) => ({ weekday, fromMinute: 480, toMinute: 900, baseId: null })) },
+      'shifts',
+      'holds a weekday twice',
+    ],
+    [
+      'an hour that is none',
+      { shifts: [{ weekday: 1, fromMinute: 480, toMinute: 1500, baseId: null }] },
+      'shifts.0.toMinute',
+      'is no time of the day',
+    ],
     ['a pace of zero', { pace: 0 }, 'pace', 'is between 0.3 and 5'],
     ['overtime that pays less', { overtimePercent: 80 }, 'overtimePercent', 'is at least 100'],
     ['a skill nobody knows', { skills: ['juggling'] }, 'skills.0', ''],
   ])('%s is refused at its place, and the week stays', async (_, more, path, text) => {
     const before = await person();
-    const refused = await coordinator.refused('put', `/people/${technician}/work`, { ...usual, version: before.version, ...more });
+    const refused = await coordinator.refused('put', `/people/${technician}/work`, {
+      ...usual,
+      version: before.version,
+      ...more,
+    });
     expect(refused).toMatchObject({ status: 422, faults: [{ path }] });
     expect(refused.faults![0]!.text).toContain(text);
     expect(await person()).toEqual(before);
@@ -76,7 +138,11 @@ describe('the usual week', () => {
 
   test('a base that is not in the book is refused with a sentence', async () => {
     const { version } = await person();
-    const refused = await coordinator.refused('put', `/people/${technician}/work`, { ...usual, version, shifts: [{ weekday: 1, fromMinute: 480, toMinute: 900, baseId: 999999 }] });
+    const refused = await coordinator.refused('put', `/people/${technician}/work`, {
+      ...usual,
+      version,
+      shifts: [{ weekday: 1, fromMinute: 480, toMinute: 900, baseId: 999999 }],
+    });
     expect(refused).toMatchObject({ status: 422 });
     expect(refused.detail).toMatch(/no longer in the book/);
   });
@@ -84,9 +150,15 @@ describe('the usual week', () => {
   test('two people at once: the second is told and the first one’s figures stay', async () => {
     const { version } = await person();
     await coordinator.put(`/people/${technician}/work`, { ...usual, pace: 1.1, version });
-    expect(await coordinator.refused('put', `/people/${technician}/pace`, { pace: 2, version })).toMatchObject({ status: 409 });
-    expect(await coordinator.refused('put', `/people/${technician}/pace`, { pace: 9, version: version + 1 })).toMatchObject({ status: 422 });
-    expect(await coordinator.refused('put', `/people/${technician}/work`, { ...usual, pace: 2, version })).toMatchObject({ status: 409 });
+    expect(await coordinator.refused('put', `/people/${technician}/pace`, { pace: 2, version })).toMatchObject({
+      status: 409,
+    });
+    expect(
+      await coordinator.refused('put', `/people/${technician}/pace`, { pace: 9, version: version + 1 }),
+    ).toMatchObject({ status: 422 });
+    expect(
+      await coordinator.refused('put', `/people/${technician}/work`, { ...usual, pace: 2, version }),
+    ).toMatchObject({ status: 409 });
     expect((await person()).pace).toBe(1.1);
     // As it was learned from cards: nothing else of the person's week changes.
     const { shifts } = await person();
@@ -100,28 +172,67 @@ describe('the usual week', () => {
     expect((await own.raw('get', `/people/work?from=${MONDAY}`)).status).toBe(403);
     expect((await own.raw('put', `/people/${technician}/work`, { ...usual, version: 1 })).status).toBe(403);
     expect((await own.raw('put', `/people/${technician}/pace`, { pace: 0.5, version: 1 })).status).toBe(403);
-    expect((await (await yard.as('manager')).raw('post', `/people/${technician}/exceptions`, { kind: 'away', firstDay: MONDAY, lastDay: MONDAY, reason: null })).status).toBe(403);
+    expect(
+      (
+        await (
+          await yard.as('manager')
+        ).raw('post', `/people/${technician}/exceptions`, {
+          kind: 'away',
+          firstDay: MONDAY,
+          lastDay: MONDAY,
+          reason: null,
+        })
+      ).status,
+    ).toBe(403);
   });
 });
 
 describe('days that are otherwise', () => {
   test('away: no shift on these days and nobody on the board who is away all the time', async () => {
-    const { id } = await coordinator.post<{ id: number }>(`/people/${technician}/exceptions`, { kind: 'away', firstDay: '2026-06-16', lastDay: '2026-06-18', reason: 'ill' });
-    expect(on(await board()).shift.slice(0, 5).map((s) => s !== null)).toEqual([true, false, false, false, true]);
-    expect((await person()).exceptions).toMatchObject([{ id, kind: 'away', firstDay: '2026-06-16', lastDay: '2026-06-18', reason: 'ill' }]);
+    const { id } = await coordinator.post<{ id: number }>(`/people/${technician}/exceptions`, {
+      kind: 'away',
+      firstDay: '2026-06-16',
+      lastDay: '2026-06-18',
+      reason: 'ill',
+    });
+    expect(
+      on(await board())
+        .shift.slice(0, 5)
+        .map((s) => s !== null),
+    ).toEqual([true, false, false, false, true]);
+    expect((await person()).exceptions).toMatchObject([
+      { id, kind: 'away', firstDay: '2026-06-16', lastDay: '2026-06-18', reason: 'ill' },
+    ]);
     await clear();
-    expect(on(await board()).shift.slice(0, 5).every((s) => s !== null)).toBe(true);
+    expect(
+      on(await board())
+        .shift.slice(0, 5)
+        .every((s) => s !== null),
+    ).toBe(true);
   });
 
   test('at other hours: those and no others, on a Sunday too', async () => {
-    await coordinator.post(`/people/${technician}/exceptions`, { kind: 'hours', fromMinute: 360, toMinute: 600, firstDay: '2026-06-20', lastDay: '2026-06-21', reason: null });
+    await coordinator.post(`/people/${technician}/exceptions`, {
+      kind: 'hours',
+      fromMinute: 360,
+      toMinute: 600,
+      firstDay: '2026-06-20',
+      lastDay: '2026-06-21',
+      reason: null,
+    });
     const { shift } = on(await board());
     expect(shift.slice(5, 8)).toEqual([{ from: 360, to: 600 }, { from: 360, to: 600 }, shift[0]]);
     await clear();
   });
 
   test('at another base: the hours stay, the boats there come within reach', async () => {
-    await coordinator.post(`/people/${technician}/exceptions`, { kind: 'base', baseId: south, firstDay: '2026-06-17', lastDay: '2026-06-17', reason: null });
+    await coordinator.post(`/people/${technician}/exceptions`, {
+      kind: 'base',
+      baseId: south,
+      firstDay: '2026-06-17',
+      lastDay: '2026-06-17',
+      reason: null,
+    });
     const t = on(await board());
     expect([t.base].flat().slice(1, 4)).toEqual([String(yard.baseId), String(south), String(yard.baseId)]);
     expect(t.shift[2]).toEqual(t.shift[1]);
@@ -129,10 +240,22 @@ describe('days that are otherwise', () => {
   });
 
   test.each([
-    ['the last day before the first', { kind: 'away', firstDay: '2026-06-18', lastDay: '2026-06-16', reason: null }, 'lastDay'],
-    ['hours the wrong way round', { kind: 'hours', fromMinute: 900, toMinute: 600, firstDay: MONDAY, lastDay: MONDAY, reason: null }, 'toMinute'],
+    [
+      'the last day before the first',
+      { kind: 'away', firstDay: '2026-06-18', lastDay: '2026-06-16', reason: null },
+      'lastDay',
+    ],
+    [
+      'hours the wrong way round',
+      { kind: 'hours', fromMinute: 900, toMinute: 600, firstDay: MONDAY, lastDay: MONDAY, reason: null },
+      'toMinute',
+    ],
     ['no base', { kind: 'base', firstDay: MONDAY, lastDay: MONDAY, reason: null }, 'baseId'],
-    ['a day that does not exist', { kind: 'away', firstDay: '2026-06-31', lastDay: '2026-06-31', reason: null }, 'firstDay'],
+    [
+      'a day that does not exist',
+      { kind: 'away', firstDay: '2026-06-31', lastDay: '2026-06-31', reason: null },
+      'firstDay',
+    ],
   ])('%s is refused at its place', async (_, body, path) => {
     const refused = await coordinator.refused('post', `/people/${technician}/exceptions`, body);
     expect(refused.status).toBe(422);
@@ -141,18 +264,44 @@ describe('days that are otherwise', () => {
   });
 
   test('of nobody, and taken back twice: not found', async () => {
-    expect(await coordinator.refused('post', '/people/999999/exceptions', { kind: 'away', firstDay: MONDAY, lastDay: MONDAY, reason: null })).toMatchObject({ status: 404 });
-    const { id } = await coordinator.post<{ id: number }>(`/people/${technician}/exceptions`, { kind: 'away', firstDay: MONDAY, lastDay: MONDAY, reason: null });
+    expect(
+      await coordinator.refused('post', '/people/999999/exceptions', {
+        kind: 'away',
+        firstDay: MONDAY,
+        lastDay: MONDAY,
+        reason: null,
+      }),
+    ).toMatchObject({ status: 404 });
+    const { id } = await coordinator.post<{ id: number }>(`/people/${technician}/exceptions`, {
+      kind: 'away',
+      firstDay: MONDAY,
+      lastDay: MONDAY,
+      reason: null,
+    });
     await coordinator.raw('delete', `/people/exceptions/${id}`);
     expect(await coordinator.refused('delete', `/people/exceptions/${id}`)).toMatchObject({ status: 404 });
   });
 
   test('a day without work is one base’s; the other works on', async () => {
     await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days`, { day: '2026-06-17', name: 'Harbour fair' });
-    await setWork({ shifts: [3, 4].map((weekday) => ({ weekday, fromMinute: 480, toMinute: 1020, baseId: weekday === 4 ? south : null })) });
+    await setWork({
+      shifts: [3, 4].map((weekday) => ({
+        weekday,
+        fromMinute: 480,
+        toMinute: 1020,
+        baseId: weekday === 4 ? south : null,
+      })),
+    });
     await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days`, { day: '2026-06-18', name: 'Day after' });
-    expect(on(await board()).shift.slice(2, 4).map((s) => s !== null)).toEqual([false, true]);
-    const again = await coordinator.refused('post', `/fleet/bases/${yard.baseId}/closed-days`, { day: '2026-06-17', name: 'Again' });
+    expect(
+      on(await board())
+        .shift.slice(2, 4)
+        .map((s) => s !== null),
+    ).toEqual([false, true]);
+    const again = await coordinator.refused('post', `/fleet/bases/${yard.baseId}/closed-days`, {
+      day: '2026-06-17',
+      name: 'Again',
+    });
     expect(again).toMatchObject({ status: 422, faults: [{ path: 'day' }] });
     await clear();
   });
@@ -160,16 +309,44 @@ describe('days that are otherwise', () => {
   test('the lift: fewer places on its days, the least of two entries holds', async () => {
     const usually = (await board()).problem.bases.find((b) => b.id === String(yard.baseId))!.liftSlots[0]!;
     expect(usually).toBeGreaterThan(1);
-    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, { firstDay: '2026-06-16', lastDay: '2026-06-18', slots: 1, reason: 'one sling' });
-    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, { firstDay: '2026-06-17', lastDay: '2026-06-17', slots: 0, reason: 'inspected' });
-    expect((await board()).problem.bases.find((b) => b.id === String(yard.baseId))!.liftSlots.slice(0, 5)).toEqual([usually, 1, 0, 1, usually]);
+    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, {
+      firstDay: '2026-06-16',
+      lastDay: '2026-06-18',
+      slots: 1,
+      reason: 'one sling',
+    });
+    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, {
+      firstDay: '2026-06-17',
+      lastDay: '2026-06-17',
+      slots: 0,
+      reason: 'inspected',
+    });
+    expect((await board()).problem.bases.find((b) => b.id === String(yard.baseId))!.liftSlots.slice(0, 5)).toEqual([
+      usually,
+      1,
+      0,
+      1,
+      usually,
+    ]);
     expect((await page()).liftOut.map((l) => l.reason)).toEqual(['one sling', 'inspected']);
-    expect(await coordinator.refused('post', `/fleet/bases/${yard.baseId}/lift-out`, { firstDay: '2026-06-18', lastDay: '2026-06-16', slots: 0, reason: 'x' })).toMatchObject({ status: 422, faults: [{ path: 'lastDay' }] });
+    expect(
+      await coordinator.refused('post', `/fleet/bases/${yard.baseId}/lift-out`, {
+        firstDay: '2026-06-18',
+        lastDay: '2026-06-16',
+        slots: 0,
+        reason: 'x',
+      }),
+    ).toMatchObject({ status: 422, faults: [{ path: 'lastDay' }] });
     await clear();
   });
 
   test('what is over is not shown any more', async () => {
-    await coordinator.post(`/people/${technician}/exceptions`, { kind: 'away', firstDay: '2026-06-15', lastDay: '2026-06-16', reason: null });
+    await coordinator.post(`/people/${technician}/exceptions`, {
+      kind: 'away',
+      firstDay: '2026-06-15',
+      lastDay: '2026-06-16',
+      reason: null,
+    });
     expect((await page('2026-06-16')).people.find((p) => p.id === technician)!.exceptions).toHaveLength(1);
     expect((await page('2026-06-17')).people.find((p) => p.id === technician)!.exceptions).toEqual([]);
     await clear();
@@ -179,18 +356,42 @@ describe('days that are otherwise', () => {
 describe('what plans are weighed by', () => {
   test('the usual rate goes to all who have none of their own; a day’s hire to all boats without', async () => {
     const { settings } = await page();
-    await coordinator.put('/plan/settings', { lateWeightPercent: 40, moveCostMinor: 1250, rateMinor: 6100, hireDayMinor: 30_000, version: settings.version });
+    await coordinator.put('/plan/settings', {
+      lateWeightPercent: 40,
+      moveCostMinor: 1250,
+      rateMinor: 6100,
+      hireDayMinor: 30_000,
+      version: settings.version,
+    });
     const b = await board();
     expect(on(b).ratePerHour).toBe(61);
     expect(b.moveCost).toBe(12.5);
-    expect(await coordinator.refused('put', '/plan/settings', { ...settings, rateMinor: 1 })).toMatchObject({ status: 409 });
-    expect(await coordinator.refused('put', '/plan/settings', { lateWeightPercent: -1, moveCostMinor: 0, rateMinor: 0, hireDayMinor: 0, version: settings.version + 1 })).toMatchObject({ status: 422, faults: [{ path: 'lateWeightPercent' }] });
+    expect(await coordinator.refused('put', '/plan/settings', { ...settings, rateMinor: 1 })).toMatchObject({
+      status: 409,
+    });
+    expect(
+      await coordinator.refused('put', '/plan/settings', {
+        lateWeightPercent: -1,
+        moveCostMinor: 0,
+        rateMinor: 0,
+        hireDayMinor: 0,
+        version: settings.version + 1,
+      }),
+    ).toMatchObject({ status: 422, faults: [{ path: 'lateWeightPercent' }] });
   });
 
   test('waiting costs more of the chance when it weighs more', async () => {
     const dayCosts = async (lateWeightPercent: number) => {
-      const { settings: { version } } = await page();
-      await coordinator.put('/plan/settings', { lateWeightPercent, moveCostMinor: 0, rateMinor: 6000, hireDayMinor: 20_000, version });
+      const {
+        settings: { version },
+      } = await page();
+      await coordinator.put('/plan/settings', {
+        lateWeightPercent,
+        moveCostMinor: 0,
+        rateMinor: 6000,
+        hireDayMinor: 20_000,
+        version,
+      });
       return (await board()).problem.tasks.map((t) => t.dayCost[13] ?? 0).reduce((a, x) => a + x, 0);
     };
     const [nothing, some, much] = [await dayCosts(0), await dayCosts(50), await dayCosts(200)];
@@ -200,28 +401,61 @@ describe('what plans are weighed by', () => {
 });
 
 describe('parts on the way', () => {
-  interface Arrival { id: number; number: string; day: string; quantity: number; unit: string; note: string | null }
+  interface Arrival {
+    id: number;
+    number: string;
+    day: string;
+    quantity: number;
+    unit: string;
+    note: string | null;
+  }
   const arrivals = (query = '') => coordinator.get<Arrival[]>(`/stores/arrivals${query}`);
-  const partId = async (number: string) => (await coordinator.get<{ rows: { id: number; number: string }[] }>('/stores/parts')).rows.find((p) => p.number === number)!.id;
-  const order = async (number: string, more: object = {}) => coordinator.post<{ id: number }>('/stores/arrivals', { partId: await partId(number), baseId: yard.baseId, day: '2026-06-22', quantity: 3, note: null, ...more });
+  const partId = async (number: string) =>
+    (await coordinator.get<{ rows: { id: number; number: string }[] }>('/stores/parts')).rows.find(
+      (p) => p.number === number,
+    )!.id;
+  const order = async (number: string, more: object = {}) =>
+    coordinator.post<{ id: number }>('/stores/arrivals', {
+      partId: await partId(number),
+      baseId: yard.baseId,
+      day: '2026-06-22',
+      quantity: 3,
+      note: null,
+      ...more,
+    });
 
   test('ordered, seen by day, and on the shelf when they come; fewer than ordered is what counts', async () => {
     const late = await order('F1', { day: '2026-06-24', note: 'by road' });
     const soon = await order('OIL', { quantity: 4500.5 });
-    expect((await arrivals()).map((a) => [a.number, a.day, a.quantity, a.note])).toEqual([['OIL', '2026-06-22', 4500.5, null], ['F1', '2026-06-24', 3, 'by road']]);
+    expect((await arrivals()).map((a) => [a.number, a.day, a.quantity, a.note])).toEqual([
+      ['OIL', '2026-06-22', 4500.5, null],
+      ['F1', '2026-06-24', 3, 'by road'],
+    ]);
     expect((await arrivals(`?partId=${await partId('F1')}`)).map((a) => a.id)).toEqual([late.id]);
     const stores = await yard.as('stores');
     await stores.post(`/stores/arrivals/${late.id}/close`, { received: 2 });
-    const ledger = await coordinator.get<{ rows: { quantity: number; balance: number; reason: string; note: string | null; by: string | null }[] }>(`/stores/parts/${await partId('F1')}/ledger`);
-    expect(ledger.rows[0]).toMatchObject({ quantity: 2, balance: 3, reason: 'received', note: 'by road', by: 'stores' });
+    const ledger = await coordinator.get<{
+      rows: { quantity: number; balance: number; reason: string; note: string | null; by: string | null }[];
+    }>(`/stores/parts/${await partId('F1')}/ledger`);
+    expect(ledger.rows[0]).toMatchObject({
+      quantity: 2,
+      balance: 3,
+      reason: 'received',
+      note: 'by road',
+      by: 'stores',
+    });
     await stores.post(`/stores/arrivals/${soon.id}/close`, { received: 0 });
-    expect((await coordinator.get<{ rows: unknown[] }>(`/stores/parts/${await partId('OIL')}/ledger`)).rows).toHaveLength(1);
+    expect(
+      (await coordinator.get<{ rows: unknown[] }>(`/stores/parts/${await partId('OIL')}/ledger`)).rows,
+    ).toHaveLength(1);
     expect(await arrivals()).toEqual([]);
   });
 
   test('closed by two at the same moment: one books it, the other is told', async () => {
     const { id } = await order('F2');
-    const replies = await Promise.all([1, 2, 3].map(() => coordinator.raw('post', `/stores/arrivals/${id}/close`, { received: 3 })));
+    const replies = await Promise.all(
+      [1, 2, 3].map(() => coordinator.raw('post', `/stores/arrivals/${id}/close`, { received: 3 })),
+    );
     expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409]);
     const ledger = await coordinator.get<{ rows: { balance: number }[] }>(`/stores/parts/${await partId('F2')}/ledger`);
     expect(ledger.rows[0]!.balance).toBe(5);
@@ -233,7 +467,14 @@ describe('parts on the way', () => {
     ['a base that is not in the book', 'F1', { baseId: 999999 }, 422, 'no longer in the book'],
     ['a part that is not on the list', 'F1', { partId: 999999 }, 404, 'no such part'],
   ])('%s is refused', async (_, number, more, status, text) => {
-    const refused = await coordinator.refused('post', '/stores/arrivals', { partId: await partId(number), baseId: yard.baseId, day: '2026-06-22', quantity: 3, note: null, ...more });
+    const refused = await coordinator.refused('post', '/stores/arrivals', {
+      partId: await partId(number),
+      baseId: yard.baseId,
+      day: '2026-06-22',
+      quantity: 3,
+      note: null,
+      ...more,
+    });
     expect(refused.status).toBe(status);
     expect(refused.detail).toContain(text);
     expect(await arrivals()).toEqual([]);
@@ -241,7 +482,9 @@ describe('parts on the way', () => {
 
   test('half a filter cannot be received either', async () => {
     const { id } = await order('F1');
-    expect(await coordinator.refused('post', `/stores/arrivals/${id}/close`, { received: 1.5 })).toMatchObject({ status: 422 });
+    expect(await coordinator.refused('post', `/stores/arrivals/${id}/close`, { received: 1.5 })).toMatchObject({
+      status: 422,
+    });
     await coordinator.post(`/stores/arrivals/${id}/close`, { received: 0 });
   });
 });

@@ -21,9 +21,29 @@ beforeAll(async () => {
   const administrator = await yard.as('administrator');
   coordinator = await yard.as('coordinator');
   await administrator.post('/exchange/fleet', FLEET_CSV);
-  secondId = (await administrator.post<{ id: number }>('/people', { name: 'Second', username: 'second', role: 'technician', baseId: yard.baseId, active: true, password: 'a-long-password' })).id;
-  const { people } = await coordinator.get<{ people: { id: number; version: number; role: string }[] }>(`/people/work?from=${MONDAY}`);
-  for (const p of people.filter((x) => x.role === 'technician')) await coordinator.put(`/people/${p.id}/work`, { skills: ['lower units'], pace: 1, rateMinor: 4800, overtimeMinutes: 0, overtimePercent: 150, shifts: [], version: p.version });
+  secondId = (
+    await administrator.post<{ id: number }>('/people', {
+      name: 'Second',
+      username: 'second',
+      role: 'technician',
+      baseId: yard.baseId,
+      active: true,
+      password: 'a-long-password',
+    })
+  ).id;
+  const { people } = await coordinator.get<{ people: { id: number; version: number; role: string }[] }>(
+    `/people/work?from=${MONDAY}`,
+  );
+  for (const p of people.filter((x) => x.role === 'technician'))
+    await coordinator.put(`/people/${p.id}/work`, {
+      skills: ['lower units'],
+      pace: 1,
+      rateMinor: 4800,
+      overtimeMinutes: 0,
+      overtimePercent: 150,
+      shifts: [],
+      version: p.version,
+    });
   first = await yard.as('technician');
   second = yard.visitor();
   await second.signIn('second');
@@ -34,28 +54,60 @@ beforeAll(async () => {
 afterAll(() => yard.close());
 beforeEach(async () => {
   // Accepted plans and what people were told are never erased: each test begins with all cards called off and all told.
-  await yard.pool.query("update notice set read_at = now(); update job_task set on_open_job = false; update job set status = 'cancelled', version = version + 1 where status = 'open'");
-  tasks = (await board()).problem.tasks.filter((t) => (engineBoat(boatId)).includes(t.engine)).map((t) => t.id);
+  await yard.pool.query(
+    "update notice set read_at = now(); update job_task set on_open_job = false; update job set status = 'cancelled', version = version + 1 where status = 'open'",
+  );
+  tasks = (await board()).problem.tasks.filter((t) => engineBoat(boatId).includes(t.engine)).map((t) => t.id);
 });
 
 let latest: BoardReply;
 const board = async (query = '') => (latest = await coordinator.get<BoardReply>(`/plan?days=14${query}`));
 const engineBoat = (boat: number) => latest.problem.engines.filter((e) => e.boat === String(boat)).map((e) => e.id);
-const visit = (of: string[], day: number, technician = yard.people.technician, more: Partial<PlannedVisit> & { pinned?: boolean } = {}): PlannedVisit & { pinned?: boolean } => ({ boat: String(boatId), day, technician: String(technician), start: 500, elapsed: 60, tasks: of, ...more });
-const body = (b: BoardReply, visits: PlannedVisit[], more: object = {}) => ({
-  firstDay: b.firstDay, days: b.days, basedOn: b.accepted?.id ?? null, jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })), visits, cost: { total: 1, day: 1, skip: 0, labour: 0, overtime: 0, idle: 0 }, ...more,
+const visit = (
+  of: string[],
+  day: number,
+  technician = yard.people.technician,
+  more: Partial<PlannedVisit> & { pinned?: boolean } = {},
+): PlannedVisit & { pinned?: boolean } => ({
+  boat: String(boatId),
+  day,
+  technician: String(technician),
+  start: 500,
+  elapsed: 60,
+  tasks: of,
+  ...more,
 });
-const accept = async (visits: PlannedVisit[], more: object = {}) => coordinator.post<{ added: number; moved: number; calledOff: number; kept: number; id: number }>('/plan/accept', body(await board(), visits, more));
+const body = (b: BoardReply, visits: PlannedVisit[], more: object = {}) => ({
+  firstDay: b.firstDay,
+  days: b.days,
+  basedOn: b.accepted?.id ?? null,
+  jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })),
+  visits,
+  cost: { total: 1, day: 1, skip: 0, labour: 0, overtime: 0, idle: 0 },
+  ...more,
+});
+const accept = async (visits: PlannedVisit[], more: object = {}) =>
+  coordinator.post<{ added: number; moved: number; calledOff: number; kept: number; id: number }>(
+    '/plan/accept',
+    body(await board(), visits, more),
+  );
 const told = async (who: Client) => (await who.get<{ text: string }[]>('/session/notices')).map((n) => n.text);
 const card = (id: number) => coordinator.get<JobCard>(`/jobs/${id}`);
-const seen = async (...who: Client[]) => { for (const w of who) { const all = await w.get<{ id: number }[]>('/session/notices'); if (all.length > 0) await w.post('/session/notices/read', { upTo: all.at(-1)!.id }); } };
+const seen = async (...who: Client[]) => {
+  for (const w of who) {
+    const all = await w.get<{ id: number }[]>('/session/notices');
+    if (all.length > 0) await w.post('/session/notices/read', { upTo: all.at(-1)!.id });
+  }
+};
 
 describe('accepting a plan', () => {
   test('a visit that only changes its hour or its pin keeps its card, and nobody is told', async () => {
     await accept([visit(tasks.slice(0, 2), 1)]);
     const [was] = (await board()).standing;
     await seen(first);
-    expect(await accept([visit(tasks.slice(0, 2), 1, yard.people.technician, { start: 600.7, pinned: true })])).toMatchObject({ added: 0, moved: 0, calledOff: 0, kept: 1 });
+    expect(
+      await accept([visit(tasks.slice(0, 2), 1, yard.people.technician, { start: 600.7, pinned: true })]),
+    ).toMatchObject({ added: 0, moved: 0, calledOff: 0, kept: 1 });
     expect(await card(was!.jobId)).toMatchObject({ startMinute: 600, pinned: true, version: was!.version + 1 });
     expect(await told(first)).toEqual([]);
   });
@@ -94,14 +146,28 @@ describe('accepting a plan', () => {
   test('one card made two: the larger part keeps its number, the rest is a new card', async () => {
     await accept([visit(tasks.slice(0, 3), 1)]);
     const [was] = (await board()).standing;
-    expect(await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 3), 2)])).toMatchObject({ added: 1, moved: 1, calledOff: 0 });
-    expect((await board()).standing.map((s) => [s.jobId === was!.jobId, s.day, s.tasks.length])).toEqual([[true, 1, 2], [false, 2, 1]]);
+    expect(await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 3), 2)])).toMatchObject({
+      added: 1,
+      moved: 1,
+      calledOff: 0,
+    });
+    expect((await board()).standing.map((s) => [s.jobId === was!.jobId, s.day, s.tasks.length])).toEqual([
+      [true, 1, 2],
+      [false, 2, 1],
+    ]);
   });
 
   test('tasks swapped between two cards', async () => {
     await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 4), 2)]);
-    expect(await accept([visit([tasks[0]!, tasks[2]!], 1), visit([tasks[1]!, tasks[3]!], 2)])).toMatchObject({ added: 0, moved: 2, calledOff: 0 });
-    expect((await board()).standing.map((s) => [...s.tasks].sort())).toEqual([[tasks[0]!, tasks[2]!].sort(), [tasks[1]!, tasks[3]!].sort()]);
+    expect(await accept([visit([tasks[0]!, tasks[2]!], 1), visit([tasks[1]!, tasks[3]!], 2)])).toMatchObject({
+      added: 0,
+      moved: 2,
+      calledOff: 0,
+    });
+    expect((await board()).standing.map((s) => [...s.tasks].sort())).toEqual([
+      [tasks[0]!, tasks[2]!].sort(),
+      [tasks[1]!, tasks[3]!].sort(),
+    ]);
   });
 
   test('what is ticked on a card stays on it, though the plan moves the rest; and a begun card is not called off', async () => {
@@ -139,7 +205,15 @@ describe('accepting a plan', () => {
 
   test('only one base planned: cards of the others stay', async () => {
     const administrator = await yard.as('administrator');
-    const south = (await administrator.post<{ id: number }>('/fleet/bases', { name: 'South Quay', timeZone: 'America/Halifax', hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5] })).id;
+    const south = (
+      await administrator.post<{ id: number }>('/fleet/bases', {
+        name: 'South Quay',
+        timeZone: 'America/Halifax',
+        hemisphere: 'north',
+        dayMinutes: 480,
+        workdays: [1, 2, 3, 4, 5],
+      })
+    ).id;
     await accept([visit(tasks.slice(0, 1), 1)]);
     const there = await board(`&baseId=${south}`);
     expect(there.standing).toEqual([]);
@@ -149,7 +223,9 @@ describe('accepting a plan', () => {
 
   test('two coordinators in the same moment: one plan is the book’s, the other is told, and nothing is half written', async () => {
     const b = await board();
-    const replies = await Promise.all([1, 2, 3, 4].map((d) => coordinator.raw('post', '/plan/accept', body(b, [visit(tasks.slice(0, 2), d)]))));
+    const replies = await Promise.all(
+      [1, 2, 3, 4].map((d) => coordinator.raw('post', '/plan/accept', body(b, [visit(tasks.slice(0, 2), d)]))),
+    );
     expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409, 409]);
     const day = replies.findIndex((r) => r.status === 200) + 1;
     expect((await board()).standing).toMatchObject([{ day }]);
@@ -157,11 +233,31 @@ describe('accepting a plan', () => {
   });
 
   test.each([
-    ['the same day twice', () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(1, 2), 1)], 'Turnstone has two visits on one day'],
-    ['the same task twice', () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(0, 1), 2)], 'a task of Turnstone stands twice'],
-    ['an engine of another boat', () => [visit(tasks.slice(0, 1), 1, undefined, { boat: String(knotId) })], 'is not on Knot any more'],
-    ['a person who is not here', () => [visit(tasks.slice(0, 1), 1, 999_999)], 'the person for Turnstone is not in the yard any more'],
-    ['a word that is no task', () => [visit([`${tasks[0]!.split(' ')[0]} polishing`], 1)], 'is not on Turnstone any more'],
+    [
+      'the same day twice',
+      () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(1, 2), 1)],
+      'Turnstone has two visits on one day',
+    ],
+    [
+      'the same task twice',
+      () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(0, 1), 2)],
+      'a task of Turnstone stands twice',
+    ],
+    [
+      'an engine of another boat',
+      () => [visit(tasks.slice(0, 1), 1, undefined, { boat: String(knotId) })],
+      'is not on Knot any more',
+    ],
+    [
+      'a person who is not here',
+      () => [visit(tasks.slice(0, 1), 1, 999_999)],
+      'the person for Turnstone is not in the yard any more',
+    ],
+    [
+      'a word that is no task',
+      () => [visit([`${tasks[0]!.split(' ')[0]} polishing`], 1)],
+      'is not on Turnstone any more',
+    ],
   ])('%s is refused with its place, and the book stays', async (_, visits, text) => {
     await accept([visit(tasks.slice(0, 1), 5)]);
     const b = await board();
@@ -176,15 +272,34 @@ describe('accepting a plan', () => {
     const b = await board();
     const engine = engineBoat(knotId)[0]!;
     expect(b.problem.tasks.some((t) => t.id === `${engine} engine-oil`)).toBe(false);
-    expect((await coordinator.refused('post', '/plan/accept', body(b, [visit([`${engine} engine-oil`], 1, undefined, { boat: String(knotId) })]))).status).toBe(422);
+    expect(
+      (
+        await coordinator.refused(
+          'post',
+          '/plan/accept',
+          body(b, [visit([`${engine} engine-oil`], 1, undefined, { boat: String(knotId) })]),
+        )
+      ).status,
+    ).toBe(422);
   });
 
   test('the log knows the plan before and what became of the cards', async () => {
     const one = await accept([visit(tasks.slice(0, 1), 1)]);
     const two = await accept([visit(tasks.slice(0, 1), 2)]);
-    const { rows } = await (await yard.as('administrator')).get<{ rows: { subject: string; subjectId: number; before: { id: number } | null; after: { moved: number; visits: number } }[] }>('/records/audit?subject=plan&size=10');
+    const { rows } = await (
+      await yard.as('administrator')
+    ).get<{
+      rows: {
+        subject: string;
+        subjectId: number;
+        before: { id: number } | null;
+        after: { moved: number; visits: number };
+      }[];
+    }>('/records/audit?subject=plan&size=10');
     expect(rows[0]).toMatchObject({ subjectId: two.id, before: { id: one.id }, after: { moved: 1, visits: 1 } });
-    expect(addDays(MONDAY, 2)).toBe((await coordinator.get<{ rows: { day: string }[] }>('/jobs?status=open')).rows[0]!.day);
+    expect(addDays(MONDAY, 2)).toBe(
+      (await coordinator.get<{ rows: { day: string }[] }>('/jobs?status=open')).rows[0]!.day,
+    );
   });
 });
 

@@ -16,12 +16,29 @@ const { acceptedPlan, boat, engine, engineModel, job, jobTask, notice, person } 
 type Body = z.output<(typeof plannerRoutes)['acceptPlan']['body']>;
 type Visit = Body['visits'][number];
 
-const dayFormat = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' });
+const dayFormat = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  timeZone: 'UTC',
+});
 const dayWord = (day: Day) => dayFormat.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
 
-interface Outcome { id: number; added: number; moved: number; calledOff: number; kept: number }
+interface Outcome {
+  id: number;
+  added: number;
+  moved: number;
+  calledOff: number;
+  kept: number;
+}
 
-const stale = () => new HttpProblem(409, 'Somebody else accepted a plan or changed a card while you planned. What you made is kept: put both together and accept again.', [], 'stale');
+const stale = () =>
+  new HttpProblem(
+    409,
+    'Somebody else accepted a plan or changed a card while you planned. What you made is kept: put both together and accept again.',
+    [],
+    'stale',
+  );
 
 /**
  * Makes a plan the book's: its visits become open cards, in one transaction. A card is matched to the visit of
@@ -30,7 +47,13 @@ const stale = () => new HttpProblem(409, 'Somebody else accepted a plan or chang
  *
  * @throws 409 `stale` when a newer plan was accepted or a card changed since the person loaded them
  */
-export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<void>, body: Body, who: Who, now: Date): Promise<Outcome> {
+export async function acceptPlan(
+  tx: Tx,
+  audit: (line: AuditLine) => Promise<void>,
+  body: Body,
+  who: Who,
+  now: Date,
+): Promise<Outcome> {
   // One plan is accepted after the other.
   await tx.execute(`select pg_advisory_xact_lock(hashtext('accepted_plan'))`);
   const before = await lastAccepted(tx);
@@ -44,10 +67,14 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
   const inPlan = (day: Day) => dayNumber(day) - first >= 0 && dayNumber(day) - first < body.days;
   const known = new Map(body.jobs.map((j) => [j.id, j.version]));
   const mine = open.filter((j) => inPlan(j.day));
-  if (mine.some((j) => known.get(j.id) !== j.version) || body.jobs.some((j) => !open.some((o) => o.id === j.id))) throw stale();
+  if (mine.some((j) => known.get(j.id) !== j.version) || body.jobs.some((j) => !open.some((o) => o.id === j.id)))
+    throw stale();
   await checkVisits(tx, body.visits, boatOf, people);
 
-  const pairs = match(body.visits, open.filter((j) => dayNumber(j.day) - first < body.days));
+  const pairs = match(
+    body.visits,
+    open.filter((j) => dayNumber(j.day) - first < body.days),
+  );
   const told = new Map<number, string[]>();
   const tell = (personId: number, text: string) => told.set(personId, [...(told.get(personId) ?? []), text]);
   const outcome: Outcome = { id: 0, added: 0, moved: 0, calledOff: 0, kept: 0 };
@@ -59,12 +86,40 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
   // A task ticked on the card stays on it, whatever the plan says of the rest.
   const ticked = new Map(open.map((j) => [j.id, j.tasks.filter((t) => t.state === 'done')]));
   const cancelled = ending.filter((p) => ticked.get(p.job!.id)!.length === 0);
-  if (changing.length > 0) await tx.delete(jobTask).where(inArray(jobTask.jobId, changing.map((p) => p.job!.id)));
-  if (cancelled.length > 0) await tx.update(jobTask).set({ onOpenJob: false }).where(inArray(jobTask.jobId, cancelled.map((p) => p.job!.id)));
+  if (changing.length > 0)
+    await tx.delete(jobTask).where(
+      inArray(
+        jobTask.jobId,
+        changing.map((p) => p.job!.id),
+      ),
+    );
+  if (cancelled.length > 0)
+    await tx
+      .update(jobTask)
+      .set({ onOpenJob: false })
+      .where(
+        inArray(
+          jobTask.jobId,
+          cancelled.map((p) => p.job!.id),
+        ),
+      );
   for (const { job: old } of cancelled) {
-    await tx.update(job).set({ status: 'cancelled', remark: 'Left out of the plan.', ...nextVersion(job) }).where(eq(job.id, old!.id));
-    await audit({ act: 'cancelled', subject: 'job', subjectId: old!.id, title: boatOf.get(String(old!.boatId))?.name ?? null, before: old, after: { reason: 'left out of the plan' } });
-    tell(old!.technicianId, `${boatOf.get(String(old!.boatId))?.name ?? 'A boat'} on ${dayWord(old!.day)} is called off.`);
+    await tx
+      .update(job)
+      .set({ status: 'cancelled', remark: 'Left out of the plan.', ...nextVersion(job) })
+      .where(eq(job.id, old!.id));
+    await audit({
+      act: 'cancelled',
+      subject: 'job',
+      subjectId: old!.id,
+      title: boatOf.get(String(old!.boatId))?.name ?? null,
+      before: old,
+      after: { reason: 'left out of the plan' },
+    });
+    tell(
+      old!.technicianId,
+      `${boatOf.get(String(old!.boatId))?.name ?? 'A boat'} on ${dayWord(old!.day)} is called off.`,
+    );
     outcome.calledOff++;
   }
   const versions = await versionsInForce(tx);
@@ -77,25 +132,64 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     const values = { technicianId, day, startMinute: Math.floor(visit.start), pinned: visit.pinned };
     const keys = taskKeys(visit);
     if (!old) {
-      const [row] = await tx.insert(job).values({ boatId: where.id, ...values, ...keeps }).returning();
-      await tx.insert(jobTask).values(keys.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
-      await audit({ act: 'added', subject: 'job', subjectId: row!.id, title: where.name, after: { ...values, tasks: visit.tasks } });
+      const [row] = await tx
+        .insert(job)
+        .values({ boatId: where.id, ...values, ...keeps })
+        .returning();
+      await tx
+        .insert(jobTask)
+        .values(keys.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
+      await audit({
+        act: 'added',
+        subject: 'job',
+        subjectId: row!.id,
+        title: where.name,
+        after: { ...values, tasks: visit.tasks },
+      });
       tell(technicianId, `${where.name} on ${dayWord(day)}: ${wordsOf(keys)}.`);
       outcome.added++;
       continue;
     }
     if (!leaving.includes(old.id)) {
       // Only the hour may differ: nobody needs to be told.
-      if (old.startMinute !== values.startMinute || old.pinned !== values.pinned) await tx.update(job).set({ startMinute: values.startMinute, pinned: values.pinned, ...nextVersion(job) }).where(eq(job.id, old.id));
+      if (old.startMinute !== values.startMinute || old.pinned !== values.pinned)
+        await tx
+          .update(job)
+          .set({ startMinute: values.startMinute, pinned: values.pinned, ...nextVersion(job) })
+          .where(eq(job.id, old.id));
       outcome.kept++;
       continue;
     }
     const done = ticked.get(old.id)!.filter((t) => !keys.some((k) => k.engineId === t.engineId && k.task === t.task));
     // A task keeps the steps it was issued with; one that joins gets those of today.
-    const issued = (t: { engineId: number; task: TaskKind }) => old.tasks.find((o) => o.engineId === t.engineId && o.task === t.task)?.templateVersion ?? versions.get(t.task) ?? 1;
-    await tx.insert(jobTask).values([...keys.map((t) => ({ jobId: old.id, ...t, state: 'open' as const, templateVersion: issued(t) })), ...done.map((t) => ({ jobId: old.id, engineId: t.engineId, task: t.task, state: 'done' as const, templateVersion: issued(t) }))]);
-    await tx.update(job).set({ ...values, ...nextVersion(job) }).where(eq(job.id, old.id));
-    await audit({ act: 'changed', subject: 'job', subjectId: old.id, title: where.name, before: old, after: { ...values, tasks: visit.tasks } });
+    const issued = (t: { engineId: number; task: TaskKind }) =>
+      old.tasks.find((o) => o.engineId === t.engineId && o.task === t.task)?.templateVersion ??
+      versions.get(t.task) ??
+      1;
+    await tx
+      .insert(jobTask)
+      .values([
+        ...keys.map((t) => ({ jobId: old.id, ...t, state: 'open' as const, templateVersion: issued(t) })),
+        ...done.map((t) => ({
+          jobId: old.id,
+          engineId: t.engineId,
+          task: t.task,
+          state: 'done' as const,
+          templateVersion: issued(t),
+        })),
+      ]);
+    await tx
+      .update(job)
+      .set({ ...values, ...nextVersion(job) })
+      .where(eq(job.id, old.id));
+    await audit({
+      act: 'changed',
+      subject: 'job',
+      subjectId: old.id,
+      title: where.name,
+      before: old,
+      after: { ...values, tasks: visit.tasks },
+    });
     if (old.technicianId !== technicianId) {
       tell(old.technicianId, `${where.name} on ${dayWord(old.day)} goes to ${people.get(visit.technician)!.name}.`);
       tell(technicianId, `${where.name} on ${dayWord(day)}: ${wordsOf(keys)}.`);
@@ -103,36 +197,73 @@ export async function acceptPlan(tx: Tx, audit: (line: AuditLine) => Promise<voi
     else tell(technicianId, `${where.name} on ${dayWord(day)} is now: ${wordsOf(keys)}.`);
     outcome.moved++;
   }
-  const [row] = await tx.insert(acceptedPlan).values({
-    firstDay: body.firstDay, days: body.days, cost: body.cost, personId: who.id, at: now,
-    visits: body.visits.map(({ boat: b, day, technician, start, elapsed, tasks }) => ({ boat: b, day, technician, start, elapsed, tasks })),
-  }).returning({ id: acceptedPlan.id });
+  const [row] = await tx
+    .insert(acceptedPlan)
+    .values({
+      firstDay: body.firstDay,
+      days: body.days,
+      cost: body.cost,
+      personId: who.id,
+      at: now,
+      visits: body.visits.map(({ boat: b, day, technician, start, elapsed, tasks }) => ({
+        boat: b,
+        day,
+        technician,
+        start,
+        elapsed,
+        tasks,
+      })),
+    })
+    .returning({ id: acceptedPlan.id });
   outcome.id = row!.id;
-  if (told.size > 0) await tx.insert(notice).values([...told].flatMap(([personId, texts]) => texts.map((text) => ({ personId, text, at: now }))));
-  await audit({ act: 'changed', subject: 'plan', subjectId: row!.id, title: `${body.firstDay}, ${body.days} days`, before: before && { id: before.id, cost: before.cost.total }, after: { ...outcome, cost: body.cost.total, visits: body.visits.length } });
+  if (told.size > 0)
+    await tx
+      .insert(notice)
+      .values([...told].flatMap(([personId, texts]) => texts.map((text) => ({ personId, text, at: now }))));
+  await audit({
+    act: 'changed',
+    subject: 'plan',
+    subjectId: row!.id,
+    title: `${body.firstDay}, ${body.days} days`,
+    before: before && { id: before.id, cost: before.cost.total },
+    after: { ...outcome, cost: body.cost.total, visits: body.visits.length },
+  });
   return outcome;
 }
 
-const wordsOf = (keys: readonly { task: keyof typeof TASKS }[]) => [...new Set(keys.map((k) => TASKS[k.task].word.toLowerCase()))].join(', ');
+const wordsOf = (keys: readonly { task: keyof typeof TASKS }[]) =>
+  [...new Set(keys.map((k) => TASKS[k.task].word.toLowerCase()))].join(', ');
 
 function sameCard(old: OpenJobRow, visit: Visit, firstDay: Day): boolean {
-  const left = old.tasks.filter((t) => t.state !== 'done').map((t) => planTaskId(t.engineId, t.task)).sort();
-  return old.day === dayAt(firstDay, visit.day) && String(old.technicianId) === visit.technician && JSON.stringify(left) === JSON.stringify([...visit.tasks].sort());
+  const left = old.tasks
+    .filter((t) => t.state !== 'done')
+    .map((t) => planTaskId(t.engineId, t.task))
+    .sort();
+  return (
+    old.day === dayAt(firstDay, visit.day) &&
+    String(old.technicianId) === visit.technician &&
+    JSON.stringify(left) === JSON.stringify([...visit.tasks].sort())
+  );
 }
 
 /** Each visit with the card that becomes it, null = a new one; and cards without a visit. */
-function match(visits: readonly Visit[], jobs: readonly OpenJobRow[]): { visit: Visit | null; job: OpenJobRow | null }[] {
+function match(
+  visits: readonly Visit[],
+  jobs: readonly OpenJobRow[],
+): { visit: Visit | null; job: OpenJobRow | null }[] {
   const pairs: { visit: Visit | null; job: OpenJobRow | null }[] = [];
   const byTask = new Map<string, OpenJobRow>();
   for (const j of jobs) for (const t of j.tasks) byTask.set(planTaskId(t.engineId, t.task), j);
-  const wishes = visits.flatMap((visit) => {
-    const shared = new Map<OpenJobRow, number>();
-    for (const t of visit.tasks) {
-      const j = byTask.get(t);
-      if (j) shared.set(j, (shared.get(j) ?? 0) + 1);
-    }
-    return [...shared].map(([j, n]) => ({ visit, job: j, n }));
-  }).sort((a, b) => b.n - a.n);
+  const wishes = visits
+    .flatMap((visit) => {
+      const shared = new Map<OpenJobRow, number>();
+      for (const t of visit.tasks) {
+        const j = byTask.get(t);
+        if (j) shared.set(j, (shared.get(j) ?? 0) + 1);
+      }
+      return [...shared].map(([j, n]) => ({ visit, job: j, n }));
+    })
+    .sort((a, b) => b.n - a.n);
   const visited = new Set<Visit>();
   const taken = new Set<OpenJobRow>();
   for (const w of wishes) {
@@ -146,20 +277,36 @@ function match(visits: readonly Visit[], jobs: readonly OpenJobRow[]): { visit: 
   return pairs;
 }
 
-async function checkVisits(tx: Tx, visits: readonly Visit[], boats: ReadonlyMap<string, typeof boat.$inferSelect>, people: ReadonlyMap<string, typeof person.$inferSelect>): Promise<void> {
-  const engines = new Map((await tx.select({ id: engine.id, boatId: engine.boatId, stroke: engineModel.stroke }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(eq(engine.retired, false))).map((e) => [e.id, e]));
+async function checkVisits(
+  tx: Tx,
+  visits: readonly Visit[],
+  boats: ReadonlyMap<string, typeof boat.$inferSelect>,
+  people: ReadonlyMap<string, typeof person.$inferSelect>,
+): Promise<void> {
+  const engines = new Map(
+    (
+      await tx
+        .select({ id: engine.id, boatId: engine.boatId, stroke: engineModel.stroke })
+        .from(engine)
+        .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+        .where(eq(engine.retired, false))
+    ).map((e) => [e.id, e]),
+  );
   const seen = new Set<string>();
   const days = new Set<string>();
   visits.forEach((v, i) => {
     const at = boats.get(v.boat);
-    const fault = (text: string) => new HttpProblem(422, `The plan cannot be accepted: ${text}`, [{ path: `visits.${i}`, text }]);
+    const fault = (text: string) =>
+      new HttpProblem(422, `The plan cannot be accepted: ${text}`, [{ path: `visits.${i}`, text }]);
     if (!at) throw fault('one of its boats is not in the fleet any more. Load the plan again.');
-    if (!people.has(v.technician)) throw fault(`the person for ${at.name} is not in the yard any more. Load the plan again.`);
+    if (!people.has(v.technician))
+      throw fault(`the person for ${at.name} is not in the yard any more. Load the plan again.`);
     if (days.has(`${v.boat} ${v.day}`)) throw fault(`${at.name} has two visits on one day.`);
     days.add(`${v.boat} ${v.day}`);
     for (const key of taskKeys(v)) {
       const e = engines.get(key.engineId);
-      if (e?.boatId !== at.id || !(key.task in TASKS) || !taskApplies(key.task, e.stroke)) throw fault(`a task is not on ${at.name} any more. Load the plan again.`);
+      if (e?.boatId !== at.id || !(key.task in TASKS) || !taskApplies(key.task, e.stroke))
+        throw fault(`a task is not on ${at.name} any more. Load the plan again.`);
       if (seen.has(`${key.engineId} ${key.task}`)) throw fault(`a task of ${at.name} stands twice.`);
       seen.add(`${key.engineId} ${key.task}`);
     }

@@ -12,55 +12,152 @@ const DAY_MS = 86_400_000;
 
 /** Today where the book's first base is. */
 export async function todayOfBook(db: Db, memory: FleetMemory, baseId: number | null): Promise<Day> {
-  const [first] = await db.select({ zone: base.timeZone }).from(base).where(baseId === null ? undefined : eq(base.id, baseId)).orderBy(asc(base.id)).limit(1);
+  const [first] = await db
+    .select({ zone: base.timeZone })
+    .from(base)
+    .where(baseId === null ? undefined : eq(base.id, baseId))
+    .orderBy(asc(base.id))
+    .limit(1);
   return dayInZone(memory.now(), first?.zone ?? 'UTC');
 }
 
 /** The plan that was accepted last. */
 export async function lastAccepted(db: Db | Tx): Promise<BoardReply['accepted']> {
-  const [row] = await db.select({ p: acceptedPlan, by: person.name }).from(acceptedPlan).leftJoin(person, eq(person.id, acceptedPlan.personId)).orderBy(desc(acceptedPlan.id)).limit(1);
-  return row ? { id: row.p.id, at: row.p.at.toISOString(), by: row.by, firstDay: row.p.firstDay, visits: row.p.visits, cost: row.p.cost } : null;
+  const [row] = await db
+    .select({ p: acceptedPlan, by: person.name })
+    .from(acceptedPlan)
+    .leftJoin(person, eq(person.id, acceptedPlan.personId))
+    .orderBy(desc(acceptedPlan.id))
+    .limit(1);
+  return row
+    ? {
+        id: row.p.id,
+        at: row.p.at.toISOString(),
+        by: row.by,
+        firstDay: row.p.firstDay,
+        visits: row.p.visits,
+        cost: row.p.cost,
+      }
+    : null;
 }
 
 /** The problem of the book for some days, with open cards as the plan that stands. */
-export async function readBoard(db: Db, memory: FleetMemory, { from, days, baseId, fromNow = true }: { from?: Day | undefined; days: number; baseId: number | null; fromNow?: boolean }): Promise<BoardReply> {
+export async function readBoard(
+  db: Db,
+  memory: FleetMemory,
+  {
+    from,
+    days,
+    baseId,
+    fromNow = true,
+  }: { from?: Day | undefined; days: number; baseId: number | null; fromNow?: boolean },
+): Promise<BoardReply> {
   const today = await todayOfBook(db, memory, baseId);
   const firstDay = from ?? today;
   const first = dayNumber(firstDay);
   const { facts, dues, moveCost, currency } = await readYard(db, memory, firstDay, days, baseId, fromNow);
   const problem = problemOf(facts);
   const [boats, people, bases, accepted] = await Promise.all([
-    db.select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId }).from(boat).where(inArray(boat.id, facts.boats.map((b) => b.id))),
-    db.select({ id: person.id, name: person.name, baseId: person.baseId }).from(person).where(inArray(person.id, facts.people.map((p) => p.id))),
-    db.select({ id: base.id, name: base.name, zone: base.timeZone }).from(base), lastAccepted(db),
+    db
+      .select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId })
+      .from(boat)
+      .where(
+        inArray(
+          boat.id,
+          facts.boats.map((b) => b.id),
+        ),
+      ),
+    db
+      .select({ id: person.id, name: person.name, baseId: person.baseId })
+      .from(person)
+      .where(
+        inArray(
+          person.id,
+          facts.people.map((p) => p.id),
+        ),
+      ),
+    db.select({ id: base.id, name: base.name, zone: base.timeZone }).from(base),
+    lastAccepted(db),
   ]);
-  const partRows = facts.parts.length === 0 ? [] : await db.select().from(part).where(inArray(part.id, [...new Set(facts.parts.map((p) => p.partId))]));
+  const partRows =
+    facts.parts.length === 0
+      ? []
+      : await db
+          .select()
+          .from(part)
+          .where(inArray(part.id, [...new Set(facts.parts.map((p) => p.partId))]));
   const zoneOf = new Map(bases.map((b) => [b.id, b.zone]));
   const known = new Set(problem.tasks.map((t) => t.id));
-  const standing = (await openJobs(db, facts.boats.map((b) => b.id))).flatMap((j): BoardReply['standing'] => {
+  const standing = (
+    await openJobs(
+      db,
+      facts.boats.map((b) => b.id),
+    )
+  ).flatMap((j): BoardReply['standing'] => {
     const day = dayNumber(j.day) - first;
-    const tasks = j.tasks.filter((t) => t.state !== 'done').map((t) => planTaskId(t.engineId, t.task)).filter((t) => known.has(t));
+    const tasks = j.tasks
+      .filter((t) => t.state !== 'done')
+      .map((t) => planTaskId(t.engineId, t.task))
+      .filter((t) => known.has(t));
     if (day < 0 || day >= days || tasks.length === 0) return [];
-    return [{ boat: String(j.boatId), day, technician: String(j.technicianId), start: j.startMinute ?? 0, elapsed: 0, tasks, jobId: j.id, version: j.version, pinned: j.pinned, started: j.tasks.some((t) => t.state === 'done') }];
+    return [
+      {
+        boat: String(j.boatId),
+        day,
+        technician: String(j.technicianId),
+        start: j.startMinute ?? 0,
+        elapsed: 0,
+        tasks,
+        jobId: j.id,
+        version: j.version,
+        pinned: j.pinned,
+        started: j.tasks.some((t) => t.state === 'done'),
+      },
+    ];
   });
   return {
-    firstDay, today, days, currency, moveCost, problem, standing, accepted,
-    boats: Object.fromEntries(boats.map((b) => {
-      const zone = zoneOf.get(b.baseId)!;
-      const place = (instant: number) => {
-        const { dayNo, minute } = minuteInZone(instant, zone);
-        return Math.round((dayNo - first + minute / 1440) * 1000) / 1000;
-      };
-      const hires = (memory.boats.get(b.id)?.hires ?? []).filter((h) => h.back > (first - 1) * DAY_MS && h.out < (first + days + 1) * DAY_MS).map((h): [number, number] => [place(h.out), place(h.back)]);
-      return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, hires }];
-    })),
+    firstDay,
+    today,
+    days,
+    currency,
+    moveCost,
+    problem,
+    standing,
+    accepted,
+    boats: Object.fromEntries(
+      boats.map((b) => {
+        const zone = zoneOf.get(b.baseId)!;
+        const place = (instant: number) => {
+          const { dayNo, minute } = minuteInZone(instant, zone);
+          return Math.round((dayNo - first + minute / 1440) * 1000) / 1000;
+        };
+        const hires = (memory.boats.get(b.id)?.hires ?? [])
+          .filter((h) => h.back > (first - 1) * DAY_MS && h.out < (first + days + 1) * DAY_MS)
+          .map((h): [number, number] => [place(h.out), place(h.back)]);
+        return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, hires }];
+      }),
+    ),
     people: Object.fromEntries(people.map((p) => [String(p.id), { name: p.name, baseId: p.baseId }])),
     bases: Object.fromEntries(bases.map((b) => [String(b.id), { name: b.name }])),
-    tasks: Object.fromEntries(dues.map(({ facts: f, due }) => [planTaskId(f.id, due.task), { engineId: f.id, task: due.task, position: f.position, state: due.state, text: nearestLimit(due), likely: dueDays(due)?.likely ?? null }])),
-    parts: Object.fromEntries(facts.parts.map(({ partId, baseId: at }) => {
-      const p = partRows.find((x) => x.id === partId)!;
-      return [planPartId(partId, at), { partId, number: p.number, name: p.name, unit: p.unit }];
-    })),
+    tasks: Object.fromEntries(
+      dues.map(({ facts: f, due }) => [
+        planTaskId(f.id, due.task),
+        {
+          engineId: f.id,
+          task: due.task,
+          position: f.position,
+          state: due.state,
+          text: nearestLimit(due),
+          likely: dueDays(due)?.likely ?? null,
+        },
+      ]),
+    ),
+    parts: Object.fromEntries(
+      facts.parts.map(({ partId, baseId: at }) => {
+        const p = partRows.find((x) => x.id === partId)!;
+        return [planPartId(partId, at), { partId, number: p.number, name: p.name, unit: p.unit }];
+      }),
+    ),
   };
 }
 

@@ -5,7 +5,8 @@ import { parseArgs } from 'node:util';
 import { computePlan } from './compute.ts';
 
 /** `npm run --silent plan -- PROBLEM.json`: see the README. The plan goes to standard output, all else to standard error. */
-const USAGE = 'Usage: npm run --silent plan -- PROBLEM.json [--seconds N | --iterations N] [--exact] [--seed N]\n       PROBLEM.json may be - for standard input; --book [--days N] instead plans the fleet in the database.';
+const USAGE =
+  'Usage: npm run --silent plan -- PROBLEM.json [--seconds N | --iterations N] [--exact] [--seed N]\n       PROBLEM.json may be - for standard input; --book [--days N] instead plans the fleet in the database.';
 const DEFAULT_SECONDS = 10;
 const BOOK_DAYS = 42;
 
@@ -14,7 +15,19 @@ class Wrong extends Error {}
 function wishes() {
   let parsed;
   try {
-    parsed = parseArgs({ args: process.argv.slice(2), allowPositionals: true, options: { seconds: { type: 'string' }, iterations: { type: 'string' }, seed: { type: 'string' }, days: { type: 'string' }, book: { type: 'boolean' }, exact: { type: 'boolean' }, help: { type: 'boolean' } } });
+    parsed = parseArgs({
+      args: process.argv.slice(2),
+      allowPositionals: true,
+      options: {
+        seconds: { type: 'string' },
+        iterations: { type: 'string' },
+        seed: { type: 'string' },
+        days: { type: 'string' },
+        book: { type: 'boolean' },
+        exact: { type: 'boolean' },
+        help: { type: 'boolean' },
+      },
+    });
   } catch (error) {
     throw new Wrong(`${(error as Error).message}\n${USAGE}`);
   }
@@ -24,10 +37,18 @@ function wishes() {
     const text = values[name];
     if (text === undefined) return undefined;
     const n = Number(text);
-    if (text.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n))) throw new Wrong(`--${name} is "${text}"; give a ${whole ? 'whole ' : ''}number of 0 or more.\n${USAGE}`);
+    if (text.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n)))
+      throw new Wrong(`--${name} is "${text}"; give a ${whole ? 'whole ' : ''}number of 0 or more.\n${USAGE}`);
     return n;
   };
-  return { file: positionals[0] ?? null, days: number('days', true) ?? BOOK_DAYS, seconds: number('seconds', false), iterations: number('iterations', true), seed: number('seed', true) ?? 1, exact: values.exact ?? false };
+  return {
+    file: positionals[0] ?? null,
+    days: number('days', true) ?? BOOK_DAYS,
+    seconds: number('seconds', false),
+    iterations: number('iterations', true),
+    seed: number('seed', true) ?? 1,
+    exact: values.exact ?? false,
+  };
 }
 
 function readFile(file: string): unknown {
@@ -48,14 +69,29 @@ try {
   // The wrapper's own start counts as time spent.
   const began = Number(process.env.DIURNA_PLAN_BEGAN ?? Date.now());
   const { file, days, seconds, iterations, seed, exact } = wishes();
-  const { problem, faults } = file === null ? { problem: await (await import('./book-problem.ts')).bookProblem(days), faults: null } : readProblem(readFile(file));
-  if (faults) throw new Wrong(faults.slice(0, 200).map((f) => `${f.path}: ${f.text}`).join('\n') + (faults.length > 200 ? `\nand ${faults.length - 200} more` : ''));
+  const { problem, faults } =
+    file === null
+      ? { problem: await (await import('./book-problem.ts')).bookProblem(days), faults: null }
+      : readProblem(readFile(file));
+  if (faults)
+    throw new Wrong(
+      faults
+        .slice(0, 200)
+        .map((f) => `${f.path}: ${f.text}`)
+        .join('\n') + (faults.length > 200 ? `\nand ${faults.length - 200} more` : ''),
+    );
   const spent = (Date.now() - began) / 1000;
   const limit = seconds ?? (exact ? Infinity : DEFAULT_SECONDS);
   const plan = await computePlan(problem, {
-    seconds: Math.max(0, limit - spent - 0.03), rounds: iterations, exact, seed, threadFile: new URL('./prover.js', import.meta.url),
+    seconds: Math.max(0, limit - spent - 0.03),
+    rounds: iterations,
+    exact,
+    seed,
+    threadFile: new URL('./prover.js', import.meta.url),
     progress: ({ cost, bound, rounds, seconds: at }) => {
-      process.stderr.write(`${(at + spent).toFixed(2)} s  cost ${cost.toFixed(2)}  ${bound === null ? 'no bound yet' : `bound ${bound.toFixed(2)}, ${(((cost - bound) / Math.max(1e-9, cost)) * 100).toFixed(2)} % apart`}  ${rounds} rounds\n`);
+      process.stderr.write(
+        `${(at + spent).toFixed(2)} s  cost ${cost.toFixed(2)}  ${bound === null ? 'no bound yet' : `bound ${bound.toFixed(2)}, ${(((cost - bound) / Math.max(1e-9, cost)) * 100).toFixed(2)} % apart`}  ${rounds} rounds\n`,
+      );
     },
   });
   process.stderr.write(`peak ${Math.round(process.resourceUsage().maxRSS / 1024)} MB of memory\n`);

@@ -1,4 +1,11 @@
-import { Planner, PROVEN, type Plan, type PlannedVisit, type PlanProblem, type PlannerOptions } from '@diurna/core/planner';
+import {
+  Planner,
+  PROVEN,
+  type Plan,
+  type PlannedVisit,
+  type PlanProblem,
+  type PlannerOptions,
+} from '@diurna/core/planner';
 import { Worker } from 'node:worker_threads';
 import type { ProverSaid, ProverTask } from './prover-thread.ts';
 
@@ -43,7 +50,8 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   const planner = new Planner(problem, options);
   planner.start();
   const proof: { bound: number | null; done: boolean; broken: unknown } = { bound: null, done: false, broken: null };
-  const tell = () => options.progress?.({ cost: planner.cost, bound: proof.bound, rounds: planner.rounds, seconds: elapsed() });
+  const tell = () =>
+    options.progress?.({ cost: planner.cost, bound: proof.bound, rounds: planner.rounds, seconds: elapsed() });
   tell();
   options.better?.(planner.visits(), planner.cost);
   if (options.rounds !== undefined) return computeByRounds(planner, problem, options.rounds, options.exact, tell);
@@ -54,7 +62,12 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   const budget = options.seconds - reserve - elapsed();
   if (budget <= 0 || problem.tasks.length === 0) return planner.plan(problem.tasks.length === 0 ? 0 : null);
 
-  const task: ProverTask = { problem, goal: planner.cost, seconds: Number.isFinite(budget) ? budget : 36_000, exact: true };
+  const task: ProverTask = {
+    problem,
+    goal: planner.cost,
+    seconds: Number.isFinite(budget) ? budget : 36_000,
+    exact: true,
+  };
   const thread = new Worker(options.threadFile, { workerData: task });
   thread.on('message', (m: ProverSaid) => {
     if (m.bound > -Infinity) proof.bound = Math.max(proof.bound ?? -Infinity, m.bound);
@@ -62,8 +75,14 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
     if (m.guide) planner.follow(m.guide);
     proof.done = m.done;
   });
-  thread.on('error', (error) => { proof.broken = error; proof.done = true; });
-  let cooling = Number.isFinite(budget) && (budget <= 5 || problem.tasks.length > LARGE) ? budget : Math.min(budget, FIRST_COOLING_SECONDS);
+  thread.on('error', (error) => {
+    proof.broken = error;
+    proof.done = true;
+  });
+  let cooling =
+    Number.isFinite(budget) && (budget <= 5 || problem.tasks.length > LARGE)
+      ? budget
+      : Math.min(budget, FIRST_COOLING_SECONDS);
   const searchBegan = performance.now();
   let from = 0;
   let told = 0;
@@ -81,7 +100,8 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
       planner.again();
     }
     const until = performance.now() + SLICE_MS;
-    while (performance.now() < until) planner.improve(Math.max(0, 1 - ((performance.now() - searchBegan) / 1000 - from) / cooling));
+    while (performance.now() < until)
+      planner.improve(Math.max(0, 1 - ((performance.now() - searchBegan) / 1000 - from) / cooling));
     if (planner.cost < sent - 1e-9) thread.postMessage({ goal: (sent = planner.cost) });
     if (performance.now() - told > PROGRESS_MS) {
       told = performance.now();
@@ -99,7 +119,13 @@ export async function computePlan(problem: PlanProblem, options: ComputeOptions)
   return planner.plan(proof.bound === null ? null : Math.min(proof.bound, planner.cost));
 }
 
-async function computeByRounds(planner: Planner, problem: PlanProblem, rounds: number, exact: boolean, tell: () => void): Promise<Plan> {
+async function computeByRounds(
+  planner: Planner,
+  problem: PlanProblem,
+  rounds: number,
+  exact: boolean,
+  tell: () => void,
+): Promise<Plan> {
   for (let k = 0; k < rounds; k++) planner.improve(1 - k / rounds);
   planner.again();
   if (problem.tasks.length === 0) return planner.plan(0);

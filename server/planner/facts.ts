@@ -33,17 +33,37 @@ export interface YardBook {
  * @param baseId only that base; null = all
  * @param fromNow false = the first day from its beginning, though some of it is behind
  */
-export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days: number, baseId: number | null, fromNow = true): Promise<YardBook> {
+export async function readYard(
+  db: Db,
+  memory: FleetMemory,
+  firstDay: Day,
+  days: number,
+  baseId: number | null,
+  fromNow = true,
+): Promise<YardBook> {
   await memory.refresh();
   const now = memory.now();
   const lastDay = addDays(firstDay, days - 1);
   const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
     learnedMinutes(db),
-    db.select().from(setting), readHands(db, firstDay, lastDay),
-    db.select().from(boat).where(and(eq(boat.retired, false), baseId === null ? undefined : eq(boat.baseId, baseId))).orderBy(asc(boat.id)),
-    db.select({ id: part.id, priceMinor: part.priceMinor, unit: part.unit }).from(part), db.select().from(engineModel), fitmentsOf(db),
-    db.select().from(partArrival).where(and(isNull(partArrival.arrivedAt), lte(partArrival.day, lastDay))),
-    db.select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) }).from(stockMovement).groupBy(stockMovement.partId, stockMovement.baseId),
+    db.select().from(setting),
+    readHands(db, firstDay, lastDay),
+    db
+      .select()
+      .from(boat)
+      .where(and(eq(boat.retired, false), baseId === null ? undefined : eq(boat.baseId, baseId)))
+      .orderBy(asc(boat.id)),
+    db.select({ id: part.id, priceMinor: part.priceMinor, unit: part.unit }).from(part),
+    db.select().from(engineModel),
+    fitmentsOf(db),
+    db
+      .select()
+      .from(partArrival)
+      .where(and(isNull(partArrival.arrivedAt), lte(partArrival.day, lastDay))),
+    db
+      .select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) })
+      .from(stockMovement)
+      .groupBy(stockMovement.partId, stockMovement.baseId),
   ]);
   const { bases, people } = hands;
   const book = settings[0]!;
@@ -60,15 +80,25 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
     // What stands on a card after the plan's last day stays there.
     return card ? card.day <= lastDay : wanted(due, first, days);
   });
-  const volumes = new Map(models.map((m) => [m.id, {
-    sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
-    gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
-  }]));
+  const volumes = new Map(
+    models.map((m) => [
+      m.id,
+      {
+        sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
+        gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+      },
+    ]),
+  );
   const fitmentsOfModel = grouped(fitments, (f) => f.modelId);
   const price = new Map(parts.map((p) => [p.id, p]));
   const tasks = dues.map((d): YardTask => {
     const { facts, due } = d;
-    const { needs } = partsForEngine(facts.serial, volumes.get(facts.modelId)!, [due.task], fitmentsOfModel.get(facts.modelId) ?? []);
+    const { needs } = partsForEngine(
+      facts.serial,
+      volumes.get(facts.modelId)!,
+      [due.task],
+      fitmentsOfModel.get(facts.modelId) ?? [],
+    );
     const partsCost = needs.reduce((sum, { partId, quantity }) => {
       const p = price.get(partId);
       return sum + (p?.priceMinor == null ? 0 : (p.priceMinor / 100) * (p.unit === 'mL' ? quantity / 1000 : quantity));
@@ -76,8 +106,17 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
     const on = dueDays(due);
     const offset = (day: Day | null) => (day === null ? null : dayNumber(day) - first);
     return {
-      engineId: facts.id, boatId: facts.boatId, task: due.task, early: offset(on?.early ?? null), likely: offset(on?.likely ?? null), late: offset(on?.late ?? null),
-      over: due.state === 'over', unknown: due.state === 'unknown', share: Math.max(0, due.share ?? 0), partsCost, parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
+      engineId: facts.id,
+      boatId: facts.boatId,
+      task: due.task,
+      early: offset(on?.early ?? null),
+      likely: offset(on?.likely ?? null),
+      late: offset(on?.late ?? null),
+      over: due.state === 'over',
+      unknown: due.state === 'unknown',
+      share: Math.max(0, due.share ?? 0),
+      partsCost,
+      parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
       hands: learned.minutesFor(due.task, facts.modelId, null, handsOnMinutes(due.task, facts.cylinders)).minutes,
     };
   });
@@ -85,11 +124,21 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
   for (const { partId, baseId: at, quantity } of shelves) onHand.set(`${partId} ${at}`, Number(quantity));
   const boatBase = new Map(boats.map((b) => [b.id, b.baseId]));
   const used = new Map<string, { partId: number; baseId: number }>();
-  for (const t of tasks) for (const { partId } of t.parts) used.set(`${partId} ${boatBase.get(t.boatId)!}`, { partId, baseId: boatBase.get(t.boatId)! });
+  for (const t of tasks)
+    for (const { partId } of t.parts)
+      used.set(`${partId} ${boatBase.get(t.boatId)!}`, { partId, baseId: boatBase.get(t.boatId)! });
   const facts: YardFacts = {
-    firstDay, days, lateWeight: book.lateWeightPercent / 100,
+    firstDay,
+    days,
+    lateWeight: book.lateWeightPercent / 100,
     bases: bases.map((b) => ({ ...b, now: nowAt(b.timeZone) })),
-    people: people.filter((p) => baseId === null || p.baseId === baseId || p.exceptions.some((x) => x.kind === 'base' && x.baseId === baseId) || p.shifts.some((x) => x.baseId === baseId)),
+    people: people.filter(
+      (p) =>
+        baseId === null ||
+        p.baseId === baseId ||
+        p.exceptions.some((x) => x.kind === 'base' && x.baseId === baseId) ||
+        p.shifts.some((x) => x.baseId === baseId),
+    ),
     boats: boats.map((b) => {
       const known = memory.boats.get(b.id);
       const zone = zoneOf.get(b.baseId)!;
@@ -98,16 +147,24 @@ export async function readYard(db: Db, memory: FleetMemory, firstDay: Day, days:
         return (dayNo - first) * MINUTES + minute;
       };
       return {
-        id: b.id, baseId: b.baseId, hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
-        hires: (known?.hires ?? []).map((h) => [at(h.out), at(h.back)] as const).filter(([out, back]) => back > 0 && out < days * MINUTES),
+        id: b.id,
+        baseId: b.baseId,
+        hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
+        hires: (known?.hires ?? [])
+          .map((h) => [at(h.out), at(h.back)] as const)
+          .filter(([out, back]) => back > 0 && out < days * MINUTES),
         hireChance: Array.from({ length: days }, (_, d) => chanceOfHire(known, first + d)),
         engines: (known?.engines ?? []).map((e) => ({ id: e.id, cylinders: e.cylinders, traits: e.traits })),
       };
     }),
     tasks,
     parts: [...used.values()].map(({ partId, baseId: at }) => ({
-      partId, baseId: at, onHand: onHand.get(`${partId} ${at}`) ?? 0,
-      arrivals: arrivals.filter((a) => a.partId === partId && a.baseId === at).map((a) => ({ day: dayNumber(a.day) - first, quantity: a.quantity })),
+      partId,
+      baseId: at,
+      onHand: onHand.get(`${partId} ${at}`) ?? 0,
+      arrivals: arrivals
+        .filter((a) => a.partId === partId && a.baseId === at)
+        .map((a) => ({ day: dayNumber(a.day) - first, quantity: a.quantity })),
     })),
   };
   return { facts, dues, moveCost: book.moveCostMinor / 100, currency: book.currency };
@@ -154,11 +211,39 @@ export interface OpenJobRow {
 /** Open jobs of these boats, with their tasks. */
 export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<OpenJobRow[]> {
   const { job, jobTask } = tables;
-  const jobs = await db.select().from(job).where(and(eq(job.status, 'open'), boatIds === null ? undefined : inArray(job.boatId, boatIds))).orderBy(asc(job.day), asc(job.id)).limit(20_000);
+  const jobs = await db
+    .select()
+    .from(job)
+    .where(and(eq(job.status, 'open'), boatIds === null ? undefined : inArray(job.boatId, boatIds)))
+    .orderBy(asc(job.day), asc(job.id))
+    .limit(20_000);
   if (jobs.length === 0) return [];
-  const tasks = grouped(await db.select().from(jobTask).where(inArray(jobTask.jobId, jobs.map((j) => j.id))), (t) => t.jobId);
+  const tasks = grouped(
+    await db
+      .select()
+      .from(jobTask)
+      .where(
+        inArray(
+          jobTask.jobId,
+          jobs.map((j) => j.id),
+        ),
+      ),
+    (t) => t.jobId,
+  );
   return jobs.map(({ id, version, boatId, technicianId, day, startMinute, pinned }) => ({
-    id, version, boatId, technicianId, day, startMinute, pinned, tasks: (tasks.get(id) ?? []).map(({ engineId, task, state, templateVersion }) => ({ engineId, task, state, templateVersion })),
+    id,
+    version,
+    boatId,
+    technicianId,
+    day,
+    startMinute,
+    pinned,
+    tasks: (tasks.get(id) ?? []).map(({ engineId, task, state, templateVersion }) => ({
+      engineId,
+      task,
+      state,
+      templateVersion,
+    })),
   }));
 }
 

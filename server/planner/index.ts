@@ -14,27 +14,49 @@ type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readN
 
 export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
   return {
-    readBoard: ({ db, query }) => readBoard(db, memory, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
+    readBoard: ({ db, query }) =>
+      readBoard(db, memory, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
 
     async computePlan({ db, body, res, log }) {
       const board = await readBoard(db, memory, { from: body.firstDay, days: body.days, baseId: body.baseId });
       const known = new Set(board.problem.tasks.map((t) => t.id));
-      const standing = body.standing.map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) })).filter((v) => v.tasks.length > 0);
-      const pinned = body.pins.map((p) => ({ ...p, tasks: p.tasks.filter((t) => known.has(t)) })).filter((p) => p.tasks.length > 0);
-      await streamPlan(res, { problem: { ...board.problem, pinned }, standing, moveCost: body.fresh ? 0 : board.moveCost, seconds: body.seconds }, log);
+      const standing = body.standing
+        .map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) }))
+        .filter((v) => v.tasks.length > 0);
+      const pinned = body.pins
+        .map((p) => ({ ...p, tasks: p.tasks.filter((t) => known.has(t)) }))
+        .filter((p) => p.tasks.length > 0);
+      await streamPlan(
+        res,
+        {
+          problem: { ...board.problem, pinned },
+          standing,
+          moveCost: body.fresh ? 0 : board.moveCost,
+          seconds: body.seconds,
+        },
+        log,
+      );
       return null;
     },
 
     acceptPlan: ({ body, write, who }) => write((tx, audit) => acceptPlan(tx, audit, body, who, memory.now())),
 
     async listNotices({ db, who }) {
-      const rows = await db.select().from(notice).where(and(eq(notice.personId, who.id), isNull(notice.readAt))).orderBy(asc(notice.id)).limit(200);
+      const rows = await db
+        .select()
+        .from(notice)
+        .where(and(eq(notice.personId, who.id), isNull(notice.readAt)))
+        .orderBy(asc(notice.id))
+        .limit(200);
       return rows.map((n) => ({ id: n.id, at: n.at.toISOString(), text: n.text, jobId: n.jobId }));
     },
 
     readNotices: ({ body, write, who }) =>
       write(async (tx) => {
-        await tx.update(notice).set({ readAt: memory.now() }).where(and(eq(notice.personId, who.id), isNull(notice.readAt), lte(notice.id, body.upTo)));
+        await tx
+          .update(notice)
+          .set({ readAt: memory.now() })
+          .where(and(eq(notice.personId, who.id), isNull(notice.readAt), lte(notice.id, body.upTo)));
         return { ok: true as const };
       }),
   };

@@ -3,7 +3,12 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { computePlan } from './compute.ts';
 
 /** A plan worked out off the thread that answers requests. */
-export interface PlanTask { problem: PlanProblem; standing: PlannedVisit[]; moveCost: number; seconds: number }
+export interface PlanTask {
+  problem: PlanProblem;
+  standing: PlannedVisit[];
+  moveCost: number;
+  seconds: number;
+}
 export type PlanSaid =
   | { say: 'progress'; cost: number; bound: number | null; seconds: number }
   | { say: 'plan'; visits: PlannedVisit[]; cost: number; bound: number | null }
@@ -13,12 +18,22 @@ export type PlanSaid =
 
 const port = parentPort!;
 const { problem, standing, moveCost, seconds } = workerData as PlanTask;
-const send = (m: PlanSaid) => { port.postMessage(m); };
+const send = (m: PlanSaid) => {
+  port.postMessage(m);
+};
 try {
   const plan = await computePlan(problem, {
-    seconds, exact: false, standing, moveCost, threadFile: new URL('./prover.js', import.meta.url),
-    progress: ({ cost, bound, seconds: at }) => { send({ say: 'progress', cost, bound, seconds: at }); },
-    better: (visits, cost) => { send({ say: 'plan', visits, cost, bound: null }); },
+    seconds,
+    exact: false,
+    standing,
+    moveCost,
+    threadFile: new URL('./prover.js', import.meta.url),
+    progress: ({ cost, bound, seconds: at }) => {
+      send({ say: 'progress', cost, bound, seconds: at });
+    },
+    better: (visits, cost) => {
+      send({ say: 'plan', visits, cost, bound: null });
+    },
   });
   send({ say: 'plan', visits: plan.visits, cost: plan.cost.total, bound: plan.bound });
 } catch (error) {

@@ -12,7 +12,12 @@ import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/
 const root = join(import.meta.dirname, '../..');
 
 describe('the command', () => {
-  const run = (input: string, ...args: string[]) => spawnSync(process.execPath, [join(root, 'scripts/plan.mjs'), '-', ...args], { input, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } });
+  const run = (input: string, ...args: string[]) =>
+    spawnSync(process.execPath, [join(root, 'scripts/plan.mjs'), '-', ...args], {
+      input,
+      encoding: 'utf8',
+      env: { ...process.env, NODE_OPTIONS: '' },
+    });
   test('prints the plan and nothing else; as many rounds give the same plan again', () => {
     const problem = seededProblem(5, 6, 7);
     const first = run(JSON.stringify(problem), '--iterations', '300', '--seed', '3');
@@ -35,8 +40,22 @@ describe('the command', () => {
     ['no JSON', 'hm', 'is no JSON'],
     ['another format', '{"format":"x"}', 'format: must be "diurna-plan-problem"'],
     ['a shape', JSON.stringify({ ...seededProblem(1, 2, 3), technicians: [{ id: 't' }] }), 'technicians[0].base'],
-    ['a name that points nowhere', JSON.stringify({ ...seededProblem(1, 2, 3), engines: [] }), 'tasks[0].engine: there is no engine'],
-    ['a pin that cannot be kept', JSON.stringify({ ...seededProblem(1, 2, 3), boats: seededProblem(1, 2, 3).boats.map((b) => ({ ...b, free: [[], [], []] })), pinned: [{ boat: 'boat-0', day: 0, technician: 'technician-0-0', tasks: [seededProblem(1, 2, 3).tasks[0]!.id] }] }), 'the boat is out all day'],
+    [
+      'a name that points nowhere',
+      JSON.stringify({ ...seededProblem(1, 2, 3), engines: [] }),
+      'tasks[0].engine: there is no engine',
+    ],
+    [
+      'a pin that cannot be kept',
+      JSON.stringify({
+        ...seededProblem(1, 2, 3),
+        boats: seededProblem(1, 2, 3).boats.map((b) => ({ ...b, free: [[], [], []] })),
+        pinned: [
+          { boat: 'boat-0', day: 0, technician: 'technician-0-0', tasks: [seededProblem(1, 2, 3).tasks[0]!.id] },
+        ],
+      }),
+      'the boat is out all day',
+    ],
   ])('refuses %s with exit status 2 and the place', (_, input, text) => {
     const { status, stdout, stderr } = run(input);
     expect(status).toBe(2);
@@ -61,9 +80,19 @@ describe('plans in the book', () => {
     coordinator = await yard.as('coordinator');
     await administrator.post('/exchange/fleet', FLEET_CSV);
     await administrator.post('/exchange/parts', PARTS_CSV);
-    const { people } = await coordinator.get<{ people: { id: number; version: number; role: string }[] }>('/people/work?from=2026-05-11');
+    const { people } = await coordinator.get<{ people: { id: number; version: number; role: string }[] }>(
+      '/people/work?from=2026-05-11',
+    );
     const t = people.find((p) => p.role === 'technician')!;
-    await coordinator.put(`/people/${t.id}/work`, { skills: ['lower units'], pace: 1, rateMinor: 4800, overtimeMinutes: 60, overtimePercent: 150, shifts: [], version: t.version });
+    await coordinator.put(`/people/${t.id}/work`, {
+      skills: ['lower units'],
+      pace: 1,
+      rateMinor: 4800,
+      overtimeMinutes: 60,
+      overtimePercent: 150,
+      shifts: [],
+      version: t.version,
+    });
   });
   afterAll(() => yard.close());
 
@@ -75,14 +104,21 @@ describe('plans in the book', () => {
     return planner.plan();
   };
   const acceptBody = (b: BoardReply, visits: PlannedVisit[]) => ({
-    firstDay: b.firstDay, days: b.days, basedOn: b.accepted?.id ?? null, jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })), visits: visits.map((v) => ({ ...v, start: Math.floor(v.start) })), cost: pricePlan(b.problem, { visits }).cost,
+    firstDay: b.firstDay,
+    days: b.days,
+    basedOn: b.accepted?.id ?? null,
+    jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })),
+    visits: visits.map((v) => ({ ...v, start: Math.floor(v.start) })),
+    cost: pricePlan(b.problem, { visits }).cost,
   });
 
   test('the problem of the book: people, gaps, work that falls due, the shelf', async () => {
     const b = await board();
     expect(b).toMatchObject({ firstDay: '2026-05-11', days: 14, accepted: null, standing: [] });
     expect(b.problem.technicians).toMatchObject([{ skills: ['lower units'], ratePerHour: 48 }]);
-    expect(b.problem.technicians[0]!.shift.map((s) => s !== null)).toEqual(Array.from({ length: 14 }, (_, d) => weekday(addDays('2026-05-11', d)) < 6));
+    expect(b.problem.technicians[0]!.shift.map((s) => s !== null)).toEqual(
+      Array.from({ length: 14 }, (_, d) => weekday(addDays('2026-05-11', d)) < 6),
+    );
     // New in 2024 and never serviced in the book: twelve months are long over.
     expect(Object.values(b.tasks).filter((t) => t.state === 'over').length).toBeGreaterThan(4);
     expect(b.problem.parts.find((p) => b.parts[p.id]!.number === 'OIL')!.supply[0]).toBe(9000);
@@ -96,10 +132,18 @@ describe('plans in the book', () => {
     expect(reply).toMatchObject({ added: plan.visits.length, moved: 0, calledOff: 0 });
     const next = await board();
     expect(next.standing).toHaveLength(plan.visits.length);
-    expect(next.accepted).toMatchObject({ by: 'coordinator', visits: plan.visits.map((v) => ({ boat: v.boat, day: v.day })) });
+    expect(next.accepted).toMatchObject({
+      by: 'coordinator',
+      visits: plan.visits.map((v) => ({ boat: v.boat, day: v.day })),
+    });
     // Its parts are kept back: 2.7 L for each of Turnstone's twins; for the kicker no part is known.
-    const { rows: parts } = await coordinator.get<{ rows: { number: string; keptBack: { quantity: number }[] }[] }>('/stores/parts?size=50');
-    const twins = plan.visits.filter((v) => b.boats[v.boat]!.name === 'Turnstone').flatMap((v) => v.tasks).filter((t) => t.endsWith(' engine-oil')).length;
+    const { rows: parts } = await coordinator.get<{ rows: { number: string; keptBack: { quantity: number }[] }[] }>(
+      '/stores/parts?size=50',
+    );
+    const twins = plan.visits
+      .filter((v) => b.boats[v.boat]!.name === 'Turnstone')
+      .flatMap((v) => v.tasks)
+      .filter((t) => t.endsWith(' engine-oil')).length;
     expect(twins).toBeGreaterThan(0);
     expect(parts.find((p) => p.number === 'OIL')!.keptBack[0]!.quantity).toBe(twins * 2700);
     const technician = await yard.as('technician');
@@ -127,8 +171,12 @@ describe('plans in the book', () => {
     const before = table.visits();
     expect(before.length).toBeGreaterThan(1);
     const [first, ...rest] = before;
-    const offer = table.offers({ boat: first!.boat, from: { day: first!.day }, tasks: first!.tasks }).find((o) => o.change !== null && o.day !== first!.day && !o.joins)!;
-    expect(table.move({ boat: first!.boat, from: { day: first!.day }, tasks: first!.tasks }, offer.day, offer.technician)).toBe(true);
+    const offer = table
+      .offers({ boat: first!.boat, from: { day: first!.day }, tasks: first!.tasks })
+      .find((o) => o.change !== null && o.day !== first!.day && !o.joins)!;
+    expect(
+      table.move({ boat: first!.boat, from: { day: first!.day }, tasks: first!.tasks }, offer.day, offer.technician),
+    ).toBe(true);
     const after = table.visits().filter((v) => v.boat !== rest.at(-1)!.boat || v.day !== rest.at(-1)!.day);
     const reply = await coordinator.post('/plan/accept', acceptBody(b, after));
     expect(reply).toMatchObject({ added: 0, moved: 1, calledOff: 1, kept: before.length - 2 });
@@ -140,39 +188,104 @@ describe('plans in the book', () => {
   test('a card changed by somebody else makes the page stale', async () => {
     const b = await board();
     const card = b.standing[0]!;
-    await coordinator.put(`/jobs/${card.jobId}`, { version: card.version, technicianId: Number(card.technician), day: addDays(b.firstDay, card.day === 3 ? 4 : 3), tasks: card.tasks.map((t) => ({ engineId: Number(t.split(' ')[0]), task: t.split(' ')[1] })) });
-    expect(await coordinator.refused('post', '/plan/accept', acceptBody(b, b.standing))).toMatchObject({ type: 'stale' });
+    await coordinator.put(`/jobs/${card.jobId}`, {
+      version: card.version,
+      technicianId: Number(card.technician),
+      day: addDays(b.firstDay, card.day === 3 ? 4 : 3),
+      tasks: card.tasks.map((t) => ({ engineId: Number(t.split(' ')[0]), task: t.split(' ')[1] })),
+    });
+    expect(await coordinator.refused('post', '/plan/accept', acceptBody(b, b.standing))).toMatchObject({
+      type: 'stale',
+    });
   });
 
   test('visits of another fleet are refused with their place', async () => {
     const b = await board();
     const [v] = b.standing;
-    expect(await coordinator.refused('post', '/plan/accept', acceptBody(b, [{ ...v!, boat: '99999' }]))).toMatchObject({ status: 422, faults: [{ path: 'visits.0' }] });
-    expect(await coordinator.refused('post', '/plan/accept', acceptBody(b, [v!, { ...v!, day: v!.day + 1 }]))).toMatchObject({ status: 422 });
+    expect(await coordinator.refused('post', '/plan/accept', acceptBody(b, [{ ...v!, boat: '99999' }]))).toMatchObject({
+      status: 422,
+      faults: [{ path: 'visits.0' }],
+    });
+    expect(
+      await coordinator.refused('post', '/plan/accept', acceptBody(b, [v!, { ...v!, day: v!.day + 1 }])),
+    ).toMatchObject({ status: 422 });
   });
 
   test('leave, a day without work, the lift and an order change the problem', async () => {
-    await coordinator.post(`/people/${yard.people.technician}/exceptions`, { kind: 'away', firstDay: '2026-05-12', lastDay: '2026-05-13', reason: 'leave' });
+    await coordinator.post(`/people/${yard.people.technician}/exceptions`, {
+      kind: 'away',
+      firstDay: '2026-05-12',
+      lastDay: '2026-05-13',
+      reason: 'leave',
+    });
     await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days`, { day: '2026-05-14', name: 'Ascension Day' });
-    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, { firstDay: '2026-05-15', lastDay: '2026-05-15', slots: 0, reason: 'inspected' });
+    await coordinator.post(`/fleet/bases/${yard.baseId}/lift-out`, {
+      firstDay: '2026-05-15',
+      lastDay: '2026-05-15',
+      slots: 0,
+      reason: 'inspected',
+    });
     const b0 = await board();
     const filter = Object.entries(b0.parts).find(([, p]) => p.number === 'F1')!;
-    await coordinator.post('/stores/arrivals', { partId: filter[1].partId, baseId: yard.baseId, day: '2026-05-18', quantity: 3, note: null });
+    await coordinator.post('/stores/arrivals', {
+      partId: filter[1].partId,
+      baseId: yard.baseId,
+      day: '2026-05-18',
+      quantity: 3,
+      note: null,
+    });
     const b = await board();
-    expect(b.problem.technicians[0]!.shift.slice(0, 5).map((s) => s !== null)).toEqual([true, false, false, false, true]);
+    expect(b.problem.technicians[0]!.shift.slice(0, 5).map((s) => s !== null)).toEqual([
+      true,
+      false,
+      false,
+      false,
+      true,
+    ]);
     expect(b.problem.bases[0]!.liftSlots.slice(3, 6)).toEqual([2, 0, 2]);
     expect(b.problem.parts.find((p) => p.id === filter[0])!.supply).toMatchObject({ 0: 1, 7: 3 });
     const [order] = await coordinator.get<{ id: number }[]>(`/stores/arrivals?partId=${filter[1].partId}`);
     await coordinator.post(`/stores/arrivals/${order!.id}/close`, { received: 2 });
     expect((await board()).problem.parts.find((p) => p.id === filter[0])!.supply[0]).toBe(3);
-    expect(await coordinator.refused('post', `/stores/arrivals/${order!.id}/close`, { received: 2 })).toMatchObject({ status: 409 });
+    expect(await coordinator.refused('post', `/stores/arrivals/${order!.id}/close`, { received: 2 })).toMatchObject({
+      status: 409,
+    });
   });
 
   test('holidays come from a calendar file, once', async () => {
-    const ics = ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//x//y//EN', 'BEGIN:VEVENT', 'UID:a@x', 'SUMMARY:Harbour day', 'DTSTART;VALUE=DATE:20260525', 'DTEND;VALUE=DATE:20260527', 'END:VEVENT', 'BEGIN:VEVENT', 'UID:b@x', 'SUMMARY:Yearly', 'DTSTART;VALUE=DATE:20260601', 'RRULE:FREQ=YEARLY;COUNT=2', 'END:VEVENT', 'END:VCALENDAR'].join('\r\n');
-    expect(await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days/calendar`, ics)).toEqual({ added: 4, known: 0 });
-    expect(await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days/calendar`, ics)).toEqual({ added: 0, known: 4 });
-    expect(await coordinator.refused('post', `/fleet/bases/${yard.baseId}/closed-days/calendar`, 'BEGIN:VCALENDAR\r\nEND:VCALENDAR')).toMatchObject({ status: 422 });
+    const ics = [
+      'BEGIN:VCALENDAR',
+      'VERSION:2.0',
+      'PRODID:-//x//y//EN',
+      'BEGIN:VEVENT',
+      'UID:a@x',
+      'SUMMARY:Harbour day',
+      'DTSTART;VALUE=DATE:20260525',
+      'DTEND;VALUE=DATE:20260527',
+      'END:VEVENT',
+      'BEGIN:VEVENT',
+      'UID:b@x',
+      'SUMMARY:Yearly',
+      'DTSTART;VALUE=DATE:20260601',
+      'RRULE:FREQ=YEARLY;COUNT=2',
+      'END:VEVENT',
+      'END:VCALENDAR',
+    ].join('\r\n');
+    expect(await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days/calendar`, ics)).toEqual({
+      added: 4,
+      known: 0,
+    });
+    expect(await coordinator.post(`/fleet/bases/${yard.baseId}/closed-days/calendar`, ics)).toEqual({
+      added: 0,
+      known: 4,
+    });
+    expect(
+      await coordinator.refused(
+        'post',
+        `/fleet/bases/${yard.baseId}/closed-days/calendar`,
+        'BEGIN:VCALENDAR\r\nEND:VCALENDAR',
+      ),
+    ).toMatchObject({ status: 422 });
   });
 
   test('a person’s calendar reads back with a calendar library: every card at its hour', async () => {
@@ -180,13 +293,18 @@ describe('plans in the book', () => {
     const { path } = await technician.post<{ path: string }>('/session/calendar-key');
     const reply = await yard.visitor().raw('get', path.replace('/api', ''));
     expect(reply.headers['content-type']).toContain('text/calendar');
-    const events = new ICAL.Component(ICAL.parse(reply.text) as unknown[]).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e));
+    const events = new ICAL.Component(ICAL.parse(reply.text) as unknown[])
+      .getAllSubcomponents('vevent')
+      .map((e) => new ICAL.Event(e));
     const b = await board();
     for (const s of b.standing) {
       const event = events.find((e) => e.uid === `job-${s.jobId}@diurna.example`)!;
       expect(event.summary).toContain(b.boats[s.boat]!.name);
       // Halifax is three hours behind in May.
-      if (s.start > 0) expect(event.startDate.toJSDate().toISOString()).toBe(new Date(Date.parse(`${addDays(b.firstDay, s.day)}T00:00:00Z`) + (s.start + 180) * 60_000).toISOString());
+      if (s.start > 0)
+        expect(event.startDate.toJSDate().toISOString()).toBe(
+          new Date(Date.parse(`${addDays(b.firstDay, s.day)}T00:00:00Z`) + (s.start + 180) * 60_000).toISOString(),
+        );
     }
     expect(events.length).toBeGreaterThanOrEqual(b.standing.length);
     const again = await technician.post<{ path: string }>('/session/calendar-key');
@@ -198,26 +316,58 @@ describe('plans in the book', () => {
     const boats = (await coordinator.get<{ rows: { id: number; name: string }[] }>('/fleet/boats?size=20')).rows;
     const knot = boats.find((b) => b.name === 'Knot')!;
     // Out tomorrow at nine, though its pump is long over; leave and the day without work are taken back.
-    const work = await coordinator.get<{ people: { exceptions: { id: number }[] }[]; closed: { id: number; day: string }[] }>('/people/work?from=2026-05-11');
-    for (const x of work.people.flatMap((p) => p.exceptions)) await coordinator.raw('delete', `/people/exceptions/${x.id}`);
+    const work = await coordinator.get<{
+      people: { exceptions: { id: number }[] }[];
+      closed: { id: number; day: string }[];
+    }>('/people/work?from=2026-05-11');
+    for (const x of work.people.flatMap((p) => p.exceptions))
+      await coordinator.raw('delete', `/people/exceptions/${x.id}`);
     for (const c of work.closed) await coordinator.raw('delete', `/fleet/closed-days/${c.id}`);
-    for (const j of (await board()).standing.filter((s) => s.boat === String(knot.id))) await coordinator.post(`/jobs/${j.jobId}/cancel`, { version: j.version, reason: 'for the test' });
-    await coordinator.post('/service/entries', { engineId: Number((await board()).problem.engines.find((e) => e.boat === String(knot.id))!.id), task: 'gear-lube', doneOn: '2024-01-10', hours: null, doneBy: 'yard', remark: null });
-    await coordinator.post('/hires', { boatId: knot.id, outDay: '2026-05-12', outTime: '09:00', backDay: '2026-05-12', backTime: '17:00', reference: null });
+    for (const j of (await board()).standing.filter((s) => s.boat === String(knot.id)))
+      await coordinator.post(`/jobs/${j.jobId}/cancel`, { version: j.version, reason: 'for the test' });
+    await coordinator.post('/service/entries', {
+      engineId: Number((await board()).problem.engines.find((e) => e.boat === String(knot.id))!.id),
+      task: 'gear-lube',
+      doneOn: '2024-01-10',
+      hours: null,
+      doneBy: 'yard',
+      remark: null,
+    });
+    await coordinator.post('/hires', {
+      boatId: knot.id,
+      outDay: '2026-05-12',
+      outTime: '09:00',
+      backDay: '2026-05-12',
+      backTime: '17:00',
+      reference: null,
+    });
     const day = await coordinator.get<DayReply>('/day?day=2026-05-11');
     expect(day.people.map((p) => p.name)).toEqual(['technician']);
     for (const v of day.people[0]!.visits) expect(v.start).not.toBeNull();
-    expect(day.boats).toEqual(expect.arrayContaining([expect.objectContaining({ boatName: 'Knot', way: 'out', at: 1440 + 540, state: 'over' })]));
+    expect(day.boats).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ boatName: 'Knot', way: 'out', at: 1440 + 540, state: 'over' }),
+      ]),
+    );
     const matter = day.matters!.find((m) => m.key === `going ${knot.id}`)!;
     expect(matter.title).toContain('Knot goes out');
     expect(matter.options.length).toBeGreaterThan(1);
     expect(matter.options[0]!.cost).toBe(0);
     const { act } = matter.options[0]!;
     expect(act.kind).toBe('add');
-    if (act.kind === 'add') await coordinator.post('/jobs', { boatId: act.boatId, day: act.day, technicianId: act.technicianId, startMinute: act.startMinute, tasks: act.tasks });
+    if (act.kind === 'add')
+      await coordinator.post('/jobs', {
+        boatId: act.boatId,
+        day: act.day,
+        technicianId: act.technicianId,
+        startMinute: act.startMinute,
+        tasks: act.tasks,
+      });
     const after = await coordinator.get<DayReply>('/day?day=2026-05-11');
     expect(after.matters!.some((m) => m.key === matter.key)).toBe(false);
-    expect(after.kits.some((k) => k.boatName === 'Knot') || after.people[0]!.visits.every((v) => v.boatName !== 'Knot')).toBe(true);
+    expect(
+      after.kits.some((k) => k.boatName === 'Knot') || after.people[0]!.visits.every((v) => v.boatName !== 'Knot'),
+    ).toBe(true);
     // Technicians see the day, not the decisions.
     expect((await (await yard.as('technician')).get<DayReply>('/day?day=2026-05-11')).matters).toBeNull();
   });

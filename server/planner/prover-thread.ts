@@ -3,15 +3,29 @@ import loadHighs from 'highs';
 import { parentPort, workerData } from 'node:worker_threads';
 
 /** What the search tells the thread: the cost of its best plan. */
-export interface ProverGoal { goal: number }
+export interface ProverGoal {
+  goal: number;
+}
 /** What the thread tells the search. */
-export interface ProverSaid { bound: number; visits?: PlannedVisit[]; guide?: Guide; done: boolean }
-export interface ProverTask { problem: PlanProblem; goal: number; seconds: number; exact: boolean }
+export interface ProverSaid {
+  bound: number;
+  visits?: PlannedVisit[];
+  guide?: Guide;
+  done: boolean;
+}
+export interface ProverTask {
+  problem: PlanProblem;
+  goal: number;
+  seconds: number;
+  exact: boolean;
+}
 
 const port = parentPort!;
 const { problem, goal: first, seconds, exact } = workerData as ProverTask;
 let goal = first;
-port.on('message', (m: ProverGoal) => { goal = Math.min(goal, m.goal); });
+port.on('message', (m: ProverGoal) => {
+  goal = Math.min(goal, m.goal);
+});
 
 const until = performance.now() + seconds * 1000;
 const model = modelOf(problem);
@@ -26,7 +40,8 @@ async function prove(): Promise<void> {
     const news = prover.step(goal, (until - performance.now()) / 1000);
     const guiding = performance.now() > told + GUIDE_MS;
     if (guiding) told = performance.now();
-    if (news) port.postMessage({ ...news, done: prover.done, ...(guiding && { guide: prover.guide() }) } satisfies ProverSaid);
+    if (news)
+      port.postMessage({ ...news, done: prover.done, ...(guiding && { guide: prover.guide() }) } satisfies ProverSaid);
     if (prover.done) break;
     // Let the search's messages in; with nothing to do, wait for a better plan.
     await new Promise((resolve) => setTimeout(resolve, news ? 0 : 20));

@@ -13,7 +13,8 @@ let running = 0;
  * Whoever goes away calls it off.
  */
 export async function streamPlan(res: Response, task: PlanTask, log: Logger): Promise<void> {
-  if (running >= MOST_AT_ONCE) throw new HttpProblem(503, 'Two plans are being worked out just now. Try again in a minute.');
+  if (running >= MOST_AT_ONCE)
+    throw new HttpProblem(503, 'Two plans are being worked out just now. Try again in a minute.');
   running++;
   // Beside the bundled server.
   const thread = new Worker(new URL('./plan-thread.js', import.meta.url), { workerData: task });
@@ -31,10 +32,15 @@ export async function streamPlan(res: Response, task: PlanTask, log: Logger): Pr
       thread.once('error', (error) => {
         // The reply has begun: it cannot become an error any more, but it can say so.
         log.error({ err: error }, 'plan broke off');
-        say({ say: 'broken', text: 'The server broke off while planning. Try again; if it stays, tell the administrator.' });
+        say({
+          say: 'broken',
+          text: 'The server broke off while planning. Try again; if it stays, tell the administrator.',
+        });
         resolve();
       });
-      thread.once('exit', () => { resolve(); });
+      thread.once('exit', () => {
+        resolve();
+      });
     });
   } finally {
     running--;

@@ -12,16 +12,31 @@ export const recordsHandlers: Handlers<'audit'> = {
       query.personId ? eq(audit.personId, query.personId) : undefined,
     );
     const [rows, [total]] = await Promise.all([
-      db.select({
-        id: audit.id, at: audit.at, person: person.name, act: audit.act, subject: audit.subject,
-        subjectId: audit.subjectId, title: audit.title, before: audit.before, after: audit.after,
-      }).from(audit).leftJoin(person, eq(person.id, audit.personId)).where(where)
-        .orderBy(desc(audit.id)).limit(query.size).offset((query.page - 1) * query.size),
+      db
+        .select({
+          id: audit.id,
+          at: audit.at,
+          person: person.name,
+          act: audit.act,
+          subject: audit.subject,
+          subjectId: audit.subjectId,
+          title: audit.title,
+          before: audit.before,
+          after: audit.after,
+        })
+        .from(audit)
+        .leftJoin(person, eq(person.id, audit.personId))
+        .where(where)
+        .orderBy(desc(audit.id))
+        .limit(query.size)
+        .offset((query.page - 1) * query.size),
       db.select({ n: count() }).from(audit).where(where),
     ]);
     return {
       rows: rows.map((r) => ({ ...r, at: r.at.toISOString() })),
-      total: total!.n, page: query.page, size: query.size,
+      total: total!.n,
+      page: query.page,
+      size: query.size,
     };
   },
 };

@@ -1,6 +1,22 @@
 import type { RulePreview } from '@diurna/contract/rules';
 import { dayNumber } from '@diurna/core/calendar';
-import { ACCESS_MINUTES, dueDays, EARLY_PERCENT, handsOnMinutes, nearestLimit, ruleInForce, servicesIn, TASKS, type HoursUpTo, type LastDone, type ProgrammeRule, type RuleInForce, type RuleOverride, type SchoolChoices, type TaskKind } from '@diurna/core/service';
+import {
+  ACCESS_MINUTES,
+  dueDays,
+  EARLY_PERCENT,
+  handsOnMinutes,
+  nearestLimit,
+  ruleInForce,
+  servicesIn,
+  TASKS,
+  type HoursUpTo,
+  type LastDone,
+  type ProgrammeRule,
+  type RuleInForce,
+  type RuleOverride,
+  type SchoolChoices,
+  type TaskKind,
+} from '@diurna/core/service';
 import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
 import { hoursAfter, hoursOn } from '@diurna/core/usage';
 import { toMillilitres } from '@diurna/core/units';
@@ -22,8 +38,12 @@ const EXAMPLES = 40;
 const ENGINES_AT_ONCE = 100;
 
 const sameLimits = (a: RuleInForce, b: RuleInForce) =>
-  a.everyHours === b.everyHours && a.everyMonths === b.everyMonths && (a.firstHours ?? null) === (b.firstHours ?? null) && (a.anchor ?? null) === (b.anchor ?? null) &&
-  (a.latePercent ?? 0) === (b.latePercent ?? 0) && (a.counting !== 'ladder' || (a.earlyPercent ?? EARLY_PERCENT) === (b.earlyPercent ?? EARLY_PERCENT)) &&
+  a.everyHours === b.everyHours &&
+  a.everyMonths === b.everyMonths &&
+  (a.firstHours ?? null) === (b.firstHours ?? null) &&
+  (a.anchor ?? null) === (b.anchor ?? null) &&
+  (a.latePercent ?? 0) === (b.latePercent ?? 0) &&
+  (a.counting !== 'ladder' || (a.earlyPercent ?? EARLY_PERCENT) === (b.earlyPercent ?? EARLY_PERCENT)) &&
   ((a.counting ?? 'rolling') === (b.counting ?? 'rolling') || (a.everyHours === null && b.everyHours === null));
 
 /**
@@ -34,8 +54,16 @@ const sameLimits = (a: RuleInForce, b: RuleInForce) =>
 export async function previewRules(db: Db, memory: FleetMemory, would: Would): Promise<RulePreview> {
   const prices = await readPrices(db);
   const sum: RulePreview = {
-    engines: 0, moved: 0, earlier: 0, later: 0, newlyOver: 0, noLongerOver: 0, unpriced: 0,
-    lastYear: { before: nothing(), after: nothing() }, comingYear: { before: nothing(), after: nothing() }, examples: [],
+    engines: 0,
+    moved: 0,
+    earlier: 0,
+    later: 0,
+    newlyOver: 0,
+    noLongerOver: 0,
+    unpriced: 0,
+    lastYear: { before: nothing(), after: nothing() },
+    comingYear: { before: nothing(), after: nothing() },
+    examples: [],
   };
   const moves: (RulePreview['examples'][number] & { far: number })[] = [];
   let n = 0;
@@ -48,12 +76,16 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
       const changed = [...tasks]
         .map((task) => {
           const p = programme.find((r) => r.task === task);
-          return { before: facts.rules.find((r) => r.task === task) ?? noRule(task), after: p ? ruleInForce(p, would.choices, overrides, facts) : noRule(task) };
+          return {
+            before: facts.rules.find((r) => r.task === task) ?? noRule(task),
+            after: p ? ruleInForce(p, would.choices, overrides, facts) : noRule(task),
+          };
         })
         .filter(({ before, after }) => !sameLimits(before, after));
       if (changed.length === 0) continue;
       sum.engines++;
-      for (const { before, after } of changed) lookAt(sum, moves, facts, boat, before, after, memory.today(facts), prices);
+      for (const { before, after } of changed)
+        lookAt(sum, moves, facts, boat, before, after, memory.today(facts), prices);
     }
   }
   moves.sort((a, b) => b.far - a.far);
@@ -62,11 +94,27 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
 }
 
 /** A task that is not in the programme. */
-const noRule = (task: TaskKind): RuleInForce => ({ task, everyHours: null, everyMonths: null, source: { is: 'own' }, shortened: null, shortenedMonths: null });
+const noRule = (task: TaskKind): RuleInForce => ({
+  task,
+  everyHours: null,
+  everyMonths: null,
+  source: { is: 'own' },
+  shortened: null,
+  shortenedMonths: null,
+});
 
 const nothing = () => ({ services: 0, minutes: 0, partsMinor: 0 });
 
-function lookAt(sum: RulePreview, moves: (RulePreview['examples'][number] & { far: number })[], facts: EngineFacts, boat: BoatFacts, before: RuleInForce, after: RuleInForce, today: string, prices: Prices): void {
+function lookAt(
+  sum: RulePreview,
+  moves: (RulePreview['examples'][number] & { far: number })[],
+  facts: EngineFacts,
+  boat: BoatFacts,
+  before: RuleInForce,
+  after: RuleInForce,
+  today: string,
+  prices: Prices,
+): void {
   const now = dayNumber(today);
   const [was] = dueOfEngine(facts, boat, today, [before]);
   const [is] = dueOfEngine(facts, boat, today, [after]);
@@ -75,7 +123,8 @@ function lookAt(sum: RulePreview, moves: (RulePreview['examples'][number] & { fa
   if (isOver && !wasOver) sum.newlyOver++;
   if (wasOver && !isOver) sum.noLongerOver++;
   // What is over stands at today; what nobody can say stands far off.
-  const dayOf = (due: NonNullable<typeof was>['due']) => (due.state === 'over' ? today : dueDays(due)?.likely ?? null);
+  const dayOf = (due: NonNullable<typeof was>['due']) =>
+    due.state === 'over' ? today : (dueDays(due)?.likely ?? null);
   const a = dayOf(was!.due);
   const b = dayOf(is!.due);
   const number = (day: string | null) => (day === null ? now + 2 * YEAR : dayNumber(day));
@@ -85,8 +134,13 @@ function lookAt(sum: RulePreview, moves: (RulePreview['examples'][number] & { fa
     if (far < 0) sum.earlier++;
     if (far > 0) sum.later++;
     moves.push({
-      engineId: facts.id, boatName: facts.boatName, position: facts.position, task: before.task, far: (isOver && !wasOver ? 10_000 : 0) + Math.abs(far),
-      before: { state: was!.due.state, likely: a, text: nearestLimit(was!.due) }, after: { state: is!.due.state, likely: b, text: nearestLimit(is!.due) },
+      engineId: facts.id,
+      boatName: facts.boatName,
+      position: facts.position,
+      task: before.task,
+      far: (isOver && !wasOver ? 10_000 : 0) + Math.abs(far),
+      before: { state: was!.due.state, likely: a, text: nearestLimit(was!.due) },
+      after: { state: is!.due.state, likely: b, text: nearestLimit(is!.due) },
     });
   }
   const each = costOf(facts, before.task, prices);
@@ -108,9 +162,13 @@ function lookAt(sum: RulePreview, moves: (RulePreview['examples'][number] & { fa
   if (each.partsMinor === null) sum.unpriced += services;
 }
 
-const newOf = (facts: EngineFacts): LastDone | null => (facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null);
+const newOf = (facts: EngineFacts): LastDone | null =>
+  facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
 
-interface Course { last: { dayNo: number; hours: number; isNew: boolean }; hours: HoursUpTo }
+interface Course {
+  last: { dayNo: number; hours: number; isNew: boolean };
+  hours: HoursUpTo;
+}
 
 /** Hours as they are expected to run, from the last time on. */
 function comingYear(facts: EngineFacts, boat: BoatFacts, last: LastDone): Course {
@@ -120,7 +178,10 @@ function comingYear(facts: EngineFacts, boat: BoatFacts, last: LastDone): Course
   if (last.hours !== null && lifeHours !== null && lastReadDay !== null) {
     const read = dayNumber(lastReadDay);
     const index = boat.engines.indexOf(facts);
-    return { last: { dayNo, hours: last.hours, isNew }, hours: (day) => (day <= read ? lifeHours : lifeHours + hoursAfter(boat.forecast!, index, read, day + 1).mean) };
+    return {
+      last: { dayNo, hours: last.hours, isNew },
+      hours: (day) => (day <= read ? lifeHours : lifeHours + hoursAfter(boat.forecast!, index, read, day + 1).mean),
+    };
   }
   const ahead = aheadOf(boat, facts);
   return { last: { dayNo, hours: 0, isNew }, hours: (day) => ahead.hours(dayNo, day + 1)?.mean ?? 0 };
@@ -154,17 +215,27 @@ async function readPrices(db: Db): Promise<Prices> {
   ]);
   const byModel = new Map<number, Fitment[]>();
   for (const f of fitments) byModel.set(f.modelId, [...(byModel.get(f.modelId) ?? []), f]);
-  const ml = (value: number | null, unit: Parameters<typeof toMillilitres>[1] | null) => (value === null || unit === null ? null : toMillilitres(value, unit));
+  const ml = (value: number | null, unit: Parameters<typeof toMillilitres>[1] | null) =>
+    value === null || unit === null ? null : toMillilitres(value, unit);
   return {
-    byPart: new Map(parts.map((p) => [p.id, p])), fitments: byModel,
-    volumes: new Map(models.map((m) => [m.id, { sumpMl: ml(m.sumpValue, m.sumpUnit), gearCaseMl: ml(m.gearValue, m.gearUnit) }])),
+    byPart: new Map(parts.map((p) => [p.id, p])),
+    fitments: byModel,
+    volumes: new Map(
+      models.map((m) => [m.id, { sumpMl: ml(m.sumpValue, m.sumpUnit), gearCaseMl: ml(m.gearValue, m.gearUnit) }]),
+    ),
   };
 }
 
 /** Minutes of hands and access of one service by itself, and its parts; null where a part or price is not known. */
 function costOf(facts: EngineFacts, task: TaskKind, prices: Prices): { minutes: number; partsMinor: number | null } {
-  const minutes = handsOnMinutes(task, facts.cylinders) + TASKS[task].access.reduce((all, kind) => all + ACCESS_MINUTES[kind], 0);
-  const { needs, unknown } = partsForEngine(facts.serial, prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null }, [task], prices.fitments.get(facts.modelId) ?? []);
+  const minutes =
+    handsOnMinutes(task, facts.cylinders) + TASKS[task].access.reduce((all, kind) => all + ACCESS_MINUTES[kind], 0);
+  const { needs, unknown } = partsForEngine(
+    facts.serial,
+    prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null },
+    [task],
+    prices.fitments.get(facts.modelId) ?? [],
+  );
   let partsMinor: number | null = unknown.length > 0 ? null : 0;
   for (const { partId, quantity } of needs) {
     const part = prices.byPart.get(partId);

@@ -14,11 +14,21 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
       await memory.refresh();
       const [found] = await db.select({ boughtNew: engine.boughtNew }).from(engine).where(eq(engine.id, params.id));
       if (!found) throw notFound('engine');
-      const entries = await db.select({ e: breakInEntry, by: person.name }).from(breakInEntry).leftJoin(person, eq(person.id, breakInEntry.personId))
-        .where(eq(breakInEntry.engineId, params.id)).orderBy(asc(breakInEntry.day), asc(breakInEntry.id)).limit(200);
-      const state = breakInAt(memory.engines.get(params.id)?.lifeHours ?? null, entries.reduce((sum, { e }) => sum + e.hours, 0));
+      const entries = await db
+        .select({ e: breakInEntry, by: person.name })
+        .from(breakInEntry)
+        .leftJoin(person, eq(person.id, breakInEntry.personId))
+        .where(eq(breakInEntry.engineId, params.id))
+        .orderBy(asc(breakInEntry.day), asc(breakInEntry.id))
+        .limit(200);
+      const state = breakInAt(
+        memory.engines.get(params.id)?.lifeHours ?? null,
+        entries.reduce((sum, { e }) => sum + e.hours, 0),
+      );
       return {
-        applies: found.boughtNew, hours: state.hours, done: state.phase === null,
+        applies: found.boughtNew,
+        hours: state.hours,
+        done: state.phase === null,
         entries: entries.map(({ e, by }) => ({ id: e.id, day: e.day, hours: e.hours, by, remark: e.remark })),
       };
     },
@@ -26,10 +36,27 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
     addBreakIn: ({ params, body, write, who }) =>
       write(async (tx, audit) => {
         const facts = memory.engines.get(params.id);
-        const [found] = await tx.select({ boughtNew: engine.boughtNew, serial: engine.serial }).from(engine).where(eq(engine.id, params.id)).for('update');
+        const [found] = await tx
+          .select({ boughtNew: engine.boughtNew, serial: engine.serial })
+          .from(engine)
+          .where(eq(engine.id, params.id))
+          .for('update');
         if (!found) throw notFound('engine');
-        if (!found.boughtNew) throw new HttpProblem(422, 'This engine was not bought new: it was run in by somebody else. Say so under Edit if that is wrong.');
-        await tx.insert(breakInEntry).values({ engineId: params.id, day: dayInZone(memory.now(), facts?.timeZone ?? 'UTC'), hours: body.hours, personId: who.id, remark: body.remark, at: memory.now() });
+        if (!found.boughtNew)
+          throw new HttpProblem(
+            422,
+            'This engine was not bought new: it was run in by somebody else. Say so under Edit if that is wrong.',
+          );
+        await tx
+          .insert(breakInEntry)
+          .values({
+            engineId: params.id,
+            day: dayInZone(memory.now(), facts?.timeZone ?? 'UTC'),
+            hours: body.hours,
+            personId: who.id,
+            remark: body.remark,
+            at: memory.now(),
+          });
         await audit({ act: 'added', subject: 'running in', subjectId: params.id, title: found.serial, after: body });
         return { ok: true as const };
       }),

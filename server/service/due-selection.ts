@@ -28,7 +28,14 @@ export class DueSelections {
   choose(memory: FleetMemory, filters: DueFilters): DueSelection {
     const dues = memory.allDue();
     const wanted = filters.q?.trim().toLowerCase();
-    const key = JSON.stringify([filters.baseId, filters.modelId, filters.engineId, filters.boatId, filters.task, wanted]);
+    const key = JSON.stringify([
+      filters.baseId,
+      filters.modelId,
+      filters.engineId,
+      filters.boatId,
+      filters.task,
+      wanted,
+    ]);
     let known = this.#lists.get(dues);
     if (!known) this.#lists.set(dues, (known = new Map<string, DueSelection>()));
     const before = known.get(key);

@@ -10,13 +10,23 @@ beforeAll(async () => {
   yard = await openYard(() => now);
   ilse = await yard.as('coordinator');
   await ilse.post('/exchange/fleet', FLEET_CSV);
-  await ilse.post('/exchange/hours', 'serial,read_on,count\nC60-40116,2026-04-01,400\nC60-40117,2026-04-01,398\nT50-1,2026-04-01,90\n');
-  await ilse.post('/exchange/service', 'serial,task,done_on,hours\nC60-40116,engine-oil,2026-01-10,302\nC60-40117,engine-oil,2026-01-10,290\nC60-40116,gear-lube,2025-04-16,250\n');
+  await ilse.post(
+    '/exchange/hours',
+    'serial,read_on,count\nC60-40116,2026-04-01,400\nC60-40117,2026-04-01,398\nT50-1,2026-04-01,90\n',
+  );
+  await ilse.post(
+    '/exchange/service',
+    'serial,task,done_on,hours\nC60-40116,engine-oil,2026-01-10,302\nC60-40117,engine-oil,2026-01-10,290\nC60-40116,gear-lube,2025-04-16,250\n',
+  );
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
-const due = async (query = '') => ilse.get<{ rows: DueRow[]; total: number; counts: Record<string, number> }>(`/service/due?size=200${query}`);
-const oil = async (serialPosition: string) => (await due('&task=engine-oil')).rows.find((r) => r.boatName === 'Turnstone' && r.position === serialPosition)!;
+const due = async (query = '') =>
+  ilse.get<{ rows: DueRow[]; total: number; counts: Record<string, number> }>(`/service/due?size=200${query}`);
+const oil = async (serialPosition: string) =>
+  (await due('&task=engine-oil')).rows.find((r) => r.boatName === 'Turnstone' && r.position === serialPosition)!;
 
 describe('what is due', () => {
   test('worst first, with both limits and the last time', async () => {
@@ -25,13 +35,26 @@ describe('what is due', () => {
     expect(counts.over! + counts.due! + counts.soon! + counts.unknown! + counts.fine!).toBe(total);
     const ranks = rows.map((r) => ['over', 'due', 'soon', 'unknown', 'fine'].indexOf(r.due.state));
     expect(ranks).toEqual([...ranks].sort((a, b) => a - b));
-    expect((await oil('starboard')).due).toMatchObject({ state: 'over', by: 'hours', hoursLeft: -8, limitHours: 390, last: { day: '2026-01-10', hours: 290, from: 'service' } });
+    expect((await oil('starboard')).due).toMatchObject({
+      state: 'over',
+      by: 'hours',
+      hoursLeft: -8,
+      limitHours: 390,
+      last: { day: '2026-01-10', hours: 290, from: 'service' },
+    });
     expect((await oil('port')).due).toMatchObject({ state: 'due', hoursLeft: 2 });
   });
   test('bought new counts from the first day; bought used without papers is unknown', async () => {
     const { rows } = await due();
-    expect(rows.find((r) => r.position === 'kicker' && r.due.task === 'gear-lube')!.due).toMatchObject({ state: 'soon', by: 'months', limitDay: '2026-05-01', hoursUnchecked: true });
-    expect(rows.find((r) => r.boatName === 'Knot' && r.position === 'single' && r.due.task === 'impeller')!.due.state).toBe('unknown');
+    expect(rows.find((r) => r.position === 'kicker' && r.due.task === 'gear-lube')!.due).toMatchObject({
+      state: 'soon',
+      by: 'months',
+      limitDay: '2026-05-01',
+      hoursUnchecked: true,
+    });
+    expect(
+      rows.find((r) => r.boatName === 'Knot' && r.position === 'single' && r.due.task === 'impeller')!.due.state,
+    ).toBe('unknown');
   });
   test('the day turns at the base', async () => {
     const gear = async () => (await due('&task=gear-lube')).rows.find((r) => r.position === 'port')!.due;
@@ -39,7 +62,7 @@ describe('what is due', () => {
     now = new Date('2026-04-17T02:30:00Z'); // still the 16th in Halifax (UTC-3)
     expect((await gear()).daysLeft).toBe(0);
     now = new Date('2026-04-17T03:30:00Z');
-    expect((await gear())).toMatchObject({ daysLeft: -1, state: 'over' });
+    expect(await gear()).toMatchObject({ daysLeft: -1, state: 'over' });
     now = new Date('2026-04-15T10:00:00Z');
   });
   test('filters and pages', async () => {
@@ -57,13 +80,25 @@ describe('the memory of the fleet is never behind the book', () => {
     const engine = await oil('port');
     await ilse.post('/usage/readings', { readings: [{ engineId: engine.engineId, count: 410 }] });
     expect((await oil('port')).due).toMatchObject({ state: 'over', hoursLeft: -8 });
-    const entry = await ilse.post<{ id: number }>('/service/entries', { engineId: engine.engineId, task: 'engine-oil', doneOn: '2026-04-14', hours: 409, doneBy: null, remark: null });
+    const entry = await ilse.post<{ id: number }>('/service/entries', {
+      engineId: engine.engineId,
+      task: 'engine-oil',
+      doneOn: '2026-04-14',
+      hours: 409,
+      doneBy: null,
+      remark: null,
+    });
     expect((await oil('port')).due).toMatchObject({ state: 'fine', hoursLeft: 99 });
     await ilse.post(`/service/entries/${entry.id}/cancel`, { reason: 'it was the other engine' });
     expect((await oil('port')).due.hoursLeft).toBe(-8);
-    const model = (await ilse.get<{ id: number; name: string }[]>('/fleet/models')).find((m) => m.name === '60')! as unknown as { id: number; rules: { task: string; everyHours: number }[] } & Record<string, unknown>;
+    const model = (await ilse.get<{ id: number; name: string }[]>('/fleet/models')).find(
+      (m) => m.name === '60',
+    )! as unknown as { id: number; rules: { task: string; everyHours: number }[] } & Record<string, unknown>;
     const { id, engines: _, ...edit } = model;
-    await ilse.put(`/fleet/models/${id}`, { ...edit, rules: model.rules.map((r) => (r.task === 'engine-oil' ? { ...r, everyHours: 150 } : r)) });
+    await ilse.put(`/fleet/models/${id}`, {
+      ...edit,
+      rules: model.rules.map((r) => (r.task === 'engine-oil' ? { ...r, everyHours: 150 } : r)),
+    });
     expect((await oil('port')).due.hoursLeft).toBe(42);
     const boat = (await ilse.get<{ rows: { id: number; version: number }[] }>('/fleet/boats?q=Knot')).rows[0]!;
     await ilse.post(`/fleet/boats/${boat.id}/retire`, { version: boat.version, retired: true });
@@ -86,7 +121,10 @@ describe('the memory of the fleet is never behind the book', () => {
     const { engineId: portId } = await oil('port');
     const slow = await yard.pool.connect();
     await slow.query('begin');
-    await slow.query("insert into reading (engine_id, meter_id, day, count, source) select $1, id, '2026-04-15', 420, 'typed' from meter where engine_id = $1", [engineId]);
+    await slow.query(
+      "insert into reading (engine_id, meter_id, day, count, source) select $1, id, '2026-04-15', 420, 'typed' from meter where engine_id = $1",
+      [engineId],
+    );
     await ilse.post('/usage/readings', { readings: [{ engineId: portId, count: 415 }] });
     await yard.memory.refresh();
     expect(yard.memory.engines.get(portId)!.lifeHours).toBe(415);
@@ -101,22 +139,38 @@ describe('the memory of the fleet is never behind the book', () => {
 describe('the service log', () => {
   test('a correction stands beside the entry; both stay', async () => {
     const { rows } = await ilse.get<{ rows: Entry[] }>('/service/entries?task=engine-oil');
-    expect(rows.find((r) => r.doneOn === '2026-04-14')).toMatchObject({ cancelled: { by: 'coordinator', reason: 'it was the other engine' } });
+    expect(rows.find((r) => r.doneOn === '2026-04-14')).toMatchObject({
+      cancelled: { by: 'coordinator', reason: 'it was the other engine' },
+    });
   });
   test('an entry is cancelled once, in the future there are none, two-strokes have no engine oil', async () => {
     const cancelled = (await ilse.get<{ rows: Entry[] }>('/service/entries')).rows.find((r) => r.cancelled)!;
-    expect((await ilse.refused('post', `/service/entries/${cancelled.id}/cancel`, { reason: 'again' })).detail).toContain('already cancelled');
+    expect(
+      (await ilse.refused('post', `/service/entries/${cancelled.id}/cancel`, { reason: 'again' })).detail,
+    ).toContain('already cancelled');
     const knot = (await due('&q=knot')).rows.find((r) => r.position === 'single')!;
-    const entry = { engineId: knot.engineId, task: 'gear-lube', doneOn: '2026-04-16', hours: null, doneBy: null, remark: null };
+    const entry = {
+      engineId: knot.engineId,
+      task: 'gear-lube',
+      doneOn: '2026-04-16',
+      hours: null,
+      doneBy: null,
+      remark: null,
+    };
     expect((await ilse.refused('post', '/service/entries', entry)).detail).toContain('still to come');
-    expect((await ilse.refused('post', '/service/entries', { ...entry, task: 'engine-oil', doneOn: '2026-04-01' })).detail).toContain('two-stroke');
+    expect(
+      (await ilse.refused('post', '/service/entries', { ...entry, task: 'engine-oil', doneOn: '2026-04-01' })).detail,
+    ).toContain('two-stroke');
   });
-  test.each(['service_entry', 'stock_movement', 'audit'])('the database itself refuses to change or erase %s', async (table) => {
-    const key = table === 'audit' ? 'act' : 'reason';
-    await expect(yard.pool.query(`update ${table} set ${key} = ${key}`)).rejects.toThrow('never changed or erased');
-    await expect(yard.pool.query(`delete from ${table}`)).rejects.toThrow('never changed or erased');
-    await expect(yard.pool.query(`truncate ${table} cascade`)).rejects.toThrow('never changed or erased');
-  });
+  test.each(['service_entry', 'stock_movement', 'audit'])(
+    'the database itself refuses to change or erase %s',
+    async (table) => {
+      const key = table === 'audit' ? 'act' : 'reason';
+      await expect(yard.pool.query(`update ${table} set ${key} = ${key}`)).rejects.toThrow('never changed or erased');
+      await expect(yard.pool.query(`delete from ${table}`)).rejects.toThrow('never changed or erased');
+      await expect(yard.pool.query(`truncate ${table} cascade`)).rejects.toThrow('never changed or erased');
+    },
+  );
   test('a reading may only be taken back', async () => {
     await expect(yard.pool.query('update reading set count = 1')).rejects.toThrow('never changed');
     await expect(yard.pool.query('delete from reading')).rejects.toThrow('never changed or erased');
@@ -124,19 +178,37 @@ describe('the service log', () => {
 });
 
 describe('running in a new engine', () => {
-  interface State { applies: boolean; hours: number; done: boolean; entries: { hours: number; by: string | null; remark: string | null }[] }
+  interface State {
+    applies: boolean;
+    hours: number;
+    done: boolean;
+    entries: { hours: number; by: string | null; remark: string | null }[];
+  }
   test('a kicker without a meter is run in by what the dock writes down; one of unknown history is not asked', async () => {
     const engines = (await due()).rows;
     const kicker = engines.find((r) => r.position === 'kicker')!.engineId;
     const knot = engines.find((r) => r.boatName === 'Knot' && r.position === 'single')!.engineId;
     const dock = await yard.as('dock');
-    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({ applies: true, hours: 0, done: false, entries: [] });
+    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({
+      applies: true,
+      hours: 0,
+      done: false,
+      entries: [],
+    });
     await dock.post(`/service/engines/${kicker}/break-in`, { hours: 1.5, remark: 'speed changed every minute' });
     await dock.post(`/service/engines/${kicker}/break-in`, { hours: 8.5, remark: null });
-    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({ hours: 10, done: true, entries: [{ hours: 1.5, by: 'dock', remark: 'speed changed every minute' }, { hours: 8.5 }] });
+    expect(await ilse.get<State>(`/service/engines/${kicker}/break-in`)).toMatchObject({
+      hours: 10,
+      done: true,
+      entries: [{ hours: 1.5, by: 'dock', remark: 'speed changed every minute' }, { hours: 8.5 }],
+    });
     expect(await ilse.get<State>(`/service/engines/${knot}/break-in`)).toMatchObject({ applies: false });
-    expect((await dock.refused('post', `/service/engines/${knot}/break-in`, { hours: 1, remark: null })).detail).toContain('not bought new');
-    expect((await dock.refused('post', `/service/engines/${kicker}/break-in`, { hours: 0, remark: null })).detail).toContain('between 0.1 and 24');
+    expect(
+      (await dock.refused('post', `/service/engines/${knot}/break-in`, { hours: 1, remark: null })).detail,
+    ).toContain('not bought new');
+    expect(
+      (await dock.refused('post', `/service/engines/${kicker}/break-in`, { hours: 0, remark: null })).detail,
+    ).toContain('between 0.1 and 24');
     await expect(yard.pool.query('update break_in_entry set hours = 1')).rejects.toThrow('never changed');
   });
 });

@@ -12,10 +12,25 @@ import { outlookOf } from './outlook.ts';
 
 function rowOf({ facts, rule, due }: EngineDue): DueRow {
   return {
-    engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position,
-    baseId: facts.baseId, modelId: facts.modelId, modelName: facts.modelName,
-    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek, lastReadDay: facts.lastReadDay, due,
-    rule: { task: rule.task, everyHours: rule.everyHours, everyMonths: rule.everyMonths, firstHours: rule.firstHours ?? null, counting: rule.counting ?? 'rolling', anchor: rule.anchor ?? null },
+    engineId: facts.id,
+    boatId: facts.boatId,
+    boatName: facts.boatName,
+    position: facts.position,
+    baseId: facts.baseId,
+    modelId: facts.modelId,
+    modelName: facts.modelName,
+    lifeHours: facts.lifeHours,
+    hoursPerWeek: facts.hoursPerWeek,
+    lastReadDay: facts.lastReadDay,
+    due,
+    rule: {
+      task: rule.task,
+      everyHours: rule.everyHours,
+      everyMonths: rule.everyMonths,
+      firstHours: rule.firstHours ?? null,
+      counting: rule.counting ?? 'rolling',
+      anchor: rule.anchor ?? null,
+    },
     asked: rule.source.is === 'asked' ? rule.source.why : null,
     because: sourceText(rule, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
@@ -32,15 +47,15 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
     async dueList({ query }) {
       await memory.refresh();
       const { matching, counts, engines } = selections.choose(memory, query);
-      const shown = query.state === undefined && query.sort === 'worst' ? matching : matching.filter(({ due }) => query.state === undefined || due.state === query.state);
+      const shown =
+        query.state === undefined && query.sort === 'worst'
+          ? matching
+          : matching.filter(({ due }) => query.state === undefined || due.state === query.state);
       if (query.sort === 'boat') shown.sort((a, b) => byBoat(a.facts, b.facts));
-      if (query.sort === 'model') shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
+      if (query.sort === 'model')
+        shown.sort((a, b) => a.facts.modelName.localeCompare(b.facts.modelName) || byBoat(a.facts, b.facts));
       const page = shown.slice((query.page - 1) * query.size, query.page * query.size);
-      return {
-        rows: page.map(rowOf),
-        total: shown.length, page: query.page, size: query.size, counts,
-        engines,
-      };
+      return { rows: page.map(rowOf), total: shown.length, page: query.page, size: query.size, counts, engines };
     },
 
     async outlook({ query }) {
@@ -68,7 +83,10 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
             and (${query.baseId ?? null}::int is null or b.base_id = ${query.baseId ?? null}::int)`),
         handsByDay(db, query.from, query.days, query.baseId ?? null),
       ]);
-      const ready = await visitTasks(db, tasks.rows.map((t) => t.engine_id));
+      const ready = await visitTasks(
+        db,
+        tasks.rows.map((t) => t.engine_id),
+      );
       const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task'] }[] }>();
       for (const t of tasks.rows) {
         const job = jobs.get(t.id) ?? { day: t.day, tasks: [] };
@@ -92,7 +110,12 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
         const day = addDays(query.from, i);
         const on = load.get(day);
         return {
-          day, jobs: on?.jobs ?? 0, loadMinutes: on?.minutes ?? 0, capacityMinutes: hands[i]!, limits: limits.get(day) ?? 0, boatsOut: out[i]!,
+          day,
+          jobs: on?.jobs ?? 0,
+          loadMinutes: on?.minutes ?? 0,
+          capacityMinutes: hands[i]!,
+          limits: limits.get(day) ?? 0,
+          boatsOut: out[i]!,
         };
       });
     },

@@ -10,11 +10,15 @@ import type { FleetMemory } from './fleet-memory.ts';
 const { serviceEntry, engine, boat, person, engineModel, base } = tables;
 
 /** The correcting entries of these entries, by the entry they cancel. */
-async function correctionsOf(db: Db, ids: number[]): Promise<Map<number, { by: string | null; at: string; reason: string }>> {
+async function correctionsOf(
+  db: Db,
+  ids: number[],
+): Promise<Map<number, { by: string | null; at: string; reason: string }>> {
   if (ids.length === 0) return new Map();
   const found = await db
     .select({ cancels: serviceEntry.cancels, at: serviceEntry.enteredAt, reason: serviceEntry.reason, by: person.name })
-    .from(serviceEntry).leftJoin(person, eq(person.id, serviceEntry.personId))
+    .from(serviceEntry)
+    .leftJoin(person, eq(person.id, serviceEntry.personId))
     .where(inArray(serviceEntry.cancels, ids));
   return new Map(found.map((c) => [c.cancels!, { by: c.by, at: c.at.toISOString(), reason: c.reason ?? '' }]));
 }
@@ -29,41 +33,80 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
         query.q ? or(ilike(boat.name, `%${query.q}%`), ilike(engine.serial, `%${query.q}%`)) : undefined,
       );
       const [rows, [total]] = await Promise.all([
-        db.select({ e: serviceEntry, boatName: boat.name, position: engine.position, serial: engine.serial, by: person.name })
+        db
+          .select({
+            e: serviceEntry,
+            boatName: boat.name,
+            position: engine.position,
+            serial: engine.serial,
+            by: person.name,
+          })
           .from(serviceEntry)
           .innerJoin(engine, eq(engine.id, serviceEntry.engineId))
           .leftJoin(boat, eq(boat.id, engine.boatId))
           .leftJoin(person, eq(person.id, serviceEntry.personId))
           .where(where)
           .orderBy(desc(serviceEntry.doneOn), desc(serviceEntry.id))
-          .limit(query.size).offset((query.page - 1) * query.size),
-        db.select({ n: count() }).from(serviceEntry)
-          .innerJoin(engine, eq(engine.id, serviceEntry.engineId)).leftJoin(boat, eq(boat.id, engine.boatId)).where(where),
+          .limit(query.size)
+          .offset((query.page - 1) * query.size),
+        db
+          .select({ n: count() })
+          .from(serviceEntry)
+          .innerJoin(engine, eq(engine.id, serviceEntry.engineId))
+          .leftJoin(boat, eq(boat.id, engine.boatId))
+          .where(where),
       ]);
-      const corrections = await correctionsOf(db, rows.map(({ e }) => e.id));
+      const corrections = await correctionsOf(
+        db,
+        rows.map(({ e }) => e.id),
+      );
       return {
         rows: rows.map(({ e, boatName, position, serial, by }) => ({
-          id: e.id, engineId: e.engineId, engineName: boatName === null ? serial : engineName(boatName, position), serial,
-          task: e.task, doneOn: e.doneOn, hours: e.hours, by: e.doneBy ?? by, jobId: e.jobId,
+          id: e.id,
+          engineId: e.engineId,
+          engineName: boatName === null ? serial : engineName(boatName, position),
+          serial,
+          task: e.task,
+          doneOn: e.doneOn,
+          hours: e.hours,
+          by: e.doneBy ?? by,
+          jobId: e.jobId,
           volume: e.volumeValue !== null && e.volumeUnit !== null ? { value: e.volumeValue, unit: e.volumeUnit } : null,
-          remark: e.remark, enteredAt: e.enteredAt.toISOString(),
+          remark: e.remark,
+          enteredAt: e.enteredAt.toISOString(),
           cancelled: corrections.get(e.id) ?? null,
         })),
-        total: total!.n, page: query.page, size: query.size,
+        total: total!.n,
+        page: query.page,
+        size: query.size,
       };
     },
 
     addEntry: ({ body, write, who }) =>
       write(async (tx, audit) => {
-        const [found] = await tx.select({ serial: engine.serial, stroke: engineModel.stroke, zone: base.timeZone })
-          .from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-          .leftJoin(boat, eq(boat.id, engine.boatId)).leftJoin(base, eq(base.id, boat.baseId))
+        const [found] = await tx
+          .select({ serial: engine.serial, stroke: engineModel.stroke, zone: base.timeZone })
+          .from(engine)
+          .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+          .leftJoin(boat, eq(boat.id, engine.boatId))
+          .leftJoin(base, eq(base.id, boat.baseId))
           .where(eq(engine.id, body.engineId));
         if (!found) throw notFound('engine');
-        if (!taskApplies(body.task, found.stroke)) throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
-        if (body.doneOn > dayInZone(memory.now(), found.zone ?? 'UTC')) throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
-        const [row] = await tx.insert(serviceEntry).values({ enteredAt: memory.now(), ...body, personId: who.id }).returning({ id: serviceEntry.id });
-        await audit({ act: 'added', subject: 'service entry', subjectId: row!.id, title: `${TASKS[body.task].word}, ${found.serial}`, after: body });
+        if (!taskApplies(body.task, found.stroke))
+          throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
+        if (body.doneOn > dayInZone(memory.now(), found.zone ?? 'UTC'))
+          throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
+        const [row] = await tx
+          .insert(serviceEntry)
+          .values({ enteredAt: memory.now(), ...body, personId: who.id })
+          .returning({ id: serviceEntry.id });
+        await audit({
+          act: 'added',
+          subject: 'service entry',
+          subjectId: row!.id,
+          title: `${TASKS[body.task].word}, ${found.serial}`,
+          after: body,
+        });
         return { id: row!.id };
       }),
 
@@ -75,13 +118,30 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
           throw new HttpProblem(403, 'Only a coordinator corrects what someone else wrote down.');
         }
         if (found.jobId !== null) {
-          throw new HttpProblem(422, 'This entry came from a job card. Undo the card, so that its parts go back as well.');
+          throw new HttpProblem(
+            422,
+            'This entry came from a job card. Undo the card, so that its parts go back as well.',
+          );
         }
-        await tx.insert(serviceEntry).values({
-          engineId: found.engineId, task: found.task, doneOn: found.doneOn, hours: found.hours,
-          personId: who.id, cancels: found.id, reason: body.reason,
+        await tx
+          .insert(serviceEntry)
+          .values({
+            engineId: found.engineId,
+            task: found.task,
+            doneOn: found.doneOn,
+            hours: found.hours,
+            personId: who.id,
+            cancels: found.id,
+            reason: body.reason,
+          });
+        await audit({
+          act: 'cancelled',
+          subject: 'service entry',
+          subjectId: found.id,
+          title: TASKS[found.task].word,
+          before: found,
+          after: { reason: body.reason },
         });
-        await audit({ act: 'cancelled', subject: 'service entry', subjectId: found.id, title: TASKS[found.task].word, before: found, after: { reason: body.reason } });
         return { ok: true as const };
       }),
   };

@@ -1,8 +1,36 @@
 import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import { traitsOf, type ModelTraits, type Position } from '@diurna/core/fleet';
 import { hireHoursByDay, type HireSpan } from '@diurna/core/hires';
-import { openFollowUps, ruleInForce, taskApplies, type FollowUp, type LastDone, type ServiceDone, type ProgrammeRule, type RuleBasis, type RuleInForce, type RuleOverride, type SchoolChoices, type Stroke, type TaskKind, type UseAhead } from '@diurna/core/service';
-import { crossingAfter, DAYS_BEHIND, forecastBoat, hiresExplainUse, hoursAfter, hoursOn, hoursPerWeek, windowAround, type BoatForecast, type BoatUse, type Habits, type ReadingSeries } from '@diurna/core/usage';
+import {
+  openFollowUps,
+  ruleInForce,
+  taskApplies,
+  type FollowUp,
+  type LastDone,
+  type ServiceDone,
+  type ProgrammeRule,
+  type RuleBasis,
+  type RuleInForce,
+  type RuleOverride,
+  type SchoolChoices,
+  type Stroke,
+  type TaskKind,
+  type UseAhead,
+} from '@diurna/core/service';
+import {
+  crossingAfter,
+  DAYS_BEHIND,
+  forecastBoat,
+  hiresExplainUse,
+  hoursAfter,
+  hoursOn,
+  hoursPerWeek,
+  windowAround,
+  type BoatForecast,
+  type BoatUse,
+  type Habits,
+  type ReadingSeries,
+} from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../db/index.ts';
 
@@ -61,9 +89,28 @@ export interface BoatFacts {
 }
 
 interface FactsRow extends Record<string, unknown> {
-  id: number; serial: string; position: Position; boat_id: number; boat_name: string; base_id: number; time_zone: string; hemisphere: 'north' | 'south'; sand: boolean; salt: boolean;
-  power_hp: string; traits: Partial<ModelTraits>; model_id: number; model_name: string; stroke: Stroke; cylinders: number; in_service_on: string | null; bought_new: boolean;
-  meter_id: number | null; hours_offset: string | null; last_day: string | null; last_hours: string | null;
+  id: number;
+  serial: string;
+  position: Position;
+  boat_id: number;
+  boat_name: string;
+  base_id: number;
+  time_zone: string;
+  hemisphere: 'north' | 'south';
+  sand: boolean;
+  salt: boolean;
+  power_hp: string;
+  traits: Partial<ModelTraits>;
+  model_id: number;
+  model_name: string;
+  stroke: Stroke;
+  cylinders: number;
+  in_service_on: string | null;
+  bought_new: boolean;
+  meter_id: number | null;
+  hours_offset: string | null;
+  last_day: string | null;
+  last_hours: string | null;
 }
 
 const number = (text: string | null) => (text === null ? null : Number(text));
@@ -104,7 +151,18 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       where d.cancels is null and ${these(sql`d.engine_id`)}
         and not exists (select 1 from service_entry c where c.cancels = d.id)
       order by d.engine_id, d.task, d.done_on desc, d.id desc`),
-    db.execute<{ model_id: number; task: TaskKind; every_hours: string | null; every_months: number | null; basis: RuleBasis; season_end: boolean; early_percent: number | null; late_percent: number | null; sand_percent: number | null; salt_percent: number | null }>(sql`
+    db.execute<{
+      model_id: number;
+      task: TaskKind;
+      every_hours: string | null;
+      every_months: number | null;
+      basis: RuleBasis;
+      season_end: boolean;
+      early_percent: number | null;
+      late_percent: number | null;
+      sand_percent: number | null;
+      salt_percent: number | null;
+    }>(sql`
       select model_id, task, every_hours, every_months, basis, season_end, early_percent, late_percent, sand_percent, salt_percent from programme_rule order by model_id, task`),
     db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
       select t.engine_id, t.task, j.id, j.day, p.name as technician
@@ -122,7 +180,17 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   const rulesOf = new Map<number, ProgrammeRule[]>();
   for (const r of rules.rows) {
     const list = rulesOf.get(r.model_id) ?? [];
-    list.push({ task: r.task, everyHours: number(r.every_hours), everyMonths: r.every_months, basis: r.basis, seasonEnd: r.season_end, earlyPercent: r.early_percent, latePercent: r.late_percent, sandPercent: r.sand_percent, saltPercent: r.salt_percent });
+    list.push({
+      task: r.task,
+      everyHours: number(r.every_hours),
+      everyMonths: r.every_months,
+      basis: r.basis,
+      seasonEnd: r.season_end,
+      earlyPercent: r.early_percent,
+      latePercent: r.late_percent,
+      sandPercent: r.sand_percent,
+      saltPercent: r.salt_percent,
+    });
     rulesOf.set(r.model_id, list);
   }
   const seriesOf = new Map(series.rows.map((r) => [r.engine_id, r.series]));
@@ -143,20 +211,43 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   return facts.rows.map((row) => {
     const readings = readingSeries(seriesOf.get(row.id));
     const programme = (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke));
-    const overrides = book.overrides.filter((o) => o.engineId === row.id || o.boatId === row.boat_id || o.baseId === row.base_id);
+    const overrides = book.overrides.filter(
+      (o) => o.engineId === row.id || o.boatId === row.boat_id || o.baseId === row.base_id,
+    );
     return {
-      id: row.id, serial: row.serial, position: row.position, boatId: row.boat_id, boatName: row.boat_name,
-      baseId: row.base_id, timeZone: row.time_zone, hemisphere: row.hemisphere, sand: row.sand, salt: row.salt, modelId: row.model_id, modelName: row.model_name,
-      stroke: row.stroke, cylinders: row.cylinders, meterId: row.meter_id, meterOffset: number(row.hours_offset) ?? 0,
-      inServiceOn: row.in_service_on, boughtNew: row.bought_new,
-      lifeHours: number(row.last_hours), lastReadDay: row.last_day,
+      id: row.id,
+      serial: row.serial,
+      position: row.position,
+      boatId: row.boat_id,
+      boatName: row.boat_name,
+      baseId: row.base_id,
+      timeZone: row.time_zone,
+      hemisphere: row.hemisphere,
+      sand: row.sand,
+      salt: row.salt,
+      modelId: row.model_id,
+      modelName: row.model_name,
+      stroke: row.stroke,
+      cylinders: row.cylinders,
+      meterId: row.meter_id,
+      meterOffset: number(row.hours_offset) ?? 0,
+      inServiceOn: row.in_service_on,
+      boughtNew: row.bought_new,
+      lifeHours: number(row.last_hours),
+      lastReadDay: row.last_day,
       hoursPerWeek: weekly(readings, dayNumber(dayInZone(now, row.time_zone))),
       readings,
       lastDone: doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(),
-      programme, overrides,
+      programme,
+      overrides,
       rules: programme.map((p) => ruleInForce(p, book.choices, overrides, row)),
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
-      traits: traitsOf({ powerHp: Number(row.power_hp), stroke: row.stroke, cylinders: row.cylinders, traits: row.traits }),
+      traits: traitsOf({
+        powerHp: Number(row.power_hp),
+        stroke: row.stroke,
+        cylinders: row.cylinders,
+        traits: row.traits,
+      }),
       held: heldOf.get(row.id) ?? [],
       followUps: asked.get(row.id) ?? [],
     };
@@ -166,7 +257,15 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
 /** Work asked for of these engines, or of all, that is not done and waits for nothing. */
 async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
-  const { rows } = await db.execute<{ id: number; engine_id: number; task: TaskKind; due_on: Day | null; after_id: number | null; at: number; why: string }>(sql`
+  const { rows } = await db.execute<{
+    id: number;
+    engine_id: number;
+    task: TaskKind;
+    due_on: Day | null;
+    after_id: number | null;
+    at: number;
+    why: string;
+  }>(sql`
     select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up where called_off_at is null and ${these(sql`engine_id`)} order by id`);
   if (rows.length === 0) return new Map();
   const askedOf = new Map<number, FollowUp[]>();
@@ -188,7 +287,14 @@ async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, 
     if (list) list.push(d);
     else doneOf.set(engine_id, [d]);
   }
-  return new Map([...askedOf].map(([engineId, asked]) => [engineId, openFollowUps(asked, doneOf.get(engineId) ?? []).filter((f) => f.waitsFor === null).map((f) => f.followUp)]));
+  return new Map(
+    [...askedOf].map(([engineId, asked]) => [
+      engineId,
+      openFollowUps(asked, doneOf.get(engineId) ?? [])
+        .filter((f) => f.waitsFor === null)
+        .map((f) => f.followUp),
+    ]),
+  );
 }
 
 /** The answers of the schools, and overrides with the places they hold for. */
@@ -200,14 +306,32 @@ export interface RuleBook {
 export async function readRuleBook(db: Db | Tx): Promise<RuleBook> {
   // One after the other: it is read in transactions too, which have one connection.
   const choices = await db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`);
-  const overrides = await db.execute<{ id: number; base_id: number | null; boat_id: number | null; engine_id: number | null; task: TaskKind; every_hours: string | null; every_months: number | null; reason: string; author: string | null }>(sql`
+  const overrides = await db.execute<{
+    id: number;
+    base_id: number | null;
+    boat_id: number | null;
+    engine_id: number | null;
+    task: TaskKind;
+    every_hours: string | null;
+    every_months: number | null;
+    reason: string;
+    author: string | null;
+  }>(sql`
       select o.id, o.base_id, o.boat_id, o.engine_id, o.task, o.every_hours, o.every_months, o.reason, p.name as author
       from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`);
   return {
     choices: Object.fromEntries(choices.rows.map((c) => [c.school, c.answer])),
     overrides: overrides.rows.map((o) => ({
-      id: o.id, baseId: o.base_id, boatId: o.boat_id, engineId: o.engine_id, scope: o.engine_id !== null ? 'engine' : o.boat_id !== null ? 'boat' : 'base',
-      task: o.task, everyHours: number(o.every_hours), everyMonths: o.every_months, reason: o.reason, author: o.author,
+      id: o.id,
+      baseId: o.base_id,
+      boatId: o.boat_id,
+      engineId: o.engine_id,
+      scope: o.engine_id !== null ? 'engine' : o.boat_id !== null ? 'boat' : 'base',
+      task: o.task,
+      everyHours: number(o.every_hours),
+      everyMonths: o.every_months,
+      reason: o.reason,
+      author: o.author,
     })),
   };
 }
@@ -226,7 +350,8 @@ function readingSeries(text: string | undefined): ReadingSeries {
 /** Over the last eight weeks. */
 function weekly({ days, hours }: ReadingSeries, today: number): number | null {
   const recent: { day: Day; hours: number }[] = [];
-  for (let i = Math.max(0, days.length - 10); i < days.length; i++) recent.push({ day: dayFromNumber(days[i]!), hours: hours[i]! });
+  for (let i = Math.max(0, days.length - 10); i < days.length; i++)
+    recent.push({ day: dayFromNumber(days[i]!), hours: hours[i]! });
   return hoursPerWeek(recent, dayFromNumber(today));
 }
 
@@ -238,12 +363,19 @@ export async function readHires(db: Db, boatIds: number[] | null, now: Date): Pr
     from hire
     where cancelled_at is null and back_at > ${since}::timestamptz and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
     group by boat_id`);
-  return new Map(rows.map((r) => {
-    const all = numbers(r.spans);
-    const spans: HireSpan[] = [];
-    for (let i = 0; i < all.length; i += 3) spans.push({ out: all[i]! * 1000, back: all[i + 1]! * 1000, madeOn: all[i + 2]! < 0 ? null : all[i + 2]! * 1000 });
-    return [r.boat_id, spans];
-  }));
+  return new Map(
+    rows.map((r) => {
+      const all = numbers(r.spans);
+      const spans: HireSpan[] = [];
+      for (let i = 0; i < all.length; i += 3)
+        spans.push({
+          out: all[i]! * 1000,
+          back: all[i + 1]! * 1000,
+          madeOn: all[i + 2]! < 0 ? null : all[i + 2]! * 1000,
+        });
+      return [r.boat_id, spans];
+    }),
+  );
 }
 
 /** Hires must have been kept for so many days before forecasts lean on them. */
@@ -254,7 +386,10 @@ export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): Bo
   const { boatId, baseId, timeZone, hemisphere } = engines[0]!;
   const window = windowAround(dayNumber(dayInZone(now, timeZone)));
   const from = hires[0] ? Math.max(window.first, dayNumber(dayInZone(new Date(hires[0].out), timeZone))) : Infinity;
-  const kept = from <= window.today - HIRES_TRUSTED_DAYS ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from } : null;
+  const kept =
+    from <= window.today - HIRES_TRUSTED_DAYS
+      ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from }
+      : null;
   const use: BoatUse = { window, baseId, hemisphere, hires: kept, engines };
   return { id: boatId, engines, hires, forecast: null, use: hiresExplainUse(use) ? use : { ...use, hires: null } };
 }
@@ -278,7 +413,9 @@ export function aheadOf(boat: BoatFacts, engine: EngineFacts): UseAhead {
   return {
     crossing: (day, wanted) => {
       const run = read(day);
-      return run === null ? crossingAfter(forecast, index, day, wanted) : crossingAfter(forecast, index, lastDay!, Math.max(0, wanted - run));
+      return run === null
+        ? crossingAfter(forecast, index, day, wanted)
+        : crossingAfter(forecast, index, lastDay!, Math.max(0, wanted - run));
     },
     hours: (day, to) => {
       const run = read(day);

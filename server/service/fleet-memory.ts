@@ -1,6 +1,14 @@
 import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import { POSITIONS } from '@diurna/core/fleet';
-import { dueState, followUpDue, nextReturn, worstFirst, type Due, type LastDone, type RuleInForce } from '@diurna/core/service';
+import {
+  dueState,
+  followUpDue,
+  nextReturn,
+  worstFirst,
+  type Due,
+  type LastDone,
+  type RuleInForce,
+} from '@diurna/core/service';
 import { learnHabits, type Habits } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
 import { prepared, type Db } from '../db/index.ts';
@@ -53,14 +61,18 @@ export class FleetMemory {
   /** Resolves when everything committed before the call is in memory. Calls at the same time share one look. */
   refresh(): Promise<void> {
     if (!this.#running) {
-      this.#running = this.#load().finally(() => { this.#running = null; });
+      this.#running = this.#load().finally(() => {
+        this.#running = null;
+      });
       return this.#running;
     }
     // The look under way may have begun too early for this caller: share the next one.
-    this.#queued ??= this.#running.catch(() => undefined).then(() => {
-      this.#queued = null;
-      return this.refresh();
-    });
+    this.#queued ??= this.#running
+      .catch(() => undefined)
+      .then(() => {
+        this.#queued = null;
+        return this.refresh();
+      });
     return this.#queued;
   }
 
@@ -101,9 +113,14 @@ export class FleetMemory {
     // A day that begins at any base moves what is ahead of it.
     const days = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
     const whole = this.#seen === null || this.#loadedOn !== days;
-    const marks = await prepared<{ xmin: string; ids: number[] }>(this.#db, 'marks', `
+    const marks = await prepared<{ xmin: string; ids: number[] }>(
+      this.#db,
+      'marks',
+      `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,
-             array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids`, [this.#seen ?? '0']);
+             array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids`,
+      [this.#seen ?? '0'],
+    );
     const { xmin, ids } = marks[0]!;
     if (whole) {
       // Every process reads the whole fleet once a day, so nobody asks for older marks again.
@@ -113,7 +130,8 @@ export class FleetMemory {
       await this.#readAgain(ids, now);
     }
     this.#seen = xmin;
-    if (whole) this.#loadedOn = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
+    if (whole)
+      this.#loadedOn = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
   }
 
   async #readAll(now: Date): Promise<void> {
@@ -121,7 +139,8 @@ export class FleetMemory {
     this.engines.clear();
     this.boats.clear();
     for (const facts of fresh) this.engines.set(facts.id, facts);
-    for (const [boatId, engines] of byBoatId(fresh)) this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
+    for (const [boatId, engines] of byBoatId(fresh))
+      this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
     this.#settle(fresh.sort(byBoat));
     await this.#learn(now);
   }
@@ -129,20 +148,30 @@ export class FleetMemory {
   async #readAgain(ids: number[], now: Date): Promise<void> {
     const fresh = await readEngines(this.#db, ids, now);
     // Where they were and where they are now.
-    const boatIds = [...new Set([...ids.flatMap((id) => this.engines.get(id)?.boatId ?? []), ...fresh.map((f) => f.boatId)])];
+    const boatIds = [
+      ...new Set([...ids.flatMap((id) => this.engines.get(id)?.boatId ?? []), ...fresh.map((f) => f.boatId)]),
+    ];
     const hires = await readHires(this.#db, boatIds, now);
     const touched = new Set(ids);
     for (const id of ids) this.engines.delete(id);
     for (const facts of fresh) this.engines.set(facts.id, facts);
     const freshOf = byBoatId(fresh);
     for (const boatId of boatIds) {
-      const engines = [...(this.boats.get(boatId)?.engines ?? []).filter((e) => !touched.has(e.id)), ...(freshOf.get(boatId) ?? [])].sort(byBoat);
+      const engines = [
+        ...(this.boats.get(boatId)?.engines ?? []).filter((e) => !touched.has(e.id)),
+        ...(freshOf.get(boatId) ?? []),
+      ].sort(byBoat);
       if (engines.length === 0) this.boats.delete(boatId);
       else this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
       // Its other engines run as the boat does: their tasks are worked out again.
       for (const engine of engines) this.#duesOf.delete(engine);
     }
-    this.#settle(merged(this.#inOrder.filter((facts) => this.engines.get(facts.id) === facts), fresh.sort(byBoat)));
+    this.#settle(
+      merged(
+        this.#inOrder.filter((facts) => this.engines.get(facts.id) === facts),
+        fresh.sort(byBoat),
+      ),
+    );
     for (const id of ids) this.#touchedSince.add(id);
     if (this.#habits === null || this.#touchedSince.size > this.engines.size / 2) await this.#learn(now);
     else for (const boatId of boatIds) this.#foresee(boatId);
@@ -158,7 +187,10 @@ export class FleetMemory {
   async #learn(now: Date): Promise<void> {
     const before = now.getTime();
     const boats = [...this.boats.values()];
-    this.#habits = learnHabits(boats.map((b) => b.use), boats.flatMap((b) => b.hires.filter((h) => h.back < before)));
+    this.#habits = learnHabits(
+      boats.map((b) => b.use),
+      boats.flatMap((b) => b.hires.filter((h) => h.back < before)),
+    );
     this.#touchedSince.clear();
     let i = 0;
     for (const { id } of boats) {
@@ -194,11 +226,24 @@ function byBoatId(engines: readonly EngineFacts[]): Map<number, EngineFacts[]> {
 }
 
 /** The tasks of one engine under these rules. */
-export function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day, rules: readonly RuleInForce[] = facts.rules): EngineDue[] {
+export function dueOfEngine(
+  facts: EngineFacts,
+  boat: BoatFacts,
+  today: Day,
+  rules: readonly RuleInForce[] = facts.rules,
+): EngineDue[] {
   const isNew: LastDone | null =
     facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
-  const use = { lifeHours: facts.lifeHours, lastReadDay: facts.lastReadDay, ahead: boat.forecast && aheadOf(boat, facts) };
-  const dues = rules.map((rule): EngineDue => ({ facts, rule, due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today) }));
+  const use = {
+    lifeHours: facts.lifeHours,
+    lastReadDay: facts.lastReadDay,
+    ahead: boat.forecast && aheadOf(boat, facts),
+  };
+  const dues = rules.map((rule): EngineDue => ({
+    facts,
+    rule,
+    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
+  }));
   return facts.followUps.length === 0 ? dues : withAsked(dues, facts, boat, today);
 }
 
@@ -206,8 +251,24 @@ export function dueOfEngine(facts: EngineFacts, boat: BoatFacts, today: Day, rul
 function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
   for (const f of facts.followUps) {
     const back = f.dueOn === null ? nextReturn(boat.hires, f.at) : null;
-    const due = followUpDue(f.task, back === null ? f.dueOn : dayInZone(new Date(back), facts.timeZone), facts.lastDone.get(f.task) ?? null, dayNumber(today));
-    const asked: EngineDue = { facts, due, rule: { task: f.task, everyHours: null, everyMonths: null, source: { is: 'asked', why: f.why }, shortened: null, shortenedMonths: null } };
+    const due = followUpDue(
+      f.task,
+      back === null ? f.dueOn : dayInZone(new Date(back), facts.timeZone),
+      facts.lastDone.get(f.task) ?? null,
+      dayNumber(today),
+    );
+    const asked: EngineDue = {
+      facts,
+      due,
+      rule: {
+        task: f.task,
+        everyHours: null,
+        everyMonths: null,
+        source: { is: 'asked', why: f.why },
+        shortened: null,
+        shortenedMonths: null,
+      },
+    };
     const at = dues.findIndex((d) => d.due.task === f.task);
     if (at < 0) dues.push(asked);
     else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
@@ -220,7 +281,11 @@ export const names = new Intl.Collator('en', { numeric: true });
 
 /** Boats by name, engines from port to starboard. */
 export function byBoat(a: EngineFacts, b: EngineFacts): number {
-  return names.compare(a.boatName, b.boatName) || POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) || a.id - b.id;
+  return (
+    names.compare(a.boatName, b.boatName) ||
+    POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) ||
+    a.id - b.id
+  );
 }
 
 /** Two lists in order made one, in one pass. */

@@ -13,7 +13,11 @@ interface Query {
 }
 
 /** The lines of the chart: an engine each, with what may fall due in the days asked for. */
-export function outlookOf(memory: FleetMemory, { matching, counts }: DueSelection, { from, days, state, sort }: Query): Outlook {
+export function outlookOf(
+  memory: FleetMemory,
+  { matching, counts }: DueSelection,
+  { from, days, state, sort }: Query,
+): Outlook {
   const first = dayNumber(from);
   // Worst first: the order in which engines first come up.
   const tasksOf = new Map<EngineFacts, EngineDue[]>();
@@ -22,7 +26,9 @@ export function outlookOf(memory: FleetMemory, { matching, counts }: DueSelectio
     if (tasks) tasks.push(one);
     else tasksOf.set(one.facts, [one]);
   }
-  const engines = [...tasksOf.keys()].filter((facts) => state === undefined || tasksOf.get(facts)!.some(({ due }) => due.state === state));
+  const engines = [...tasksOf.keys()].filter(
+    (facts) => state === undefined || tasksOf.get(facts)!.some(({ due }) => due.state === state),
+  );
   if (sort === 'boat') engines.sort(byBoat);
   if (sort === 'model') engines.sort((a, b) => a.modelName.localeCompare(b.modelName) || byBoat(a, b));
   if (sort === 'base') engines.sort((a, b) => a.baseId - b.baseId || byBoat(a, b));
@@ -33,7 +39,12 @@ export function outlookOf(memory: FleetMemory, { matching, counts }: DueSelectio
   return { from, days, rows: engines.map((facts) => rowOf(facts, tasksOf.get(facts)!, first, days)), hires, counts };
 }
 
-function hiresOf(memory: FleetMemory, { boatId, timeZone }: EngineFacts, first: number, days: number): [number, number][] {
+function hiresOf(
+  memory: FleetMemory,
+  { boatId, timeZone }: EngineFacts,
+  first: number,
+  days: number,
+): [number, number][] {
   const shown: [number, number][] = [];
   const all = memory.boats.get(boatId)?.hires ?? [];
   // A day of slack for the zone; the exact place is worked out below.
@@ -59,8 +70,14 @@ function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, d
     else jobs.set(job.id, { id: job.id, day: dayNumber(job.day) - first, technician: job.technician, tasks: [task] });
   }
   return {
-    engineId: facts.id, boatId: facts.boatId, boatName: facts.boatName, position: facts.position, baseId: facts.baseId, modelName: facts.modelName,
-    lifeHours: facts.lifeHours, hoursPerWeek: facts.hoursPerWeek,
+    engineId: facts.id,
+    boatId: facts.boatId,
+    boatName: facts.boatName,
+    position: facts.position,
+    baseId: facts.baseId,
+    modelName: facts.modelName,
+    lifeHours: facts.lifeHours,
+    hoursPerWeek: facts.hoursPerWeek,
     nearest: worst ? { task: worst.due.task, state: worst.due.state, text: nearestLimit(worst.due) } : null,
     tasks: tasks.flatMap(({ due }) => markOf(due, first, days)),
     jobs: [...jobs.values()],
@@ -69,7 +86,8 @@ function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, d
 
 function markOf(due: Due, first: number, days: number): OutlookRow['tasks'] {
   const text = nearestLimit(due);
-  if (due.state === 'over' || due.state === 'unknown') return [{ task: due.task, state: due.state, early: null, likely: null, late: null, text }];
+  if (due.state === 'over' || due.state === 'unknown')
+    return [{ task: due.task, state: due.state, early: null, likely: null, late: null, text }];
   const on = dueDays(due);
   if (on === null) return [];
   const offset = (day: string | null) => (day === null ? null : dayNumber(day) - first);

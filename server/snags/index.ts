@@ -17,11 +17,15 @@ const MOST = 200;
 const SIGNATURES: Record<string, (b: Buffer) => boolean> = {
   'image/jpeg': (b) => b.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
   'image/png': (b) => b.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
-  'image/webp': (b) => b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
+  'image/webp': (b) =>
+    b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
 };
 
 /** The bytes of a picture; null when they are none of the formats taken. */
-export function pictureBytes(photo: { type: 'image/jpeg' | 'image/png' | 'image/webp'; base64: string }): Buffer | null {
+export function pictureBytes(photo: {
+  type: 'image/jpeg' | 'image/png' | 'image/webp';
+  base64: string;
+}): Buffer | null {
   const bytes = Buffer.from(photo.base64, 'base64');
   return SIGNATURES[photo.type]!(bytes) ? bytes : null;
 }
@@ -29,40 +33,100 @@ export function pictureBytes(photo: { type: 'image/jpeg' | 'image/png' | 'image/
 export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
     async listSnags({ db, query }) {
-      const rows = await db.select({ s: snag, boatName: boat.name, baseId: boat.baseId, position: engine.position, by: person.name, closedBy: closer.name, hasPhoto: sql<boolean>`exists (select 1 from snag_photo p where p.snag_id = ${snag.id})` })
-        .from(snag).innerJoin(boat, eq(boat.id, snag.boatId)).leftJoin(engine, eq(engine.id, snag.engineId)).leftJoin(person, eq(person.id, snag.personId)).leftJoin(closer, eq(closer.id, snag.closedBy))
-        .where(and(
-          query.state === 'open' ? isNull(snag.closedAt) : undefined,
-          query.boatId === undefined ? undefined : eq(snag.boatId, query.boatId),
-          query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
-        )).orderBy(desc(snag.at), desc(snag.id)).limit(MOST);
+      const rows = await db
+        .select({
+          s: snag,
+          boatName: boat.name,
+          baseId: boat.baseId,
+          position: engine.position,
+          by: person.name,
+          closedBy: closer.name,
+          hasPhoto: sql<boolean>`exists (select 1 from snag_photo p where p.snag_id = ${snag.id})`,
+        })
+        .from(snag)
+        .innerJoin(boat, eq(boat.id, snag.boatId))
+        .leftJoin(engine, eq(engine.id, snag.engineId))
+        .leftJoin(person, eq(person.id, snag.personId))
+        .leftJoin(closer, eq(closer.id, snag.closedBy))
+        .where(
+          and(
+            query.state === 'open' ? isNull(snag.closedAt) : undefined,
+            query.boatId === undefined ? undefined : eq(snag.boatId, query.boatId),
+            query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
+          ),
+        )
+        .orderBy(desc(snag.at), desc(snag.id))
+        .limit(MOST);
       return rows.map(({ s, boatName, baseId, position, by, closedBy, hasPhoto }): Snag => ({
-        id: s.id, version: s.version, boatId: s.boatId, boatName, baseId, engineId: s.engineId, position, day: s.day, text: s.text, symptom: s.symptom, hasPhoto, by, at: s.at.toISOString(),
+        id: s.id,
+        version: s.version,
+        boatId: s.boatId,
+        boatName,
+        baseId,
+        engineId: s.engineId,
+        position,
+        day: s.day,
+        text: s.text,
+        symptom: s.symptom,
+        hasPhoto,
+        by,
+        at: s.at.toISOString(),
         closed: s.closedAt === null ? null : { by: closedBy, at: s.closedAt.toISOString(), remark: s.closedRemark! },
       }));
     },
 
     addSnag: ({ body, write, who }) =>
       write(async (tx, audit) => {
-        const [place] = await tx.select({ name: boat.name, retired: boat.retired, timeZone: base.timeZone }).from(boat).innerJoin(base, eq(base.id, boat.baseId)).where(eq(boat.id, body.boatId));
+        const [place] = await tx
+          .select({ name: boat.name, retired: boat.retired, timeZone: base.timeZone })
+          .from(boat)
+          .innerJoin(base, eq(base.id, boat.baseId))
+          .where(eq(boat.id, body.boatId));
         if (!place || place.retired) throw faulty('boatId', 'This boat is not in the fleet any more. Choose another.');
         if (body.engineId !== null) {
-          const [on] = await tx.select({ id: engine.id }).from(engine).where(and(eq(engine.id, body.engineId), eq(engine.boatId, body.boatId)));
+          const [on] = await tx
+            .select({ id: engine.id })
+            .from(engine)
+            .where(and(eq(engine.id, body.engineId), eq(engine.boatId, body.boatId)));
           if (!on) throw faulty('engineId', 'This engine is not on the boat any more. Choose it again.');
         }
         const bytes = body.photo ? pictureBytes(body.photo) : null;
         if (body.photo && bytes === null) throw faulty('photo', 'The picture cannot be read. Take it again.');
         const now = memory.now();
-        const [row] = await tx.insert(snag).values({ boatId: body.boatId, engineId: body.engineId, text: body.text === '' ? SYMPTOMS.find((x) => x.key === body.symptom)!.word : body.text, symptom: body.symptom ?? null, day: dayInZone(now, place.timeZone), personId: who.id, at: now }).returning();
+        const [row] = await tx
+          .insert(snag)
+          .values({
+            boatId: body.boatId,
+            engineId: body.engineId,
+            text: body.text === '' ? SYMPTOMS.find((x) => x.key === body.symptom)!.word : body.text,
+            symptom: body.symptom ?? null,
+            day: dayInZone(now, place.timeZone),
+            personId: who.id,
+            at: now,
+          })
+          .returning();
         if (body.photo && bytes) await tx.insert(snagPhoto).values({ snagId: row!.id, type: body.photo.type, bytes });
-        await audit({ act: 'added', subject: 'snag', subjectId: row!.id, title: place.name, after: { text: body.text, symptom: body.symptom ?? null, engineId: body.engineId, photo: bytes !== null } });
+        await audit({
+          act: 'added',
+          subject: 'snag',
+          subjectId: row!.id,
+          title: place.name,
+          after: { text: body.text, symptom: body.symptom ?? null, engineId: body.engineId, photo: bytes !== null },
+        });
         return { id: row!.id, version: row!.version };
       }),
 
     async snagPhoto({ db, params, res }) {
       const [found] = await db.select().from(snagPhoto).where(eq(snagPhoto.snagId, params.id));
       if (!found) throw notFound('picture');
-      res.set({ 'cache-control': 'private, max-age=86400', 'content-disposition': 'inline', 'x-content-type-options': 'nosniff' }).type(found.type).send(found.bytes);
+      res
+        .set({
+          'cache-control': 'private, max-age=86400',
+          'content-disposition': 'inline',
+          'x-content-type-options': 'nosniff',
+        })
+        .type(found.type)
+        .send(found.bytes);
       return null;
     },
 
@@ -70,8 +134,18 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
       write(async (tx, audit) => {
         const before = await lockVersion(tx, snag, params.id, body.version, 'snag');
         if (before.closedAt !== null) throw new HttpProblem(409, 'This snag is closed already.');
-        const [row] = await tx.update(snag).set({ closedAt: memory.now(), closedBy: who.id, closedRemark: body.remark, ...nextVersion(snag) }).where(eq(snag.id, params.id)).returning();
-        await audit({ act: 'finished', subject: 'snag', subjectId: row!.id, title: before.text.slice(0, 80), after: { remark: body.remark } });
+        const [row] = await tx
+          .update(snag)
+          .set({ closedAt: memory.now(), closedBy: who.id, closedRemark: body.remark, ...nextVersion(snag) })
+          .where(eq(snag.id, params.id))
+          .returning();
+        await audit({
+          act: 'finished',
+          subject: 'snag',
+          subjectId: row!.id,
+          title: before.text.slice(0, 80),
+          after: { remark: body.remark },
+        });
         return { id: row!.id, version: row!.version };
       }),
   };

@@ -15,34 +15,71 @@ beforeAll(async () => {
   dock = await yard.as('dock');
   ines = await yard.as('technician');
   await ilse.post('/exchange/fleet', FLEET_CSV);
-  boats = Object.fromEntries((await ilse.get<{ rows: { id: number; name: string; engines: { id: number; position: string }[] }[] }>('/fleet/boats')).rows.map((b) => [b.name, b]));
+  boats = Object.fromEntries(
+    (
+      await ilse.get<{ rows: { id: number; name: string; engines: { id: number; position: string }[] }[] }>(
+        '/fleet/boats',
+      )
+    ).rows.map((b) => [b.name, b]),
+  );
 });
-afterAll(async () => { await yard.close(); });
-const report = (more: object = {}) => ({ boatId: boats.Turnstone!.id, engineId: null, text: 'weak stream on the starboard side', photo: null, ...more });
+afterAll(async () => {
+  await yard.close();
+});
+const report = (more: object = {}) => ({
+  boatId: boats.Turnstone!.id,
+  engineId: null,
+  text: 'weak stream on the starboard side',
+  photo: null,
+  ...more,
+});
 
 describe('snags', () => {
   test('a dock hand reports one with a picture; it stands on the day at the base', async () => {
-    const { id } = await dock.post<{ id: number }>('/snags', report({ engineId: boats.Turnstone!.engines.find((e) => e.position === 'starboard')!.id, photo: { type: 'image/png', base64: PIXEL } }));
+    const { id } = await dock.post<{ id: number }>(
+      '/snags',
+      report({
+        engineId: boats.Turnstone!.engines.find((e) => e.position === 'starboard')!.id,
+        photo: { type: 'image/png', base64: PIXEL },
+      }),
+    );
     // Two in the morning UTC is still the evening before in Halifax.
-    expect((await ines.get<Snag[]>('/snags'))[0]).toMatchObject({ id, day: '2026-04-14', position: 'starboard', hasPhoto: true, by: 'dock', closed: null });
+    expect((await ines.get<Snag[]>('/snags'))[0]).toMatchObject({
+      id,
+      day: '2026-04-14',
+      position: 'starboard',
+      hasPhoto: true,
+      by: 'dock',
+      closed: null,
+    });
     const picture = await ines.raw('get', `/snags/${id}/photo`);
     expect(picture.headers['content-type']).toBe('image/png');
     expect((picture.body as Buffer).equals(Buffer.from(PIXEL, 'base64'))).toBe(true);
   });
   test('what is no picture, no words, or an engine of another boat is refused and leaves nothing', async () => {
     const before = (await ines.get<Snag[]>('/snags?state=all')).length;
-    expect((await dock.refused('post', '/snags', report({ photo: { type: 'image/jpeg', base64: PIXEL } }))).detail).toContain('cannot be read');
-    expect((await dock.refused('post', '/snags', report({ photo: { type: 'image/png', base64: '<svg>' } }))).detail).toContain('is no picture');
+    expect(
+      (await dock.refused('post', '/snags', report({ photo: { type: 'image/jpeg', base64: PIXEL } }))).detail,
+    ).toContain('cannot be read');
+    expect(
+      (await dock.refused('post', '/snags', report({ photo: { type: 'image/png', base64: '<svg>' } }))).detail,
+    ).toContain('is no picture');
     expect((await dock.refused('post', '/snags', report({ text: ' ' }))).detail).toContain('wants a few words');
-    expect((await dock.refused('post', '/snags', report({ engineId: boats.Knot!.engines[0]!.id }))).detail).toContain('not on the boat');
+    expect((await dock.refused('post', '/snags', report({ engineId: boats.Knot!.engines[0]!.id }))).detail).toContain(
+      'not on the boat',
+    );
     expect((await ines.get<Snag[]>('/snags?state=all')).length).toBe(before);
   });
   test('a technician closes it with what was done; it stays in the book', async () => {
     const [open] = await ines.get<Snag[]>('/snags');
-    expect((await dock.refused('post', `/snags/${open!.id}/close`, { version: 1, remark: 'pump renewed' })).status).toBe(403);
+    expect(
+      (await dock.refused('post', `/snags/${open!.id}/close`, { version: 1, remark: 'pump renewed' })).status,
+    ).toBe(403);
     await ines.post(`/snags/${open!.id}/close`, { version: open!.version, remark: 'pump renewed' });
     expect((await ines.get<Snag[]>('/snags')).some((s) => s.id === open!.id)).toBe(false);
-    expect((await ines.get<Snag[]>(`/snags?state=all&boatId=${open!.boatId}`)).find((s) => s.id === open!.id)).toMatchObject({ closed: { by: 'technician', remark: 'pump renewed' } });
+    expect(
+      (await ines.get<Snag[]>(`/snags?state=all&boatId=${open!.boatId}`)).find((s) => s.id === open!.id),
+    ).toMatchObject({ closed: { by: 'technician', remark: 'pump renewed' } });
     expect((await ines.refused('post', `/snags/${open!.id}/close`, { version: 2, remark: 'again' })).status).toBe(409);
   });
 });

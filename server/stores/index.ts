@@ -32,19 +32,41 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
   ]);
   return rows.map((p) => ({
     ...p,
-    fitments: fitments.filter((f) => f.partId === p.id).map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
+    fitments: fitments
+      .filter((f) => f.partId === p.id)
+      .map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
     onHand: shelves.rows.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
     places: places.filter((s) => s.partId === p.id).map((s) => ({ baseId: s.baseId, place: s.place })),
-    keptBack: [...kept].flatMap(([key, quantity]) => { const [part, at] = key.split(' ').map(Number); return part === p.id ? [{ baseId: at!, quantity: Math.round(quantity * 100) / 100 }] : []; }),
+    keptBack: [...kept].flatMap(([key, quantity]) => {
+      const [part, at] = key.split(' ').map(Number);
+      return part === p.id ? [{ baseId: at!, quantity: Math.round(quantity * 100) / 100 }] : [];
+    }),
   }));
 }
 
-interface FitmentEdit { modelId: number; task: (typeof fitment.$inferSelect)['task']; quantity: number | null; from: string | null; to: string | null }
+interface FitmentEdit {
+  modelId: number;
+  task: (typeof fitment.$inferSelect)['task'];
+  quantity: number | null;
+  from: string | null;
+  to: string | null;
+}
 
 export async function writeFitments(tx: Tx, partId: number, fitments: readonly FitmentEdit[]): Promise<void> {
   await tx.delete(fitment).where(eq(fitment.partId, partId));
   if (fitments.length > 0) {
-    await tx.insert(fitment).values(fitments.map((f) => ({ partId, modelId: f.modelId, task: f.task, quantity: f.quantity, serialFrom: f.from, serialTo: f.to })));
+    await tx
+      .insert(fitment)
+      .values(
+        fitments.map((f) => ({
+          partId,
+          modelId: f.modelId,
+          task: f.task,
+          quantity: f.quantity,
+          serialFrom: f.from,
+          serialTo: f.to,
+        })),
+      );
   }
 }
 
@@ -53,7 +75,13 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
     async listParts({ db, query }) {
       const where = query.q ? or(ilike(part.number, `%${query.q}%`), ilike(part.name, `%${query.q}%`)) : undefined;
       const [rows, [total]] = await Promise.all([
-        db.select().from(part).where(where).orderBy(asc(part.kind), asc(part.number)).limit(query.size).offset((query.page - 1) * query.size),
+        db
+          .select()
+          .from(part)
+          .where(where)
+          .orderBy(asc(part.kind), asc(part.number))
+          .limit(query.size)
+          .offset((query.page - 1) * query.size),
         db.select({ n: count() }).from(part).where(where),
       ]);
       return { rows: await describeParts(db, rows), total: total!.n, page: query.page, size: query.size };
@@ -79,21 +107,49 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         const { fitments, version, ...rest } = body;
         const before = await lockVersion(tx, part, params.id, version, 'part');
         if (before.unit !== rest.unit) {
-          const [moved] = await tx.select({ n: count() }).from(stockMovement).where(eq(stockMovement.partId, params.id));
-          if (moved!.n > 0) throw faulty('unit', 'This part has movements in the ledger, its unit has to stay. Add a new part instead.');
+          const [moved] = await tx
+            .select({ n: count() })
+            .from(stockMovement)
+            .where(eq(stockMovement.partId, params.id));
+          if (moved!.n > 0)
+            throw faulty(
+              'unit',
+              'This part has movements in the ledger, its unit has to stay. Add a new part instead.',
+            );
         }
         const fits = await tx.select().from(fitment).where(eq(fitment.partId, params.id));
-        const [row] = await tx.update(part).set({ ...rest, ...nextVersion(part) }).where(eq(part.id, params.id)).returning();
+        const [row] = await tx
+          .update(part)
+          .set({ ...rest, ...nextVersion(part) })
+          .where(eq(part.id, params.id))
+          .returning();
         await writeFitments(tx, params.id, fitments);
-        await audit({ act: 'changed', subject: 'part', subjectId: row!.id, title: row!.number, before: { ...before, fitments: fits }, after: body });
+        await audit({
+          act: 'changed',
+          subject: 'part',
+          subjectId: row!.id,
+          title: row!.number,
+          before: { ...before, fitments: fits },
+          after: body,
+        });
         return { id: row!.id, version: row!.version };
       }),
 
     async ledger({ db, params, query }) {
       const here = query.baseId === undefined ? sql`true` : sql`base_id = ${query.baseId}`;
       const found = await db.execute<{
-        id: number; at: Date | string; base_id: number; base_name: string; quantity: string; balance: string;
-        reason: (typeof stockMovement.$inferSelect)['reason']; job_id: number | null; by: string | null; note: string | null; below_zero: boolean; total: number;
+        id: number;
+        at: Date | string;
+        base_id: number;
+        base_name: string;
+        quantity: string;
+        balance: string;
+        reason: (typeof stockMovement.$inferSelect)['reason'];
+        job_id: number | null;
+        by: string | null;
+        note: string | null;
+        below_zero: boolean;
+        total: number;
       }>(sql`
         select l.*, b.name as base_name, p.name as by from (
           select id, at, base_id, quantity, reason, job_id, person_id, note, below_zero,
@@ -103,20 +159,36 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         order by l.id desc limit ${query.size} offset ${(query.page - 1) * query.size}`);
       return {
         rows: found.rows.map((r) => ({
-          id: r.id, at: new Date(r.at).toISOString(), baseId: r.base_id, baseName: r.base_name, quantity: Number(r.quantity), balance: Number(r.balance),
-          reason: r.reason, jobId: r.job_id, by: r.by, note: r.note, belowZero: r.below_zero,
+          id: r.id,
+          at: new Date(r.at).toISOString(),
+          baseId: r.base_id,
+          baseName: r.base_name,
+          quantity: Number(r.quantity),
+          balance: Number(r.balance),
+          reason: r.reason,
+          jobId: r.job_id,
+          by: r.by,
+          note: r.note,
+          belowZero: r.below_zero,
         })),
-        total: found.rows[0]?.total ?? 0, page: query.page, size: query.size,
+        total: found.rows[0]?.total ?? 0,
+        page: query.page,
+        size: query.size,
       };
     },
 
     async modelShelves({ db, query }) {
       await memory.refresh();
       const [models, fitments, onHand, parts] = await Promise.all([
-        listModels(db), fitmentsOf(db), onHandByPart(db, query.baseId ?? null), db.select().from(part).limit(10_000),
+        listModels(db),
+        fitmentsOf(db),
+        onHandByPart(db, query.baseId ?? null),
+        db.select().from(part).limit(10_000),
       ]);
       const name = new Map(parts.map((p) => [p.id, { id: p.id, number: p.number, name: p.name }]));
-      const here = [...memory.allDue()].filter(({ facts }) => query.baseId === undefined || facts.baseId === query.baseId);
+      const here = [...memory.allDue()].filter(
+        ({ facts }) => query.baseId === undefined || facts.baseId === query.baseId,
+      );
       const engines = new Map<number, Set<number>>();
       for (const { facts } of here) engines.set(facts.modelId, (engines.get(facts.modelId) ?? new Set()).add(facts.id));
       return models
@@ -127,12 +199,26 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
             gearCaseMl: m.gearCase ? toMillilitres(m.gearCase.value, m.gearCase.unit) : null,
           };
           const own = fitments.filter((f) => f.modelId === m.id);
-          const rows: ServicesLeft[] = TASK_KINDS.filter((t) => taskApplies(t, m.stroke) && TASKS[t].usesParts && (own.some((f) => f.task === t) || m.rules.some((r) => r.task === t))).flatMap((t) => servicesLeft(t, own, volumes, onHand));
+          const rows: ServicesLeft[] = TASK_KINDS.filter(
+            (t) =>
+              taskApplies(t, m.stroke) &&
+              TASKS[t].usesParts &&
+              (own.some((f) => f.task === t) || m.rules.some((r) => r.task === t)),
+          ).flatMap((t) => servicesLeft(t, own, volumes, onHand));
           return {
-            modelId: m.id, modelName: `${m.maker} ${m.name}`, stroke: m.stroke, engines: engines.get(m.id)?.size ?? 0,
+            modelId: m.id,
+            modelName: `${m.maker} ${m.name}`,
+            stroke: m.stroke,
+            engines: engines.get(m.id)?.size ?? 0,
             tasks: rows.map((r) => ({
-              task: r.task, serials: r.serials, count: r.count, limitedBy: r.limitedBy === null ? null : name.get(r.limitedBy) ?? null,
-              dueSoon: here.filter(({ facts, due }) => facts.modelId === m.id && due.task === r.task && ['over', 'due', 'soon'].includes(due.state)).length,
+              task: r.task,
+              serials: r.serials,
+              count: r.count,
+              limitedBy: r.limitedBy === null ? null : (name.get(r.limitedBy) ?? null),
+              dueSoon: here.filter(
+                ({ facts, due }) =>
+                  facts.modelId === m.id && due.task === r.task && ['over', 'due', 'soon'].includes(due.state),
+              ).length,
             })),
           };
         });
@@ -141,28 +227,55 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
     moveStock: ({ body, write, who }) =>
       write(async (tx, audit) => {
         const [found] = await tx.select().from(part).where(eq(part.id, body.partId));
-        const bases = await tx.select().from(base).where(inArray(base.id, body.act === 'move' ? [body.baseId, body.toBaseId] : [body.baseId]));
+        const bases = await tx
+          .select()
+          .from(base)
+          .where(inArray(base.id, body.act === 'move' ? [body.baseId, body.toBaseId] : [body.baseId]));
         if (!found) throw notFound('part');
-        if (bases.length === 0 || (body.act === 'move' && bases.length < 2)) throw faulty('baseId', body.act === 'move' ? 'Choose two different bases.' : 'Choose a base.');
+        if (bases.length === 0 || (body.act === 'move' && bases.length < 2))
+          throw faulty('baseId', body.act === 'move' ? 'Choose two different bases.' : 'Choose a base.');
         const amount = body.act === 'count' ? body.counted : body.quantity;
         refuseHalves(found, amount, body.act === 'count' ? 'counted' : 'quantity');
         await lockShelves(tx, body.baseId, [found.id]);
         const before = (await onHandByPart(tx, body.baseId, [found.id])).get(found.id) ?? 0;
         const line = { partId: found.id, baseId: body.baseId, personId: who.id, note: body.note, at: memory.now() };
-        if (body.act === 'receive') await tx.insert(stockMovement).values({ ...line, quantity: body.quantity, reason: 'received' });
-        if (body.act === 'count') await tx.insert(stockMovement).values({ ...line, quantity: body.counted - before, reason: 'counted' });
+        if (body.act === 'receive')
+          await tx.insert(stockMovement).values({ ...line, quantity: body.quantity, reason: 'received' });
+        if (body.act === 'count')
+          await tx.insert(stockMovement).values({ ...line, quantity: body.counted - before, reason: 'counted' });
         if (body.act === 'write off') {
-          await takeParts(tx, [{ partId: found.id, quantity: body.quantity }], { baseId: body.baseId, jobId: null, personId: who.id, reason: 'written off', note: body.note, belowZero: false, now: memory.now() });
+          await takeParts(tx, [{ partId: found.id, quantity: body.quantity }], {
+            baseId: body.baseId,
+            jobId: null,
+            personId: who.id,
+            reason: 'written off',
+            note: body.note,
+            belowZero: false,
+            now: memory.now(),
+          });
         }
         if (body.act === 'move') {
-          if (before < body.quantity) throw new HttpProblem(409, `The shelf has ${before}, ${body.quantity} cannot leave it. Count it first if that is wrong.`, [{ path: 'quantity', text: `only ${before} on the shelf` }], 'short');
+          if (before < body.quantity)
+            throw new HttpProblem(
+              409,
+              `The shelf has ${before}, ${body.quantity} cannot leave it. Count it first if that is wrong.`,
+              [{ path: 'quantity', text: `only ${before} on the shelf` }],
+              'short',
+            );
           await tx.insert(stockMovement).values([
             { ...line, quantity: -body.quantity, reason: 'moved' },
             { ...line, baseId: body.toBaseId, quantity: body.quantity, reason: 'moved' },
           ]);
         }
         const after = (await onHandByPart(tx, body.baseId, [found.id])).get(found.id) ?? 0;
-        await audit({ act: 'changed', subject: 'stock', subjectId: found.id, title: found.number, before: { onHand: before }, after: { ...body, onHand: after } });
+        await audit({
+          act: 'changed',
+          subject: 'stock',
+          subjectId: found.id,
+          title: found.number,
+          before: { onHand: before },
+          after: { ...body, onHand: after },
+        });
         return { onHand: after };
       }),
   };

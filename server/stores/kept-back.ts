@@ -12,25 +12,36 @@ const { boat, engine, engineModel, job, jobTask } = tables;
  * Keys are `part base`.
  */
 export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
-  const rows = await db.select({ engineId: engine.id, serial: engine.serial, model: engineModel, baseId: boat.baseId, task: jobTask.task })
-    .from(jobTask).innerJoin(job, eq(job.id, jobTask.jobId)).innerJoin(boat, eq(boat.id, job.boatId)).innerJoin(engine, eq(engine.id, jobTask.engineId)).innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(and(eq(job.status, 'open'), eq(jobTask.state, 'open'))).limit(100_000);
+  const rows = await db
+    .select({ engineId: engine.id, serial: engine.serial, model: engineModel, baseId: boat.baseId, task: jobTask.task })
+    .from(jobTask)
+    .innerJoin(job, eq(job.id, jobTask.jobId))
+    .innerJoin(boat, eq(boat.id, job.boatId))
+    .innerJoin(engine, eq(engine.id, jobTask.engineId))
+    .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .where(and(eq(job.status, 'open'), eq(jobTask.state, 'open')))
+    .limit(100_000);
   const sum = new Map<string, number>();
   if (rows.length === 0) return sum;
   const byModel = new Map<number, Fitment[]>();
-  for (const f of await fitmentsOf(db, [...new Set(rows.map((r) => r.model.id))])) byModel.set(f.modelId, [...(byModel.get(f.modelId) ?? []), f]);
+  for (const f of await fitmentsOf(db, [...new Set(rows.map((r) => r.model.id))]))
+    byModel.set(f.modelId, [...(byModel.get(f.modelId) ?? []), f]);
   const byEngine = new Map<number, { row: (typeof rows)[number]; tasks: TaskKind[] }>();
   for (const row of rows) {
     const known = byEngine.get(row.engineId);
     if (known) known.tasks.push(row.task);
     else byEngine.set(row.engineId, { row, tasks: [row.task] });
   }
-  for (const { row: { serial, model: m, baseId }, tasks } of byEngine.values()) {
+  for (const {
+    row: { serial, model: m, baseId },
+    tasks,
+  } of byEngine.values()) {
     const volumes = {
       sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
       gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
     };
-    for (const { partId, quantity } of partsForEngine(serial, volumes, tasks, byModel.get(m.id) ?? []).needs) sum.set(`${partId} ${baseId}`, (sum.get(`${partId} ${baseId}`) ?? 0) + quantity);
+    for (const { partId, quantity } of partsForEngine(serial, volumes, tasks, byModel.get(m.id) ?? []).needs)
+      sum.set(`${partId} ${baseId}`, (sum.get(`${partId} ${baseId}`) ?? 0) + quantity);
   }
   return sum;
 }

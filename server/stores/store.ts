@@ -5,7 +5,11 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 
 /** On hand by part id, at one base or over all; the sum of the ledger. */
-export async function onHandByPart(db: Db | Tx, baseId: number | null, partIds?: number[]): Promise<Map<number, number>> {
+export async function onHandByPart(
+  db: Db | Tx,
+  baseId: number | null,
+  partIds?: number[],
+): Promise<Map<number, number>> {
   const found = await db.execute<{ part_id: number; n: string }>(sql`
     select part_id, sum(quantity) as n from stock_movement
     where (${baseId}::int is null or base_id = ${baseId}::int)
@@ -18,8 +22,19 @@ export async function onHandByPart(db: Db | Tx, baseId: number | null, partIds?:
 export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitment[]> {
   const { fitment } = tables;
   if (modelIds?.length === 0) return [];
-  const rows = await db.select().from(fitment).where(modelIds ? inArray(fitment.modelId, modelIds) : undefined).limit(50_000);
-  return rows.map((f) => ({ partId: f.partId, modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo }));
+  const rows = await db
+    .select()
+    .from(fitment)
+    .where(modelIds ? inArray(fitment.modelId, modelIds) : undefined)
+    .limit(50_000);
+  return rows.map((f) => ({
+    partId: f.partId,
+    modelId: f.modelId,
+    task: f.task,
+    quantity: f.quantity,
+    from: f.serialFrom,
+    to: f.serialTo,
+  }));
 }
 
 /**
@@ -34,7 +49,8 @@ export async function lockShelves(tx: Tx, baseId: number, partIds: number[]): Pr
 
 /** Filters come in whole pieces, oil in millilitres. */
 export function refuseHalves(part: { number: string; unit: 'each' | 'mL' }, quantity: number, path: string): void {
-  if (part.unit === 'each' && !Number.isInteger(quantity)) throw faulty(path, `${part.number} is counted in whole pieces.`);
+  if (part.unit === 'each' && !Number.isInteger(quantity))
+    throw faulty(path, `${part.number} is counted in whole pieces.`);
 }
 
 export interface Taking {
@@ -51,14 +67,24 @@ export interface Taking {
 export async function takeParts(
   tx: Tx,
   taking: readonly Taking[],
-  how: { baseId: number; jobId: number | null; personId: number; reason: 'used' | 'written off'; note: string | null; belowZero: boolean; now: Date },
+  how: {
+    baseId: number;
+    jobId: number | null;
+    personId: number;
+    reason: 'used' | 'written off';
+    note: string | null;
+    belowZero: boolean;
+    now: Date;
+  },
 ): Promise<number[]> {
   if (taking.length === 0) return [];
   const ids = taking.map((t) => t.partId);
-  if (new Set(ids).size < ids.length) throw new HttpProblem(422, 'The same part stands in the list twice. Put it in one line.');
+  if (new Set(ids).size < ids.length)
+    throw new HttpProblem(422, 'The same part stands in the list twice. Put it in one line.');
   const parts = await tx.select().from(tables.part).where(inArray(tables.part.id, ids));
   const missing = ids.find((id) => !parts.some((p) => p.id === id));
-  if (missing !== undefined) throw new HttpProblem(422, 'One of the parts is not on the shelf list any more. Load the card again.');
+  if (missing !== undefined)
+    throw new HttpProblem(422, 'One of the parts is not on the shelf list any more. Load the card again.');
   await lockShelves(tx, how.baseId, ids);
   const onHand = await onHandByPart(tx, how.baseId, ids);
   const [settings] = await tx.select({ policy: tables.setting.shelfPolicy }).from(tables.setting);
@@ -70,20 +96,38 @@ export async function takeParts(
     refuseHalves(part, quantity, `parts.${i}.quantity`);
     if (takeFromShelf(have, quantity).short > 0) {
       short.push(partId);
-      faults.push({ path: `parts.${i}.quantity`, text: `${part.number} ${part.name}: the shelf has ${Math.max(0, have)}, ${quantity} wanted` });
+      faults.push({
+        path: `parts.${i}.quantity`,
+        text: `${part.number} ${part.name}: the shelf has ${Math.max(0, have)}, ${quantity} wanted`,
+      });
     }
   });
   if (short.length > 0 && !(how.belowZero && settings?.policy === 'mark')) {
-    const next = settings?.policy === 'mark'
-      ? 'Count the shelf, use less, or say that the parts were there and go on; it will be marked.'
-      : 'Count the shelf or use less; this book does not let a shelf go below zero.';
-    throw new HttpProblem(409, `The shelf has too little: ${faults.map((f) => f.text).join('; ')}. ${next}`, faults, 'short');
+    const next =
+      settings?.policy === 'mark'
+        ? 'Count the shelf, use less, or say that the parts were there and go on; it will be marked.'
+        : 'Count the shelf or use less; this book does not let a shelf go below zero.';
+    throw new HttpProblem(
+      409,
+      `The shelf has too little: ${faults.map((f) => f.text).join('; ')}. ${next}`,
+      faults,
+      'short',
+    );
   }
-  await tx.insert(tables.stockMovement).values(
-    taking.map((t) => ({
-      partId: t.partId, baseId: how.baseId, quantity: -t.quantity, reason: how.reason, jobId: how.jobId,
-      personId: how.personId, note: how.note, belowZero: short.includes(t.partId), at: how.now,
-    })),
-  );
+  await tx
+    .insert(tables.stockMovement)
+    .values(
+      taking.map((t) => ({
+        partId: t.partId,
+        baseId: how.baseId,
+        quantity: -t.quantity,
+        reason: how.reason,
+        jobId: how.jobId,
+        personId: how.personId,
+        note: how.note,
+        belowZero: short.includes(t.partId),
+        at: how.now,
+      })),
+    );
   return short;
 }

@@ -18,10 +18,21 @@ beforeAll(async () => {
   ({ boatId, port } = await fleetWithTwins(ilse));
   await ilse.post('/exchange/parts', PARTS_CSV);
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
-const part = async (number: string) => (await hanne.get<{ rows: Part[] }>('/stores/parts')).rows.find((p) => p.number === number)!;
-const hand = async (...tasks: string[]) => (await ilse.post<{ id: number }>('/jobs', { boatId, technicianId: yard.people.technician, day: '2026-04-15', tasks: tasks.map((task) => ({ engineId: port, task })) })).id;
+const part = async (number: string) =>
+  (await hanne.get<{ rows: Part[] }>('/stores/parts')).rows.find((p) => p.number === number)!;
+const hand = async (...tasks: string[]) =>
+  (
+    await ilse.post<{ id: number }>('/jobs', {
+      boatId,
+      technicianId: yard.people.technician,
+      day: '2026-04-15',
+      tasks: tasks.map((task) => ({ engineId: port, task })),
+    })
+  ).id;
 const card = (id: number) => ines.get<JobCard>(`/jobs/${id}`);
 
 describe('where a part lies', () => {
@@ -40,11 +51,22 @@ describe('where a part lies', () => {
   });
   test('only who keeps the shelves says so, and the audit has both places', async () => {
     const oil = await part('OIL');
-    expect((await ines.refused('put', `/stores/parts/${oil.id}/place`, { baseId: yard.baseId, place: 'here' })).status).toBe(403);
-    expect((await hanne.refused('put', `/stores/parts/${oil.id}/place`, { baseId: 9999, place: 'here' })).status).toBe(422);
-    expect((await hanne.refused('put', '/stores/parts/99999/place', { baseId: yard.baseId, place: 'here' })).status).toBe(404);
-    const { rows } = await yard.pool.query<{ before: { place: string | null }; after: { place: string | null } }>("select before, after from audit where subject = 'part' and act = 'changed' order by id");
-    expect(rows.map((r) => [r.before.place, r.after.place])).toEqual([['B2', 'rack 3, box 7'], ['rack 3, box 7', null]]);
+    expect(
+      (await ines.refused('put', `/stores/parts/${oil.id}/place`, { baseId: yard.baseId, place: 'here' })).status,
+    ).toBe(403);
+    expect((await hanne.refused('put', `/stores/parts/${oil.id}/place`, { baseId: 9999, place: 'here' })).status).toBe(
+      422,
+    );
+    expect(
+      (await hanne.refused('put', '/stores/parts/99999/place', { baseId: yard.baseId, place: 'here' })).status,
+    ).toBe(404);
+    const { rows } = await yard.pool.query<{ before: { place: string | null }; after: { place: string | null } }>(
+      "select before, after from audit where subject = 'part' and act = 'changed' order by id",
+    );
+    expect(rows.map((r) => [r.before.place, r.after.place])).toEqual([
+      ['B2', 'rack 3, box 7'],
+      ['rack 3, box 7', null],
+    ]);
   });
   test('a file brings places in and takes them out, also of a part nobody has counted', async () => {
     const csv = 'part,name,kind,unit,base,shelf\nWSH,Washer,washer,each,North Quay,C4\n';
@@ -52,8 +74,13 @@ describe('where a part lies', () => {
     expect(await part('WSH')).toMatchObject({ onHand: [], places: [{ baseId: yard.baseId, place: 'C4' }] });
     const out = await ilse.raw('get', '/exchange/parts');
     expect(out.text).toMatch(/^WSH,Washer,washer,each,,North Quay,,C4,/m);
-    expect(await ilse.post('/exchange/parts/preview', out.text)).toMatchObject({ counts: { add: 0, change: 0, faulty: 0 } });
-    const faults = await ilse.post<{ rows: { faults: { column: string; text: string }[] }[] }>('/exchange/parts/preview', 'part,name,kind,unit,base,shelf\nA,A,other,each,,C4\nB,B,other,each,North Quay,C4\nB,B,other,each,North Quay,C5\n');
+    expect(await ilse.post('/exchange/parts/preview', out.text)).toMatchObject({
+      counts: { add: 0, change: 0, faulty: 0 },
+    });
+    const faults = await ilse.post<{ rows: { faults: { column: string; text: string }[] }[] }>(
+      '/exchange/parts/preview',
+      'part,name,kind,unit,base,shelf\nA,A,other,each,,C4\nB,B,other,each,North Quay,C4\nB,B,other,each,North Quay,C5\n',
+    );
     expect(faults.rows.flatMap((r) => r.faults).map((f) => f.column)).toEqual(['base', 'shelf']);
   });
 });
@@ -61,33 +88,65 @@ describe('where a part lies', () => {
 describe('parts a finding asks for', () => {
   let id = 0;
   const wanted = () => hanne.get<WantedPart[]>('/stores/wanted');
-  const ask = () => write(ines, id, { kind: 'read', key: `${port} screw#gear-lube`, value: { choice: 'seized' } }, { kind: 'decide', finding: `${port} screw gear-lube`, take: true, reason: null });
-  beforeAll(async () => { id = await hand('gear-lube'); });
+  const ask = () =>
+    write(
+      ines,
+      id,
+      { kind: 'read', key: `${port} screw#gear-lube`, value: { choice: 'seized' } },
+      { kind: 'decide', finding: `${port} screw gear-lube`, take: true, reason: null },
+    );
+  beforeAll(async () => {
+    id = await hand('gear-lube');
+  });
 
   test('stand with Stores, with what fits the serial and what its base has', async () => {
     await ask();
     const [lube] = [await part('LUBE')];
-    expect(await wanted()).toMatchObject([{ boatName: 'Turnstone', position: 'port', task: 'gear-lube', why: 'A screw was seized.', by: 'technician', jobId: id, parts: [{ partId: lube.id, number: 'LUBE', onHand: 1000, onTheWay: 0 }] }]);
+    expect(await wanted()).toMatchObject([
+      {
+        boatName: 'Turnstone',
+        position: 'port',
+        task: 'gear-lube',
+        why: 'A screw was seized.',
+        by: 'technician',
+        jobId: id,
+        parts: [{ partId: lube.id, number: 'LUBE', onHand: 1000, onTheWay: 0 }],
+      },
+    ]);
     expect(await hanne.get<WantedPart[]>(`/stores/wanted?baseId=${yard.baseId + 1000}`)).toEqual([]);
   });
   test('ordered, plans count on it, and the request is settled once', async () => {
     const [w] = await wanted();
     const lines = [{ partId: w!.parts[0]!.partId, quantity: 500 }];
-    expect((await ines.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-18', lines })).status).toBe(403);
-    expect((await hanne.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-01', lines })).faults).toEqual([{ path: 'day', text: 'That day is over. Choose the day it is expected.' }]);
-    const two = await Promise.all([1, 2].map(() => hanne.raw('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-18', lines })));
+    expect(
+      (await ines.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-18', lines })).status,
+    ).toBe(403);
+    expect(
+      (await hanne.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-01', lines })).faults,
+    ).toEqual([{ path: 'day', text: 'That day is over. Choose the day it is expected.' }]);
+    const two = await Promise.all(
+      [1, 2].map(() => hanne.raw('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-18', lines })),
+    );
     expect(two.map((r) => r.status).sort()).toEqual([200, 409]);
     expect(await wanted()).toEqual([]);
-    expect(await hanne.get('/stores/arrivals')).toMatchObject([{ number: 'LUBE', day: '2026-04-18', quantity: 500, note: 'for Turnstone port, gear lube' }]);
+    expect(await hanne.get('/stores/arrivals')).toMatchObject([
+      { number: 'LUBE', day: '2026-04-18', quantity: 500, note: 'for Turnstone port, gear lube' },
+    ]);
   });
   test('or not needed, with the reason kept', async () => {
-    await yard.pool.query(`insert into part_wanted (engine_id, task, why) values (${port}, 'gear-lube', 'A screw was seized.')`);
+    await yard.pool.query(
+      `insert into part_wanted (engine_id, task, why) values (${port}, 'gear-lube', 'A screw was seized.')`,
+    );
     const [w] = await wanted();
     expect(w!.parts[0]!.onTheWay).toBe(500);
-    expect((await hanne.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'not needed', because: '' })).status).toBe(422);
+    expect(
+      (await hanne.refused('post', `/stores/wanted/${w!.id}/close`, { act: 'not needed', because: '' })).status,
+    ).toBe(422);
     await hanne.post(`/stores/wanted/${w!.id}/close`, { act: 'not needed', because: 'screws are in the drawer' });
     expect(await wanted()).toEqual([]);
-    const { rows } = await yard.pool.query<{ closed_because: string }>('select closed_because from part_wanted order by id');
+    const { rows } = await yard.pool.query<{ closed_because: string }>(
+      'select closed_because from part_wanted order by id',
+    );
     expect(rows.map((r) => r.closed_because)).toEqual(['ordered, expected 2026-04-18', 'screws are in the drawer']);
   });
 });

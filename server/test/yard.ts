@@ -21,7 +21,8 @@ export class Client {
 
   raw(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown) {
     const sent = this.agent[method](`/api${path}`).set('x-diurna-token', this.token);
-    if (typeof body === 'string') return sent.set('content-type', body.startsWith('BEGIN:') ? 'text/calendar' : 'text/csv').send(body);
+    if (typeof body === 'string')
+      return sent.set('content-type', body.startsWith('BEGIN:') ? 'text/calendar' : 'text/csv').send(body);
     return body === undefined ? sent : sent.send(body as object);
   }
 
@@ -31,15 +32,22 @@ export class Client {
     return reply.body as T;
   }
 
-  get<T>(path: string) { return this.#done<T>('get', path); }
-  post<T>(path: string, body?: unknown) { return this.#done<T>('post', path, body); }
-  put<T>(path: string, body?: unknown) { return this.#done<T>('put', path, body); }
+  get<T>(path: string) {
+    return this.#done<T>('get', path);
+  }
+  post<T>(path: string, body?: unknown) {
+    return this.#done<T>('post', path, body);
+  }
+  put<T>(path: string, body?: unknown) {
+    return this.#done<T>('put', path, body);
+  }
 
   /** The problem a refused request answers with. */
   async refused(method: 'get' | 'post' | 'put' | 'delete', path: string, body?: unknown): Promise<Problem> {
     const reply = await this.raw(method, path, body);
     if (reply.status < 400) throw new Error(`${method} ${path} was not refused: ${reply.text}`);
-    if (!String(reply.headers['content-type']).startsWith('application/problem+json')) throw new Error(`not a problem: ${reply.text}`);
+    if (!String(reply.headers['content-type']).startsWith('application/problem+json'))
+      throw new Error(`not a problem: ${reply.text}`);
     return reply.body as Problem;
   }
 
@@ -51,15 +59,29 @@ export class Client {
 }
 
 /** An act as a phone sends it. */
-export const entryOf = (act: CardAct, more: Partial<SentEntry> = {}): SentEntry => ({ id: randomUUID(), at: Date.parse('2026-04-15T10:00:00Z'), act, seen: 1e9, ...more });
+export const entryOf = (act: CardAct, more: Partial<SentEntry> = {}): SentEntry => ({
+  id: randomUUID(),
+  at: Date.parse('2026-04-15T10:00:00Z'),
+  act,
+  seen: 1e9,
+  ...more,
+});
 
 /** Posts, and gives the answer as a problem where it is one. */
-export async function rawProblem(client: Client, path: string, body: unknown): Promise<{ status: number; body: Problem }> {
+export async function rawProblem(
+  client: Client,
+  path: string,
+  body: unknown,
+): Promise<{ status: number; body: Problem }> {
   const reply = await client.raw('post', path, body);
   return { status: reply.status, body: reply.body as Problem };
 }
 
-export interface EntriesKept { kept: CardEntry[]; refused: { id: string; because: string }[]; lastSeq: number }
+export interface EntriesKept {
+  kept: CardEntry[];
+  refused: { id: string; because: string }[];
+  lastSeq: number;
+}
 /** Writes on a card; what is refused comes back. */
 export const write = (client: Client, jobId: number, ...acts: (CardAct | SentEntry)[]) =>
   client.post<EntriesKept>(`/jobs/${jobId}/entries`, { entries: acts.map((a) => ('act' in a ? a : entryOf(a))) });
@@ -67,7 +89,13 @@ export const write = (client: Client, jobId: number, ...acts: (CardAct | SentEnt
 /** Confirms every gate of a card, with a reading where one is asked that decides. */
 export async function confirmGates(client: Client, jobId: number): Promise<void> {
   const card = await client.get<JobCard>(`/jobs/${jobId}`);
-  await write(client, jobId, ...card.steps.filter((t) => t.step.gate !== null).map((t): CardAct => ({ kind: 'tick', step: t.step.id, done: true })));
+  await write(
+    client,
+    jobId,
+    ...card.steps
+      .filter((t) => t.step.gate !== null)
+      .map((t): CardAct => ({ kind: 'tick', step: t.step.id, done: true })),
+  );
 }
 
 /** A book of its own for one test file: database, app and people of every role. */
@@ -91,15 +119,33 @@ export async function openYard(clock: () => Date = () => new Date()) {
   const visitor = () => new Client(request.agent(app));
 
   const first = visitor();
-  const begun = await first.agent.post('/api/first-run').send({
-    company: 'Test Boats', currency: 'EUR', baseName: 'North Quay', timeZone: 'America/Halifax', hemisphere: 'north', name: 'Ada', username: 'administrator', password: PASSWORD,
-  });
+  const begun = await first.agent
+    .post('/api/first-run')
+    .send({
+      company: 'Test Boats',
+      currency: 'EUR',
+      baseName: 'North Quay',
+      timeZone: 'America/Halifax',
+      hemisphere: 'north',
+      name: 'Ada',
+      username: 'administrator',
+      password: PASSWORD,
+    });
   if (begun.status !== 200) throw new Error(begun.text);
   first.token = (begun.body as { csrfToken: string }).csrfToken;
   const [base] = await first.get<{ id: number }[]>('/fleet/bases');
   const people: Partial<Record<Role, number>> = {};
   for (const role of ['coordinator', 'technician', 'stores', 'dock', 'manager'] as const) {
-    people[role] = (await first.post<{ id: number }>('/people', { name: role, username: role, role, baseId: base!.id, active: true, password: PASSWORD })).id;
+    people[role] = (
+      await first.post<{ id: number }>('/people', {
+        name: role,
+        username: role,
+        role,
+        baseId: base!.id,
+        active: true,
+        password: PASSWORD,
+      })
+    ).id;
   }
   const as = async (role: Role) => {
     if (role === 'administrator') return first;
@@ -108,7 +154,16 @@ export async function openYard(clock: () => Date = () => new Date()) {
     return client;
   };
   return {
-    app, api, pool, db, memory, visitor, as, baseId: base!.id, people: people as Record<Role, number>, databaseUrl: url.toString(),
+    app,
+    api,
+    pool,
+    db,
+    memory,
+    visitor,
+    as,
+    baseId: base!.id,
+    people: people as Record<Role, number>,
+    databaseUrl: url.toString(),
     async close() {
       stop();
       await pool.end();
@@ -123,7 +178,9 @@ export type Yard = Awaited<ReturnType<typeof openYard>>;
 /** Reads FLEET_CSV in; its boat with two engines, Turnstone. */
 export async function fleetWithTwins(client: Client): Promise<{ boatId: number; port: number; starboard: number }> {
   await client.post('/exchange/fleet', FLEET_CSV);
-  const boat = (await client.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')).rows[0]!;
+  const boat = (
+    await client.get<{ rows: { id: number; engines: { id: number; position: string }[] }[] }>('/fleet/boats?q=Turn')
+  ).rows[0]!;
   const at = (position: string) => boat.engines.find((e) => e.position === position)!.id;
   return { boatId: boat.id, port: at('port'), starboard: at('starboard') };
 }

@@ -22,7 +22,12 @@ export function curveOf(facts: EngineFacts, boat: BoatFacts, dues: readonly Engi
   const ahead: UsageCurve['ahead'] = [];
   for (let day = from; day <= now + AHEAD_DAYS; day += STEP_DAYS) {
     const { low, middle, high } = spreadOf(hoursAfter(forecast, index, from, day + 1));
-    ahead.push({ day: dayFromNumber(day), low: tenth(start + low), likely: tenth(start + middle), high: tenth(start + high) });
+    ahead.push({
+      day: dayFromNumber(day),
+      low: tenth(start + low),
+      likely: tenth(start + middle),
+      high: tenth(start + high),
+    });
   }
   const monday = now - (weekday(today) - 1);
   const weeks: UsageCurve['weeks'] = [];
@@ -31,8 +36,13 @@ export function curveOf(facts: EngineFacts, boat: BoatFacts, dues: readonly Engi
     // Hours at the end of the Sunday before and of the last day of the week that is read.
     const before = hoursOn(facts.readings, first - 1);
     const after = hoursOn(facts.readings, Math.min(first + 6, days[days.length - 1] ?? 0));
-    const hired = hiresFrom === null || first < hiresFrom ? null : tenth(bookedBetween(forecast.outlook, first, first + 7));
-    weeks.push({ monday: dayFromNumber(first), hours: before === null || after === null ? 0 : tenth(Math.max(0, after - before)), hired });
+    const hired =
+      hiresFrom === null || first < hiresFrom ? null : tenth(bookedBetween(forecast.outlook, first, first + 7));
+    weeks.push({
+      monday: dayFromNumber(first),
+      hours: before === null || after === null ? 0 : tenth(Math.max(0, after - before)),
+      hired,
+    });
   }
   return {
     estimated: !metered,

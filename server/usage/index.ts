@@ -15,7 +15,9 @@ export { writeReadings } from './write-readings.ts';
 
 const { reading, meter, person } = tables;
 
-export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'usageCurve' | 'withdrawReading'> {
+export function usageHandlers(
+  memory: FleetMemory,
+): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'usageCurve' | 'withdrawReading'> {
   return {
     async hoursSheet({ db, query }) {
       await memory.refresh();
@@ -24,19 +26,36 @@ export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typ
         .filter((e) => e.meterId !== null)
         .filter((e) => query.baseId === undefined || e.baseId === query.baseId)
         .filter((e) => query.boatId === undefined || e.boatId === query.boatId)
-        .filter((e) => !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q))
+        .filter(
+          (e) =>
+            !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q),
+        )
         .filter((e) => query.wanted === 'no' || (daysSinceReading(memory, e.id) ?? Infinity) > HOURS_WANTED_DAYS)
         .sort(byBoat);
       const page = rows.slice((query.page - 1) * query.size, query.page * query.size);
-      const recent = await recentReadings(db, page.map((e) => e.id), '9999-12-31');
+      const recent = await recentReadings(
+        db,
+        page.map((e) => e.id),
+        '9999-12-31',
+      );
       return {
         rows: page.map((e) => ({
-          engineId: e.id, boatId: e.boatId, boatName: e.boatName, baseId: e.baseId, position: e.position, modelName: e.modelName,
-          meterId: e.meterId!, meterOffset: e.meterOffset,
+          engineId: e.id,
+          boatId: e.boatId,
+          boatName: e.boatName,
+          baseId: e.baseId,
+          position: e.position,
+          modelName: e.modelName,
+          meterId: e.meterId!,
+          meterOffset: e.meterOffset,
           lastCount: e.lifeHours === null ? null : lifeHours(-e.meterOffset, e.lifeHours),
-          lastDay: e.lastReadDay, daysSince: daysSinceReading(memory, e.id), recent: recent.get(e.id) ?? [],
+          lastDay: e.lastReadDay,
+          daysSince: daysSinceReading(memory, e.id),
+          recent: recent.get(e.id) ?? [],
         })),
-        total: rows.length, page: query.page, size: query.size,
+        total: rows.length,
+        page: query.page,
+        size: query.size,
       };
     },
 
@@ -49,7 +68,9 @@ export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typ
         );
         if (written.length > 0) {
           await audit({
-            act: 'added', subject: 'hours', subjectId: written.length === 1 ? written[0]!.engineId : null,
+            act: 'added',
+            subject: 'hours',
+            subjectId: written.length === 1 ? written[0]!.engineId : null,
             title: written.length === 1 ? written[0]!.name : `${written.length} engines`,
             after: { readings: written.map((w) => ({ engine: w.name, day: w.day, count: w.count })) },
           });
@@ -59,18 +80,33 @@ export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typ
 
     async listReadings({ db, params, query }) {
       const [rows, [total]] = await Promise.all([
-        db.select({ r: reading, offset: meter.hoursOffset, by: person.name })
-          .from(reading).innerJoin(meter, eq(meter.id, reading.meterId)).leftJoin(person, eq(person.id, reading.personId))
-          .where(eq(reading.engineId, params.id)).orderBy(desc(reading.day), desc(reading.id))
-          .limit(query.size).offset((query.page - 1) * query.size),
+        db
+          .select({ r: reading, offset: meter.hoursOffset, by: person.name })
+          .from(reading)
+          .innerJoin(meter, eq(meter.id, reading.meterId))
+          .leftJoin(person, eq(person.id, reading.personId))
+          .where(eq(reading.engineId, params.id))
+          .orderBy(desc(reading.day), desc(reading.id))
+          .limit(query.size)
+          .offset((query.page - 1) * query.size),
         db.select({ n: count() }).from(reading).where(eq(reading.engineId, params.id)),
       ]);
       return {
         rows: rows.map(({ r, offset, by }) => ({
-          id: r.id, day: r.day, at: r.at.toISOString(), count: r.count, lifeHours: lifeHours(offset, r.count),
-          source: r.source, doubt: r.doubt, reason: r.reason, by, withdrawn: r.withdrawnReason,
+          id: r.id,
+          day: r.day,
+          at: r.at.toISOString(),
+          count: r.count,
+          lifeHours: lifeHours(offset, r.count),
+          source: r.source,
+          doubt: r.doubt,
+          reason: r.reason,
+          by,
+          withdrawn: r.withdrawnReason,
         })),
-        total: total!.n, page: query.page, size: query.size,
+        total: total!.n,
+        page: query.page,
+        size: query.size,
       };
     },
 
@@ -87,14 +123,22 @@ export function usageHandlers(memory: FleetMemory): Handlers<'hoursSheet' | 'typ
         if (!found) throw notFound('reading');
         if (found.withdrawnAt !== null) throw new HttpProblem(409, 'This reading is already taken back.');
         if (found.source === 'meter change') {
-          throw new HttpProblem(422, 'This figure belongs to a meter change; life hours hang on it. Correct it by a further meter change.');
+          throw new HttpProblem(
+            422,
+            'This figure belongs to a meter change; life hours hang on it. Correct it by a further meter change.',
+          );
         }
-        await tx.update(reading)
+        await tx
+          .update(reading)
           .set({ withdrawnAt: memory.now(), withdrawnBy: who.id, withdrawnReason: body.reason })
           .where(and(eq(reading.id, params.id), isNull(reading.withdrawnAt)));
         await audit({
-          act: 'taken back', subject: 'hours', subjectId: found.engineId, title: `${found.count} h on ${found.day}`,
-          before: { day: found.day, count: found.count }, after: { reason: body.reason },
+          act: 'taken back',
+          subject: 'hours',
+          subjectId: found.engineId,
+          title: `${found.count} h on ${found.day}`,
+          before: { day: found.day, count: found.count },
+          after: { reason: body.reason },
         });
         return { ok: true as const };
       }),

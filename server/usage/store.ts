@@ -8,9 +8,14 @@ const HABIT_READINGS = 13;
  * One engine a row: its readings as one text "day count meter day count meter ...", its meters as "meter
  * offset ...". A row for each reading, or a join of each with its meter, costs several times as much.
  */
-interface Found extends Record<string, unknown> { engine_id: number; readings: string; meters: string }
+interface Found extends Record<string, unknown> {
+  engine_id: number;
+  readings: string;
+  meters: string;
+}
 
-const METERS = "(select string_agg(m.id || ' ' || m.hours_offset, ' ') from meter m where m.engine_id = e.id) as meters";
+const METERS =
+  "(select string_agg(m.id || ' ' || m.hours_offset, ' ') from meter m where m.engine_id = e.id) as meters";
 
 const RECENT = `
   select e.id as engine_id, r.readings, ${METERS}
@@ -27,7 +32,11 @@ const RECENT = `
  * The last readings of each engine up to `day` (included), oldest first, in life hours; all engines in
  * one query.
  */
-export async function recentReadings(db: Db | Tx, engineIds: number[], day: string): Promise<Map<number, LifeReading[]>> {
+export async function recentReadings(
+  db: Db | Tx,
+  engineIds: number[],
+  day: string,
+): Promise<Map<number, LifeReading[]>> {
   if (engineIds.length === 0) return new Map();
   return group(await prepared<Found>(db, 'recent-readings', RECENT, [engineIds, day]));
 }
@@ -47,16 +56,21 @@ export async function nextReadings(db: Db | Tx, engineIds: number[], day: string
 
 /** The query gives the latest reading first. */
 function group(rows: Found[]): Map<number, LifeReading[]> {
-  return new Map(rows.map((r) => {
-    // Ids are whole numbers and offsets carry a decimal, so one is never taken for the other.
-    const offsets = r.meters.split(' ');
-    const words = r.readings.split(' ');
-    const readings: LifeReading[] = [];
-    for (let i = words.length - 3; i >= 0; i -= 3) {
-      readings.push({ day: words[i]!, hours: lifeHours(Number(offsets[offsets.indexOf(words[i + 2]!) + 1]), Number(words[i + 1])) });
-    }
-    return [r.engine_id, readings];
-  }));
+  return new Map(
+    rows.map((r) => {
+      // Ids are whole numbers and offsets carry a decimal, so one is never taken for the other.
+      const offsets = r.meters.split(' ');
+      const words = r.readings.split(' ');
+      const readings: LifeReading[] = [];
+      for (let i = words.length - 3; i >= 0; i -= 3) {
+        readings.push({
+          day: words[i]!,
+          hours: lifeHours(Number(offsets[offsets.indexOf(words[i + 2]!) + 1]), Number(words[i + 1])),
+        });
+      }
+      return [r.engine_id, readings];
+    }),
+  );
 }
 
 export interface EngineMeter {
@@ -73,13 +87,29 @@ export interface EngineMeter {
  * other instead of locking crosswise, and reads the meter in use.
  */
 export async function lockEngines(tx: Tx, engineIds: number[]): Promise<Map<number, EngineMeter>> {
-  await prepared(tx, 'lock-engines', 'select from engine where id = any($1::int[]) order by id for update', [engineIds]);
+  await prepared(tx, 'lock-engines', 'select from engine where id = any($1::int[]) order by id for update', [
+    engineIds,
+  ]);
   // In a statement of its own: the meter may have been changed while this one waited for the lock.
-  const found = await prepared<{ id: number; boat: string | null; position: string; serial: string; time_zone: string | null; meter_id: number | null; hours_offset: string | null; fitted_on: string | null }>(tx, 'engine-meters', `
+  const found = await prepared<{
+    id: number;
+    boat: string | null;
+    position: string;
+    serial: string;
+    time_zone: string | null;
+    meter_id: number | null;
+    hours_offset: string | null;
+    fitted_on: string | null;
+  }>(
+    tx,
+    'engine-meters',
+    `
     select e.id, b.name as boat, e.position, e.serial, s.time_zone, m.id as meter_id, m.hours_offset, m.fitted_on
     from engine e left join boat b on b.id = e.boat_id left join base s on s.id = b.base_id
     left join meter m on m.engine_id = e.id and m.removed_on is null
-    where e.id = any($1::int[]) and not e.retired`, [engineIds]);
+    where e.id = any($1::int[]) and not e.retired`,
+    [engineIds],
+  );
   return new Map(
     found.map((r) => [
       r.id,
@@ -110,10 +140,24 @@ export interface ReadingRow {
 /** Many readings in one short statement: a column each, not a parameter for every cell. */
 export async function insertReadings(tx: Tx, rows: readonly ReadingRow[]): Promise<void> {
   const column = <K extends keyof ReadingRow>(key: K) => rows.map((r) => r[key]);
-  await prepared(tx, 'insert-readings', `
+  await prepared(
+    tx,
+    'insert-readings',
+    `
     insert into reading (engine_id, meter_id, day, at, count, source, person_id, doubt, reason)
     select e, m, d, a, c, s::reading_source, p, q::doubt, w
     from unnest($1::int[], $2::int[], $3::date[], $4::timestamptz[], $5::numeric[], $6::text[], $7::int[], $8::text[], $9::text[])
          as t(e, m, d, a, c, s, p, q, w)`,
-    [column('engineId'), column('meterId'), column('day'), rows.map((r) => r.at.toISOString()), column('count'), column('source'), column('personId'), column('doubt'), column('reason')]);
+    [
+      column('engineId'),
+      column('meterId'),
+      column('day'),
+      rows.map((r) => r.at.toISOString()),
+      column('count'),
+      column('source'),
+      column('personId'),
+      column('doubt'),
+      column('reason'),
+    ],
+  );
 }

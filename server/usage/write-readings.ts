@@ -3,7 +3,14 @@ import { lifeHours, questionReading } from '@diurna/core/usage';
 import type { Tx } from '../db/index.ts';
 import type { Fault } from '@diurna/contract';
 import { HttpProblem } from '../http/problem.ts';
-import { insertReadings, lockEngines, nextReadings, recentReadings, type EngineMeter, type ReadingRow } from './store.ts';
+import {
+  insertReadings,
+  lockEngines,
+  nextReadings,
+  recentReadings,
+  type EngineMeter,
+  type ReadingRow,
+} from './store.ts';
 
 export interface NewReading {
   engineId: number;
@@ -36,7 +43,8 @@ export async function writeReadings(
 ): Promise<{ written: Written[]; unchanged: number }> {
   const ids = [...new Set(readings.map((r) => r.engineId))];
   if (ids.length === 0) return { written: [], unchanged: 0 };
-  if (ids.length < readings.length) throw new HttpProblem(422, 'The same engine stands in the list twice. Keep one figure for it.');
+  if (ids.length < readings.length)
+    throw new HttpProblem(422, 'The same engine stands in the list twice. Keep one figure for it.');
   const engines = await lockEngines(tx, ids);
   const dayOf = (r: NewReading) => r.day ?? dayInZone(how.now, engines.get(r.engineId)?.timeZone ?? 'UTC');
   const days = [...new Set(readings.map(dayOf))];
@@ -46,7 +54,9 @@ export async function writeReadings(
     const those = readings.filter((r) => dayOf(r) === day).map((r) => r.engineId);
     earlier.set(day, await recentReadings(tx, those, day));
     // What is read today has nothing after it: days to come are refused below.
-    const past = readings.some((r) => dayOf(r) === day && day < dayInZone(how.now, engines.get(r.engineId)?.timeZone ?? 'UTC'));
+    const past = readings.some(
+      (r) => dayOf(r) === day && day < dayInZone(how.now, engines.get(r.engineId)?.timeZone ?? 'UTC'),
+    );
     if (past) later.set(day, await nextReadings(tx, those, day));
   }
 
@@ -78,8 +88,15 @@ export async function writeReadings(
       return;
     }
     rows.push({
-      engineId: r.engineId, meterId: meterId!, day, count: r.count, source: how.source, personId: how.personId, at: how.now,
-      doubt: question?.doubt ?? null, reason: question ? r.confirm! : null,
+      engineId: r.engineId,
+      meterId: meterId!,
+      day,
+      count: r.count,
+      source: how.source,
+      personId: how.personId,
+      at: how.now,
+      doubt: question?.doubt ?? null,
+      reason: question ? r.confirm! : null,
     });
     written.push({ engineId: r.engineId, name, day, count: r.count, lifeHours: life });
   });

@@ -14,28 +14,53 @@ beforeAll(async () => {
   ({ boatId, port } = await fleetWithTwins(ilse));
   const admin = await yard.as('administrator');
   for (const name of ['Reva Sand', 'Jory Sand', 'Jory Moor']) {
-    people[name] = (await admin.post<{ id: number }>('/people', { name, username: name.toLowerCase().replace(' ', '.'), role: 'technician', baseId: yard.baseId, active: true, password: 'a-long-password' })).id;
+    people[name] = (
+      await admin.post<{ id: number }>('/people', {
+        name,
+        username: name.toLowerCase().replace(' ', '.'),
+        role: 'technician',
+        baseId: yard.baseId,
+        active: true,
+        password: 'a-long-password',
+      })
+    ).id;
     // Without times measured of a person nobody knows what was a first time: one each, on the other twin.
-    await yard.pool.query(`insert into service_entry (engine_id, task, done_on, person_id, minutes) values ($1, 'anodes', current_date, $2, 15)`, [port, people[name]]);
+    await yard.pool.query(
+      `insert into service_entry (engine_id, task, done_on, person_id, minutes) values ($1, 'anodes', current_date, $2, 15)`,
+      [port, people[name]],
+    );
   }
-  await ilse.post('/exchange/service', [
-    'serial,task,done_on,hours,done_by',
-    'C60-40116,gear-lube,2025-03-01,100,reva',
-    'C60-40117,impeller,2025-03-01,100,Reva Sand ',
-    'C60-40116,gear-lube,2025-04-01,110,Jory',
-    'C60-40116,spark-plugs,2025-04-01,110,Jory Moor',
-    'C60-40116,engine-oil,2025-04-01,110,somebody else',
-  ].join('\n'));
+  await ilse.post(
+    '/exchange/service',
+    [
+      'serial,task,done_on,hours,done_by',
+      'C60-40116,gear-lube,2025-03-01,100,reva',
+      'C60-40117,impeller,2025-03-01,100,Reva Sand ',
+      'C60-40116,gear-lube,2025-04-01,110,Jory',
+      'C60-40116,spark-plugs,2025-04-01,110,Jory Moor',
+      'C60-40116,engine-oil,2025-04-01,110,somebody else',
+    ].join('\n'),
+  );
 });
-afterAll(async () => { await yard.close(); });
+afterAll(async () => {
+  await yard.close();
+});
 
 const TASKS = ['engine-oil', 'gear-lube', 'impeller', 'spark-plugs', 'anodes'];
 /** Tasks the card calls a first time for this technician. */
 async function firstTimes(name: string): Promise<string[]> {
-  const { id } = await ilse.post<{ id: number }>('/jobs', { boatId, technicianId: people[name], day: '2026-04-15', tasks: TASKS.map((task) => ({ engineId: port, task })) });
+  const { id } = await ilse.post<{ id: number }>('/jobs', {
+    boatId,
+    technicianId: people[name],
+    day: '2026-04-15',
+    tasks: TASKS.map((task) => ({ engineId: port, task })),
+  });
   const card = await ilse.get<JobCard>(`/jobs/${id}`);
   await ilse.post(`/jobs/${id}/cancel`, { version: card.version, reason: 'only looked at' });
-  return card.basis.filter((b) => b.first && b.text.includes('first time on this model')).map((b) => b.task).sort();
+  return card.basis
+    .filter((b) => b.first && b.text.includes('first time on this model'))
+    .map((b) => b.task)
+    .sort();
 }
 
 describe('a first time', () => {
@@ -48,7 +73,10 @@ describe('a first time', () => {
   });
   test('whoever wrote another’s work down did not do it', async () => {
     // The coordinator read the file in; a card of a technician without measured times knows no first times at all.
-    const { rows } = await yard.pool.query<{ n: number }>('select count(*)::int as n from service_entry where person_id = $1', [yard.people.coordinator]);
+    const { rows } = await yard.pool.query<{ n: number }>(
+      'select count(*)::int as n from service_entry where person_id = $1',
+      [yard.people.coordinator],
+    );
     expect(rows[0]!.n).toBe(5);
     const { people: paces } = await ilse.get<{ people: { personId: number; times: number }[] }>('/visit/minutes');
     expect(paces.find((p) => p.personId === yard.people.coordinator)!.times).toBe(0);

@@ -8,7 +8,15 @@ import type { Handlers } from '../http/api.ts';
 const YEARS = 3;
 const KEPT_MS = 60_000;
 
-interface Row extends Record<string, unknown> { task: TaskKind; model_id: number; person_id: number; first: boolean; cylinders: number; n: number; sum_log: number }
+interface Row extends Record<string, unknown> {
+  task: TaskKind;
+  model_id: number;
+  person_id: number;
+  first: boolean;
+  cylinders: number;
+  n: number;
+  sum_log: number;
+}
 
 /** What was learned from the book's cards, and who did what before. */
 export interface LearnedHere extends Learned {
@@ -33,7 +41,16 @@ async function timesTaken(db: Db | Tx): Promise<{ times: TimesTaken[]; before: S
     where t.person_id is not null
     group by t.task, t.model_id, t.person_id, t.first, t.cylinders`);
   return {
-    times: rows.filter((r) => r.n > 0).map((r) => ({ task: r.task, modelId: r.model_id, personId: r.person_id, first: r.first, n: r.n, sumLog: r.sum_log - r.n * Math.log(handsOnMinutes(r.task, r.cylinders)) })),
+    times: rows
+      .filter((r) => r.n > 0)
+      .map((r) => ({
+        task: r.task,
+        modelId: r.model_id,
+        personId: r.person_id,
+        first: r.first,
+        n: r.n,
+        sumLog: r.sum_log - r.n * Math.log(handsOnMinutes(r.task, r.cylinders)),
+      })),
     before: new Set(rows.map((r) => beforeKey(r.person_id, r.task, r.model_id))),
   };
 }
@@ -41,7 +58,10 @@ const beforeKey = (personId: number, task: TaskKind, modelId: number) => `${pers
 
 async function learnNow(db: Db | Tx): Promise<LearnedHere> {
   const { times, before } = await timesTaken(db);
-  return { ...learnMinutes(times), didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)) };
+  return {
+    ...learnMinutes(times),
+    didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)),
+  };
 }
 
 /** A cache: what was learned, made again after a minute. */
@@ -61,19 +81,34 @@ export const minutesHandlers: Handlers<'minutes'> = {
   async minutes({ db }) {
     const [learned, people, models] = await Promise.all([
       learnNow(db),
-      db.execute<{ id: number; version: number; name: string; pace: string }>(sql`select id, version, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`),
-      db.execute<{ id: number; name: string; cylinders: number }>(sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`),
+      db.execute<{ id: number; version: number; name: string; pace: string }>(
+        sql`select id, version, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`,
+      ),
+      db.execute<{ id: number; name: string; cylinders: number }>(
+        sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`,
+      ),
     ]);
     return {
       people: people.rows.map((p) => {
         const { pace, times: n } = learned.paceOf(p.id);
-        return { personId: p.id, version: p.version, name: p.name, pace: Number(p.pace), learned: Math.round(pace * 100) / 100, times: n };
+        return {
+          personId: p.id,
+          version: p.version,
+          name: p.name,
+          pace: Number(p.pace),
+          learned: Math.round(pace * 100) / 100,
+          times: n,
+        };
       }),
-      works: models.rows.flatMap((m) => TASK_KINDS.flatMap((task) => {
-        const estimate = handsOnMinutes(task, m.cylinders);
-        const found = learned.minutesFor(task, m.id, null, estimate);
-        return found.timesOfWork === 0 ? [] : [{ task, modelId: m.id, modelName: m.name, estimate, minutes: found.minutes, times: found.timesOfWork }];
-      })),
+      works: models.rows.flatMap((m) =>
+        TASK_KINDS.flatMap((task) => {
+          const estimate = handsOnMinutes(task, m.cylinders);
+          const found = learned.minutesFor(task, m.id, null, estimate);
+          return found.timesOfWork === 0
+            ? []
+            : [{ task, modelId: m.id, modelName: m.name, estimate, minutes: found.minutes, times: found.timesOfWork }];
+        }),
+      ),
     };
   },
 };

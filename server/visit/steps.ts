@@ -1,5 +1,18 @@
 import { handsOnMinutes, type SchoolChoices, type TaskKind } from '@diurna/core/service';
-import { minutesBasis, handsOf, visitSteps, workFacts, workingOrder, type AccessTemplate, type Step, type TemplateKey, type VisitTask, type WorkedBy, type WorkFacts, type WorkingOrder } from '@diurna/core/visit';
+import {
+  minutesBasis,
+  handsOf,
+  visitSteps,
+  workFacts,
+  workingOrder,
+  type AccessTemplate,
+  type Step,
+  type TemplateKey,
+  type VisitTask,
+  type WorkedBy,
+  type WorkFacts,
+  type WorkingOrder,
+} from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import { bookKey, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
@@ -9,8 +22,26 @@ import { templateLines, templatesFor } from './templates.ts';
 type Volume = NonNullable<ReturnType<typeof printedVolume>>;
 
 interface Row extends Record<string, unknown> {
-  job_id: number; engine_id: number; task: TaskKind; done: boolean; access_versions: Partial<Record<AccessTemplate, number>>; template_version: number; technician_id: number; pace: string; model_id: number; power_hp: string; stroke: 2 | 4; cylinders: number;
-  sump_value: string | null; sump_unit: Volume['unit'] | null; gear_value: string | null; gear_unit: Volume['unit'] | null; traits: WorkFacts['traits'] | null; known: boolean; school_answers: SchoolChoices; worked_by: WorkedBy | null;
+  job_id: number;
+  engine_id: number;
+  task: TaskKind;
+  done: boolean;
+  access_versions: Partial<Record<AccessTemplate, number>>;
+  template_version: number;
+  technician_id: number;
+  pace: string;
+  model_id: number;
+  power_hp: string;
+  stroke: 2 | 4;
+  cylinders: number;
+  sump_value: string | null;
+  sump_unit: Volume['unit'] | null;
+  gear_value: string | null;
+  gear_unit: Volume['unit'] | null;
+  traits: WorkFacts['traits'] | null;
+  known: boolean;
+  school_answers: SchoolChoices;
+  worked_by: WorkedBy | null;
 }
 
 /** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
@@ -27,9 +58,15 @@ export interface CardWork {
 }
 
 /** The version of the task's steps a card was issued with, and those of access. */
-const versionsOf = (r: Row): { key: TemplateKey; version: number }[] => [...Object.entries(r.access_versions).map(([key, version]) => ({ key: key as AccessTemplate, version })), { key: r.task, version: r.template_version }];
+const versionsOf = (r: Row): { key: TemplateKey; version: number }[] => [
+  ...Object.entries(r.access_versions).map(([key, version]) => ({ key: key as AccessTemplate, version })),
+  { key: r.task, version: r.template_version },
+];
 
-interface Written { steps: () => readonly Step[]; order: () => WorkingOrder }
+interface Written {
+  steps: () => readonly Step[];
+  order: () => WorkingOrder;
+}
 /** A cache: steps and their order follow from what they hang on alone, and a card is looked at many times. */
 const written = new Map<string, Written>();
 const MOST_WRITTEN = 1_000;
@@ -43,7 +80,10 @@ function writtenDown(key: string, write: () => readonly Step[], pace: number): W
   }
   let steps: readonly Step[] | null = null;
   let order: WorkingOrder | null = null;
-  const fresh: Written = { steps: () => (steps ??= write()), order: () => (order ??= workingOrder(fresh.steps(), pace)) };
+  const fresh: Written = {
+    steps: () => (steps ??= write()),
+    order: () => (order ??= workingOrder(fresh.steps(), pace)),
+  };
   written.set(key, fresh);
   if (written.size > MOST_WRITTEN) written.delete(written.keys().next().value!);
   return fresh;
@@ -63,31 +103,73 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
   const lines = await templateLines(db, rows.flatMap(versionsOf));
   const byJob = new Map<number, Row[]>();
   for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);
-  return new Map([...byJob].map(([jobId, own]) => {
-    const basis: CardWork['basis'] = [];
-    const engines: WorkedBy['engines'] = {};
-    const factsOf = new Map<number, NonNullable<VisitTask['engine']>>();
-    const tasks = own.map((r): VisitTask => {
-      let engine = factsOf.get(r.engine_id);
-      if (!engine) {
-        const is = r.worked_by?.engines[r.engine_id] ?? {
-          model: { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits }, unknownHistory: !r.known,
-          sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit), gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit),
+  return new Map(
+    [...byJob].map(([jobId, own]) => {
+      const basis: CardWork['basis'] = [];
+      const engines: WorkedBy['engines'] = {};
+      const factsOf = new Map<number, NonNullable<VisitTask['engine']>>();
+      const tasks = own.map((r): VisitTask => {
+        let engine = factsOf.get(r.engine_id);
+        if (!engine) {
+          const is = r.worked_by?.engines[r.engine_id] ?? {
+            model: { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits },
+            unknownHistory: !r.known,
+            sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit),
+            gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit),
+          };
+          engines[r.engine_id] = is;
+          engine = {
+            facts: workFacts(is.model, r.school_answers, is.unknownHistory),
+            sump: is.sump,
+            gearCase: is.gearCase,
+          };
+          factsOf.set(r.engine_id, engine);
+        }
+        const estimate = handsOnMinutes(r.task, r.cylinders);
+        // The first time counts only where times are measured at all: without any, nobody knows who did what before.
+        const found = learned.minutesFor(
+          r.task,
+          r.model_id,
+          null,
+          estimate,
+          learned.paceOf(r.technician_id).times > 0 && !learned.didBefore(r.technician_id, r.task, r.model_id),
+        );
+        basis.push({
+          engineId: r.engine_id,
+          task: r.task,
+          minutes: found.minutes,
+          first: found.first > 1,
+          text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)),
+        });
+        return {
+          engineId: r.engine_id,
+          task: r.task,
+          cylinders: r.cylinders,
+          engine,
+          hands: r.worked_by?.hands[`${r.engine_id} ${r.task}`] ?? found.minutes,
         };
-        engines[r.engine_id] = is;
-        engine = { facts: workFacts(is.model, r.school_answers, is.unknownHistory), sump: is.sump, gearCase: is.gearCase };
-        factsOf.set(r.engine_id, engine);
-      }
-      const estimate = handsOnMinutes(r.task, r.cylinders);
-      // The first time counts only where times are measured at all: without any, nobody knows who did what before.
-      const found = learned.minutesFor(r.task, r.model_id, null, estimate, learned.paceOf(r.technician_id).times > 0 && !learned.didBefore(r.technician_id, r.task, r.model_id));
-      basis.push({ engineId: r.engine_id, task: r.task, minutes: found.minutes, first: found.first > 1, text: minutesBasis(learned.minutesFor(r.task, r.model_id, r.technician_id, estimate, found.first > 1)) });
-      return { engineId: r.engine_id, task: r.task, cylinders: r.cylinders, engine, hands: r.worked_by?.hands[`${r.engine_id} ${r.task}`] ?? found.minutes };
-    });
-    const versions = own.flatMap((r, i) => (i === 0 ? versionsOf(r) : [{ key: r.task, version: r.template_version }]));
-    const pace = own[0]!.worked_by?.pace ?? Number(own[0]!.pace);
-    const written = writtenDown(`${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`, () => visitSteps(tasks, templatesFor(lines, versions)), pace);
-    return [jobId, { tasks, done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)), steps: written.steps(), pace, basis, workedBy: { pace, engines, hands: handsOf(tasks) }, order: written.order }];
-  }));
+      });
+      const versions = own.flatMap((r, i) =>
+        i === 0 ? versionsOf(r) : [{ key: r.task, version: r.template_version }],
+      );
+      const pace = own[0]!.worked_by?.pace ?? Number(own[0]!.pace);
+      const written = writtenDown(
+        `${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`,
+        () => visitSteps(tasks, templatesFor(lines, versions)),
+        pace,
+      );
+      return [
+        jobId,
+        {
+          tasks,
+          done: new Set(own.filter((r) => r.done).map((r) => `${r.engine_id} ${r.task}`)),
+          steps: written.steps(),
+          pace,
+          basis,
+          workedBy: { pace, engines, hands: handsOf(tasks) },
+          order: written.order,
+        },
+      ];
+    }),
+  );
 }
-

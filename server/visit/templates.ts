@@ -1,5 +1,15 @@
 import type { TemplateReply } from '@diurna/contract/visit';
-import { ACCESS_TEMPLATES, knownSteps, shippedOf, TEMPLATE_KEYS, templateFaults, type AccessTemplate, type TemplateKey, type TemplateLine, type Templates } from '@diurna/core/visit';
+import {
+  ACCESS_TEMPLATES,
+  knownSteps,
+  shippedOf,
+  TEMPLATE_KEYS,
+  templateFaults,
+  type AccessTemplate,
+  type TemplateKey,
+  type TemplateLine,
+  type Templates,
+} from '@diurna/core/visit';
 import type { SchoolChoices } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { bookKey, tables, type Db, type Tx } from '../db/index.ts';
@@ -25,10 +35,17 @@ export async function keepShipped(db: Db): Promise<void> {
 
 /** Object keys come back from the database in another order. */
 const sorted = (value: unknown): unknown =>
-  Array.isArray(value) ? value.map(sorted)
-  : value !== null && typeof value === 'object' ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, v]) => [k, sorted(v)]))
-  : value;
-const sameLines = (a: readonly TemplateLine[], b: readonly TemplateLine[]) => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+  Array.isArray(value)
+    ? value.map(sorted)
+    : value !== null && typeof value === 'object'
+      ? Object.fromEntries(
+          Object.entries(value)
+            .sort(([a], [b]) => (a < b ? -1 : 1))
+            .map(([k, v]) => [k, sorted(v)]),
+        )
+      : value;
+const sameLines = (a: readonly TemplateLine[], b: readonly TemplateLine[]) =>
+  JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 
 /** The version of each template new cards are issued with: the yard's own, else the one that came with the book. */
 export async function versionsInForce(db: Db | Tx): Promise<Map<TemplateKey, number>> {
@@ -38,14 +55,22 @@ export async function versionsInForce(db: Db | Tx): Promise<Map<TemplateKey, num
 }
 
 /** What a card is issued with, besides its tasks' versions: steps of access, and the yard's answers steps hang on. */
-export async function issuedWith(tx: Tx, inForce: ReadonlyMap<TemplateKey, number>): Promise<{ accessVersions: Partial<Record<AccessTemplate, number>>; schoolAnswers: SchoolChoices }> {
+export async function issuedWith(
+  tx: Tx,
+  inForce: ReadonlyMap<TemplateKey, number>,
+): Promise<{ accessVersions: Partial<Record<AccessTemplate, number>>; schoolAnswers: SchoolChoices }> {
   return {
-    accessVersions: Object.fromEntries(ACCESS_TEMPLATES.flatMap((key) => (inForce.has(key) ? [[key, inForce.get(key)!]] : []))),
+    accessVersions: Object.fromEntries(
+      ACCESS_TEMPLATES.flatMap((key) => (inForce.has(key) ? [[key, inForce.get(key)!]] : [])),
+    ),
     schoolAnswers: (await readRuleBook(tx)).choices,
   };
 }
 
-interface Version { key: TemplateKey; version: number }
+interface Version {
+  key: TemplateKey;
+  version: number;
+}
 
 /** The lines of these versions, by `key version`. A cache: versions never change. */
 const known = new Map<string, Map<string, TemplateLine[]>>();
@@ -54,7 +79,10 @@ export async function templateLines(db: Db | Tx, wanted: readonly Version[]): Pr
   known.set(bookKey(db), cache);
   const missing = wanted.filter((w) => !cache.has(`${w.key} ${w.version}`));
   if (missing.length > 0) {
-    const rows = await db.select().from(stepTemplate).where(inArray(stepTemplate.key, [...new Set(missing.map((m) => m.key))]));
+    const rows = await db
+      .select()
+      .from(stepTemplate)
+      .where(inArray(stepTemplate.key, [...new Set(missing.map((m) => m.key))]));
     for (const r of rows) cache.set(`${r.key} ${r.version}`, r.lines);
   }
   return cache;
@@ -75,9 +103,19 @@ export const templateHandlers: Handlers<Names> = {
   async listTemplates({ db }) {
     const inForce = await versionsInForce(db);
     const [rows, ofTasks, ofAccess] = await Promise.all([
-      db.select({ t: stepTemplate, by: person.name }).from(stepTemplate).leftJoin(person, eq(person.id, stepTemplate.personId)),
-      db.select({ key: jobTask.task, version: jobTask.templateVersion, n: count() }).from(jobTask).innerJoin(job, eq(job.id, jobTask.jobId)).where(eq(job.status, 'open')).groupBy(jobTask.task, jobTask.templateVersion),
-      db.execute<{ key: AccessTemplate; version: number; n: number }>(sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v where j.status = 'open' group by 1, 2`),
+      db
+        .select({ t: stepTemplate, by: person.name })
+        .from(stepTemplate)
+        .leftJoin(person, eq(person.id, stepTemplate.personId)),
+      db
+        .select({ key: jobTask.task, version: jobTask.templateVersion, n: count() })
+        .from(jobTask)
+        .innerJoin(job, eq(job.id, jobTask.jobId))
+        .where(eq(job.status, 'open'))
+        .groupBy(jobTask.task, jobTask.templateVersion),
+      db.execute<{ key: AccessTemplate; version: number; n: number }>(
+        sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v where j.status = 'open' group by 1, 2`,
+      ),
     ]);
     const open: (Version & { n: number })[] = [...ofTasks, ...ofAccess.rows];
     return TEMPLATE_KEYS.flatMap((key): TemplateReply[] => {
@@ -85,27 +123,79 @@ export const templateHandlers: Handlers<Names> = {
       const found = rows.find(({ t }) => t.key === key && t.version === version);
       if (!found) return [];
       const { t, by } = found;
-      return [{ key, version: t.version, origin: t.origin, lines: t.lines, shipped: [...shippedOf(key)] as TemplateReply['shipped'], by, at: t.at.toISOString(), reason: t.reason, openCards: open.filter((o) => o.key === key && o.version !== version).reduce((sum, o) => sum + o.n, 0) }];
+      return [
+        {
+          key,
+          version: t.version,
+          origin: t.origin,
+          lines: t.lines,
+          shipped: [...shippedOf(key)] as TemplateReply['shipped'],
+          by,
+          at: t.at.toISOString(),
+          reason: t.reason,
+          openCards: open.filter((o) => o.key === key && o.version !== version).reduce((sum, o) => sum + o.n, 0),
+        },
+      ];
     });
   },
 
   async templateVersions({ db, params }) {
-    const rows = await db.select({ t: stepTemplate, by: person.name }).from(stepTemplate).leftJoin(person, eq(person.id, stepTemplate.personId)).where(eq(stepTemplate.key, params.key)).orderBy(desc(stepTemplate.version)).limit(200);
-    return rows.map(({ t, by }) => ({ version: t.version, origin: t.origin, by, at: t.at.toISOString(), reason: t.reason, lines: t.lines }));
+    const rows = await db
+      .select({ t: stepTemplate, by: person.name })
+      .from(stepTemplate)
+      .leftJoin(person, eq(person.id, stepTemplate.personId))
+      .where(eq(stepTemplate.key, params.key))
+      .orderBy(desc(stepTemplate.version))
+      .limit(200);
+    return rows.map(({ t, by }) => ({
+      version: t.version,
+      origin: t.origin,
+      by,
+      at: t.at.toISOString(),
+      reason: t.reason,
+      lines: t.lines,
+    }));
   },
 
   editTemplate: ({ params, body, write, who }) =>
     write(async (tx, audit) => {
       await tx.execute(sql`select pg_advisory_xact_lock(hashtext('step_template'), hashtext(${params.key}))`);
       const inForce = (await versionsInForce(tx)).get(params.key) ?? 0;
-      if (inForce !== body.version) throw new HttpProblem(409, 'Someone else changed these steps while you had them open. Load them again, then make your change.');
+      if (inForce !== body.version)
+        throw new HttpProblem(
+          409,
+          'Someone else changed these steps while you had them open. Load them again, then make your change.',
+        );
       const lines = body.lines as TemplateLine[];
       const faults = templateFaults(lines, shippedOf(params.key), knownSteps(), params.key);
-      if (faults.length > 0) throw new HttpProblem(422, faults.slice(0, 3).map((f) => f.text).join(' '), faults.map((f) => ({ path: `lines.${f.line}`, text: f.text })));
-      const [before] = await tx.select().from(stepTemplate).where(and(eq(stepTemplate.key, params.key), eq(stepTemplate.version, inForce)));
-      const [{ next }] = (await tx.execute<{ next: number }>(sql`select coalesce(max(version), 0) + 1 as next from step_template where key = ${params.key}::text`)).rows as [{ next: number }];
-      await tx.insert(stepTemplate).values({ key: params.key, version: next, origin: 'own', lines, personId: who.id, reason: body.reason });
-      await audit({ act: 'changed', subject: 'template', title: params.key, before: { version: inForce, lines: before?.lines }, after: { version: next, lines, reason: body.reason } });
+      if (faults.length > 0)
+        throw new HttpProblem(
+          422,
+          faults
+            .slice(0, 3)
+            .map((f) => f.text)
+            .join(' '),
+          faults.map((f) => ({ path: `lines.${f.line}`, text: f.text })),
+        );
+      const [before] = await tx
+        .select()
+        .from(stepTemplate)
+        .where(and(eq(stepTemplate.key, params.key), eq(stepTemplate.version, inForce)));
+      const [{ next }] = (
+        await tx.execute<{ next: number }>(
+          sql`select coalesce(max(version), 0) + 1 as next from step_template where key = ${params.key}::text`,
+        )
+      ).rows as [{ next: number }];
+      await tx
+        .insert(stepTemplate)
+        .values({ key: params.key, version: next, origin: 'own', lines, personId: who.id, reason: body.reason });
+      await audit({
+        act: 'changed',
+        subject: 'template',
+        title: params.key,
+        before: { version: inForce, lines: before?.lines },
+        after: { version: next, lines, reason: body.reason },
+      });
       return { version: next };
     }),
 };

@@ -1,12 +1,21 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { READING_KINDS, READINGS, readingKey, SYMPTOM_KEYS, findingsOf, type ReadingValue } from '@diurna/core/findings';
+import {
+  READING_KINDS,
+  READINGS,
+  readingKey,
+  SYMPTOM_KEYS,
+  findingsOf,
+  type ReadingValue,
+} from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { SCHOOL_KEYS, TASK_KINDS, usualProgramme } from '@diurna/core/service';
 import { GATES, knownSteps, SHIPPED } from '@diurna/core/visit';
 
-const table = readFileSync(join(import.meta.dirname, '../../docs/trade.md'), 'utf8').split('\n').filter((l) => l.startsWith('| ') && !l.startsWith('| What is known'));
+const table = readFileSync(join(import.meta.dirname, '../../docs/trade.md'), 'utf8')
+  .split('\n')
+  .filter((l) => l.startsWith('| ') && !l.startsWith('| What is known'));
 const steps = new Set(TASK_KINDS.flatMap((t) => SHIPPED[t].map((l) => `${t}/${l.key}`)));
 const access = knownSteps();
 const traits = new Set(Object.keys(traitsOf({ powerHp: 60, stroke: 4, cylinders: 4 })));
@@ -15,14 +24,31 @@ const traits = new Set(Object.keys(traitsOf({ powerHp: 60, stroke: 4, cylinders:
 function allCodes(): Set<string> {
   const codes = new Set<string>();
   for (const firstOil of [false, true]) {
-    const engine = { id: 1, cylinders: 2, traits: traitsOf({ powerHp: 60, stroke: 4 as const, cylinders: 2, traits: { plugGapMm: 1, drainScrewNm: 18 } }), sump: { value: 7.1, unit: 'US qt' as const }, gearCase: { value: 0.64, unit: 'L' as const }, firstOil };
-    const judge = (readings: Record<string, ReadingValue>) => { for (const f of findingsOf(engine, readings)) codes.add(f.code); };
+    const engine = {
+      id: 1,
+      cylinders: 2,
+      traits: traitsOf({ powerHp: 60, stroke: 4 as const, cylinders: 2, traits: { plugGapMm: 1, drainScrewNm: 18 } }),
+      sump: { value: 7.1, unit: 'US qt' as const },
+      gearCase: { value: 0.64, unit: 'L' as const },
+      firstOil,
+    };
+    const judge = (readings: Record<string, ReadingValue>) => {
+      for (const f of findingsOf(engine, readings)) codes.add(f.code);
+    };
     for (const kind of READING_KINDS) {
       for (const o of READINGS[kind].options ?? []) {
-        for (const key of [readingKey(1, kind), readingKey(1, kind, 1), readingKey(1, kind, 'engine-oil'), readingKey(1, kind, 'gear-lube')]) judge({ [key]: { choice: o.key } });
+        for (const key of [
+          readingKey(1, kind),
+          readingKey(1, kind, 1),
+          readingKey(1, kind, 'engine-oil'),
+          readingKey(1, kind, 'gear-lube'),
+        ])
+          judge({ [key]: { choice: o.key } });
         judge({ [readingKey(1, kind)]: { choice: o.key }, '1 oil in': { value: 7.1, unit: 'US qt' } });
       }
-      for (const value of [0, 1, 6.7, 20, 40]) for (const unit of ['US qt', 'N·m', '%', 'mm', 'pieces', 'L']) for (const key of [readingKey(1, kind), readingKey(1, kind, 'engine-oil')]) judge({ [key]: { value, unit } });
+      for (const value of [0, 1, 6.7, 20, 40])
+        for (const unit of ['US qt', 'N·m', '%', 'mm', 'pieces', 'L'])
+          for (const key of [readingKey(1, kind), readingKey(1, kind, 'engine-oil')]) judge({ [key]: { value, unit } });
     }
     judge({ '1 compression#1': { value: 100, unit: 'psi' }, '1 compression#2': { value: 130, unit: 'psi' } });
   }
@@ -36,16 +62,29 @@ describe('the table of the trade’s details', () => {
     const cut = place.indexOf(':');
     const [kind, name] = cut < 0 ? [null, place] : [place.slice(0, cut), place.slice(cut + 1)];
     switch (kind) {
-      case null: return steps.has(name) || ['run', 'leaks', 'arrive', 'rags', 'waste', 'order', 'text', 'learned', 'later'].includes(name);
-      case 'access': return access.has(name);
-      case 'school': return SCHOOL_KEYS.includes(name as never);
-      case 'trait': return traits.has(name);
-      case 'reading': return READING_KINDS.includes(name as never);
-      case 'finding': return codes.has(name);
-      case 'gate': return GATES.includes(name as never);
-      case 'symptom': return SYMPTOM_KEYS.includes(name as never);
-      case 'rule': return usualProgramme(4).some((r) => r.task === name);
-      default: return false;
+      case null:
+        return (
+          steps.has(name) ||
+          ['run', 'leaks', 'arrive', 'rags', 'waste', 'order', 'text', 'learned', 'later'].includes(name)
+        );
+      case 'access':
+        return access.has(name);
+      case 'school':
+        return SCHOOL_KEYS.includes(name as never);
+      case 'trait':
+        return traits.has(name);
+      case 'reading':
+        return READING_KINDS.includes(name as never);
+      case 'finding':
+        return codes.has(name);
+      case 'gate':
+        return GATES.includes(name as never);
+      case 'symptom':
+        return SYMPTOM_KEYS.includes(name as never);
+      case 'rule':
+        return usualProgramme(4).some((r) => r.task === name);
+      default:
+        return false;
     }
   };
   test('every row names where it is, and it is there', () => {
@@ -58,7 +97,9 @@ describe('the table of the trade’s details', () => {
   });
   test('every finding, every question of the yard about the work and every gate stands in it', () => {
     const named = new Set(table.flatMap((row) => [...row.matchAll(/`([^`]+)`/g)].map((m) => m[1]!)));
-    expect([...codes].filter((c) => !named.has(`finding:${c}`))).toEqual(['lube in unit', 'lube in much'].filter((c) => codes.has(c)));
+    expect([...codes].filter((c) => !named.has(`finding:${c}`))).toEqual(
+      ['lube in unit', 'lube in much'].filter((c) => codes.has(c)),
+    );
     expect(SCHOOL_KEYS.filter((k) => !named.has(`school:${k}`))).toEqual([]);
     expect(GATES.filter((g) => !named.has(`gate:${g}`))).toEqual(['no leaks', 'cowl on']);
   });

@@ -9,19 +9,35 @@ type Model = typeof engineModel.$inferSelect;
 
 /** A task as the minutes of a visit are worked out from it: as its model is built, with the minutes learned. */
 export function visitTaskOf(engineId: number, task: TaskKind, m: Model, learned: Learned): VisitTask {
-  return { engineId, task, cylinders: m.cylinders, engine: { facts: workFacts(m), sump: null, gearCase: null }, hands: learned.minutesFor(task, m.id, null, handsOnMinutes(task, m.cylinders)).minutes };
+  return {
+    engineId,
+    task,
+    cylinders: m.cylinders,
+    engine: { facts: workFacts(m), sump: null, gearCase: null },
+    hands: learned.minutesFor(task, m.id, null, handsOnMinutes(task, m.cylinders)).minutes,
+  };
 }
 
 /** Makes tasks of these engines ready for `visitMinutes`; a task of an engine that is gone is left out. */
-export async function visitTasks(db: Db | Tx, engineIds: readonly number[]): Promise<(tasks: readonly { engineId: number; task: TaskKind }[]) => VisitTask[]> {
+export async function visitTasks(
+  db: Db | Tx,
+  engineIds: readonly number[],
+): Promise<(tasks: readonly { engineId: number; task: TaskKind }[]) => VisitTask[]> {
   const ids = [...new Set(engineIds)];
   const [rows, learned] = await Promise.all([
-    ids.length === 0 ? [] : db.select({ id: engine.id, m: engineModel }).from(engine).innerJoin(engineModel, eq(engineModel.id, engine.modelId)).where(inArray(engine.id, ids)),
+    ids.length === 0
+      ? []
+      : db
+          .select({ id: engine.id, m: engineModel })
+          .from(engine)
+          .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+          .where(inArray(engine.id, ids)),
     learnedMinutes(db),
   ]);
   const models = new Map(rows.map((r) => [r.id, r.m]));
-  return (tasks) => tasks.flatMap(({ engineId, task }) => {
-    const m = models.get(engineId);
-    return m ? [visitTaskOf(engineId, task, m, learned)] : [];
-  });
+  return (tasks) =>
+    tasks.flatMap(({ engineId, task }) => {
+      const m = models.get(engineId);
+      return m ? [visitTaskOf(engineId, task, m, learned)] : [];
+    });
 }

@@ -47,10 +47,25 @@ function Door() {
   const { data: session, error, refetch } = api.useSessionQuery();
   const { pathname } = useLocation();
   if (error && !session) {
-    return <main className="door"><Wrong error={error}><button type="button" onClick={() => void refetch()}>Try again</button></Wrong></main>;
+    return (
+      <main className="door">
+        <Wrong error={error}>
+          <button type="button" onClick={() => void refetch()}>
+            Try again
+          </button>
+        </Wrong>
+      </main>
+    );
   }
   if (!session) return <Waiting />;
-  if (session.person === null) return pathname === '/' ? <SignIn /> : <Routes><Route path="*" element={<SignIn />} /></Routes>;
+  if (session.person === null)
+    return pathname === '/' ? (
+      <SignIn />
+    ) : (
+      <Routes>
+        <Route path="*" element={<SignIn />} />
+      </Routes>
+    );
   return (
     <Routes>
       <Route element={<Shell />}>
@@ -82,7 +97,14 @@ function Door() {
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />
         <Route path="yard" element={<Yard />} />
-        <Route path="*" element={<Empty title="This page is not in the book.">The link may be old. Choose a tab at the left, or press / to find something.</Empty>} />
+        <Route
+          path="*"
+          element={
+            <Empty title="This page is not in the book.">
+              The link may be old. Choose a tab at the left, or press / to find something.
+            </Empty>
+          }
+        />
       </Route>
     </Routes>
   );
@@ -93,7 +115,9 @@ export function App() {
   const theme = useMemo(() => makeTheme(mode), [mode]);
   return (
     <ThemeProvider theme={theme}>
-      <BrowserRouter><Door /></BrowserRouter>
+      <BrowserRouter>
+        <Door />
+      </BrowserRouter>
     </ThemeProvider>
   );
 }

@@ -17,7 +17,10 @@ const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })))
 const MODE_WORD: Record<Mode, string> = { day: 'Paper', dark: 'Dark', sun: 'Sun' };
 
 function typing(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  );
 }
 
 /** The open book: tabs at the left, the ribbon on top, the page. */
@@ -44,13 +47,19 @@ export function Shell() {
       e.preventDefault();
     };
     addEventListener('keydown', onKey);
-    return () => { removeEventListener('keydown', onKey); };
+    return () => {
+      removeEventListener('keydown', onKey);
+    };
   }, [dispatch, me.role, navigate]);
-  useEffect(() => { scrollTo(0, 0); }, [pathname]);
+  useEffect(() => {
+    scrollTo(0, 0);
+  }, [pathname]);
 
   return (
     <div className="book">
-      <a className="skip" href="#page">To the page</a>
+      <a className="skip" href="#page">
+        To the page
+      </a>
       <aside className="spine">
         <Link to="/" className="mark" aria-label="Diurna, to your first page">
           <img src="/mark.svg" alt="" width="58" height="44" className="mark-drawing" />
@@ -60,21 +69,47 @@ export function Shell() {
           {rooms.map((room) => (
             <NavLink key={room.path} to={room.path} aria-keyshortcuts={room.key} className="tab">
               {room.word}
-              {room.path === '/due' && over > 0 && <span className="badge" aria-label={`, ${over} over`}>{over}</span>}
+              {room.path === '/due' && over > 0 && (
+                <span className="badge" aria-label={`, ${over} over`}>
+                  {over}
+                </span>
+              )}
             </NavLink>
           ))}
         </nav>
-        <Corner onFind={() => { setFinding(true); }} onHelp={() => { setHelp(true); }} />
+        <Corner
+          onFind={() => {
+            setFinding(true);
+          }}
+          onHelp={() => {
+            setHelp(true);
+          }}
+        />
       </aside>
       <DayRibbon />
       <main id="page" className="page" tabIndex={-1}>
         <Signal />
         <Told />
-        <Suspense fallback={<Waiting />}><Outlet /></Suspense>
+        <Suspense fallback={<Waiting />}>
+          <Outlet />
+        </Suspense>
       </main>
       <Notice />
-      {finding && <Suspense><Find onClose={() => { setFinding(false); }} /></Suspense>}
-      <Keys open={help} onClose={() => { setHelp(false); }} />
+      {finding && (
+        <Suspense>
+          <Find
+            onClose={() => {
+              setFinding(false);
+            }}
+          />
+        </Suspense>
+      )}
+      <Keys
+        open={help}
+        onClose={() => {
+          setHelp(false);
+        }}
+      />
     </div>
   );
 }
@@ -87,9 +122,20 @@ function Corner({ onFind, onHelp }: { onFind: () => void; onHelp: () => void }) 
   const next = MODES[(MODES.indexOf(mode) + 1) % MODES.length]!;
   return (
     <div className="corner">
-      <button type="button" onClick={onFind} aria-keyshortcuts="/">Find</button>
-      <button type="button" onClick={() => { dispatch(light(next)); }} aria-label={`Light: ${MODE_WORD[mode]}. Change to ${MODE_WORD[next]}`}>{MODE_WORD[mode]}</button>
-      <button type="button" className="keys-button" onClick={onHelp} aria-keyshortcuts="?">Keys</button>
+      <button type="button" onClick={onFind} aria-keyshortcuts="/">
+        Find
+      </button>
+      <button
+        type="button"
+        onClick={() => {
+          dispatch(light(next));
+        }}
+        aria-label={`Light: ${MODE_WORD[mode]}. Change to ${MODE_WORD[next]}`}>
+        {MODE_WORD[mode]}
+      </button>
+      <button type="button" className="keys-button" onClick={onHelp} aria-keyshortcuts="?">
+        Keys
+      </button>
       <NavLink to="/yard" className="who">
         <b>{me.name.split(' ')[0]}</b>
         <span>{me.role}</span>
@@ -105,16 +151,35 @@ function Notice() {
   const dispatch = useAppDispatch();
   useEffect(() => {
     if (notice?.tone !== 'done') return undefined;
-    const timer = setTimeout(() => { dispatch(say(null)); }, 9000);
-    return () => { clearTimeout(timer); };
+    const timer = setTimeout(() => {
+      dispatch(say(null));
+    }, 9000);
+    return () => {
+      clearTimeout(timer);
+    };
   }, [dispatch, notice]);
   return (
     <div className="notice-place" aria-live="polite">
       {notice && (
         <div className={`notice ${notice.tone}`}>
           <span>{notice.text}</span>
-          {notice.link && <Link to={notice.link.to} onClick={() => { dispatch(say(null)); }}>{notice.link.word}</Link>}
-          <button type="button" onClick={() => { dispatch(say(null)); }} aria-label="Put this away">×</button>
+          {notice.link && (
+            <Link
+              to={notice.link.to}
+              onClick={() => {
+                dispatch(say(null));
+              }}>
+              {notice.link.word}
+            </Link>
+          )}
+          <button
+            type="button"
+            onClick={() => {
+              dispatch(say(null));
+            }}
+            aria-label="Put this away">
+            ×
+          </button>
         </div>
       )}
     </div>
@@ -137,9 +202,22 @@ function Keys({ open, onClose }: { open: boolean; onClose: () => void }) {
     <Dialog open={open} onClose={onClose}>
       <DialogTitle>Keys</DialogTitle>
       <DialogContent>
-        <table className="keys"><tbody>{KEYS.map(([key, does]) => <tr key={key}><th scope="row"><kbd>{key}</kbd></th><td>{does}</td></tr>)}</tbody></table>
+        <table className="keys">
+          <tbody>
+            {KEYS.map(([key, does]) => (
+              <tr key={key}>
+                <th scope="row">
+                  <kbd>{key}</kbd>
+                </th>
+                <td>{does}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
       </DialogContent>
-      <DialogActions><Button onClick={onClose}>Close</Button></DialogActions>
+      <DialogActions>
+        <Button onClick={onClose}>Close</Button>
+      </DialogActions>
     </Dialog>
   );
 }

@@ -24,7 +24,9 @@ export function SignIn() {
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
   const enter = useEnter();
-  useEffect(() => { document.title = 'Sign in · Diurna'; }, []);
+  useEffect(() => {
+    document.title = 'Sign in · Diurna';
+  }, []);
 
   const open = async (name: string, secret: string) => {
     const answer = await signIn({ username: name, password: secret });
@@ -38,13 +40,43 @@ export function SignIn() {
         <p>The day book for the engines of a hire fleet{session?.company ? `: ${session.company}` : ''}.</p>
       </div>
       {session?.firstRun ? (
-        <Suspense fallback={<Waiting />}><FirstRun onDone={enter} /></Suspense>
+        <Suspense fallback={<Waiting />}>
+          <FirstRun onDone={enter} />
+        </Suspense>
       ) : (
-        <form className="door-form" onSubmit={(e) => { e.preventDefault(); void open(username, password); }}>
-          <TextField label="Name" value={username} onChange={(e) => { setUsername(e.target.value); }} autoComplete="username" autoFocus required fullWidth slotProps={{ htmlInput: { autoCapitalize: 'none' } }} />
-          <TextField label="Password" type="password" value={password} onChange={(e) => { setPassword(e.target.value); }} autoComplete="current-password" required fullWidth />
+        <form
+          className="door-form"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void open(username, password);
+          }}>
+          <TextField
+            label="Name"
+            value={username}
+            onChange={(e) => {
+              setUsername(e.target.value);
+            }}
+            autoComplete="username"
+            autoFocus
+            required
+            fullWidth
+            slotProps={{ htmlInput: { autoCapitalize: 'none' } }}
+          />
+          <TextField
+            label="Password"
+            type="password"
+            value={password}
+            onChange={(e) => {
+              setPassword(e.target.value);
+            }}
+            autoComplete="current-password"
+            required
+            fullWidth
+          />
           <Wrong error={error} />
-          <Button type="submit" variant="contained" color="primary" disabled={isLoading} size="large">Open the book</Button>
+          <Button type="submit" variant="contained" color="primary" disabled={isLoading} size="large">
+            Open the book
+          </Button>
         </form>
       )}
       {session && session.demoAccounts.length > 0 && (
@@ -54,7 +86,10 @@ export function SignIn() {
           <ul>
             {session.demoAccounts.map((a) => (
               <li key={a.username}>
-                <button type="button" disabled={isLoading} onClick={() => void open(a.username, a.password)}><b>{a.name}</b><span>{a.role}</span></button>
+                <button type="button" disabled={isLoading} onClick={() => void open(a.username, a.password)}>
+                  <b>{a.name}</b>
+                  <span>{a.role}</span>
+                </button>
               </li>
             ))}
           </ul>

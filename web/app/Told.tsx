@@ -10,9 +10,15 @@ export function Told() {
   if (!data || data.length === 0) return null;
   return (
     <section className="told no-print" aria-label="Told to you">
-      <ul>{data.slice(0, SHOWN).map((n) => <li key={n.id}>{n.jobId ? <Link to={`/jobs/${n.jobId}`}>{n.text}</Link> : n.text}</li>)}</ul>
+      <ul>
+        {data.slice(0, SHOWN).map((n) => (
+          <li key={n.id}>{n.jobId ? <Link to={`/jobs/${n.jobId}`}>{n.text}</Link> : n.text}</li>
+        ))}
+      </ul>
       {data.length > SHOWN && <p>and {data.length - SHOWN} more</p>}
-      <button type="button" onClick={() => void read({ upTo: data.at(-1)!.id })}>Seen</button>
+      <button type="button" onClick={() => void read({ upTo: data.at(-1)!.id })}>
+        Seen
+      </button>
     </section>
   );
 }

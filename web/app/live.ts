@@ -30,7 +30,10 @@ function listen(told: (message: string) => void): () => void {
     source?.close();
     source = null;
   };
-  if (tabs) tabs.onmessage = ({ data }: MessageEvent<string>) => { told(data); };
+  if (tabs)
+    tabs.onmessage = ({ data }: MessageEvent<string>) => {
+      told(data);
+    };
   let release: (() => void) | null = null;
   const stop = new AbortController();
   const lead = () => {
@@ -39,11 +42,15 @@ function listen(told: (message: string) => void): () => void {
       open();
       return;
     }
-    navigator.locks.request(CHANNEL, { signal: stop.signal }, () => {
-      if (over) return undefined;
-      open();
-      return new Promise<void>((resolve) => { release = resolve; });
-    }).catch(() => undefined);
+    navigator.locks
+      .request(CHANNEL, { signal: stop.signal }, () => {
+        if (over) return undefined;
+        open();
+        return new Promise<void>((resolve) => {
+          release = resolve;
+        });
+      })
+      .catch(() => undefined);
   };
   const leave = () => {
     close();

@@ -13,6 +13,8 @@ workOffline();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <Provider store={store}><App /></Provider>
+    <Provider store={store}>
+      <App />
+    </Provider>
   </StrictMode>,
 );

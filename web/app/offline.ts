@@ -8,7 +8,8 @@ export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/a
 /** Starts the service worker, where the page was built with one. */
 export function workOffline(): void {
   if (!('serviceWorker' in navigator) || !import.meta.env.PROD) return;
-  if (navigator.serviceWorker.controller === null) navigator.serviceWorker.addEventListener('controllerchange', keepWhatIsOpen, { once: true });
+  if (navigator.serviceWorker.controller === null)
+    navigator.serviceWorker.addEventListener('controllerchange', keepWhatIsOpen, { once: true });
   addEventListener('load', () => {
     navigator.serviceWorker.register('/sw.js').catch(() => {
       // Private windows refuse it; the book then needs signal.
@@ -18,7 +19,10 @@ export function workOffline(): void {
 
 /** The first time, the page was there before the worker: what it has read already is read once more, through the worker, so that it is kept too. */
 function keepWhatIsOpen(): void {
-  const read = performance.getEntriesByType('resource').map((e) => new URL(e.name)).filter((url) => url.origin === location.origin && isKept(url.pathname));
+  const read = performance
+    .getEntriesByType('resource')
+    .map((e) => new URL(e.name))
+    .filter((url) => url.origin === location.origin && isKept(url.pathname));
   for (const url of new Set(read.map((u) => u.href))) void fetch(url).catch(() => undefined);
 }
 

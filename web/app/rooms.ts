@@ -24,5 +24,10 @@ export const ROOMS: Room[] = [
 
 /** Where each role starts: what it needs first. */
 export const HOME: Record<Role, string> = {
-  administrator: '/day', coordinator: '/day', manager: '/day', technician: '/jobs', stores: '/stores', dock: '/day/back',
+  administrator: '/day',
+  coordinator: '/day',
+  manager: '/day',
+  technician: '/jobs',
+  stores: '/stores',
+  dock: '/day/back',
 };

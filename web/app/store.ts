@@ -23,9 +23,15 @@ const book = createSlice({
   name: 'book',
   initialState: (): Book => ({ day: null, mode: storedMode(), notice: null }),
   reducers: {
-    turnTo: (state, action: PayloadAction<string | null>) => { state.day = action.payload; },
-    light: (state, action: PayloadAction<Mode>) => { state.mode = action.payload; },
-    say: (state, action: PayloadAction<Notice | null>) => { state.notice = action.payload; },
+    turnTo: (state, action: PayloadAction<string | null>) => {
+      state.day = action.payload;
+    },
+    light: (state, action: PayloadAction<Mode>) => {
+      state.mode = action.payload;
+    },
+    say: (state, action: PayloadAction<Notice | null>) => {
+      state.notice = action.payload;
+    },
   },
 });
 

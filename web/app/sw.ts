@@ -1,5 +1,10 @@
 import { ExpirationPlugin } from 'workbox-expiration';
-import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute, type PrecacheEntry } from 'workbox-precaching';
+import {
+  cleanupOutdatedCaches,
+  createHandlerBoundToURL,
+  precacheAndRoute,
+  type PrecacheEntry,
+} from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
 import type { WorkboxPlugin } from 'workbox-core';
@@ -9,13 +14,20 @@ import { CARD_CACHE, isKept } from './offline.ts';
 interface Scope {
   skipWaiting: () => Promise<void>;
   clients: { claim: () => Promise<void> };
-  addEventListener: (kind: 'install' | 'activate', act: (event: { waitUntil: (until: Promise<unknown>) => void }) => void) => void;
+  addEventListener: (
+    kind: 'install' | 'activate',
+    act: (event: { waitUntil: (until: Promise<unknown>) => void }) => void,
+  ) => void;
 }
 declare const MANIFEST: PrecacheEntry[];
 const scope = self as unknown as Scope;
 
-scope.addEventListener('install', (event) => { event.waitUntil(scope.skipWaiting()); });
-scope.addEventListener('activate', (event) => { event.waitUntil(scope.clients.claim()); });
+scope.addEventListener('install', (event) => {
+  event.waitUntil(scope.skipWaiting());
+});
+scope.addEventListener('activate', (event) => {
+  event.waitUntil(scope.clients.claim());
+});
 
 // The app itself, so that a page opens without signal. Heavy parts for the desk stay on the server.
 precacheAndRoute(MANIFEST);

@@ -17,7 +17,11 @@ export function makeTheme(mode: Mode): Theme {
       text: { primary: p.ink, secondary: p.faint },
       divider: p.rule,
     },
-    typography: { fontFamily: TEXT, fontSize: 15, button: { textTransform: 'none', fontWeight: 650, letterSpacing: 0 } },
+    typography: {
+      fontFamily: TEXT,
+      fontSize: 15,
+      button: { textTransform: 'none', fontWeight: 650, letterSpacing: 0 },
+    },
     shape: { borderRadius: 7 },
     transitions: { create: () => 'none' },
     components: {
@@ -26,7 +30,11 @@ export function makeTheme(mode: Mode): Theme {
         defaultProps: { disableElevation: true, variant: 'outlined', color: 'secondary' },
         styleOverrides: {
           root: {
-            minHeight: 38, '@media (max-width: 760px)': { minHeight: 44 }, padding: '5px 14px', lineHeight: 1.25, borderWidth: 1.5,
+            minHeight: 38,
+            '@media (max-width: 760px)': { minHeight: 44 },
+            padding: '5px 14px',
+            lineHeight: 1.25,
+            borderWidth: 1.5,
             '&:focus-visible': { outline: `3px solid ${p.brass}`, outlineOffset: 2 },
           },
           contained: { '&:hover': { filter: 'brightness(0.92)' } },
@@ -34,17 +42,44 @@ export function makeTheme(mode: Mode): Theme {
       },
       MuiOutlinedInput: {
         styleOverrides: {
-          root: { background: p.sheet, '& fieldset': { borderColor: p.faint, borderWidth: 1 }, '&.Mui-focused fieldset': { borderColor: `${p.sea} !important` } },
+          root: {
+            background: p.sheet,
+            '& fieldset': { borderColor: p.faint, borderWidth: 1 },
+            '&.Mui-focused fieldset': { borderColor: `${p.sea} !important` },
+          },
           input: { padding: '7px 11px', height: 24, fontSize: 15 },
         },
       },
-      MuiInputLabel: { defaultProps: { shrink: true }, styleOverrides: { root: { position: 'static', transform: 'none', fontSize: 14, color: p.faint, marginBottom: 3, '&.Mui-focused': { color: p.ink } }, asterisk: { display: 'none' } } },
+      MuiInputLabel: {
+        defaultProps: { shrink: true },
+        styleOverrides: {
+          root: {
+            position: 'static',
+            transform: 'none',
+            fontSize: 14,
+            color: p.faint,
+            marginBottom: 3,
+            '&.Mui-focused': { color: p.ink },
+          },
+          asterisk: { display: 'none' },
+        },
+      },
       MuiTextField: { styleOverrides: { root: { '& legend': { display: 'none' }, '& fieldset': { top: 0 } } } },
       MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, fontSize: 14 } } },
-      MuiDialog: { styleOverrides: { paper: { border: `1.5px solid ${p.ink}`, boxShadow: 'none', backgroundImage: 'none', background: p.paper } } },
+      MuiDialog: {
+        styleOverrides: {
+          paper: { border: `1.5px solid ${p.ink}`, boxShadow: 'none', backgroundImage: 'none', background: p.paper },
+        },
+      },
       MuiDialogTitle: { styleOverrides: { root: { fontWeight: 700, fontSize: 20, paddingBottom: 6 } } },
-      MuiDialogActions: { styleOverrides: { root: { padding: '10px 24px 20px', justifyContent: 'flex-start', gap: 4 } } },
-      MuiCheckbox: { styleOverrides: { root: { padding: 6, color: p.ink, '&.Mui-focusVisible': { outline: `3px solid ${p.brass}` } } } },
+      MuiDialogActions: {
+        styleOverrides: { root: { padding: '10px 24px 20px', justifyContent: 'flex-start', gap: 4 } },
+      },
+      MuiCheckbox: {
+        styleOverrides: {
+          root: { padding: 6, color: p.ink, '&.Mui-focusVisible': { outline: `3px solid ${p.brass}` } },
+        },
+      },
     },
   });
 }

@@ -28,7 +28,10 @@ export function useBases() {
 export function useToday(): Day {
   const me = useMe();
   const bases = useBases();
-  return (bases.find((b) => b.id === me.baseId) ?? bases[0])?.today ?? dayInZone(new Date(), Intl.DateTimeFormat().resolvedOptions().timeZone);
+  return (
+    (bases.find((b) => b.id === me.baseId) ?? bases[0])?.today ??
+    dayInZone(new Date(), Intl.DateTimeFormat().resolvedOptions().timeZone)
+  );
 }
 
 /** The day the whole book is turned to. */

@@ -30,7 +30,10 @@ export function Day() {
   const maySteer = useMay('administrator', 'coordinator');
   const [baseId, setBaseId] = useState<number | ''>('');
   const [slipping, setSlipping] = useState(false);
-  const { data, error } = api.useDayQuery({ day, ...(baseId !== '' && { baseId }) }, { refetchOnMountOrArgChange: true, pollingInterval: 120_000 });
+  const { data, error } = api.useDayQuery(
+    { day, ...(baseId !== '' && { baseId }) },
+    { refetchOnMountOrArgChange: true, pollingInterval: 120_000 },
+  );
   const back = data?.boats.filter((b) => b.way === 'back' && b.at < 720).length ?? 0;
   const going = data?.boats.filter((b) => b.way === 'out' && b.at >= 1440).length ?? 0;
 
@@ -40,20 +43,52 @@ export function Day() {
         <section>
           <PageHead
             title={longDay(day)}
-            acts={(
+            acts={
               <>
-                {bases.length > 1 && <Choice label="Base" hideLabel value={baseId} onChange={setBaseId} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />}
-                {maySteer && day === today && <Button aria-expanded={slipping} onClick={() => { setSlipping(!slipping); }}>Something slipped</Button>}
-                <Button onClick={() => { print(); }}>Print day sheet</Button>
+                {bases.length > 1 && (
+                  <Choice
+                    label="Base"
+                    hideLabel
+                    value={baseId}
+                    onChange={setBaseId}
+                    options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+                  />
+                )}
+                {maySteer && day === today && (
+                  <Button
+                    aria-expanded={slipping}
+                    onClick={() => {
+                      setSlipping(!slipping);
+                    }}>
+                    Something slipped
+                  </Button>
+                )}
+                <Button
+                  onClick={() => {
+                    print();
+                  }}>
+                  Print day sheet
+                </Button>
               </>
-            )}
-          >
+            }>
             {data && `${plural(data.boatsOut, 'boat')} out, ${back} back by noon, ${going} going out tomorrow morning`}
           </PageHead>
           <Wrong error={error} />
           {!data && !error && <Waiting />}
-          {data && data.people.length === 0 && <Empty title="Nobody works here yet.">Add technicians under your name at the lower left, then plan their work in Plan.</Empty>}
-          {slipping && data && <Slipped day={data} baseId={baseId === '' ? null : baseId} onClose={() => { setSlipping(false); }} />}
+          {data && data.people.length === 0 && (
+            <Empty title="Nobody works here yet.">
+              Add technicians under your name at the lower left, then plan their work in Plan.
+            </Empty>
+          )}
+          {slipping && data && (
+            <Slipped
+              day={data}
+              baseId={baseId === '' ? null : baseId}
+              onClose={() => {
+                setSlipping(false);
+              }}
+            />
+          )}
           {data && data.people.length > 0 && <DayLines day={data} />}
           {data && <GoingBack day={data} />}
           {data && <Kits day={data} />}
@@ -62,7 +97,7 @@ export function Day() {
           {data?.matters && <ToDecide matters={data.matters} day={data.day} />}
           {data && !data.matters && <NotHandedOut baseId={baseId} />}
           <Snags baseId={baseId} />
-          {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? me.baseId ?? '' : baseId} today={today} />}
+          {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? (me.baseId ?? '') : baseId} today={today} />}
           {data?.matters && <NotHandedOut baseId={baseId} />}
         </aside>
       </div>
@@ -87,12 +122,38 @@ function NotHandedOut({ baseId }: { baseId: number | '' }) {
       {boats.map((r) => (
         <div key={r.boatId} className="open-work">
           <div>
-            <Link to={`/fleet/boats/${r.boatId}`}><b>{r.boatName}</b></Link>{' '}
-            <span className="faint">{open.filter((o) => o.boatId === r.boatId).map((o) => TASKS[o.due.task].word.toLowerCase()).filter((w, i, all) => all.indexOf(w) === i).join(', ')}</span>
-            <div><DueMark due={r.due} /></div>
+            <Link to={`/fleet/boats/${r.boatId}`}>
+              <b>{r.boatName}</b>
+            </Link>{' '}
+            <span className="faint">
+              {open
+                .filter((o) => o.boatId === r.boatId)
+                .map((o) => TASKS[o.due.task].word.toLowerCase())
+                .filter((w, i, all) => all.indexOf(w) === i)
+                .join(', ')}
+            </span>
+            <div>
+              <DueMark due={r.due} />
+            </div>
           </div>
-          {maySteer && <Button size="small" onClick={() => { setBoatId(boatId === r.boatId ? null : r.boatId); }} aria-expanded={boatId === r.boatId}>Hand out</Button>}
-          {boatId === r.boatId && <VisitPanel boatId={r.boatId} onDone={() => { setBoatId(null); }} />}
+          {maySteer && (
+            <Button
+              size="small"
+              onClick={() => {
+                setBoatId(boatId === r.boatId ? null : r.boatId);
+              }}
+              aria-expanded={boatId === r.boatId}>
+              Hand out
+            </Button>
+          )}
+          {boatId === r.boatId && (
+            <VisitPanel
+              boatId={r.boatId}
+              onDone={() => {
+                setBoatId(null);
+              }}
+            />
+          )}
         </div>
       ))}
       <Link to="/due">All that is due</Link>
@@ -118,17 +179,36 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
   return (
     <section className="block">
       <h2>Hours wanted {data.total > data.rows.length && <span className="faint">{data.total} engines</span>}</h2>
-      {data.rows.length === 0 ? <p className="faint">Every meter was read within the week.</p> : (
+      {data.rows.length === 0 ? (
+        <p className="faint">Every meter was read within the week.</p>
+      ) : (
         <>
-          <HoursSheet narrow rows={data.rows} sheet={sheet} day={today} onType={(id, typed) => { setSheet((old) => ({ ...old, [id]: typed })); }} />
+          <HoursSheet
+            narrow
+            rows={data.rows}
+            sheet={sheet}
+            day={today}
+            onType={(id, typed) => {
+              setSheet((old) => ({ ...old, [id]: typed }));
+            }}
+          />
           <Wrong error={error} />
           {(readings.length > 0 || open > 0) && (
-            <p style={{ marginTop: 10 }}><Button variant="contained" color="primary" disabled={open > 0 || readings.length === 0 || isLoading} onClick={() => void save()}>Write {plural(readings.length, 'figure')} in</Button></p>
+            <p style={{ marginTop: 10 }}>
+              <Button
+                variant="contained"
+                color="primary"
+                disabled={open > 0 || readings.length === 0 || isLoading}
+                onClick={() => void save()}>
+                Write {plural(readings.length, 'figure')} in
+              </Button>
+            </p>
           )}
         </>
       )}
-      <p style={{ marginTop: 8 }}><Link to="/day/hours">The whole hours sheet</Link>, or <Link to="/day/back">boats back today</Link></p>
+      <p style={{ marginTop: 8 }}>
+        <Link to="/day/hours">The whole hours sheet</Link>, or <Link to="/day/back">boats back today</Link>
+      </p>
     </section>
   );
 }
-

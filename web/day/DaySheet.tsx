@@ -11,25 +11,91 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
   return (
     <div className="day-sheet">
       <h1>{title}</h1>
-      <p>{company}. {day.boatsOut} boats out.</p>
-      {day.people.filter((p) => p.visits.length > 0 || p.shift).map((p) => (
-        <section key={p.id}>
-          <h2>{p.name}{p.shift ? `, ${clockOf(p.shift.from)} to ${clockOf(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}` : ', off'}</h2>
-          {p.visits.length === 0 ? <p>Nothing handed out.</p> : (
-            <table><thead><tr><th>From</th><th>To</th><th>Boat</th><th>Berth</th><th>Work</th><th>Parts</th><th>Done</th></tr></thead>
-              <tbody>{p.visits.map((v) => (
-                <tr key={v.jobId}>
-                  <td>{v.start === null ? '' : clockOf(v.start)}</td><td>{v.start === null ? minutesText(v.minutes) : clockOf(v.start + v.minutes)}</td><td>{v.boatName}{v.needsLift ? ' (lift, two people)' : ''}</td><td>{v.berth}</td>
-                  <td>{v.tasks.map((t) => `${TASKS[t.task].word}${t.position === 'single' ? '' : ` ${t.position}`}`).join(', ')}</td>
-                  <td>{day.kits.find((k) => k.jobId === v.jobId)?.lines.map((l) => `${quantityText(Math.round(l.quantity), l.unit)}${l.unit === 'each' ? ' ×' : ''} ${l.number}${l.place ? ` (${l.place})` : ''}`).join(', ')}</td><td>☐</td>
-                </tr>
-              ))}</tbody></table>
-          )}
-        </section>
-      ))}
+      <p>
+        {company}. {day.boatsOut} boats out.
+      </p>
+      {day.people
+        .filter((p) => p.visits.length > 0 || p.shift)
+        .map((p) => (
+          <section key={p.id}>
+            <h2>
+              {p.name}
+              {p.shift
+                ? `, ${clockOf(p.shift.from)} to ${clockOf(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}`
+                : ', off'}
+            </h2>
+            {p.visits.length === 0 ? (
+              <p>Nothing handed out.</p>
+            ) : (
+              <table>
+                <thead>
+                  <tr>
+                    <th>From</th>
+                    <th>To</th>
+                    <th>Boat</th>
+                    <th>Berth</th>
+                    <th>Work</th>
+                    <th>Parts</th>
+                    <th>Done</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {p.visits.map((v) => (
+                    <tr key={v.jobId}>
+                      <td>{v.start === null ? '' : clockOf(v.start)}</td>
+                      <td>{v.start === null ? minutesText(v.minutes) : clockOf(v.start + v.minutes)}</td>
+                      <td>
+                        {v.boatName}
+                        {v.needsLift ? ' (lift, two people)' : ''}
+                      </td>
+                      <td>{v.berth}</td>
+                      <td>
+                        {v.tasks
+                          .map((t) => `${TASKS[t.task].word}${t.position === 'single' ? '' : ` ${t.position}`}`)
+                          .join(', ')}
+                      </td>
+                      <td>
+                        {day.kits
+                          .find((k) => k.jobId === v.jobId)
+                          ?.lines.map(
+                            (l) =>
+                              `${quantityText(Math.round(l.quantity), l.unit)}${l.unit === 'each' ? ' ×' : ''} ${l.number}${l.place ? ` (${l.place})` : ''}`,
+                          )
+                          .join(', ')}
+                      </td>
+                      <td>☐</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            )}
+          </section>
+        ))}
       <section>
         <h2>Boats</h2>
-        <table><thead><tr><th>When</th><th>Boat</th><th /><th>State</th></tr></thead><tbody>{day.boats.map((b) => <tr key={`${b.boatId} ${b.way}`}><td>{b.at >= 1440 ? 'tomorrow ' : ''}{clockOf(b.at)}</td><td>{b.boatName}</td><td>{b.way}</td><td>{b.text}</td></tr>)}</tbody></table>
+        <table>
+          <thead>
+            <tr>
+              <th>When</th>
+              <th>Boat</th>
+              <th />
+              <th>State</th>
+            </tr>
+          </thead>
+          <tbody>
+            {day.boats.map((b) => (
+              <tr key={`${b.boatId} ${b.way}`}>
+                <td>
+                  {b.at >= 1440 ? 'tomorrow ' : ''}
+                  {clockOf(b.at)}
+                </td>
+                <td>{b.boatName}</td>
+                <td>{b.way}</td>
+                <td>{b.text}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
       </section>
       <p>{MANUAL_FIRST}</p>
     </div>

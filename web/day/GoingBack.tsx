@@ -2,8 +2,22 @@ import type { DayBoat, DayReply } from '@diurna/contract/day';
 import { Link } from 'react-router';
 import { clockOf } from './clock.ts';
 
-const WORD: Record<DayBoat['state'], string> = { held: 'held', ready: 'ready', 'work first': 'work first', over: 'over', 'hours wanted': 'hours wanted', fine: 'nothing due' };
-const TONE: Record<DayBoat['state'], string> = { held: 'bad', ready: 'well', 'work first': 'wait', over: 'bad', 'hours wanted': 'wait', fine: 'well' };
+const WORD: Record<DayBoat['state'], string> = {
+  held: 'held',
+  ready: 'ready',
+  'work first': 'work first',
+  over: 'over',
+  'hours wanted': 'hours wanted',
+  fine: 'nothing due',
+};
+const TONE: Record<DayBoat['state'], string> = {
+  held: 'bad',
+  ready: 'well',
+  'work first': 'wait',
+  over: 'bad',
+  'hours wanted': 'wait',
+  fine: 'well',
+};
 const SHOWN = 12;
 
 /** What comes back today and goes out until tomorrow noon, and whether it may. */
@@ -13,14 +27,29 @@ export function GoingBack({ day }: { day: DayReply }) {
   return (
     <section className="block">
       <h2>Going out and coming back</h2>
-      {boats.length === 0 && <p className="faint">No boat goes out or comes back until tomorrow noon, as far as is booked.</p>}
-      <ul className="going">{boats.map((b) => (
-        <li key={`${b.boatId} ${b.way} ${b.at}`} className={TONE[b.state]}>
-          <Link to={`/fleet/boats/${b.boatId}`}><b>{b.boatName}</b></Link> <span className="figure">{b.way === 'out' ? 'out' : 'back'} {b.at >= 1440 ? 'tomorrow ' : ''}{clockOf(b.at)}</span>
-          <p><span className="visually-hidden">{WORD[b.state]}: </span>{b.text}</p>
-        </li>
-      ))}</ul>
-      {day.boats.length > SHOWN && <p className="faint">and {day.boats.length - SHOWN} more with nothing against them.</p>}
+      {boats.length === 0 && (
+        <p className="faint">No boat goes out or comes back until tomorrow noon, as far as is booked.</p>
+      )}
+      <ul className="going">
+        {boats.map((b) => (
+          <li key={`${b.boatId} ${b.way} ${b.at}`} className={TONE[b.state]}>
+            <Link to={`/fleet/boats/${b.boatId}`}>
+              <b>{b.boatName}</b>
+            </Link>{' '}
+            <span className="figure">
+              {b.way === 'out' ? 'out' : 'back'} {b.at >= 1440 ? 'tomorrow ' : ''}
+              {clockOf(b.at)}
+            </span>
+            <p>
+              <span className="visually-hidden">{WORD[b.state]}: </span>
+              {b.text}
+            </p>
+          </li>
+        ))}
+      </ul>
+      {day.boats.length > SHOWN && (
+        <p className="faint">and {day.boats.length - SHOWN} more with nothing against them.</p>
+      )}
     </section>
   );
 }

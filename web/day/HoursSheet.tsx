@@ -32,7 +32,9 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
           <th scope="col">Boat, engine</th>
           {!narrow && <th scope="col">Model</th>}
           {!narrow && <th scope="col">Read</th>}
-          <th scope="col" className="num">Was</th>
+          <th scope="col" className="num">
+            Was
+          </th>
           <th scope="col">Now shows</th>
           <th scope="col">{narrow ? '' : 'What it means'}</th>
         </tr>
@@ -44,19 +46,41 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
           const name = engineName(row.boatName, row.position);
           return (
             <tr key={row.engineId} className={`typed-${verdict.state}`}>
-              <th scope="row"><b>{row.boatName}</b> {row.position === 'single' ? '' : row.position}</th>
+              <th scope="row">
+                <b>{row.boatName}</b> {row.position === 'single' ? '' : row.position}
+              </th>
               {!narrow && <td className="faint model">{row.modelName}</td>}
-              {!narrow && <td className="faint read">{row.lastDay ? `${shortDay(row.lastDay)}${row.daysSince !== null && row.daysSince > 7 ? `, ${row.daysSince} days ago` : ''}` : 'never'}</td>}
+              {!narrow && (
+                <td className="faint read">
+                  {row.lastDay
+                    ? `${shortDay(row.lastDay)}${row.daysSince !== null && row.daysSince > 7 ? `, ${row.daysSince} days ago` : ''}`
+                    : 'never'}
+                </td>
+              )}
               <td className="num was">{row.lastCount === null ? 'new' : hoursText(row.lastCount)}</td>
               <td className="now">
                 <input
-                  data-count inputMode="decimal" autoComplete="off" className="plain-input num figure" aria-label={`Hours of ${name}`}
-                  aria-invalid={verdict.state === 'bad' || verdict.state === 'question'} aria-describedby={`verdict-${row.engineId}`}
-                  value={typed?.count ?? ''} placeholder="h"
-                  onChange={(e) => { onType(row.engineId, { count: e.target.value, reason: typed?.reason ?? '' }); }}
+                  data-count
+                  inputMode="decimal"
+                  autoComplete="off"
+                  className="plain-input num figure"
+                  aria-label={`Hours of ${name}`}
+                  aria-invalid={verdict.state === 'bad' || verdict.state === 'question'}
+                  aria-describedby={`verdict-${row.engineId}`}
+                  value={typed?.count ?? ''}
+                  placeholder="h"
+                  onChange={(e) => {
+                    onType(row.engineId, { count: e.target.value, reason: typed?.reason ?? '' });
+                  }}
                   onKeyDown={(e) => {
-                    if (e.key === 'Enter' || e.key === 'ArrowDown') { e.preventDefault(); step(e.currentTarget, 1); }
-                    if (e.key === 'ArrowUp') { e.preventDefault(); step(e.currentTarget, -1); }
+                    if (e.key === 'Enter' || e.key === 'ArrowDown') {
+                      e.preventDefault();
+                      step(e.currentTarget, 1);
+                    }
+                    if (e.key === 'ArrowUp') {
+                      e.preventDefault();
+                      step(e.currentTarget, -1);
+                    }
                   }}
                 />
               </td>
@@ -64,8 +88,13 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
                 <span role={verdict.state === 'question' ? 'status' : undefined}>{verdict.text}</span>
                 {verdict.state === 'question' && (
                   <input
-                    className="plain-input" aria-label={`Why the hours of ${name} are right`} placeholder="If it is right, why?"
-                    value={typed?.reason ?? ''} onChange={(e) => { onType(row.engineId, { count: typed?.count ?? '', reason: e.target.value }); }}
+                    className="plain-input"
+                    aria-label={`Why the hours of ${name} are right`}
+                    placeholder="If it is right, why?"
+                    value={typed?.reason ?? ''}
+                    onChange={(e) => {
+                      onType(row.engineId, { count: typed?.count ?? '', reason: e.target.value });
+                    }}
                   />
                 )}
               </td>

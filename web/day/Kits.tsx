@@ -12,17 +12,46 @@ export function Kits({ day }: { day: DayReply }) {
   return (
     <section className="block">
       <h2>Kits to pick</h2>
-      <ul className="kits">{day.kits.map((k) => (
-        <li key={k.jobId}>
-          <Link to={`/jobs/${k.jobId}`}><b>{k.boatName}</b></Link> <span className="faint">{k.start === null ? '' : `${clockOf(k.start)}, `}{k.technician.split(' ')[0]}</span>
-          <p>{k.lines.map((l, i) => {
-            const there = left.get(l.partId) ?? l.onHand;
-            left.set(l.partId, there - l.quantity);
-            const short = there < l.quantity - 1e-6;
-            return <span key={l.partId}>{i > 0 && '; '}<span className={short ? 'minus' : ''}><span className="figure">{quantityText(Math.round(l.quantity), l.unit)}{l.unit === 'each' ? ' ×' : ''}</span> {l.name}{l.place && <span className="faint"> at {l.place}</span>}{short && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}</span></span>;
-          })}{k.unknown.length > 0 && <span className="soon">{k.lines.length > 0 && '; '}no part known for {k.unknown.map((t) => TASKS[t].word.toLowerCase()).join(', ')}</span>}</p>
-        </li>
-      ))}</ul>
+      <ul className="kits">
+        {day.kits.map((k) => (
+          <li key={k.jobId}>
+            <Link to={`/jobs/${k.jobId}`}>
+              <b>{k.boatName}</b>
+            </Link>{' '}
+            <span className="faint">
+              {k.start === null ? '' : `${clockOf(k.start)}, `}
+              {k.technician.split(' ')[0]}
+            </span>
+            <p>
+              {k.lines.map((l, i) => {
+                const there = left.get(l.partId) ?? l.onHand;
+                left.set(l.partId, there - l.quantity);
+                const short = there < l.quantity - 1e-6;
+                return (
+                  <span key={l.partId}>
+                    {i > 0 && '; '}
+                    <span className={short ? 'minus' : ''}>
+                      <span className="figure">
+                        {quantityText(Math.round(l.quantity), l.unit)}
+                        {l.unit === 'each' ? ' ×' : ''}
+                      </span>{' '}
+                      {l.name}
+                      {l.place && <span className="faint"> at {l.place}</span>}
+                      {short && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}
+                    </span>
+                  </span>
+                );
+              })}
+              {k.unknown.length > 0 && (
+                <span className="soon">
+                  {k.lines.length > 0 && '; '}no part known for{' '}
+                  {k.unknown.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
+                </span>
+              )}
+            </p>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

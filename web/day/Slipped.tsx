@@ -1,6 +1,14 @@
 import { Button } from '@mui/material';
 import type { DayReply } from '@diurna/contract/day';
-import { planChanges, pricePlan, slipped, type PlanChange, type PlannedVisit, type PlanProblem, type Slip } from '@diurna/core/planner';
+import {
+  planChanges,
+  pricePlan,
+  slipped,
+  type PlanChange,
+  type PlannedVisit,
+  type PlanProblem,
+  type Slip,
+} from '@diurna/core/planner';
 import { addDays } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { api, problemOf } from '../app/api.ts';
@@ -13,12 +21,25 @@ import { clockOf } from './clock.ts';
 const DAYS = 14;
 const SECONDS = 2;
 type Kind = Slip['kind'];
-const WORDS: Record<Kind, string> = { 'person away': 'somebody is ill or away', 'job late': 'a job takes longer', 'boat late': 'a boat comes back late', 'part missing': 'a part is missing' };
+const WORDS: Record<Kind, string> = {
+  'person away': 'somebody is ill or away',
+  'job late': 'a job takes longer',
+  'boat late': 'a boat comes back late',
+  'part missing': 'a part is missing',
+};
 
-interface Found { visits: PlannedVisit[]; changes: PlanChange[]; left: string[]; change: number }
+interface Found {
+  visits: PlannedVisit[];
+  changes: PlanChange[];
+  left: string[];
+  change: number;
+}
 
 /** What leaving and running past cost, told apart from the hours: those of a day that slipped are no longer comparable. */
-const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => { const { day, skip, idle } = pricePlan(problem, { visits }).cost; return day + skip + idle; };
+const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => {
+  const { day, skip, idle } = pricePlan(problem, { visits }).cost;
+  return day + skip + idle;
+};
 
 const minuteOf = (text: string): number | null => {
   const found = /^(\d{1,2}):(\d\d)$/.exec(text);
@@ -27,7 +48,10 @@ const minuteOf = (text: string): number | null => {
 
 /** When the day turns out otherwise: the rest of it is arranged anew, and what moves is shown before it is taken. */
 export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: number | null; onClose: () => void }) {
-  const { data: board, error } = api.useBoardQuery({ days: DAYS, ...(baseId !== null && { baseId }) }, { refetchOnMountOrArgChange: true });
+  const { data: board, error } = api.useBoardQuery(
+    { days: DAYS, ...(baseId !== null && { baseId }) },
+    { refetchOnMountOrArgChange: true },
+  );
   const [kind, setKind] = useState<Kind>('person away');
   const [of, setOf] = useState('');
   const [time, setTime] = useState('');
@@ -37,31 +61,77 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
   const [refused, setRefused] = useState<string | null>(null);
   const [accept, accepting] = api.useAcceptPlanMutation();
   const dispatch = useAppDispatch();
-  if (!board) return <div className="slipped"><Wrong error={error} />{!error && <p className="waiting">Looking at the next two weeks ...</p>}</div>;
+  if (!board)
+    return (
+      <div className="slipped">
+        <Wrong error={error} />
+        {!error && <p className="waiting">Looking at the next two weeks ...</p>}
+      </div>
+    );
   const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
   const todays = board.standing.filter((v) => v.day === 0);
   const options: [string, string][] =
-    kind === 'person away' ? day.people.filter((p) => p.shift).map((p) => [String(p.id), p.name])
-      : kind === 'job late' ? todays.map((v) => [v.boat, `${board.boats[v.boat]?.name}, ${name(v.technician)}`])
-        : kind === 'boat late' ? Object.entries(board.boats).filter(([id]) => (board.problem.boats.find((b) => b.id === id)?.free[0]?.length ?? 0) > 0).map(([id, b]): [string, string] => [id, b.name]).sort((a, b) => a[1].localeCompare(b[1]))
-          : [...new Set(todays.flatMap((v) => v.tasks.flatMap((t) => Object.keys(board.problem.tasks.find((x) => x.id === t)?.parts ?? {}))))].map((p) => [p, `${board.parts[p]?.name} at ${board.bases[p.split(' at ')[1] ?? '']?.name}`]);
-  const chosen = options.some(([v]) => v === of) ? of : options[0]?.[0] ?? '';
+    kind === 'person away'
+      ? day.people.filter((p) => p.shift).map((p) => [String(p.id), p.name])
+      : kind === 'job late'
+        ? todays.map((v) => [v.boat, `${board.boats[v.boat]?.name}, ${name(v.technician)}`])
+        : kind === 'boat late'
+          ? Object.entries(board.boats)
+              .filter(([id]) => (board.problem.boats.find((b) => b.id === id)?.free[0]?.length ?? 0) > 0)
+              .map(([id, b]): [string, string] => [id, b.name])
+              .sort((a, b) => a[1].localeCompare(b[1]))
+          : [
+              ...new Set(
+                todays.flatMap((v) =>
+                  v.tasks.flatMap((t) => Object.keys(board.problem.tasks.find((x) => x.id === t)?.parts ?? {})),
+                ),
+              ),
+            ].map((p) => [p, `${board.parts[p]?.name} at ${board.bases[p.split(' at ')[1] ?? '']?.name}`]);
+  const chosen = options.some(([v]) => v === of) ? of : (options[0]?.[0] ?? '');
   const timed = kind === 'job late' || kind === 'boat late';
   const minute = minuteOf(time);
   const add = () => {
     if (chosen === '' || (timed && minute === null)) return;
-    const slip: Slip = kind === 'person away' ? { kind, technician: chosen } : kind === 'job late' ? { kind, boat: chosen, until: minute! } : kind === 'boat late' ? { kind, boat: chosen, back: minute! } : { kind, part: chosen, untilDay: 3 };
+    const slip: Slip =
+      kind === 'person away'
+        ? { kind, technician: chosen }
+        : kind === 'job late'
+          ? { kind, boat: chosen, until: minute! }
+          : kind === 'boat late'
+            ? { kind, boat: chosen, back: minute! }
+            : { kind, part: chosen, untilDay: 3 };
     setSlips([...slips.filter((s) => JSON.stringify(s) !== JSON.stringify(slip)), slip]);
     setFound(null);
   };
-  const slipText = (s: Slip) => (s.kind === 'person away' ? `${name(s.technician)} is away today` : s.kind === 'job late' ? `${board.boats[s.boat]?.name} takes until ${clockOf(s.until)}` : s.kind === 'boat late' ? `${board.boats[s.boat]?.name} is back at ${clockOf(s.back)}` : `no ${board.parts[s.part]?.name} before ${shortDay(addDays(board.firstDay, s.untilDay))}`);
+  const slipText = (s: Slip) =>
+    s.kind === 'person away'
+      ? `${name(s.technician)} is away today`
+      : s.kind === 'job late'
+        ? `${board.boats[s.boat]?.name} takes until ${clockOf(s.until)}`
+        : s.kind === 'boat late'
+          ? `${board.boats[s.boat]?.name} is back at ${clockOf(s.back)}`
+          : `no ${board.parts[s.part]?.name} before ${shortDay(addDays(board.firstDay, s.untilDay))}`;
   const arrange = async () => {
     setBusy(true);
     setRefused(null);
     setFound(null);
-    const standing = board.standing.map(({ boat, day: d, technician, start, elapsed, tasks }) => ({ boat, day: d, technician, start, elapsed, tasks }));
+    const standing = board.standing.map(({ boat, day: d, technician, start, elapsed, tasks }) => ({
+      boat,
+      day: d,
+      technician,
+      start,
+      elapsed,
+      tasks,
+    }));
     const now = slipped(board.problem, standing, slips);
-    const news = await planOnce({ problem: now.problem, standing: now.standing, pins: now.problem.pinned, moveCost: board.moveCost, seconds: SECONDS, prove: false });
+    const news = await planOnce({
+      problem: now.problem,
+      standing: now.standing,
+      pins: now.problem.pinned,
+      moveCost: board.moveCost,
+      seconds: SECONDS,
+      prove: false,
+    });
     setBusy(false);
     if (news.faults || news.broken) {
       // Nothing that could be taken: the cards stay as they are.
@@ -73,44 +143,146 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     const all = [...visits, ...now.underWay];
     const placed = new Set(all.flatMap((v) => v.tasks));
     setFound({
-      visits: all, changes: planChanges(standing, all), left: [...planned].filter((t) => !placed.has(t)),
+      visits: all,
+      changes: planChanges(standing, all),
+      left: [...planned].filter((t) => !placed.has(t)),
       change: costOf(board.problem, all) - costOf(board.problem, standing),
     });
   };
   const take = async () => {
     if (!found) return;
     const answer = await accept({
-      firstDay: board.firstDay, days: board.days, baseId, basedOn: board.accepted?.id ?? null, jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
-      visits: found.visits.map((v) => ({ ...v, start: Math.floor(v.start), elapsed: Math.max(0, v.elapsed), pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day) })), cost: pricePlan(board.problem, { visits: found.visits }).cost,
+      firstDay: board.firstDay,
+      days: board.days,
+      baseId,
+      basedOn: board.accepted?.id ?? null,
+      jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
+      visits: found.visits.map((v) => ({
+        ...v,
+        start: Math.floor(v.start),
+        elapsed: Math.max(0, v.elapsed),
+        pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
+      })),
+      cost: pricePlan(board.problem, { visits: found.visits }).cost,
     });
     if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: `The day is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.` }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `The day is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.`,
+      }),
+    );
     onClose();
   };
-  const place = (v: PlannedVisit) => `${v.day === 0 ? `today ${clockOf(v.start)}` : shortDay(addDays(board.firstDay, v.day))} with ${name(v.technician)}`;
+  const place = (v: PlannedVisit) =>
+    `${v.day === 0 ? `today ${clockOf(v.start)}` : shortDay(addDays(board.firstDay, v.day))} with ${name(v.technician)}`;
   return (
     <section className="slipped" aria-label="Something slipped">
       <div className="tools">
-        <Choice label="What slipped" value={kind} onChange={(k) => { if (k !== '') { setKind(k); setOf(''); } }} options={(Object.keys(WORDS) as Kind[]).map((k): [Kind, string] => [k, WORDS[k]])} />
-        <Choice label="Which" value={chosen} onChange={(v) => { setOf(v); }} options={options} disabled={options.length === 0} />
-        {timed && <label className="choice"><span className="choice-label">{kind === 'job late' ? 'Done at' : 'Back at'}</span><input type="time" className="plain-input short" value={time} onChange={(e) => { setTime(e.target.value); }} /></label>}
-        <Button onClick={add} disabled={options.length === 0 || (timed && minute === null)}>Note it</Button>
+        <Choice
+          label="What slipped"
+          value={kind}
+          onChange={(k) => {
+            if (k !== '') {
+              setKind(k);
+              setOf('');
+            }
+          }}
+          options={(Object.keys(WORDS) as Kind[]).map((k): [Kind, string] => [k, WORDS[k]])}
+        />
+        <Choice
+          label="Which"
+          value={chosen}
+          onChange={(v) => {
+            setOf(v);
+          }}
+          options={options}
+          disabled={options.length === 0}
+        />
+        {timed && (
+          <label className="choice">
+            <span className="choice-label">{kind === 'job late' ? 'Done at' : 'Back at'}</span>
+            <input
+              type="time"
+              className="plain-input short"
+              value={time}
+              onChange={(e) => {
+                setTime(e.target.value);
+              }}
+            />
+          </label>
+        )}
+        <Button onClick={add} disabled={options.length === 0 || (timed && minute === null)}>
+          Note it
+        </Button>
       </div>
-      {slips.length > 0 && <ul className="slip-notes">{slips.map((s) => <li key={JSON.stringify(s)}>{slipText(s)} <button type="button" className="link-button" onClick={() => { setSlips(slips.filter((x) => x !== s)); setFound(null); }}>take back</button></li>)}</ul>}
+      {slips.length > 0 && (
+        <ul className="slip-notes">
+          {slips.map((s) => (
+            <li key={JSON.stringify(s)}>
+              {slipText(s)}{' '}
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => {
+                  setSlips(slips.filter((x) => x !== s));
+                  setFound(null);
+                }}>
+                take back
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       <div className="tools">
-        <Button variant="contained" color="primary" disabled={slips.length === 0 || busy} onClick={() => void arrange()}>{busy ? 'Arranging ...' : 'Rearrange the rest of the day'}</Button>
+        <Button
+          variant="contained"
+          color="primary"
+          disabled={slips.length === 0 || busy}
+          onClick={() => void arrange()}>
+          {busy ? 'Arranging ...' : 'Rearrange the rest of the day'}
+        </Button>
         <Button onClick={onClose}>Close</Button>
       </div>
-      {refused !== null && <p className="minus" role="alert">{refused} The cards stay as they are.</p>}
+      {refused !== null && (
+        <p className="minus" role="alert">
+          {refused} The cards stay as they are.
+        </p>
+      )}
       {found && (
         <div role="status">
           {found.changes.length === 0 && <p>Nothing has to move.</p>}
-          <ul className="plan-changes">{found.changes.map((c) => <li key={`${c.boat} ${c.before?.day}`}><b>{board.boats[c.boat]?.name}</b> {c.kind === 'gone' ? `finds no place (was ${place(c.before!)})` : c.kind === 'new' ? `is put ${place(c.after!)}` : c.kind === 'moved' ? `moves from ${place(c.before!)} to ${place(c.after!)}` : `${place(c.after!)}: ${plural(c.after!.tasks.length, 'task')} of ${c.before!.tasks.length}`}</li>)}</ul>
-          {found.left.length > 0 && <p className="minus">{plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS} days and {found.left.length === 1 ? 'is' : 'are'} due again.</p>}
-          <p>In later work, work left out and hires this costs <b className="figure">{Math.round(found.change)}</b> more than the plan as it stood.</p>
-          <Button variant="contained" color="primary" disabled={accepting.isLoading} onClick={() => void take()}>Take it</Button>
+          <ul className="plan-changes">
+            {found.changes.map((c) => (
+              <li key={`${c.boat} ${c.before?.day}`}>
+                <b>{board.boats[c.boat]?.name}</b>{' '}
+                {c.kind === 'gone'
+                  ? `finds no place (was ${place(c.before!)})`
+                  : c.kind === 'new'
+                    ? `is put ${place(c.after!)}`
+                    : c.kind === 'moved'
+                      ? `moves from ${place(c.before!)} to ${place(c.after!)}`
+                      : `${place(c.after!)}: ${plural(c.after!.tasks.length, 'task')} of ${c.before!.tasks.length}`}
+              </li>
+            ))}
+          </ul>
+          {found.left.length > 0 && (
+            <p className="minus">
+              {plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS}{' '}
+              days and {found.left.length === 1 ? 'is' : 'are'} due again.
+            </p>
+          )}
+          <p>
+            In later work, work left out and hires this costs <b className="figure">{Math.round(found.change)}</b> more
+            than the plan as it stood.
+          </p>
+          <Button variant="contained" color="primary" disabled={accepting.isLoading} onClick={() => void take()}>
+            Take it
+          </Button>
           <Wrong error={accepting.error} />
-          {problemOf(accepting.error)?.type === 'stale' && <p>Close this and open it again to start from what stands now.</p>}
+          {problemOf(accepting.error)?.type === 'stale' && (
+            <p>Close this and open it again to start from what stands now.</p>
+          )}
         </div>
       )}
     </section>

@@ -24,11 +24,19 @@ export function parseCount(text: string): number | null {
 }
 
 /** The state of one line: nothing typed, no figure, questioned, or good. */
-export function judge(row: HoursRow, typed: Typed | undefined, day: Day): { state: 'empty' | 'bad' | 'question' | 'good'; text: string; question: Question | null } {
+export function judge(
+  row: HoursRow,
+  typed: Typed | undefined,
+  day: Day,
+): { state: 'empty' | 'bad' | 'question' | 'good'; text: string; question: Question | null } {
   if (!typed || typed.count.trim() === '') return { state: 'empty', text: '', question: null };
   const count = parseCount(typed.count);
   if (count === null) return { state: 'bad', text: 'Figures only, one decimal: 418.9', question: null };
-  const question = questionReading(row.recent.filter((r) => r.day <= day), { day, hours: lifeHours(row.meterOffset, count) }, row.recent.find((r) => r.day > day) ?? null);
+  const question = questionReading(
+    row.recent.filter((r) => r.day <= day),
+    { day, hours: lifeHours(row.meterOffset, count) },
+    row.recent.find((r) => r.day > day) ?? null,
+  );
   if (question) return { state: 'question', text: question.text, question };
   const rise = row.lastCount === null ? null : round(count - row.lastCount, 1);
   return { state: 'good', text: rise === null ? 'first reading' : `+${rise} h`, question: null };
@@ -43,7 +51,11 @@ export function readingsOf(rows: HoursRow[], sheet: Sheet, day: Day): { readings
     const verdict = judge(row, typed, day);
     if (verdict.state === 'bad' || (verdict.state === 'question' && typed!.reason.trim().length < 3)) open++;
     else if (verdict.state !== 'empty') {
-      readings.push({ engineId: row.engineId, count: parseCount(typed!.count)!, ...(verdict.question && { confirm: typed!.reason.trim() }) });
+      readings.push({
+        engineId: row.engineId,
+        count: parseCount(typed!.count)!,
+        ...(verdict.question && { confirm: typed!.reason.trim() }),
+      });
     }
   }
   return { readings, open };

@@ -35,17 +35,48 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
   const twins = data.rows.filter((r) => r.due.task === task && r.engineId !== engineId && r.modelId === row.modelId);
   return (
     <>
-      <h2>{engineName(row.boatName, row.position)}: {TASKS[task].word.toLowerCase()}</h2>
-      <p><DueMark due={row.due} /></p>
-      {whyDue(row.due, row.rule, row.lifeHours, fullDay, row.asked).map((line) => <p key={line}>{line}</p>)}
-      {row.lastReadDay && <p className="faint">Hours read {fullDay(row.lastReadDay)}{row.hoursPerWeek === null ? '' : `, ${hoursText(row.hoursPerWeek)} h a week over the last eight weeks`}.</p>}
-      {row.due.hoursOn?.likely && row.due.hoursOn.likely < today && <p className="soon">Its hours are not read since: by now it is likely past the limit. Read the meter.</p>}
-      {twins.map((t) => <p key={t.engineId}>Its twin {t.position}: <DueMark due={t.due} /></p>)}
-      {row.job ? <p><Link to={`/jobs/${row.job.id}`}>With {row.job.technician}, {shortDay(row.job.day)}</Link></p> : <Gaps row={row} today={today} />}
+      <h2>
+        {engineName(row.boatName, row.position)}: {TASKS[task].word.toLowerCase()}
+      </h2>
+      <p>
+        <DueMark due={row.due} />
+      </p>
+      {whyDue(row.due, row.rule, row.lifeHours, fullDay, row.asked).map((line) => (
+        <p key={line}>{line}</p>
+      ))}
+      {row.lastReadDay && (
+        <p className="faint">
+          Hours read {fullDay(row.lastReadDay)}
+          {row.hoursPerWeek === null ? '' : `, ${hoursText(row.hoursPerWeek)} h a week over the last eight weeks`}.
+        </p>
+      )}
+      {row.due.hoursOn?.likely && row.due.hoursOn.likely < today && (
+        <p className="soon">Its hours are not read since: by now it is likely past the limit. Read the meter.</p>
+      )}
+      {twins.map((t) => (
+        <p key={t.engineId}>
+          Its twin {t.position}: <DueMark due={t.due} />
+        </p>
+      ))}
+      {row.job ? (
+        <p>
+          <Link to={`/jobs/${row.job.id}`}>
+            With {row.job.technician}, {shortDay(row.job.day)}
+          </Link>
+        </p>
+      ) : (
+        <Gaps row={row} today={today} />
+      )}
       <p className="faint">{row.because}</p>
       <div className="acts side-acts">
-        {maySteer && row.job === null && <Button variant="contained" color="primary" onClick={onVisit}>Hand out</Button>}
-        <Button component={Link} to={`/fleet/engines/${engineId}`}>Engine page</Button>
+        {maySteer && row.job === null && (
+          <Button variant="contained" color="primary" onClick={onVisit}>
+            Hand out
+          </Button>
+        )}
+        <Button component={Link} to={`/fleet/engines/${engineId}`}>
+          Engine page
+        </Button>
         <Button onClick={onClose}>Close</Button>
       </div>
     </>
@@ -54,12 +85,25 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
 
 /** When the boat is at its base before the task is likely due. */
 function Gaps({ row, today }: { row: DueRow; today: string }) {
-  const until = row.due.state === 'over' || row.due.state === 'due' ? addDays(today, 7) : dueDays(row.due)?.likely ?? null;
-  const days = until === null ? 0 : Math.max(2, Math.min(60, Math.round((Date.parse(until) - Date.parse(today)) / 86_400_000) + 1));
-  const { data } = api.useHiresQuery({ boatId: row.boatId, from: today, days: Math.max(1, days) }, { skip: days === 0 });
+  const until =
+    row.due.state === 'over' || row.due.state === 'due' ? addDays(today, 7) : (dueDays(row.due)?.likely ?? null);
+  const days =
+    until === null
+      ? 0
+      : Math.max(2, Math.min(60, Math.round((Date.parse(until) - Date.parse(today)) / 86_400_000) + 1));
+  const { data } = api.useHiresQuery(
+    { boatId: row.boatId, from: today, days: Math.max(1, days) },
+    { skip: days === 0 },
+  );
   if (days === 0 || !data) return null;
-  const at = (day: string, time: string) => Math.round((Date.parse(day) - Date.parse(today)) / 86_400_000) + (Number(time.slice(0, 2)) * 60 + Number(time.slice(3))) / 1440;
-  const gaps = gapsBetween(data.rows.map((h): [number, number] => [at(h.outDay, h.outTime), at(h.backDay, h.backTime)]), 0, days).filter(([from, to]) => (to - from) * 24 >= SHORTEST_GAP_HOURS);
+  const at = (day: string, time: string) =>
+    Math.round((Date.parse(day) - Date.parse(today)) / 86_400_000) +
+    (Number(time.slice(0, 2)) * 60 + Number(time.slice(3))) / 1440;
+  const gaps = gapsBetween(
+    data.rows.map((h): [number, number] => [at(h.outDay, h.outTime), at(h.backDay, h.backTime)]),
+    0,
+    days,
+  ).filter(([from, to]) => (to - from) * 24 >= SHORTEST_GAP_HOURS);
   const text = (n: number) => {
     const clock = Math.round((n % 1) * 1440);
     const time = `${String(Math.floor(clock / 60)).padStart(2, '0')}:${String(clock % 60).padStart(2, '0')}`;
@@ -70,10 +114,20 @@ function Gaps({ row, today }: { row: DueRow; today: string }) {
     <>
       <h3>At its base {row.due.state === 'over' || row.due.state === 'due' ? 'this week' : 'before then'}</h3>
       {gaps.length === 0 && <p>Booked without a gap. A shorter hire, or another boat in its place, would make room.</p>}
-      <ul className="gaps">{gaps.slice(0, GAPS_SHOWN).map(([from, to]) => <li key={from}><span>{from === 0 ? 'now' : text(from)} to {text(to)}</span> <span>{lengthText((to - from) * 24)}</span></li>)}</ul>
+      <ul className="gaps">
+        {gaps.slice(0, GAPS_SHOWN).map(([from, to]) => (
+          <li key={from}>
+            <span>
+              {from === 0 ? 'now' : text(from)} to {text(to)}
+            </span>{' '}
+            <span>{lengthText((to - from) * 24)}</span>
+          </li>
+        ))}
+      </ul>
       {gaps.length > GAPS_SHOWN && <p className="faint">and {gaps.length - GAPS_SHOWN} more</p>}
     </>
   );
 }
 
-const lengthText = (hours: number) => (hours < 48 ? `${Math.round(hours)} h` : `${Math.floor(hours / 24)} d ${Math.round(hours % 24)} h`);
+const lengthText = (hours: number) =>
+  hours < 48 ? `${Math.round(hours)} h` : `${Math.floor(hours / 24)} d ${Math.round(hours % 24)} h`;

@@ -3,7 +3,15 @@ import fc from 'fast-check';
 import { bunches, tails, type Mark } from './marks.ts';
 
 const scale = { days: 42, pixelsPerDay: 18, today: 2.4, glyph: 22 };
-const mark = (likely: number | null, more: Partial<Mark> = {}): Mark => ({ task: 'engine-oil', state: 'fine', early: likely === null ? 30 : likely - 2, likely, late: likely === null ? null : likely + 3, text: '', ...more });
+const mark = (likely: number | null, more: Partial<Mark> = {}): Mark => ({
+  task: 'engine-oil',
+  state: 'fine',
+  early: likely === null ? 30 : likely - 2,
+  likely,
+  late: likely === null ? null : likely + 3,
+  text: '',
+  ...more,
+});
 
 describe('marks of the chart', () => {
   test('oil and filter of one day are one bunch, with the spread of both', () => {
@@ -32,11 +40,18 @@ describe('marks of the chart', () => {
     expect(edge(found[0]!)).toBeGreaterThan(10.5 + 10 / scale.pixelsPerDay);
   });
   test('no mark is lost, and no bunch covers the next', () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: 0, max: 41 }), { maxLength: 12 }), (days) => {
-      const found = bunches(days.map((d) => mark(d)), scale);
-      expect(found.flatMap((b) => b.marks)).toHaveLength(days.length);
-      const edge = (b: (typeof found)[number], side: 1 | -1) => b.x * scale.pixelsPerDay + (side * (b.marks.length * scale.glyph)) / 2;
-      for (let i = 1; i < found.length; i++) expect(edge(found[i]!, -1)).toBeGreaterThan(edge(found[i - 1]!, 1) - 0.01);
-    }));
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 41 }), { maxLength: 12 }), (days) => {
+        const found = bunches(
+          days.map((d) => mark(d)),
+          scale,
+        );
+        expect(found.flatMap((b) => b.marks)).toHaveLength(days.length);
+        const edge = (b: (typeof found)[number], side: 1 | -1) =>
+          b.x * scale.pixelsPerDay + (side * (b.marks.length * scale.glyph)) / 2;
+        for (let i = 1; i < found.length; i++)
+          expect(edge(found[i]!, -1)).toBeGreaterThan(edge(found[i - 1]!, 1) - 0.01);
+      }),
+    );
   });
 });

@@ -36,12 +36,22 @@ export function bunches(marks: readonly Mark[], scale: Scale, handed: readonly n
       // Hours may be unread: a day that is past is drawn where we stand. Limits are reached in the course of a day.
       const on = (day: number) => Math.max(scale.today, day + 0.5);
       const late = m.late ?? Infinity;
-      return { x: on(m.likely!), from: on(m.early!), to: Math.min(scale.days, on(late)), open: late >= scale.days, marks: [m] };
+      return {
+        x: on(m.likely!),
+        from: on(m.early!),
+        to: Math.min(scale.days, on(late)),
+        open: late >= scale.days,
+        marks: [m],
+      };
     })
     .sort((a, b) => a.x - b.x);
   // Moving aside can bring bunches together, and joining can make them wider: a few rounds settle it.
   let found = placed;
-  for (let round = 0; round < 4; round++) found = joined(found.map((bunch) => aside(bunch, scale, handed)), scale);
+  for (let round = 0; round < 4; round++)
+    found = joined(
+      found.map((bunch) => aside(bunch, scale, handed)),
+      scale,
+    );
   return found;
 }
 
@@ -81,4 +91,6 @@ const half = (bunch: Bunch, { glyph, pixelsPerDay }: Scale) => (bunch.marks.leng
 
 /** Where spreads begin whose likely day lies past the last day shown. */
 export const tails = (marks: readonly Mark[], { days, today }: Scale): number[] =>
-  marks.filter((m) => m.state !== 'over' && m.early !== null && (m.likely === null || m.likely >= days)).map((m) => Math.max(today, m.early! + 0.5));
+  marks
+    .filter((m) => m.state !== 'over' && m.early !== null && (m.likely === null || m.likely >= days))
+    .map((m) => Math.max(today, m.early! + 0.5));

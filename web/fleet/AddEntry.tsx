@@ -27,12 +27,25 @@ export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => v
     onClose();
   });
   return (
-    <FormSheet title="Write down earlier work" act="Write it down" onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
-      <Pick control={control} name="task" label="Task" options={TASK_KINDS.filter((t) => taskApplies(t, engine.stroke)).map((t) => [t, TASKS[t].word])} />
+    <FormSheet
+      title="Write down earlier work"
+      act="Write it down"
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={error}
+      busy={isLoading}>
+      <Pick
+        control={control}
+        name="task"
+        label="Task"
+        options={TASK_KINDS.filter((t) => taskApplies(t, engine.stroke)).map((t) => [t, TASKS[t].word])}
+      />
       <Field control={control} name="doneOn" label="Done on" kind="date" />
       <Field control={control} name="hours" label="Life hours then" kind="number" help="empty when nobody knows" />
       <Field control={control} name="doneBy" label="Done by" help="empty: you" />
-      <div className="full"><Field control={control} name="remark" label="Remark" /></div>
+      <div className="full">
+        <Field control={control} name="remark" label="Remark" />
+      </div>
     </FormSheet>
   );
 }

@@ -21,32 +21,110 @@ export function Bases() {
   const [open, setOpen] = useState<Base | 'new' | null>(null);
   return (
     <>
-      <PageHead title="Bases" acts={maySteer && <Button onClick={() => { setOpen('new'); }}>Add a base</Button>}>Docks and yards the fleet works from. Days are counted in each base’s own time zone.</PageHead>
+      <PageHead
+        title="Bases"
+        acts={
+          maySteer && (
+            <Button
+              onClick={() => {
+                setOpen('new');
+              }}>
+              Add a base
+            </Button>
+          )
+        }>
+        Docks and yards the fleet works from. Days are counted in each base’s own time zone.
+      </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <Wrong error={error} />
       {!data && !error && <Waiting />}
       {data && (
         <table className="lines">
-          <thead><tr><th scope="col">Base</th><th scope="col">Time zone</th><th scope="col">It is there</th><th scope="col">Hemisphere</th><th scope="col">Working days</th><th scope="col" className="num">Hours a day</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-          <tbody>{data.map((b) => (
-            <tr key={b.id}><td><b>{b.name}</b></td><td>{b.timeZone}</td><td>{fullDay(b.today)}</td><td>{b.hemisphere}</td><td>{b.workdays.map((d) => DAYS[d - 1]).join(' ')}</td><td className="num figure">{minutesText(b.dayMinutes)}</td>
-              <td>{maySteer && <button type="button" className="link-button" onClick={() => { setOpen(b); }} aria-label={`Edit ${b.name}`}>edit</button>}</td></tr>
-          ))}</tbody>
+          <thead>
+            <tr>
+              <th scope="col">Base</th>
+              <th scope="col">Time zone</th>
+              <th scope="col">It is there</th>
+              <th scope="col">Hemisphere</th>
+              <th scope="col">Working days</th>
+              <th scope="col" className="num">
+                Hours a day
+              </th>
+              <th scope="col">
+                <span className="visually-hidden">Act</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((b) => (
+              <tr key={b.id}>
+                <td>
+                  <b>{b.name}</b>
+                </td>
+                <td>{b.timeZone}</td>
+                <td>{fullDay(b.today)}</td>
+                <td>{b.hemisphere}</td>
+                <td>{b.workdays.map((d) => DAYS[d - 1]).join(' ')}</td>
+                <td className="num figure">{minutesText(b.dayMinutes)}</td>
+                <td>
+                  {maySteer && (
+                    <button
+                      type="button"
+                      className="link-button"
+                      onClick={() => {
+                        setOpen(b);
+                      }}
+                      aria-label={`Edit ${b.name}`}>
+                      edit
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       )}
-      {open && <BaseForm {...(open !== 'new' && { base: open })} onClose={() => { setOpen(null); }} />}
+      {open && (
+        <BaseForm
+          {...(open !== 'new' && { base: open })}
+          onClose={() => {
+            setOpen(null);
+          }}
+        />
+      )}
     </>
   );
 }
 
 /** A time of the day, kept as minutes after midnight. */
-function Clock({ control, name, label }: { control: Control<z.input<typeof baseEdit>>; name: 'opensAt' | 'closesAt'; label: string }) {
+function Clock({
+  control,
+  name,
+  label,
+}: {
+  control: Control<z.input<typeof baseEdit>>;
+  name: 'opensAt' | 'closesAt';
+  label: string;
+}) {
   return (
-    <Controller control={control} name={name} render={({ field }) => (
-      <label className="choice"><span className="choice-label">{label}</span>
-        <input type="time" className="plain-input" value={`${String(Math.floor((field.value ?? 0) / 60)).padStart(2, '0')}:${String((field.value ?? 0) % 60).padStart(2, '0')}`} onChange={(e) => { const [h, m] = e.target.value.split(':').map(Number); field.onChange((h ?? 0) * 60 + (m ?? 0)); }} />
-      </label>
-    )} />
+    <Controller
+      control={control}
+      name={name}
+      render={({ field }) => (
+        <label className="choice">
+          <span className="choice-label">{label}</span>
+          <input
+            type="time"
+            className="plain-input"
+            value={`${String(Math.floor((field.value ?? 0) / 60)).padStart(2, '0')}:${String((field.value ?? 0) % 60).padStart(2, '0')}`}
+            onChange={(e) => {
+              const [h, m] = e.target.value.split(':').map(Number);
+              field.onChange((h ?? 0) * 60 + (m ?? 0));
+            }}
+          />
+        </label>
+      )}
+    />
   );
 }
 
@@ -57,8 +135,26 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
   const { control, handleSubmit } = useForm<z.input<typeof baseEdit>>({
     resolver: zodResolver(baseEdit),
     defaultValues: base
-      ? { name: base.name, timeZone: base.timeZone, hemisphere: base.hemisphere, dayMinutes: base.dayMinutes, workdays: base.workdays, liftSlots: base.liftSlots, opensAt: base.opensAt, closesAt: base.closesAt }
-      : { name: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3, 4, 5], liftSlots: 2, opensAt: 420, closesAt: 1140 },
+      ? {
+          name: base.name,
+          timeZone: base.timeZone,
+          hemisphere: base.hemisphere,
+          dayMinutes: base.dayMinutes,
+          workdays: base.workdays,
+          liftSlots: base.liftSlots,
+          opensAt: base.opensAt,
+          closesAt: base.closesAt,
+        }
+      : {
+          name: '',
+          timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+          hemisphere: 'north',
+          dayMinutes: 480,
+          workdays: [1, 2, 3, 4, 5],
+          liftSlots: 2,
+          opensAt: 420,
+          closesAt: 1140,
+        },
   });
   const save = handleSubmit(async (values) => {
     const answer = base ? await edit({ id: base.id, version: base.version, ...values }) : await add(values);
@@ -67,22 +163,54 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
     onClose();
   });
   return (
-    <FormSheet title={base ? `Edit ${base.name}` : 'A new base'} act={base ? 'Keep the changes' : 'Add the base'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+    <FormSheet
+      title={base ? `Edit ${base.name}` : 'A new base'}
+      act={base ? 'Keep the changes' : 'Add the base'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error}
+      busy={adding.isLoading || editing.isLoading}>
       <Field control={control} name="name" label="Name" autoFocus />
       <Field control={control} name="timeZone" label="Time zone" help="like Atlantic/Azores" />
-      <Pick control={control} name="hemisphere" label="Hemisphere" options={[['north', 'north'], ['south', 'south']]} />
+      <Pick
+        control={control}
+        name="hemisphere"
+        label="Hemisphere"
+        options={[
+          ['north', 'north'],
+          ['south', 'south'],
+        ]}
+      />
       <Field control={control} name="dayMinutes" label="Minutes a person works a day" kind="number" />
       <Field control={control} name="liftSlots" label="Visits on the lift a day" kind="number" />
       <Clock control={control} name="opensAt" label="Boats can be worked on from" />
       <Clock control={control} name="closesAt" label="until" />
-      <Controller control={control} name="workdays" render={({ field }) => (
-        <fieldset className="full" style={{ border: 0, padding: 0, margin: 0 }}><legend className="field-label">Working days</legend>
-          <div className="chips">{DAYS.map((word, i) => {
-            const on = field.value.includes(i + 1);
-            return <button key={word} type="button" className="chip" aria-pressed={on} onClick={() => { field.onChange(on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort()); }}>{word}</button>;
-          })}</div>
-        </fieldset>
-      )} />
+      <Controller
+        control={control}
+        name="workdays"
+        render={({ field }) => (
+          <fieldset className="full" style={{ border: 0, padding: 0, margin: 0 }}>
+            <legend className="field-label">Working days</legend>
+            <div className="chips">
+              {DAYS.map((word, i) => {
+                const on = field.value.includes(i + 1);
+                return (
+                  <button
+                    key={word}
+                    type="button"
+                    className="chip"
+                    aria-pressed={on}
+                    onClick={() => {
+                      field.onChange(on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort());
+                    }}>
+                    {word}
+                  </button>
+                );
+              })}
+            </div>
+          </fieldset>
+        )}
+      />
     </FormSheet>
   );
 }

@@ -22,45 +22,133 @@ export function Boat() {
   const [sheet, setSheet] = useState<'edit' | 'engine' | 'visit' | null>(null);
   const [retire, { error: notRetired }] = api.useRetireBoatMutation();
   const dispatch = useAppDispatch();
-  const close = () => { setSheet(null); };
-  if (error && !boat) return problemOf(error)?.status === 404 ? <Empty title="There is no such boat." /> : <Wrong error={error} />;
+  const close = () => {
+    setSheet(null);
+  };
+  if (error && !boat)
+    return problemOf(error)?.status === 404 ? <Empty title="There is no such boat." /> : <Wrong error={error} />;
   if (!boat) return <Waiting />;
   const setRetired = async (retired: boolean) => {
     const answer = await retire({ id, version: boat.version, retired });
-    if (answer.data) dispatch(say({ tone: 'done', text: retired ? `${boat.name} is retired; its history stays. You can take it back here.` : `${boat.name} is back in the fleet.` }));
+    if (answer.data)
+      dispatch(
+        say({
+          tone: 'done',
+          text: retired
+            ? `${boat.name} is retired; its history stays. You can take it back here.`
+            : `${boat.name} is back in the fleet.`,
+        }),
+      );
   };
   return (
     <div className={sheet === 'visit' ? 'with-side' : ''}>
       <section>
-        <PageHead title={boat.name} acts={maySteer && <>
-          {!boat.retired && <Button variant="contained" color="primary" onClick={() => { setSheet('visit'); }}>Hand out work</Button>}
-          <Button onClick={() => { setSheet('edit'); }}>Edit</Button>
-          {!boat.retired && <Button onClick={() => { setSheet('engine'); }}>Add an engine</Button>}
-          <Button onClick={() => void setRetired(!boat.retired)}>{boat.retired ? 'Take back' : 'Retire'}</Button>
-        </>}>{boat.baseName}{boat.berth ? `, berth ${boat.berth}` : ''}{boat.retired ? ', retired' : ''}</PageHead>
+        <PageHead
+          title={boat.name}
+          acts={
+            maySteer && (
+              <>
+                {!boat.retired && (
+                  <Button
+                    variant="contained"
+                    color="primary"
+                    onClick={() => {
+                      setSheet('visit');
+                    }}>
+                    Hand out work
+                  </Button>
+                )}
+                <Button
+                  onClick={() => {
+                    setSheet('edit');
+                  }}>
+                  Edit
+                </Button>
+                {!boat.retired && (
+                  <Button
+                    onClick={() => {
+                      setSheet('engine');
+                    }}>
+                    Add an engine
+                  </Button>
+                )}
+                <Button onClick={() => void setRetired(!boat.retired)}>{boat.retired ? 'Take back' : 'Retire'}</Button>
+              </>
+            )
+          }>
+          {boat.baseName}
+          {boat.berth ? `, berth ${boat.berth}` : ''}
+          {boat.retired ? ', retired' : ''}
+        </PageHead>
         <Wrong error={notRetired} />
         <section className="block">
           <h2>Engines</h2>
           {boat.engines.length === 0 && <p className="faint">None yet. Add the first one above.</p>}
-          {boat.engines.length > 0 && <table className="lines">
-            <thead><tr><th scope="col">Position</th><th scope="col">Model</th><th scope="col">Serial</th><th scope="col" className="num">Hours</th><th scope="col">Read</th></tr></thead>
-            <tbody>{boat.engines.map((e) => (
-              <tr key={e.id}><td><Link to={`/fleet/engines/${e.id}`}><b>{e.position}</b></Link></td><td>{e.modelName}</td><td className="figure faint">{e.serial}</td>
-                <td className="num figure">{hoursText(e.lifeHours)}</td><td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : 'no meter'}</td></tr>
-            ))}</tbody>
-          </table>}
+          {boat.engines.length > 0 && (
+            <table className="lines">
+              <thead>
+                <tr>
+                  <th scope="col">Position</th>
+                  <th scope="col">Model</th>
+                  <th scope="col">Serial</th>
+                  <th scope="col" className="num">
+                    Hours
+                  </th>
+                  <th scope="col">Read</th>
+                </tr>
+              </thead>
+              <tbody>
+                {boat.engines.map((e) => (
+                  <tr key={e.id}>
+                    <td>
+                      <Link to={`/fleet/engines/${e.id}`}>
+                        <b>{e.position}</b>
+                      </Link>
+                    </td>
+                    <td>{e.modelName}</td>
+                    <td className="figure faint">{e.serial}</td>
+                    <td className="num figure">{hoursText(e.lifeHours)}</td>
+                    <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : 'no meter'}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
         </section>
         <Coming boatId={id} />
         <Snags boatId={id} />
         <section className="block">
           <h2>Jobs</h2>
           {jobs.data?.rows.length === 0 && <p className="faint">None yet.</p>}
-          {jobs.data && jobs.data.rows.length > 0 && <table className="lines"><tbody>{jobs.data.rows.map((j) => (
-            <tr key={j.id}><td><Link to={`/jobs/${j.id}`}>{shortDay(j.day)}</Link></td><td>{j.technician}</td><td><span className="glyphs">{[...new Set(j.tasks.map((t) => t.task))].map((t) => <TaskGlyph key={t} task={t} />)}</span></td><td className="faint">{j.status === 'cancelled' ? 'called off' : j.status}</td></tr>
-          ))}</tbody></table>}
+          {jobs.data && jobs.data.rows.length > 0 && (
+            <table className="lines">
+              <tbody>
+                {jobs.data.rows.map((j) => (
+                  <tr key={j.id}>
+                    <td>
+                      <Link to={`/jobs/${j.id}`}>{shortDay(j.day)}</Link>
+                    </td>
+                    <td>{j.technician}</td>
+                    <td>
+                      <span className="glyphs">
+                        {[...new Set(j.tasks.map((t) => t.task))].map((t) => (
+                          <TaskGlyph key={t} task={t} />
+                        ))}
+                      </span>
+                    </td>
+                    <td className="faint">{j.status === 'cancelled' ? 'called off' : j.status}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
         </section>
       </section>
-      {sheet === 'visit' && <aside className="side"><VisitPanel boatId={id} onDone={close} /></aside>}
+      {sheet === 'visit' && (
+        <aside className="side">
+          <VisitPanel boatId={id} onDone={close} />
+        </aside>
+      )}
       <Suspense>
         {sheet === 'edit' && <BoatForm boat={boat} onClose={close} />}
         {sheet === 'engine' && <NewEngine boat={boat} onClose={close} />}
@@ -78,9 +166,24 @@ function Coming({ boatId }: { boatId: number }) {
     <section className="block">
       <h2>Out in the next two weeks</h2>
       {data.rows.length === 0 && <p className="faint">Not booked.</p>}
-      {data.rows.length > 0 && <table className="lines"><tbody>{data.rows.slice(0, 8).map((h) => (
-        <tr key={h.id}><td>{shortDay(h.outDay)} <span className="figure">{h.outTime}</span></td><td>{h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}<span className="figure">{h.backTime}</span></td><td className="faint">{h.reference}</td></tr>
-      ))}</tbody></table>}
+      {data.rows.length > 0 && (
+        <table className="lines">
+          <tbody>
+            {data.rows.slice(0, 8).map((h) => (
+              <tr key={h.id}>
+                <td>
+                  {shortDay(h.outDay)} <span className="figure">{h.outTime}</span>
+                </td>
+                <td>
+                  {h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}
+                  <span className="figure">{h.backTime}</span>
+                </td>
+                <td className="faint">{h.reference}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
       {data.total > 8 && <p className="faint">and {data.total - 8} more</p>}
     </section>
   );

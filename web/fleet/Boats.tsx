@@ -19,42 +19,140 @@ export function Boats() {
   const [page, setPage] = useState(1);
   const [adding, setAdding] = useState(false);
   const maySteer = useMay('administrator', 'coordinator');
-  const { data, error } = api.useBoatsQuery({ page, size: SIZE, retired, ...(baseId !== '' && { baseId }), ...(q.trim() && { q: q.trim() }) });
+  const { data, error } = api.useBoatsQuery({
+    page,
+    size: SIZE,
+    retired,
+    ...(baseId !== '' && { baseId }),
+    ...(q.trim() && { q: q.trim() }),
+  });
   return (
     <>
-      <PageHead title="Fleet" acts={maySteer && bases.length > 0 && <Button onClick={() => { setAdding(true); }}>Add a boat</Button>}>{data && plural(data.total, retired === 'yes' ? 'retired boat' : 'boat')}</PageHead>
+      <PageHead
+        title="Fleet"
+        acts={
+          maySteer &&
+          bases.length > 0 && (
+            <Button
+              onClick={() => {
+                setAdding(true);
+              }}>
+              Add a boat
+            </Button>
+          )
+        }>
+        {data && plural(data.total, retired === 'yes' ? 'retired boat' : 'boat')}
+      </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
-        <label className="choice"><span className="choice-label">Name</span><input className="plain-input" value={q} onChange={(e) => { setQ(e.target.value); setPage(1); }} /></label>
-        <Choice label="Base" value={baseId} onChange={(v) => { setBaseId(v); setPage(1); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-        <Choice label="Show" value={retired} onChange={(v) => { setRetired(v || 'no'); setPage(1); }} options={[['no', 'In use'], ['yes', 'Retired']]} />
+        <label className="choice">
+          <span className="choice-label">Name</span>
+          <input
+            className="plain-input"
+            value={q}
+            onChange={(e) => {
+              setQ(e.target.value);
+              setPage(1);
+            }}
+          />
+        </label>
+        <Choice
+          label="Base"
+          value={baseId}
+          onChange={(v) => {
+            setBaseId(v);
+            setPage(1);
+          }}
+          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+        />
+        <Choice
+          label="Show"
+          value={retired}
+          onChange={(v) => {
+            setRetired(v || 'no');
+            setPage(1);
+          }}
+          options={[
+            ['no', 'In use'],
+            ['yes', 'Retired'],
+          ]}
+        />
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
-      {data?.rows.length === 0 && <Empty title="No boat here.">{q || baseId !== '' ? 'Take a filter away to see more.' : <>Read a <Link to="/fleet/files">fleet file</Link> in, or add the first boat above.</>}</Empty>}
+      {data?.rows.length === 0 && (
+        <Empty title="No boat here.">
+          {q || baseId !== '' ? (
+            'Take a filter away to see more.'
+          ) : (
+            <>
+              Read a <Link to="/fleet/files">fleet file</Link> in, or add the first boat above.
+            </>
+          )}
+        </Empty>
+      )}
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Boat</th><th scope="col">Base, berth</th><th scope="col">Engine</th><th scope="col">Model</th><th scope="col">Serial</th><th scope="col" className="num">Hours</th><th scope="col">Read</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">Boat</th>
+                <th scope="col">Base, berth</th>
+                <th scope="col">Engine</th>
+                <th scope="col">Model</th>
+                <th scope="col">Serial</th>
+                <th scope="col" className="num">
+                  Hours
+                </th>
+                <th scope="col">Read</th>
+              </tr>
+            </thead>
             <tbody>
-              {data.rows.flatMap((b) => (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (
-                <tr key={`${b.id} ${e?.id ?? 0}`}>
-                  <td>{i === 0 && <Link to={`/fleet/boats/${b.id}`}><b>{b.name}</b></Link>}</td>
-                  <td className="faint">{i === 0 && `${b.baseName}${b.berth ? `, ${b.berth}` : ''}`}</td>
-                  {e ? <>
-                    <td><Link to={`/fleet/engines/${e.id}`}>{e.position}</Link></td>
-                    <td>{e.modelName}</td><td className="faint figure">{e.serial}</td>
-                    <td className="num figure">{e.lifeHours === null ? <span className="faint">no meter</span> : hoursText(e.lifeHours)}</td>
-                    <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : ''}</td>
-                  </> : <td colSpan={5} className="faint">no engine yet</td>}
-                </tr>
-              )))}
+              {data.rows.flatMap((b) =>
+                (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (
+                  <tr key={`${b.id} ${e?.id ?? 0}`}>
+                    <td>
+                      {i === 0 && (
+                        <Link to={`/fleet/boats/${b.id}`}>
+                          <b>{b.name}</b>
+                        </Link>
+                      )}
+                    </td>
+                    <td className="faint">{i === 0 && `${b.baseName}${b.berth ? `, ${b.berth}` : ''}`}</td>
+                    {e ? (
+                      <>
+                        <td>
+                          <Link to={`/fleet/engines/${e.id}`}>{e.position}</Link>
+                        </td>
+                        <td>{e.modelName}</td>
+                        <td className="faint figure">{e.serial}</td>
+                        <td className="num figure">
+                          {e.lifeHours === null ? <span className="faint">no meter</span> : hoursText(e.lifeHours)}
+                        </td>
+                        <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : ''}</td>
+                      </>
+                    ) : (
+                      <td colSpan={5} className="faint">
+                        no engine yet
+                      </td>
+                    )}
+                  </tr>
+                )),
+              )}
             </tbody>
           </table>
         </div>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
-      {adding && <Suspense><BoatForm onClose={() => { setAdding(false); }} /></Suspense>}
+      {adding && (
+        <Suspense>
+          <BoatForm
+            onClose={() => {
+              setAdding(false);
+            }}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -29,23 +29,92 @@ export function BreakIn({ id }: { id: number }) {
   return (
     <section className="block break-in">
       <h2>Running in</h2>
-      <div className="break-in-bar" role="img" aria-label={`${hoursText(data.hours)} of ${BREAK_IN_HOURS} hours run in`}>
-        {BREAK_IN_PHASES.map((p) => <span key={p.from} style={{ flex: p.to - p.from }}><i style={{ width: `${Math.max(0, Math.min(1, (data.hours - p.from) / (p.to - p.from))) * 100}%` }} /></span>)}
+      <div
+        className="break-in-bar"
+        role="img"
+        aria-label={`${hoursText(data.hours)} of ${BREAK_IN_HOURS} hours run in`}>
+        {BREAK_IN_PHASES.map((p) => (
+          <span key={p.from} style={{ flex: p.to - p.from }}>
+            <i style={{ width: `${Math.max(0, Math.min(1, (data.hours - p.from) / (p.to - p.from))) * 100}%` }} />
+          </span>
+        ))}
       </div>
-      <p><b className="figure">{hoursText(data.hours)}</b> of {BREAK_IN_HOURS} h{phase ? `, ${hoursText(left)} h left of ${phase.word.toLowerCase()}` : ': run in, it may run as it likes'}.</p>
-      {phase && <><ul>{phase.steps.map((s) => <li key={s}>{s}</li>)}</ul><div className="caution"><p>{BREAK_IN_CAUTION}</p><p>{MANUAL_FIRST}</p></div></>}
+      <p>
+        <b className="figure">{hoursText(data.hours)}</b> of {BREAK_IN_HOURS} h
+        {phase ? `, ${hoursText(left)} h left of ${phase.word.toLowerCase()}` : ': run in, it may run as it likes'}.
+      </p>
+      {phase && (
+        <>
+          <ul>
+            {phase.steps.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ul>
+          <div className="caution">
+            <p>{BREAK_IN_CAUTION}</p>
+            <p>{MANUAL_FIRST}</p>
+          </div>
+        </>
+      )}
       {phase && mayWrite && (
-        <form className="tools" onSubmit={(e) => { e.preventDefault(); void save(); }}>
-          <label className="choice"><span className="choice-label">Run in today, hours</span><input className="plain-input short num figure" inputMode="decimal" value={draft.hours} onChange={(e) => { setDraft((d) => ({ ...d, hours: e.target.value.replaceAll(/[^\d.,]/g, '') })); }} /></label>
-          <label className="choice" style={{ flex: 1 }}><span className="choice-label">What was seen</span><input className="plain-input" maxLength={500} value={draft.remark} onChange={(e) => { setDraft((d) => ({ ...d, remark: e.target.value })); }} /></label>
-          <Button type="submit" variant="contained" color="primary" disabled={!(count > 0) || isLoading}>Write it down</Button>
+        <form
+          className="tools"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void save();
+          }}>
+          <label className="choice">
+            <span className="choice-label">Run in today, hours</span>
+            <input
+              className="plain-input short num figure"
+              inputMode="decimal"
+              value={draft.hours}
+              onChange={(e) => {
+                setDraft((d) => ({ ...d, hours: e.target.value.replaceAll(/[^\d.,]/g, '') }));
+              }}
+            />
+          </label>
+          <label className="choice" style={{ flex: 1 }}>
+            <span className="choice-label">What was seen</span>
+            <input
+              className="plain-input"
+              maxLength={500}
+              value={draft.remark}
+              onChange={(e) => {
+                setDraft((d) => ({ ...d, remark: e.target.value }));
+              }}
+            />
+          </label>
+          <Button type="submit" variant="contained" color="primary" disabled={!(count > 0) || isLoading}>
+            Write it down
+          </Button>
         </form>
       )}
       <Wrong error={error} />
       {data.entries.length > 0 && (
-        <table className="lines"><tbody>{(all ? data.entries : data.entries.slice(-5)).map((e) => <tr key={e.id}><td className="faint">{fullDay(e.day)}</td><td className="num figure">{hoursText(e.hours)} h</td><td>{e.by}</td><td>{e.remark}</td></tr>)}</tbody></table>
+        <table className="lines">
+          <tbody>
+            {(all ? data.entries : data.entries.slice(-5)).map((e) => (
+              <tr key={e.id}>
+                <td className="faint">{fullDay(e.day)}</td>
+                <td className="num figure">{hoursText(e.hours)} h</td>
+                <td>{e.by}</td>
+                <td>{e.remark}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
       )}
-      {data.entries.length > 5 && !all && <button type="button" className="link-button" onClick={() => { setAll(true); }}>all {data.entries.length} outings</button>}
+      {data.entries.length > 5 && !all && (
+        <button
+          type="button"
+          className="link-button"
+          onClick={() => {
+            setAll(true);
+          }}>
+          all {data.entries.length} outings
+        </button>
+      )}
     </section>
   );
 }

@@ -1,4 +1,14 @@
-import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, PointElement, Tooltip, type ChartOptions, type Plugin } from 'chart.js';
+import {
+  Chart as ChartJs,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  Tooltip,
+  type ChartOptions,
+  type Plugin,
+} from 'chart.js';
 import type { UsageCurve } from '@diurna/contract/usage';
 import { dayFromNumber, dayNumber } from '@diurna/core/calendar';
 import { TASKS } from '@diurna/core/service';
@@ -30,15 +40,21 @@ export function EngineCurve({ id }: { id: number }) {
 
 function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTES)['day'] }) {
   const today = dayNumber(curve.today);
-  const shown = useMemo(() => ({
-    read: curve.read.map((r) => ({ x: dayNumber(r.day), y: r.hours })).filter((r) => r.x >= today - SHOWN_BACK),
-    line: (key: 'low' | 'likely' | 'high') => curve.ahead.map((a) => ({ x: dayNumber(a.day), y: a[key] })),
-  }), [curve, today]);
+  const shown = useMemo(
+    () => ({
+      read: curve.read.map((r) => ({ x: dayNumber(r.day), y: r.hours })).filter((r) => r.x >= today - SHOWN_BACK),
+      line: (key: 'low' | 'likely' | 'high') => curve.ahead.map((a) => ({ x: dayNumber(a.day), y: a[key] })),
+    }),
+    [curve, today],
+  );
   const first = shown.read[0]?.x ?? today - 7;
   const last = Math.max(today + 60, dayNumber(curve.ahead.at(-1)?.day ?? curve.today));
   const top = Math.max(...curve.ahead.map((a) => a.high), ...shown.read.map((r) => r.y));
   const bottom = Math.min(...shown.read.map((r) => r.y), ...curve.ahead.map((a) => a.low));
-  const limits = useMemo(() => joinLimits(curve.limits.filter((l) => l.hours <= top * 1.02 + 5 && l.hours >= bottom)), [curve, top, bottom]);
+  const limits = useMemo(
+    () => joinLimits(curve.limits.filter((l) => l.hours <= top * 1.02 + 5 && l.hours >= bottom)),
+    [curve, top, bottom],
+  );
   const end = curve.ahead.at(-1);
   const sentence = end
     ? `${curve.estimated ? 'Without a meter, counted from today by its hires: likely' : 'Likely'} ${Math.round(end.likely)} h by ${fullDay(end.day)}; eight cases in ten lie between ${Math.round(end.low)} and ${Math.round(end.high)} h.`
@@ -50,20 +66,45 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
   }, [first, last]);
 
   const options: ChartOptions<'line'> = {
-    animation: false, maintainAspectRatio: false, parsing: false, normalized: true,
+    animation: false,
+    maintainAspectRatio: false,
+    parsing: false,
+    normalized: true,
     layout: { padding: { right: 4, top: 6 } },
     interaction: { mode: 'nearest', axis: 'x', intersect: false },
     scales: {
       x: {
-        type: 'linear', min: first, max: last, grid: { color: colours.rule }, border: { color: colours.faint },
-        afterBuildTicks: (axis) => { axis.ticks = monthTicks.map((value) => ({ value })); },
-        ticks: { color: colours.faint, font: FONT, autoSkip: true, maxRotation: 0, callback: (v) => monthText(Number(v)) },
+        type: 'linear',
+        min: first,
+        max: last,
+        grid: { color: colours.rule },
+        border: { color: colours.faint },
+        afterBuildTicks: (axis) => {
+          axis.ticks = monthTicks.map((value) => ({ value }));
+        },
+        ticks: {
+          color: colours.faint,
+          font: FONT,
+          autoSkip: true,
+          maxRotation: 0,
+          callback: (v) => monthText(Number(v)),
+        },
       },
-      y: { type: 'linear', grid: { color: colours.rule }, border: { display: false }, ticks: { color: colours.faint, font: FONT, maxTicksLimit: 7, callback: (v) => `${v} h` } },
+      y: {
+        type: 'linear',
+        grid: { color: colours.rule },
+        border: { display: false },
+        ticks: { color: colours.faint, font: FONT, maxTicksLimit: 7, callback: (v) => `${v} h` },
+      },
     },
     plugins: {
       tooltip: {
-        displayColors: false, backgroundColor: colours.ink, titleColor: colours.paper, bodyColor: colours.paper, titleFont: FONT, bodyFont: FONT,
+        displayColors: false,
+        backgroundColor: colours.ink,
+        titleColor: colours.paper,
+        bodyColor: colours.paper,
+        titleFont: FONT,
+        bodyFont: FONT,
         filter: (item) => item.datasetIndex < 2,
         callbacks: {
           title: (items) => (items[0] ? fullDay(dayFromNumber(Math.round(items[0].parsed.x ?? 0))) : ''),
@@ -119,15 +160,37 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
   return (
     <section className="block">
       <h2>{curve.estimated ? 'Hours ahead' : 'Hours over time'}</h2>
-      <p className="faint">{sentence}{curve.share === null ? '' : ` It runs ${Math.round(curve.share * 100)} % of the time its boat is out${curve.estimated ? ', taken from engines like it' : ''}.`}</p>
+      <p className="faint">
+        {sentence}
+        {curve.share === null
+          ? ''
+          : ` It runs ${Math.round(curve.share * 100)} % of the time its boat is out${curve.estimated ? ', taken from engines like it' : ''}.`}
+      </p>
       <div className="curve">
         <Chart
-          type="line" aria-label={`Hours of the engine over time. ${sentence} ${limits.map((l) => l.word).join(', ')}.`} options={options} plugins={[lines]}
+          type="line"
+          aria-label={`Hours of the engine over time. ${sentence} ${limits.map((l) => l.word).join(', ')}.`}
+          options={options}
+          plugins={[lines]}
           data={{
             datasets: [
-              { data: shown.read, borderColor: colours.ink, backgroundColor: colours.ink, borderWidth: 2, pointRadius: 2.2, pointHoverRadius: 4 },
+              {
+                data: shown.read,
+                borderColor: colours.ink,
+                backgroundColor: colours.ink,
+                borderWidth: 2,
+                pointRadius: 2.2,
+                pointHoverRadius: 4,
+              },
               { data: shown.line('likely'), borderColor: colours.sea, borderWidth: 2.5, pointRadius: 0 },
-              { data: shown.line('low'), borderColor: colours.sea, borderWidth: 1, pointRadius: 0, fill: '+1', backgroundColor: `${colours.sea}2e` },
+              {
+                data: shown.line('low'),
+                borderColor: colours.sea,
+                borderWidth: 1,
+                pointRadius: 0,
+                fill: '+1',
+                backgroundColor: `${colours.sea}2e`,
+              },
               { data: shown.line('high'), borderColor: colours.sea, borderWidth: 1, pointRadius: 0 },
             ],
           }}
@@ -147,7 +210,13 @@ function joinLimits(limits: UsageCurve['limits']): { hours: number; over: boolea
     known.words.push(known.words.length === 0 ? TASKS[l.task].word : TASKS[l.task].word.toLowerCase());
     found.set(l.hours, known);
   }
-  return [...found].sort((a, b) => b[0] - a[0]).map(([hours, { over, words }]) => ({ hours, over, word: `${words.join(', ')} at ${hours % 1 === 0 ? hours : hoursText(hours)} h` }));
+  return [...found]
+    .sort((a, b) => b[0] - a[0])
+    .map(([hours, { over, words }]) => ({
+      hours,
+      over,
+      word: `${words.join(', ')} at ${hours % 1 === 0 ? hours : hoursText(hours)} h`,
+    }));
 }
 
 /** Bars need no library: each week's hours, and the hours on hire behind them. */
@@ -159,13 +228,20 @@ function Weeks({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
       <figcaption className="faint">Hours a week, half a year back</figcaption>
       <div className="weeks-bars">
         {curve.weeks.map((w) => (
-          <span key={w.monday} className="week" title={`Week of ${shortDay(w.monday)}: ${hoursText(w.hours)} h run${w.hired === null ? '' : `, ${hoursText(w.hired)} h on hire`}`}>
+          <span
+            key={w.monday}
+            className="week"
+            title={`Week of ${shortDay(w.monday)}: ${hoursText(w.hours)} h run${w.hired === null ? '' : `, ${hoursText(w.hired)} h on hire`}`}>
             <span className="visually-hidden">{`Week of ${shortDay(w.monday)}: ${hoursText(w.hours)} h. `}</span>
             <span className="week-bar" style={{ height: `${(w.hours / most) * 100}%`, background: colours.sea }} />
           </span>
         ))}
       </div>
-      <p className="weeks-scale faint"><span>{shortDay(curve.weeks[0]!.monday)}</span><span className="figure">most {hoursText(most)} h</span><span>this week</span></p>
+      <p className="weeks-scale faint">
+        <span>{shortDay(curve.weeks[0]!.monday)}</span>
+        <span className="figure">most {hoursText(most)} h</span>
+        <span>this week</span>
+      </p>
     </figure>
   );
 }

@@ -8,7 +8,11 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 
-const METER_WORD: Record<(typeof METER_KINDS)[number], string> = { computer: 'engine computer', dash: 'dash meter', logger: 'logger' };
+const METER_WORD: Record<(typeof METER_KINDS)[number], string> = {
+  computer: 'engine computer',
+  dash: 'dash meter',
+  logger: 'logger',
+};
 type Values = z.input<typeof fleetRoutes.addEngine.body>;
 
 /** A new engine for a boat, with its meter. */
@@ -19,25 +23,73 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
   const taken = new Set(boat.engines.map((e) => e.position));
   const { control, handleSubmit } = useForm<Values>({
     resolver: zodResolver(fleetRoutes.addEngine.body),
-    values: { serial: '', modelId: models[0]?.id ?? 0, boatId: boat.id, position: POSITIONS.find((p) => !taken.has(p)) ?? 'kicker', inServiceOn: null, boughtNew: false, meter: { kind: 'computer', offset: 0 } },
+    values: {
+      serial: '',
+      modelId: models[0]?.id ?? 0,
+      boatId: boat.id,
+      position: POSITIONS.find((p) => !taken.has(p)) ?? 'kicker',
+      inServiceOn: null,
+      boughtNew: false,
+      meter: { kind: 'computer', offset: 0 },
+    },
     resetOptions: { keepDirtyValues: true },
   });
   const save = handleSubmit(async (values) => {
     const answer = await add(values);
     if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: `${values.serial} hangs on ${boat.name}.`, link: { to: `/fleet/engines/${answer.data.id}`, word: 'Open it' } }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${values.serial} hangs on ${boat.name}.`,
+        link: { to: `/fleet/engines/${answer.data.id}`, word: 'Open it' },
+      }),
+    );
     onClose();
   });
   const hasMeter = useWatch({ control, name: 'meter' }) !== null;
   return (
-    <FormSheet title={`An engine for ${boat.name}`} act="Add the engine" onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
-      <Pick control={control} name="modelId" label="Model" options={models.map((m) => [m.id, `${m.maker} ${m.name}`])} />
-      <Pick control={control} name="position" label="Position" options={POSITIONS.filter((p) => !taken.has(p)).map((p) => [p, p])} />
+    <FormSheet
+      title={`An engine for ${boat.name}`}
+      act="Add the engine"
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={error}
+      busy={isLoading}>
+      <Pick
+        control={control}
+        name="modelId"
+        label="Model"
+        options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
+      />
+      <Pick
+        control={control}
+        name="position"
+        label="Position"
+        options={POSITIONS.filter((p) => !taken.has(p)).map((p) => [p, p])}
+      />
       <Field control={control} name="serial" label="Serial" autoFocus />
       <Field control={control} name="inServiceOn" label="In service since" kind="date" />
-      <Pick control={control} name="boughtNew" label="History" options={[[false, 'unknown until written down'], [true, 'new on that day']]} />
-      {hasMeter && <Pick control={control} name="meter.kind" label="Meter" options={METER_KINDS.map((k) => [k, METER_WORD[k]])} />}
-      {hasMeter && <Field control={control} name="meter.offset" label="Hours before this meter" kind="number" help="0 when the meter counted from the start" />}
+      <Pick
+        control={control}
+        name="boughtNew"
+        label="History"
+        options={[
+          [false, 'unknown until written down'],
+          [true, 'new on that day'],
+        ]}
+      />
+      {hasMeter && (
+        <Pick control={control} name="meter.kind" label="Meter" options={METER_KINDS.map((k) => [k, METER_WORD[k]])} />
+      )}
+      {hasMeter && (
+        <Field
+          control={control}
+          name="meter.offset"
+          label="Hours before this meter"
+          kind="number"
+          help="0 when the meter counted from the start"
+        />
+      )}
     </FormSheet>
   );
 }
@@ -49,7 +101,14 @@ export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () =>
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof engineEdit>>({
     resolver: zodResolver(engineEdit),
-    defaultValues: { serial: engine.serial, modelId: engine.modelId, boatId: engine.boatId, position: engine.position, inServiceOn: engine.inServiceOn, boughtNew: engine.boughtNew },
+    defaultValues: {
+      serial: engine.serial,
+      modelId: engine.modelId,
+      boatId: engine.boatId,
+      position: engine.position,
+      inServiceOn: engine.inServiceOn,
+      boughtNew: engine.boughtNew,
+    },
   });
   const save = handleSubmit(async (values) => {
     const answer = await edit({ id: engine.id, version: engine.version, ...values });
@@ -57,15 +116,42 @@ export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () =>
     dispatch(say({ tone: 'done', text: `${values.serial} is changed.` }));
     onClose();
   });
-  const here: [number, string][] = engine.boatId !== null && !boats?.rows.some((b) => b.id === engine.boatId) ? [[engine.boatId, engine.boatName ?? '']] : [];
+  const here: [number, string][] =
+    engine.boatId !== null && !boats?.rows.some((b) => b.id === engine.boatId)
+      ? [[engine.boatId, engine.boatName ?? '']]
+      : [];
   return (
-    <FormSheet title={`Edit ${engine.serial}`} act="Keep the changes" onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
-      <Pick control={control} name="boatId" label="Boat" options={[[null, 'on the shelf'], ...here, ...(boats?.rows ?? []).map((b): [number, string] => [b.id, b.name])]} />
+    <FormSheet
+      title={`Edit ${engine.serial}`}
+      act="Keep the changes"
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={error}
+      busy={isLoading}>
+      <Pick
+        control={control}
+        name="boatId"
+        label="Boat"
+        options={[[null, 'on the shelf'], ...here, ...(boats?.rows ?? []).map((b): [number, string] => [b.id, b.name])]}
+      />
       <Pick control={control} name="position" label="Position" options={POSITIONS.map((p) => [p, p])} />
-      <Pick control={control} name="modelId" label="Model" options={models.map((m) => [m.id, `${m.maker} ${m.name}`])} />
+      <Pick
+        control={control}
+        name="modelId"
+        label="Model"
+        options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
+      />
       <Field control={control} name="serial" label="Serial" />
       <Field control={control} name="inServiceOn" label="In service since" kind="date" />
-      <Pick control={control} name="boughtNew" label="History" options={[[false, 'unknown until written down'], [true, 'new on that day']]} />
+      <Pick
+        control={control}
+        name="boughtNew"
+        label="History"
+        options={[
+          [false, 'unknown until written down'],
+          [true, 'new on that day'],
+        ]}
+      />
     </FormSheet>
   );
 }
@@ -88,12 +174,28 @@ export function ChangeMeter({ engine, onClose }: { engine: Engine; onClose: () =
     onClose();
   });
   return (
-    <FormSheet title={old ? 'Change the meter' : 'Fit a meter'} act={old ? 'Change it' : 'Fit it'} onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
+    <FormSheet
+      title={old ? 'Change the meter' : 'Fit a meter'}
+      act={old ? 'Change it' : 'Fit it'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={error}
+      busy={isLoading}>
       <Pick control={control} name="kind" label="New meter" options={METER_KINDS.map((k) => [k, METER_WORD[k]])} />
       <Field control={control} name="day" label="Day" kind="date" />
-      {old && <Field control={control} name="oldCount" label="Old meter showed" kind="number" help="empty when it is dead: the last reading counts" />}
+      {old && (
+        <Field
+          control={control}
+          name="oldCount"
+          label="Old meter showed"
+          kind="number"
+          help="empty when it is dead: the last reading counts"
+        />
+      )}
       <Field control={control} name="newCount" label="New meter shows" kind="number" />
-      <div className="full"><Field control={control} name="reason" label="Why" /></div>
+      <div className="full">
+        <Field control={control} name="reason" label="Why" />
+      </div>
     </FormSheet>
   );
 }

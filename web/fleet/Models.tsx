@@ -15,23 +15,73 @@ export function Models() {
   const inUse = TASK_KINDS.filter((t) => data?.some((m) => m.rules.some((r) => r.task === t)));
   return (
     <>
-      <PageHead title="Models and programmes" acts={maySteer && <Button component={Link} to="/fleet/models/new">Add a model</Button>}>How often each task is wanted, hours or months, whichever comes first.</PageHead>
+      <PageHead
+        title="Models and programmes"
+        acts={
+          maySteer && (
+            <Button component={Link} to="/fleet/models/new">
+              Add a model
+            </Button>
+          )
+        }>
+        How often each task is wanted, hours or months, whichever comes first.
+      </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <Wrong error={error} />
       {!data && !error && <Waiting />}
-      {data?.length === 0 && <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>}
+      {data?.length === 0 && (
+        <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>
+      )}
       {data && data.length > 0 && (
-        <div {...WIDE}><table className="lines">
-          <thead><tr><th scope="col">Model</th><th scope="col" className="num">Engines</th><th scope="col">Engine oil holds</th><th scope="col">Gear case holds</th>{inUse.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} />{TASKS[t].word}</span></th>)}</tr></thead>
-          <tbody>{data.map((m) => (
-            <tr key={m.id}>
-              <td><Link to={`/fleet/models/${m.id}`}><b>{m.maker} {m.name}</b></Link> <span className="faint small">{m.powerHp} hp, {m.stroke}-stroke, {m.cylinders} cyl</span></td>
-              <td className="num figure">{m.engines}</td>
-              <td className="figure small">{m.sump ? inBothUnits(m.sump) : '–'}</td><td className="figure small">{m.gearCase ? inBothUnits(m.gearCase) : '–'}</td>
-              {inUse.map((t) => { const r = m.rules.find((x) => x.task === t); return <td key={t} className={r ? 'small' : 'faint'}>{r ? ruleText(r) : '–'}</td>; })}
-            </tr>
-          ))}</tbody>
-        </table></div>
+        <div {...WIDE}>
+          <table className="lines">
+            <thead>
+              <tr>
+                <th scope="col">Model</th>
+                <th scope="col" className="num">
+                  Engines
+                </th>
+                <th scope="col">Engine oil holds</th>
+                <th scope="col">Gear case holds</th>
+                {inUse.map((t) => (
+                  <th scope="col" key={t}>
+                    <span className="task">
+                      <TaskGlyph task={t} silent size={19} />
+                      {TASKS[t].word}
+                    </span>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {data.map((m) => (
+                <tr key={m.id}>
+                  <td>
+                    <Link to={`/fleet/models/${m.id}`}>
+                      <b>
+                        {m.maker} {m.name}
+                      </b>
+                    </Link>{' '}
+                    <span className="faint small">
+                      {m.powerHp} hp, {m.stroke}-stroke, {m.cylinders} cyl
+                    </span>
+                  </td>
+                  <td className="num figure">{m.engines}</td>
+                  <td className="figure small">{m.sump ? inBothUnits(m.sump) : '–'}</td>
+                  <td className="figure small">{m.gearCase ? inBothUnits(m.gearCase) : '–'}</td>
+                  {inUse.map((t) => {
+                    const r = m.rules.find((x) => x.task === t);
+                    return (
+                      <td key={t} className={r ? 'small' : 'faint'}>
+                        {r ? ruleText(r) : '–'}
+                      </td>
+                    );
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
     </>
   );

@@ -8,30 +8,80 @@ import { Choice } from '../ui/parts.tsx';
 
 type Values = z.input<typeof modelEdit>;
 type Key = keyof ModelTraits;
-interface Props { control: Control<Values>; usual: ModelTraits }
+interface Props {
+  control: Control<Values>;
+  usual: ModelTraits;
+}
 
 const YES_NO: [Key, string][] = [
-  ['sideCover', 'Side cover under the cowl'], ['tiltBeforeLevel', 'Tilted a quarter of an hour before the level is read'], ['gearNeedsPropOff', 'Propeller off for the gear-case screws'],
-  ['recoil', 'Started by a rope through the cowl'], ['twoPersonUnit', 'Lower unit takes two people'], ['boltUnderTab', 'A bolt hides under the trim tab'], ['speedTube', 'Speed tube into the lower unit'],
+  ['sideCover', 'Side cover under the cowl'],
+  ['tiltBeforeLevel', 'Tilted a quarter of an hour before the level is read'],
+  ['gearNeedsPropOff', 'Propeller off for the gear-case screws'],
+  ['recoil', 'Started by a rope through the cowl'],
+  ['twoPersonUnit', 'Lower unit takes two people'],
+  ['boltUnderTab', 'A bolt hides under the trim tab'],
+  ['speedTube', 'Speed tube into the lower unit'],
 ];
 const CHOICES: [Key, string, (string | number)[]][] = [
-  ['drainAt', 'Oil drain', ['leg', 'behind the side cover']], ['oilBy', 'Oil comes out by', ['gravity', 'extraction']], ['fillAt', 'Oil goes in at', ['cap', 'dipstick hole']],
-  ['gearScrews', 'Gear-case screws', [2, 3]], ['fuelFilter', 'Fuel filter', ['in-line', 'canister']], ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer']],
+  ['drainAt', 'Oil drain', ['leg', 'behind the side cover']],
+  ['oilBy', 'Oil comes out by', ['gravity', 'extraction']],
+  ['fillAt', 'Oil goes in at', ['cap', 'dipstick hole']],
+  ['gearScrews', 'Gear-case screws', [2, 3]],
+  ['fuelFilter', 'Fuel filter', ['in-line', 'canister']],
+  ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer']],
 ];
-const TORQUES: [Key, string][] = [['drainScrewNm', 'Drain screw'], ['filterNm', 'Oil filter'], ['plugNm', 'Spark plugs'], ['gearScrewNm', 'Gear-case screws'], ['propNutNm', 'Propeller nut']];
+const TORQUES: [Key, string][] = [
+  ['drainScrewNm', 'Drain screw'],
+  ['filterNm', 'Oil filter'],
+  ['plugNm', 'Spark plugs'],
+  ['gearScrewNm', 'Gear-case screws'],
+  ['propNutNm', 'Propeller nut'],
+];
 
 /** How the model is built: what is left empty is taken as usual for its size, torques then stand in the manual only. */
 export function TraitFields({ control, usual }: Props) {
   return (
     <section className="block" style={{ maxWidth: 900 }}>
       <h2>How it is built</h2>
-      <p className="faint">The steps of a card follow this. Left as usual, it is taken for an engine of its size; torques come from the engine maker’s manual only.</p>
+      <p className="faint">
+        The steps of a card follow this. Left as usual, it is taken for an engine of its size; torques come from the
+        engine maker’s manual only.
+      </p>
       <div className="form-grid">
-        {CHOICES.map(([key, label, options]) => <TraitChoice key={key} control={control} name={key} label={label} options={options} usual={usual[key]} />)}
-        {YES_NO.map(([key, label]) => <TraitChoice key={key} control={control} name={key} label={label} options={[true, false]} usual={usual[key]} />)}
-        {TORQUES.map(([key, label]) => <TraitFigure key={key} control={control} name={key} label={`${label}, N·m`} beside={(v) => torqueText(v).replace(/^.*\(/, '').replace(')', '')} />)}
-        <TraitFigure control={control} name="plugGapMm" label="Plug gap, mm" beside={(v) => `${round(v / 25.4, 3)} in`} />
-        <TraitFigure control={control} name="compressionFloorKpa" label="Least compression, kPa" beside={(v) => `${round(v / 6.894757, 0)} psi`} />
+        {CHOICES.map(([key, label, options]) => (
+          <TraitChoice key={key} control={control} name={key} label={label} options={options} usual={usual[key]} />
+        ))}
+        {YES_NO.map(([key, label]) => (
+          <TraitChoice
+            key={key}
+            control={control}
+            name={key}
+            label={label}
+            options={[true, false]}
+            usual={usual[key]}
+          />
+        ))}
+        {TORQUES.map(([key, label]) => (
+          <TraitFigure
+            key={key}
+            control={control}
+            name={key}
+            label={`${label}, N·m`}
+            beside={(v) => torqueText(v).replace(/^.*\(/, '').replace(')', '')}
+          />
+        ))}
+        <TraitFigure
+          control={control}
+          name="plugGapMm"
+          label="Plug gap, mm"
+          beside={(v) => `${round(v / 25.4, 3)} in`}
+        />
+        <TraitFigure
+          control={control}
+          name="compressionFloorKpa"
+          label="Least compression, kPa"
+          beside={(v) => `${round(v / 6.894757, 0)} psi`}
+        />
         <TraitText control={control} name="oilGrade" label="Oil grade" />
         <TraitText control={control} name="lubeGrade" label="Gear lube" placeholder={usual.lubeGrade ?? ''} />
       </div>
@@ -41,26 +91,96 @@ export function TraitFields({ control, usual }: Props) {
 
 const wordOf = (v: unknown) => (v === true ? 'yes' : v === false ? 'no' : String(v));
 
-function TraitChoice({ control, name, label, options, usual }: { control: Control<Values>; name: Key; label: string; options: (string | number | boolean)[]; usual: unknown }) {
+function TraitChoice({
+  control,
+  name,
+  label,
+  options,
+  usual,
+}: {
+  control: Control<Values>;
+  name: Key;
+  label: string;
+  options: (string | number | boolean)[];
+  usual: unknown;
+}) {
   const { field } = useController({ control, name: `traits.${name}` });
   const value = field.value === undefined || field.value === null ? '' : wordOf(field.value);
-  return <Choice<string> label={label} value={value} onChange={(v) => { field.onChange(v === '' ? undefined : options.find((o) => wordOf(o) === v)); }} options={[['', `as usual: ${wordOf(usual)}`], ...options.map((o): [string, string] => [wordOf(o), wordOf(o)])]} />;
-}
-
-function TraitFigure({ control, name, label, beside }: { control: Control<Values>; name: Key; label: string; beside: (value: number) => string }) {
-  const { field, fieldState } = useController({ control, name: `traits.${name}` });
-  const kept: unknown = useWatch({ control, name: `traits.${name}` });
   return (
-    <label className="choice"><span className="choice-label">{label}</span>
-      <input className="plain-input num figure" inputMode="decimal" aria-invalid={fieldState.invalid} defaultValue={typeof kept === 'number' ? kept : ''} onChange={(e) => {
-        const clean = e.target.value.trim().replace(',', '.');
-        field.onChange(clean === '' ? undefined : /^\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean);
-      }} />
-      <span className="faint small">{fieldState.error ? <span className="minus">{fieldState.error.message ?? 'A figure is wanted.'}</span> : typeof kept === 'number' ? beside(kept) : ' '}</span></label>
+    <Choice<string>
+      label={label}
+      value={value}
+      onChange={(v) => {
+        field.onChange(v === '' ? undefined : options.find((o) => wordOf(o) === v));
+      }}
+      options={[['', `as usual: ${wordOf(usual)}`], ...options.map((o): [string, string] => [wordOf(o), wordOf(o)])]}
+    />
   );
 }
 
-function TraitText({ control, name, label, placeholder }: { control: Control<Values>; name: 'oilGrade' | 'lubeGrade'; label: string; placeholder?: string }) {
+function TraitFigure({
+  control,
+  name,
+  label,
+  beside,
+}: {
+  control: Control<Values>;
+  name: Key;
+  label: string;
+  beside: (value: number) => string;
+}) {
+  const { field, fieldState } = useController({ control, name: `traits.${name}` });
+  const kept: unknown = useWatch({ control, name: `traits.${name}` });
+  return (
+    <label className="choice">
+      <span className="choice-label">{label}</span>
+      <input
+        className="plain-input num figure"
+        inputMode="decimal"
+        aria-invalid={fieldState.invalid}
+        defaultValue={typeof kept === 'number' ? kept : ''}
+        onChange={(e) => {
+          const clean = e.target.value.trim().replace(',', '.');
+          field.onChange(clean === '' ? undefined : /^\d+(\.\d+)?$/.test(clean) ? Number(clean) : clean);
+        }}
+      />
+      <span className="faint small">
+        {fieldState.error ? (
+          <span className="minus">{fieldState.error.message ?? 'A figure is wanted.'}</span>
+        ) : typeof kept === 'number' ? (
+          beside(kept)
+        ) : (
+          ' '
+        )}
+      </span>
+    </label>
+  );
+}
+
+function TraitText({
+  control,
+  name,
+  label,
+  placeholder,
+}: {
+  control: Control<Values>;
+  name: 'oilGrade' | 'lubeGrade';
+  label: string;
+  placeholder?: string;
+}) {
   const { field } = useController({ control, name: `traits.${name}` });
-  return <label className="choice"><span className="choice-label">{label}</span><input className="plain-input" maxLength={60} placeholder={placeholder} value={field.value ?? ''} onChange={(e) => { field.onChange(e.target.value === '' ? undefined : e.target.value); }} /></label>;
+  return (
+    <label className="choice">
+      <span className="choice-label">{label}</span>
+      <input
+        className="plain-input"
+        maxLength={60}
+        placeholder={placeholder}
+        value={field.value ?? ''}
+        onChange={(e) => {
+          field.onChange(e.target.value === '' ? undefined : e.target.value);
+        }}
+      />
+    </label>
+  );
 }

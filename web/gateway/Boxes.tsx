@@ -22,40 +22,157 @@ export function Boxes() {
   const [refused, setRefused] = useState<number | null>(null);
   return (
     <>
-      <PageHead title="Boxes on boats" acts={mayAdd && <Button onClick={() => { setOpen('new'); }}>Add a box</Button>}>Engine time that comes in by itself, as NMEA 2000 or Signal K.</PageHead>
+      <PageHead
+        title="Boxes on boats"
+        acts={
+          mayAdd && (
+            <Button
+              onClick={() => {
+                setOpen('new');
+              }}>
+              Add a box
+            </Button>
+          )
+        }>
+        Engine time that comes in by itself, as NMEA 2000 or Signal K.
+      </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <Wrong error={error} />
       {!data && !error && <Waiting />}
-      {data?.length === 0 && <Empty title="No box yet.">{mayAdd ? 'Add one: it gets a key and an address, and writes readings from then on.' : 'An administrator can add one; hours are typed until then.'}</Empty>}
+      {data?.length === 0 && (
+        <Empty title="No box yet.">
+          {mayAdd
+            ? 'Add one: it gets a key and an address, and writes readings from then on.'
+            : 'An administrator can add one; hours are typed until then.'}
+        </Empty>
+      )}
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Box</th><th scope="col">Boat</th><th scope="col">Engines</th><th scope="col">Last heard</th><th scope="col" className="num">Taken</th><th scope="col" className="num">Again or late</th><th scope="col" className="num">Refused</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-            <tbody>{data.map((g) => (
-              <tr key={g.id}>
-                <td><b>{g.name}</b>{!g.active && <span className="faint">, not listened to</span>}</td>
-                <td><Link to={`/fleet/boats/${g.boatId}`}>{g.boatName}</Link></td>
-                <td>{g.engines.length === 0 ? <span className="faint">nothing yet</span> : g.engines.map((e) => <div key={e.engineId}><Link to={`/fleet/engines/${e.engineId}`}>{e.engineName}</Link> <span className="figure">{hoursText(e.hours)} h</span></div>)}</td>
-                <td>{g.heardAt ? clockText(g.heardAt) : 'never'}{g.clockOff && <div className="soon">its clock is wrong</div>}</td>
-                <td className="num figure">{g.tally.taken}</td><td className="num figure">{g.tally.repeated + g.tally.late}</td>
-                <td className="num">{g.tally.refused > 0 ? <button type="button" className="link-button figure" aria-expanded={refused === g.id} aria-label={`${g.tally.refused} refused of ${g.name}, show why`} onClick={() => { setRefused(refused === g.id ? null : g.id); }}>{g.tally.refused}</button> : <span className="figure">0</span>}</td>
-                <td className="num">{mayAdd && <button type="button" className="link-button" aria-label={`Edit ${g.name}`} onClick={() => { setOpen(g); }}>edit</button>}</td>
+            <thead>
+              <tr>
+                <th scope="col">Box</th>
+                <th scope="col">Boat</th>
+                <th scope="col">Engines</th>
+                <th scope="col">Last heard</th>
+                <th scope="col" className="num">
+                  Taken
+                </th>
+                <th scope="col" className="num">
+                  Again or late
+                </th>
+                <th scope="col" className="num">
+                  Refused
+                </th>
+                <th scope="col">
+                  <span className="visually-hidden">Act</span>
+                </th>
               </tr>
-            ))}</tbody>
+            </thead>
+            <tbody>
+              {data.map((g) => (
+                <tr key={g.id}>
+                  <td>
+                    <b>{g.name}</b>
+                    {!g.active && <span className="faint">, not listened to</span>}
+                  </td>
+                  <td>
+                    <Link to={`/fleet/boats/${g.boatId}`}>{g.boatName}</Link>
+                  </td>
+                  <td>
+                    {g.engines.length === 0 ? (
+                      <span className="faint">nothing yet</span>
+                    ) : (
+                      g.engines.map((e) => (
+                        <div key={e.engineId}>
+                          <Link to={`/fleet/engines/${e.engineId}`}>{e.engineName}</Link>{' '}
+                          <span className="figure">{hoursText(e.hours)} h</span>
+                        </div>
+                      ))
+                    )}
+                  </td>
+                  <td>
+                    {g.heardAt ? clockText(g.heardAt) : 'never'}
+                    {g.clockOff && <div className="soon">its clock is wrong</div>}
+                  </td>
+                  <td className="num figure">{g.tally.taken}</td>
+                  <td className="num figure">{g.tally.repeated + g.tally.late}</td>
+                  <td className="num">
+                    {g.tally.refused > 0 ? (
+                      <button
+                        type="button"
+                        className="link-button figure"
+                        aria-expanded={refused === g.id}
+                        aria-label={`${g.tally.refused} refused of ${g.name}, show why`}
+                        onClick={() => {
+                          setRefused(refused === g.id ? null : g.id);
+                        }}>
+                        {g.tally.refused}
+                      </button>
+                    ) : (
+                      <span className="figure">0</span>
+                    )}
+                  </td>
+                  <td className="num">
+                    {mayAdd && (
+                      <button
+                        type="button"
+                        className="link-button"
+                        aria-label={`Edit ${g.name}`}
+                        onClick={() => {
+                          setOpen(g);
+                        }}>
+                        edit
+                      </button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         </div>
       )}
       {refused !== null && <Refusals id={refused} name={data?.find((g) => g.id === refused)?.name ?? ''} />}
-      {open && <BoxForm {...(open !== 'new' && { box: open })} onClose={() => { setOpen(null); }} onKey={setKey} />}
+      {open && (
+        <BoxForm
+          {...(open !== 'new' && { box: open })}
+          onClose={() => {
+            setOpen(null);
+          }}
+          onKey={setKey}
+        />
+      )}
       {key && (
-        <Dialog open onClose={() => { setKey(null); }} maxWidth="sm" fullWidth>
+        <Dialog
+          open
+          onClose={() => {
+            setKey(null);
+          }}
+          maxWidth="sm"
+          fullWidth>
           <DialogTitle>The key of {key.name}</DialogTitle>
           <DialogContent>
             <p>Copy it into the box now; it is shown this once.</p>
-            <p><code className="figure" style={{ wordBreak: 'break-all' }}>{key.key}</code></p>
-            <p>The box posts to <code>{location.origin}/api/gateway/messages</code> with the header <code>Authorization: Bearer {'<key>'}</code>.</p>
+            <p>
+              <code className="figure" style={{ wordBreak: 'break-all' }}>
+                {key.key}
+              </code>
+            </p>
+            <p>
+              The box posts to <code>{location.origin}/api/gateway/messages</code> with the header{' '}
+              <code>Authorization: Bearer {'<key>'}</code>.
+            </p>
           </DialogContent>
-          <DialogActions><Button variant="contained" color="primary" onClick={() => { setKey(null); }}>It is copied</Button></DialogActions>
+          <DialogActions>
+            <Button
+              variant="contained"
+              color="primary"
+              onClick={() => {
+                setKey(null);
+              }}>
+              It is copied
+            </Button>
+          </DialogActions>
         </Dialog>
       )}
     </>
@@ -70,22 +187,51 @@ function Refusals({ id, name }: { id: number; name: string }) {
       <h2>Refused of {name}</h2>
       <p className="faint">The last {plural(data.length, 'message')}; none of them reached the readings.</p>
       <div {...WIDE}>
-        <table className="lines"><thead><tr><th scope="col">When</th><th scope="col">Why</th><th scope="col">Message</th></tr></thead>
-          <tbody>{data.map((r, i) => <tr key={`${r.at} ${i}`}><td className="faint" style={{ whiteSpace: 'nowrap' }}>{clockText(r.at)}</td><td>{r.why}</td><td className="figure small" style={{ wordBreak: 'break-all' }}>{r.text}</td></tr>)}</tbody>
+        <table className="lines">
+          <thead>
+            <tr>
+              <th scope="col">When</th>
+              <th scope="col">Why</th>
+              <th scope="col">Message</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((r, i) => (
+              <tr key={`${r.at} ${i}`}>
+                <td className="faint" style={{ whiteSpace: 'nowrap' }}>
+                  {clockText(r.at)}
+                </td>
+                <td>{r.why}</td>
+                <td className="figure small" style={{ wordBreak: 'break-all' }}>
+                  {r.text}
+                </td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       </div>
     </section>
   );
 }
 
-function BoxForm({ box, onClose, onKey }: { box?: Gateway; onClose: () => void; onKey: (key: { name: string; key: string }) => void }) {
+function BoxForm({
+  box,
+  onClose,
+  onKey,
+}: {
+  box?: Gateway;
+  onClose: () => void;
+  onKey: (key: { name: string; key: string }) => void;
+}) {
   const [add, adding] = api.useAddGatewayMutation();
   const [edit, editing] = api.useEditGatewayMutation();
   const [renew, renewing] = api.useRenewGatewayKeyMutation();
   const [boat, setBoat] = useState(box ? { id: box.boatId, name: box.boatName } : null);
   const { control, handleSubmit, setValue, formState } = useForm<z.input<typeof gatewayEdit>>({
     resolver: zodResolver(gatewayEdit),
-    defaultValues: box ? { name: box.name, boatId: box.boatId, active: box.active } : { name: '', boatId: 0, active: true },
+    defaultValues: box
+      ? { name: box.name, boatId: box.boatId, active: box.active }
+      : { name: '', boatId: 0, active: true },
   });
   const save = handleSubmit(async (values) => {
     if (box) {
@@ -106,11 +252,41 @@ function BoxForm({ box, onClose, onKey }: { box?: Gateway; onClose: () => void; 
     onKey({ name: box.name, key: answer.data.key });
   };
   return (
-    <FormSheet title={box ? `Edit ${box.name}` : 'A new box'} act={box ? 'Keep the changes' : 'Add the box'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error ?? renewing.error} busy={adding.isLoading || editing.isLoading}>
-      <div className="full"><Field control={control} name="name" label="Name" autoFocus /></div>
-      <div className="full"><BoatPick value={boat} fault={formState.errors.boatId ? 'Choose a boat' : undefined} onChange={(b) => { setBoat(b); setValue('boatId', b?.id ?? 0, { shouldValidate: formState.isSubmitted }); }} /></div>
-      <Pick control={control} name="active" label="Listened to" options={[[true, 'yes'], [false, 'no']]} />
-      {box && <div className="full"><Button onClick={() => void newKey()}>Give it a new key</Button> <span className="faint">The old key is void at once.</span></div>}
+    <FormSheet
+      title={box ? `Edit ${box.name}` : 'A new box'}
+      act={box ? 'Keep the changes' : 'Add the box'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error ?? renewing.error}
+      busy={adding.isLoading || editing.isLoading}>
+      <div className="full">
+        <Field control={control} name="name" label="Name" autoFocus />
+      </div>
+      <div className="full">
+        <BoatPick
+          value={boat}
+          fault={formState.errors.boatId ? 'Choose a boat' : undefined}
+          onChange={(b) => {
+            setBoat(b);
+            setValue('boatId', b?.id ?? 0, { shouldValidate: formState.isSubmitted });
+          }}
+        />
+      </div>
+      <Pick
+        control={control}
+        name="active"
+        label="Listened to"
+        options={[
+          [true, 'yes'],
+          [false, 'no'],
+        ]}
+      />
+      {box && (
+        <div className="full">
+          <Button onClick={() => void newKey()}>Give it a new key</Button>{' '}
+          <span className="faint">The old key is void at once.</span>
+        </div>
+      )}
     </FormSheet>
   );
 }

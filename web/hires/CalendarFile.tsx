@@ -7,7 +7,13 @@ import { useBases, useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
 import { Choice, WIDE, Wrong } from '../ui/parts.tsx';
 
-const DOES: Record<CalendarResult['events'][number]['does'], string> = { add: 'new', change: 'changes', same: 'in the book', cancel: 'called off', faulty: 'left out' };
+const DOES: Record<CalendarResult['events'][number]['does'], string> = {
+  add: 'new',
+  change: 'changes',
+  same: 'in the book',
+  cancel: 'called off',
+  faulty: 'left out',
+};
 const SHOWN = 100;
 
 /** Reads a calendar file (iCalendar) in, with a look before anything is written. */
@@ -29,36 +35,96 @@ export function CalendarFile() {
   const keep = async () => {
     if (!file) return;
     const answer = await write({ baseId, text: file.text });
-    if (answer.data) dispatch(say({ tone: 'done', text: `${file.name} is in the book: ${answer.data.counts.add} new, ${answer.data.counts.change} changed, ${answer.data.counts.cancel} called off.`, link: { to: '/due', word: 'See what falls due' } }));
+    if (answer.data)
+      dispatch(
+        say({
+          tone: 'done',
+          text: `${file.name} is in the book: ${answer.data.counts.add} new, ${answer.data.counts.change} changed, ${answer.data.counts.cancel} called off.`,
+          link: { to: '/due', word: 'See what falls due' },
+        }),
+      );
   };
   const moves = result ? result.counts.add + result.counts.change + result.counts.cancel : 0;
   return (
     <section className="block">
       <h2>Read a calendar file in</h2>
-      <p className="faint">iCalendar (.ics), repeating bookings and time zones included. A booking names its boat in the title, the place or the resources. Reading a file twice changes nothing.</p>
+      <p className="faint">
+        iCalendar (.ics), repeating bookings and time zones included. A booking names its boat in the title, the place
+        or the resources. Reading a file twice changes nothing.
+      </p>
       <div className="tools">
-        <Choice label="Times without a zone are those of" value={baseId} onChange={(v) => { if (v !== '') { setBaseId(v); void look(file, v); } }} options={bases.map((b): [number, string] => [b.id, b.name])} />
-        <label className="choice"><span className="choice-label">Calendar file</span><input type="file" accept=".ics,text/calendar" className="plain-input" onChange={(e) => { const chosen = e.target.files?.[0]; if (chosen) void chosen.text().then((text) => look({ name: chosen.name, text }, baseId)); }} /></label>
+        <Choice
+          label="Times without a zone are those of"
+          value={baseId}
+          onChange={(v) => {
+            if (v !== '') {
+              setBaseId(v);
+              void look(file, v);
+            }
+          }}
+          options={bases.map((b): [number, string] => [b.id, b.name])}
+        />
+        <label className="choice">
+          <span className="choice-label">Calendar file</span>
+          <input
+            type="file"
+            accept=".ics,text/calendar"
+            className="plain-input"
+            onChange={(e) => {
+              const chosen = e.target.files?.[0];
+              if (chosen) void chosen.text().then((text) => look({ name: chosen.name, text }, baseId));
+            }}
+          />
+        </label>
       </div>
       <Wrong error={previewing.error ?? writing.error} />
       {previewing.isLoading && <p role="status">Reading the file ...</p>}
       {result && file && (
         <>
-          <p role="status"><b>{file.name}</b>: {plural(result.counts.add, 'new booking')}, {result.counts.change} {result.written ? 'changed' : 'to change'}, {result.counts.cancel} called off, {result.counts.same} in the book already{result.counts.faulty > 0 && <b className="minus">, {result.counts.faulty} left out</b>}{result.written ? '. Written.' : '.'}</p>
-          {!result.written && moves > 0 && <Button variant="contained" color="primary" disabled={writing.isLoading} onClick={() => void keep()}>Write {plural(moves, 'booking')} into the book</Button>}
+          <p role="status">
+            <b>{file.name}</b>: {plural(result.counts.add, 'new booking')}, {result.counts.change}{' '}
+            {result.written ? 'changed' : 'to change'}, {result.counts.cancel} called off, {result.counts.same} in the
+            book already{result.counts.faulty > 0 && <b className="minus">, {result.counts.faulty} left out</b>}
+            {result.written ? '. Written.' : '.'}
+          </p>
+          {!result.written && moves > 0 && (
+            <Button variant="contained" color="primary" disabled={writing.isLoading} onClick={() => void keep()}>
+              Write {plural(moves, 'booking')} into the book
+            </Button>
+          )}
           {!result.written && moves === 0 && <p>Nothing in this file is new to the book.</p>}
           <div {...WIDE} style={{ marginTop: 12 }}>
             <table className="lines">
-              <thead><tr><th scope="col">Booking</th><th scope="col">Boat</th><th scope="col">Out</th><th scope="col">Back</th><th scope="col">In the file as</th></tr></thead>
-              <tbody>{result.events.slice(0, SHOWN).map((e, i) => (
-                <tr key={`${e.uid} ${e.out ?? i}`}>
-                  <td className={e.fault ? 'minus' : ''}>{DOES[e.does]}{e.fault ? `: ${e.fault}` : ''}</td><td><b>{e.boatName}</b></td>
-                  <td className="figure">{e.outText}</td><td className="figure">{e.backText}</td><td className="faint">{e.title}</td>
+              <thead>
+                <tr>
+                  <th scope="col">Booking</th>
+                  <th scope="col">Boat</th>
+                  <th scope="col">Out</th>
+                  <th scope="col">Back</th>
+                  <th scope="col">In the file as</th>
                 </tr>
-              ))}</tbody>
+              </thead>
+              <tbody>
+                {result.events.slice(0, SHOWN).map((e, i) => (
+                  <tr key={`${e.uid} ${e.out ?? i}`}>
+                    <td className={e.fault ? 'minus' : ''}>
+                      {DOES[e.does]}
+                      {e.fault ? `: ${e.fault}` : ''}
+                    </td>
+                    <td>
+                      <b>{e.boatName}</b>
+                    </td>
+                    <td className="figure">{e.outText}</td>
+                    <td className="figure">{e.backText}</td>
+                    <td className="faint">{e.title}</td>
+                  </tr>
+                ))}
+              </tbody>
             </table>
           </div>
-          {result.events.length > SHOWN && <p className="faint small">Shown: the first {SHOWN}, those left out first.</p>}
+          {result.events.length > SHOWN && (
+            <p className="faint small">Shown: the first {SHOWN}, those left out first.</p>
+          )}
         </>
       )}
     </section>

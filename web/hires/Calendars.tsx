@@ -11,7 +11,10 @@ export function Calendars() {
   const maySteer = useMay('administrator', 'coordinator');
   return (
     <>
-      <PageHead title="Calendars and files"><Link to="/fleet/hires">Back to the hires</Link>. Hires as CSV are under <Link to="/fleet/files">Files in and out</Link>.</PageHead>
+      <PageHead title="Calendars and files">
+        <Link to="/fleet/hires">Back to the hires</Link>. Hires as CSV are under{' '}
+        <Link to="/fleet/files">Files in and out</Link>.
+      </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <Feeds />
       {maySteer && bases.length > 0 && <CalendarFile />}

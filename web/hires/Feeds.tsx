@@ -22,33 +22,96 @@ export function Feeds() {
   const dispatch = useAppDispatch();
   const readNow = async (feed: HireFeed) => {
     const answer = await read(feed.id);
-    if (answer.data) dispatch(say({ tone: answer.data.failed ? 'wrong' : 'done', text: `${feed.name}. ${answer.data.outcome}` }));
+    if (answer.data)
+      dispatch(say({ tone: answer.data.failed ? 'wrong' : 'done', text: `${feed.name}. ${answer.data.outcome}` }));
   };
   return (
     <section className="block">
       <h2>Calendars the book follows</h2>
-      <p className="faint">Read again every quarter of an hour. What a calendar no longer has is called off here; what is over stays.</p>
+      <p className="faint">
+        Read again every quarter of an hour. What a calendar no longer has is called off here; what is over stays.
+      </p>
       <Wrong error={error ?? reading.error} />
-      {feeds.length === 0 && <p>{mayName ? 'None yet. Most booking systems give a calendar address for each boat or dock.' : 'None yet. An administrator can add the address of a booking calendar.'}</p>}
+      {feeds.length === 0 && (
+        <p>
+          {mayName
+            ? 'None yet. Most booking systems give a calendar address for each boat or dock.'
+            : 'None yet. An administrator can add the address of a booking calendar.'}
+        </p>
+      )}
       {feeds.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Calendar</th><th scope="col">Base</th><th scope="col" className="num">Hires ahead</th><th scope="col">Last read</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-            <tbody>{feeds.map((f) => (
-              <tr key={f.id}>
-                <td><b>{f.name}</b>{!f.active && <span className="faint">, not followed</span>}</td><td>{bases.find((b) => b.id === f.baseId)?.name}</td><td className="num figure">{f.hires}</td>
-                <td className={f.failed ? 'minus' : ''}>{f.readAt ? `${clockText(f.readAt)}. ${f.outcome ?? ''}` : 'not yet'}</td>
-                <td className="num">
-                  {maySteer && <Button size="small" disabled={reading.isLoading} onClick={() => void readNow(f)} aria-label={`Read now: ${f.name}`}>Read now</Button>}
-                  {mayName && <Button size="small" onClick={() => { setOpen(f); }} aria-label={`Edit ${f.name}`}>Edit</Button>}
-                </td>
+            <thead>
+              <tr>
+                <th scope="col">Calendar</th>
+                <th scope="col">Base</th>
+                <th scope="col" className="num">
+                  Hires ahead
+                </th>
+                <th scope="col">Last read</th>
+                <th scope="col">
+                  <span className="visually-hidden">Act</span>
+                </th>
               </tr>
-            ))}</tbody>
+            </thead>
+            <tbody>
+              {feeds.map((f) => (
+                <tr key={f.id}>
+                  <td>
+                    <b>{f.name}</b>
+                    {!f.active && <span className="faint">, not followed</span>}
+                  </td>
+                  <td>{bases.find((b) => b.id === f.baseId)?.name}</td>
+                  <td className="num figure">{f.hires}</td>
+                  <td className={f.failed ? 'minus' : ''}>
+                    {f.readAt ? `${clockText(f.readAt)}. ${f.outcome ?? ''}` : 'not yet'}
+                  </td>
+                  <td className="num">
+                    {maySteer && (
+                      <Button
+                        size="small"
+                        disabled={reading.isLoading}
+                        onClick={() => void readNow(f)}
+                        aria-label={`Read now: ${f.name}`}>
+                        Read now
+                      </Button>
+                    )}
+                    {mayName && (
+                      <Button
+                        size="small"
+                        onClick={() => {
+                          setOpen(f);
+                        }}
+                        aria-label={`Edit ${f.name}`}>
+                        Edit
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         </div>
       )}
-      {mayName && <p style={{ marginTop: 10 }}><Button onClick={() => { setOpen('new'); }}>Follow a calendar</Button></p>}
-      {open && <FeedForm {...(open !== 'new' && { feed: open })} onClose={() => { setOpen(null); }} />}
+      {mayName && (
+        <p style={{ marginTop: 10 }}>
+          <Button
+            onClick={() => {
+              setOpen('new');
+            }}>
+            Follow a calendar
+          </Button>
+        </p>
+      )}
+      {open && (
+        <FeedForm
+          {...(open !== 'new' && { feed: open })}
+          onClose={() => {
+            setOpen(null);
+          }}
+        />
+      )}
     </section>
   );
 }
@@ -61,21 +124,51 @@ function FeedForm({ feed, onClose }: { feed?: HireFeed; onClose: () => void }) {
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof feedEdit>>({
     resolver: zodResolver(feedEdit),
-    defaultValues: feed ? { name: feed.name, url: feed.url, baseId: feed.baseId, active: feed.active } : { name: '', url: '', baseId: bases[0]?.id ?? 0, active: true },
+    defaultValues: feed
+      ? { name: feed.name, url: feed.url, baseId: feed.baseId, active: feed.active }
+      : { name: '', url: '', baseId: bases[0]?.id ?? 0, active: true },
   });
   const save = handleSubmit(async (values) => {
     const answer = feed ? await edit({ id: feed.id, version: feed.version, ...values }) : await add(values);
     if (!answer.data) return;
     const outcome = values.active ? await read(answer.data.id) : null;
-    dispatch(say({ tone: outcome?.data?.failed ? 'wrong' : 'done', text: `${values.name} is ${values.active ? 'followed' : 'not followed any more'}. ${outcome?.data?.outcome ?? ''}` }));
+    dispatch(
+      say({
+        tone: outcome?.data?.failed ? 'wrong' : 'done',
+        text: `${values.name} is ${values.active ? 'followed' : 'not followed any more'}. ${outcome?.data?.outcome ?? ''}`,
+      }),
+    );
     onClose();
   });
   return (
-    <FormSheet title={feed ? `Edit ${feed.name}` : 'Follow a calendar'} act={feed ? 'Keep the changes' : 'Follow it'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
-      <div className="full"><Field control={control} name="name" label="Name" autoFocus /></div>
-      <div className="full"><Field control={control} name="url" label="Address" help="begins with https:// and ends in .ics, as the booking system gives it" /></div>
+    <FormSheet
+      title={feed ? `Edit ${feed.name}` : 'Follow a calendar'}
+      act={feed ? 'Keep the changes' : 'Follow it'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error}
+      busy={adding.isLoading || editing.isLoading}>
+      <div className="full">
+        <Field control={control} name="name" label="Name" autoFocus />
+      </div>
+      <div className="full">
+        <Field
+          control={control}
+          name="url"
+          label="Address"
+          help="begins with https:// and ends in .ics, as the booking system gives it"
+        />
+      </div>
       <Pick control={control} name="baseId" label="Base" options={bases.map((b) => [b.id, b.name])} />
-      <Pick control={control} name="active" label="Followed" options={[[true, 'yes'], [false, 'not now']]} />
+      <Pick
+        control={control}
+        name="active"
+        label="Followed"
+        options={[
+          [true, 'yes'],
+          [false, 'not now'],
+        ]}
+      />
     </FormSheet>
   );
 }

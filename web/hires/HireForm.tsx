@@ -18,7 +18,14 @@ export function HireForm({ hire, day, onClose }: { hire?: Hire; day: string; onC
   const { control, handleSubmit, setValue, formState } = useForm<z.input<typeof hireEdit>>({
     resolver: zodResolver(hireEdit),
     defaultValues: hire
-      ? { boatId: hire.boatId, outDay: hire.outDay, outTime: hire.outTime, backDay: hire.backDay, backTime: hire.backTime, reference: hire.reference }
+      ? {
+          boatId: hire.boatId,
+          outDay: hire.outDay,
+          outTime: hire.outTime,
+          backDay: hire.backDay,
+          backTime: hire.backTime,
+          reference: hire.reference,
+        }
       : { boatId: 0, outDay: day, outTime: '09:00', backDay: day, backTime: '17:00', reference: null },
   });
   const save = handleSubmit(async (values) => {
@@ -26,19 +33,40 @@ export function HireForm({ hire, day, onClose }: { hire?: Hire; day: string; onC
     const answer = hire ? await edit({ id: hire.id, version: hire.version, ...clean }) : await add(clean);
     if (!answer.data) return;
     const { overlaps } = answer.data;
-    dispatch(say(overlaps.length > 0
-      ? { tone: 'wrong', text: `Kept, but ${boat?.name} is also out ${overlaps.join(' and ')}.` }
-      : { tone: 'done', text: `${boat?.name} is booked out from ${shortDay(values.outDay)} ${values.outTime}.` }));
+    dispatch(
+      say(
+        overlaps.length > 0
+          ? { tone: 'wrong', text: `Kept, but ${boat?.name} is also out ${overlaps.join(' and ')}.` }
+          : { tone: 'done', text: `${boat?.name} is booked out from ${shortDay(values.outDay)} ${values.outTime}.` },
+      ),
+    );
     onClose();
   });
   return (
-    <FormSheet title={hire ? `Change a hire of ${hire.boatName}` : 'A new hire'} act={hire ? 'Keep the changes' : 'Book it out'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
-      <div className="full"><BoatPick value={boat} fault={formState.errors.boatId ? 'Choose a boat' : undefined} onChange={(b) => { setBoat(b); setValue('boatId', b?.id ?? 0, { shouldValidate: formState.isSubmitted }); }} /></div>
+    <FormSheet
+      title={hire ? `Change a hire of ${hire.boatName}` : 'A new hire'}
+      act={hire ? 'Keep the changes' : 'Book it out'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error}
+      busy={adding.isLoading || editing.isLoading}>
+      <div className="full">
+        <BoatPick
+          value={boat}
+          fault={formState.errors.boatId ? 'Choose a boat' : undefined}
+          onChange={(b) => {
+            setBoat(b);
+            setValue('boatId', b?.id ?? 0, { shouldValidate: formState.isSubmitted });
+          }}
+        />
+      </div>
       <Field control={control} name="outDay" label="Goes out" kind="date" />
       <Field control={control} name="outTime" label="Time out" kind="time" />
       <Field control={control} name="backDay" label="Comes back" kind="date" />
       <Field control={control} name="backTime" label="Time back" kind="time" />
-      <div className="full"><Field control={control} name="reference" label="Reference" help="the booking’s number; no names of people" /></div>
+      <div className="full">
+        <Field control={control} name="reference" label="Reference" help="the booking’s number; no names of people" />
+      </div>
     </FormSheet>
   );
 }

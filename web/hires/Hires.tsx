@@ -26,47 +26,162 @@ export function Hires() {
   const dispatch = useAppDispatch();
   const callOff = async (h: Hire, off: boolean) => {
     const answer = await cancel({ id: h.id, version: h.version, cancelled: off });
-    if (answer.data) dispatch(say({ tone: 'done', text: off ? `The hire of ${h.boatName} on ${shortDay(h.outDay)} is called off. It can be taken back under “called off too”.` : `The hire of ${h.boatName} stands again.` }));
+    if (answer.data)
+      dispatch(
+        say({
+          tone: 'done',
+          text: off
+            ? `The hire of ${h.boatName} on ${shortDay(h.outDay)} is called off. It can be taken back under “called off too”.`
+            : `The hire of ${h.boatName} stands again.`,
+        }),
+      );
   };
   return (
     <>
-      <PageHead title="Hires" acts={<>
-        <Button component={Link} to="/fleet/hires/calendars">Calendars and files</Button>
-        {maySteer && <Button variant="contained" color="primary" onClick={() => { setOpen('new'); }}>Book a boat out</Button>}
-      </>}>
+      <PageHead
+        title="Hires"
+        acts={
+          <>
+            <Button component={Link} to="/fleet/hires/calendars">
+              Calendars and files
+            </Button>
+            {maySteer && (
+              <Button
+                variant="contained"
+                color="primary"
+                onClick={() => {
+                  setOpen('new');
+                }}>
+                Book a boat out
+              </Button>
+            )}
+          </>
+        }>
         {data && `${plural(data.total, 'hire')} in ${days} days from ${shortDay(day)}`}
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
-        <Choice label="Base" value={baseId} onChange={(v) => { setBaseId(v); setPage(1); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-        <Choice label="From the day of the ribbon" value={days} onChange={(v) => { setDays(v || 14); setPage(1); }} options={[[7, 'one week'], [14, 'two weeks'], [42, 'six weeks'], [182, 'half a year']]} />
-        <Choice label="Show" value={cancelled} onChange={(v) => { setCancelled(v || 'no'); setPage(1); }} options={[['no', 'those that stand'], ['yes', 'called off too']]} />
+        <Choice
+          label="Base"
+          value={baseId}
+          onChange={(v) => {
+            setBaseId(v);
+            setPage(1);
+          }}
+          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+        />
+        <Choice
+          label="From the day of the ribbon"
+          value={days}
+          onChange={(v) => {
+            setDays(v || 14);
+            setPage(1);
+          }}
+          options={[
+            [7, 'one week'],
+            [14, 'two weeks'],
+            [42, 'six weeks'],
+            [182, 'half a year'],
+          ]}
+        />
+        <Choice
+          label="Show"
+          value={cancelled}
+          onChange={(v) => {
+            setCancelled(v || 'no');
+            setPage(1);
+          }}
+          options={[
+            ['no', 'those that stand'],
+            ['yes', 'called off too'],
+          ]}
+        />
       </div>
       <Wrong error={error ?? cancelling.error} />
       {!data && !error && <Waiting />}
-      {data?.rows.length === 0 && <Empty title="No hire in these days.">Turn the ribbon to other days, book a boat out, or read a calendar in: what falls due is forecast from hires.</Empty>}
+      {data?.rows.length === 0 && (
+        <Empty title="No hire in these days.">
+          Turn the ribbon to other days, book a boat out, or read a calendar in: what falls due is forecast from hires.
+        </Empty>
+      )}
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Boat</th><th scope="col">Out</th><th scope="col">Back</th><th scope="col" className="num">Hours</th><th scope="col">Reference</th><th scope="col">From</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-            <tbody>{data.rows.map((h) => (
-              <tr key={h.id} className={h.cancelled ? 'struck' : ''}>
-                <td><Link to={`/fleet/boats/${h.boatId}`}><b>{h.boatName}</b></Link></td>
-                <td>{shortDay(h.outDay)} <span className="figure">{h.outTime}</span></td>
-                <td>{h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}<span className="figure">{h.backTime}</span></td>
-                <td className="num figure">{((Date.parse(h.back) - Date.parse(h.out)) / 3_600_000).toFixed(1)}</td>
-                <td className="faint">{h.reference}</td><td className="faint">{h.source ?? ''}</td>
-                <td className="num keep">{maySteer && !h.fromFeed && <span className="row-acts">
-                  {!h.cancelled && <button type="button" className="link-button" onClick={() => { setOpen(h); }} aria-label={`Change the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>change</button>}
-                  <button type="button" className="link-button" onClick={() => void callOff(h, !h.cancelled)} aria-label={`${h.cancelled ? 'Take back' : 'Call off'} the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>{h.cancelled ? 'take back' : 'call off'}</button>
-                </span>}</td>
+            <thead>
+              <tr>
+                <th scope="col">Boat</th>
+                <th scope="col">Out</th>
+                <th scope="col">Back</th>
+                <th scope="col" className="num">
+                  Hours
+                </th>
+                <th scope="col">Reference</th>
+                <th scope="col">From</th>
+                <th scope="col">
+                  <span className="visually-hidden">Act</span>
+                </th>
               </tr>
-            ))}</tbody>
+            </thead>
+            <tbody>
+              {data.rows.map((h) => (
+                <tr key={h.id} className={h.cancelled ? 'struck' : ''}>
+                  <td>
+                    <Link to={`/fleet/boats/${h.boatId}`}>
+                      <b>{h.boatName}</b>
+                    </Link>
+                  </td>
+                  <td>
+                    {shortDay(h.outDay)} <span className="figure">{h.outTime}</span>
+                  </td>
+                  <td>
+                    {h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}
+                    <span className="figure">{h.backTime}</span>
+                  </td>
+                  <td className="num figure">{((Date.parse(h.back) - Date.parse(h.out)) / 3_600_000).toFixed(1)}</td>
+                  <td className="faint">{h.reference}</td>
+                  <td className="faint">{h.source ?? ''}</td>
+                  <td className="num keep">
+                    {maySteer && !h.fromFeed && (
+                      <span className="row-acts">
+                        {!h.cancelled && (
+                          <button
+                            type="button"
+                            className="link-button"
+                            onClick={() => {
+                              setOpen(h);
+                            }}
+                            aria-label={`Change the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
+                            change
+                          </button>
+                        )}
+                        <button
+                          type="button"
+                          className="link-button"
+                          onClick={() => void callOff(h, !h.cancelled)}
+                          aria-label={`${h.cancelled ? 'Take back' : 'Call off'} the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
+                          {h.cancelled ? 'take back' : 'call off'}
+                        </button>
+                      </span>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         </div>
       )}
       {data && <Pager page={page} size={data.size} total={data.total} turn={setPage} />}
-      {open && <Suspense><HireForm day={day} {...(open !== 'new' && { hire: open })} onClose={() => { setOpen(null); }} /></Suspense>}
+      {open && (
+        <Suspense>
+          <HireForm
+            day={day}
+            {...(open !== 'new' && { hire: open })}
+            onClose={() => {
+              setOpen(null);
+            }}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -16,8 +16,10 @@ import './jobs.css';
 const SHOWS = ['day', 'open', 'waiting', 'history'] as const;
 type Show = (typeof SHOWS)[number];
 const NONE: Record<Show, string> = {
-  day: 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due and Plan.', open: 'Work is handed out from Due and Plan.',
-  waiting: 'Nothing drains, is paused, lacks a part or is held.', history: 'Finished cards come here.',
+  day: 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due and Plan.',
+  open: 'Work is handed out from Due and Plan.',
+  waiting: 'Nothing drains, is paused, lacks a part or is held.',
+  history: 'Finished cards come here.',
 };
 
 /** Job cards: of the day, all open ones, those that wait for something, and those of the past; how far each is, live. */
@@ -38,35 +40,120 @@ export function Jobs() {
     if (name !== 'page') next.delete('page');
     setParams(next, { replace: true });
   };
-  const { data, error } = api.useJobsQuery(show === 'day' && mine && page === 1 && base === '' ? ownDay(me.id, day) : {
-    page, size: PAGE_SIZE,
-    ...(show === 'day' ? { from: day, to: day } : show === 'open' ? { status: 'open' } : show === 'waiting' ? { view: 'waiting' } : { status: 'done', order: 'newest' }),
-    ...(mine && { technicianId: me.id }), ...(base !== '' && { baseId: Number(base) }),
-  });
+  const { data, error } = api.useJobsQuery(
+    show === 'day' && mine && page === 1 && base === ''
+      ? ownDay(me.id, day)
+      : {
+          page,
+          size: PAGE_SIZE,
+          ...(show === 'day'
+            ? { from: day, to: day }
+            : show === 'open'
+              ? { status: 'open' }
+              : show === 'waiting'
+                ? { view: 'waiting' }
+                : { status: 'done', order: 'newest' }),
+          ...(mine && { technicianId: me.id }),
+          ...(base !== '' && { baseId: Number(base) }),
+        },
+  );
   const rows = data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [];
-  const title = show === 'day' ? (day === today ? 'Jobs today' : `Jobs, ${longDay(day)}`) : show === 'open' ? 'Open jobs' : show === 'waiting' ? 'Waiting for something' : 'Finished jobs';
+  const title =
+    show === 'day'
+      ? day === today
+        ? 'Jobs today'
+        : `Jobs, ${longDay(day)}`
+      : show === 'open'
+        ? 'Open jobs'
+        : show === 'waiting'
+          ? 'Waiting for something'
+          : 'Finished jobs';
   const now = useClock(rows.some((r) => (r.progress?.waits.length ?? 0) > 0));
-  useKeptCards(me.role === 'technician' ? rows.filter((r) => r.status === 'open' && r.technicianId === me.id).map((r) => r.id) : []);
+  useKeptCards(
+    me.role === 'technician'
+      ? rows.filter((r) => r.status === 'open' && r.technicianId === me.id).map((r) => r.id)
+      : [],
+  );
   return (
     <>
-      <PageHead title={title}>{data && `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}</PageHead>
+      <PageHead title={title}>
+        {data &&
+          `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}
+      </PageHead>
       <div className="tools">
-        <Choice label="Show" hideLabel value={show} onChange={(v) => { set('show', v || 'day'); }} options={[['day', day === today ? 'Today' : shortDay(day)], ['open', 'All open'], ['waiting', 'Waiting'], ['history', 'Finished']]} />
-        <Choice label="Whose" hideLabel value={mine ? 'mine' : 'all'} onChange={(v) => { set('whose', v || 'all'); }} options={[['mine', 'Mine'], ['all', 'Everybody’s']]} />
-        {bases.length > 1 && !mine && <Choice label="Base" hideLabel value={base} onChange={(v) => { set('base', v); }} options={[['', 'All bases'], ...bases.map((b): [string, string] => [String(b.id), b.name])]} />}
+        <Choice
+          label="Show"
+          hideLabel
+          value={show}
+          onChange={(v) => {
+            set('show', v || 'day');
+          }}
+          options={[
+            ['day', day === today ? 'Today' : shortDay(day)],
+            ['open', 'All open'],
+            ['waiting', 'Waiting'],
+            ['history', 'Finished'],
+          ]}
+        />
+        <Choice
+          label="Whose"
+          hideLabel
+          value={mine ? 'mine' : 'all'}
+          onChange={(v) => {
+            set('whose', v || 'all');
+          }}
+          options={[
+            ['mine', 'Mine'],
+            ['all', 'Everybody’s'],
+          ]}
+        />
+        {bases.length > 1 && !mine && (
+          <Choice
+            label="Base"
+            hideLabel
+            value={base}
+            onChange={(v) => {
+              set('base', v);
+            }}
+            options={[['', 'All bases'], ...bases.map((b): [string, string] => [String(b.id), b.name])]}
+          />
+        )}
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
       {data && rows.length === 0 && <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>{NONE[show]}</Empty>}
       <ul className="cards">
-        {rows.map((job) => <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />)}
+        {rows.map((job) => (
+          <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />
+        ))}
       </ul>
-      {data && <Pager page={page} size={PAGE_SIZE} total={data.total} turn={(p) => { set('page', String(p)); }} />}
+      {data && (
+        <Pager
+          page={page}
+          size={PAGE_SIZE}
+          total={data.total}
+          turn={(p) => {
+            set('page', String(p));
+          }}
+        />
+      )}
     </>
   );
 }
 
-function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: boolean; withWho: boolean; maySteer: boolean; now: number }) {
+function Row({
+  job,
+  withDay,
+  withWho,
+  maySteer,
+  now,
+}: {
+  job: JobRow;
+  withDay: boolean;
+  withWho: boolean;
+  maySteer: boolean;
+  now: number;
+}) {
   const done = job.tasks.filter((t) => t.state === 'done').length;
   const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
   const p = job.progress;
@@ -75,17 +162,50 @@ function Row({ job, withDay, withWho, maySteer, now }: { job: JobRow; withDay: b
   return (
     <li className={`card-line ${job.status}`}>
       <Link to={`/jobs/${job.id}`} className={`card-row ${job.status}`}>
-        <span className="card-boat"><b>{job.boatName}</b> {positions.join(' + ')}</span>
-        <span className="card-place">{job.baseName}{job.berth ? `, berth ${job.berth}` : ''}</span>
-        <span className="glyphs">{[...new Set(job.tasks.map((t) => t.task))].map((task) => <TaskGlyph key={task} task={task} />)}</span>
-        <span className="card-words">{begun && p.now ? p.now : [...new Set(job.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}</span>
-        <span className="card-state figure">{job.status === 'done' ? '✓ done' : begun ? `${p.done} of ${p.total}` : done > 0 ? `${done} of ${job.tasks.length}` : minutesText(job.minutes)}</span>
-        <span className="card-who">{[withDay && shortDay(job.day), withWho && !maySteer && job.technician.split(' ')[0]].filter(Boolean).join(', ')}</span>
-        {begun && <span className="card-bar" role="img" aria-label={`${p.done} of ${p.total} steps`}><span style={{ width: `${(100 * p.done) / Math.max(1, p.total)}%` }} /></span>}
+        <span className="card-boat">
+          <b>{job.boatName}</b> {positions.join(' + ')}
+        </span>
+        <span className="card-place">
+          {job.baseName}
+          {job.berth ? `, berth ${job.berth}` : ''}
+        </span>
+        <span className="glyphs">
+          {[...new Set(job.tasks.map((t) => t.task))].map((task) => (
+            <TaskGlyph key={task} task={task} />
+          ))}
+        </span>
+        <span className="card-words">
+          {begun && p.now ? p.now : [...new Set(job.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}
+        </span>
+        <span className="card-state figure">
+          {job.status === 'done'
+            ? '✓ done'
+            : begun
+              ? `${p.done} of ${p.total}`
+              : done > 0
+                ? `${done} of ${job.tasks.length}`
+                : minutesText(job.minutes)}
+        </span>
+        <span className="card-who">
+          {[withDay && shortDay(job.day), withWho && !maySteer && job.technician.split(' ')[0]]
+            .filter(Boolean)
+            .join(', ')}
+        </span>
+        {begun && (
+          <span className="card-bar" role="img" aria-label={`${p.done} of ${p.total} steps`}>
+            <span style={{ width: `${(100 * p.done) / Math.max(1, p.total)}%` }} />
+          </span>
+        )}
         <span className="card-marks">
           {here && <span className="fine">✓ finished on this phone, not yet in the book</span>}
           {p?.paused && <span className="soon">paused{p.paused.why ? `: ${p.paused.why}` : ''}</span>}
-          {p?.waits.filter((w) => w.until > now).map((w) => <span key={w.step} className="card-drain"><b className="figure">{countdown(w.until - now)}</b> {w.text}</span>)}
+          {p?.waits
+            .filter((w) => w.until > now)
+            .map((w) => (
+              <span key={w.step} className="card-drain">
+                <b className="figure">{countdown(w.until - now)}</b> {w.text}
+              </span>
+            ))}
           {job.short && <span className="minus">a part is missing</span>}
           {(p?.unsettled ?? 0) > 0 && <span className="minus">two entries contradict each other</span>}
           {begun && p.lastAt && <span className="faint">last {clockOfMs(p.lastAt)}</span>}
@@ -105,8 +225,25 @@ function Reassign({ job }: { job: JobRow }) {
   const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === job.technicianId));
   return (
     <span className="card-hand">
-      <Choice label={`Who works on ${job.boatName}`} hideLabel disabled={isLoading} value={job.technicianId} options={hands.map((h): [number, string] => [h.id, h.name.split(' ')[0]!])}
-        onChange={(to) => { if (to !== '' && to !== job.technicianId) void handOver({ id: job.id, version: job.version, technicianId: to, note: null }).then((a) => { if (a.data) dispatch(say({ tone: 'done', text: `${job.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}.` })); }); }} />
+      <Choice
+        label={`Who works on ${job.boatName}`}
+        hideLabel
+        disabled={isLoading}
+        value={job.technicianId}
+        options={hands.map((h): [number, string] => [h.id, h.name.split(' ')[0]!])}
+        onChange={(to) => {
+          if (to !== '' && to !== job.technicianId)
+            void handOver({ id: job.id, version: job.version, technicianId: to, note: null }).then((a) => {
+              if (a.data)
+                dispatch(
+                  say({
+                    tone: 'done',
+                    text: `${job.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}.`,
+                  }),
+                );
+            });
+        }}
+      />
       <Wrong error={error} />
     </span>
   );

@@ -25,28 +25,76 @@ export function MoveJob({ card }: { card: JobCard }) {
   const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === card.technicianId));
   const changed = day !== card.day || technicianId !== card.technicianId;
   const move = async () => {
-    const answer = await edit({ id: card.id, version: card.version, day, technicianId: technicianId as number, tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task })) });
-    if (answer.data) dispatch(say({ tone: 'done', text: `${card.boatName} is now with ${hands.find((h) => h.id === technicianId)?.name.split(' ')[0]} on ${shortDay(day)}.` }));
+    const answer = await edit({
+      id: card.id,
+      version: card.version,
+      day,
+      technicianId: technicianId as number,
+      tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task })),
+    });
+    if (answer.data)
+      dispatch(
+        say({
+          tone: 'done',
+          text: `${card.boatName} is now with ${hands.find((h) => h.id === technicianId)?.name.split(' ')[0]} on ${shortDay(day)}.`,
+        }),
+      );
   };
   return (
     <section className="block no-print" style={{ marginTop: 26 }}>
       <h2>Move or call off</h2>
       <div className="tools">
-        <Choice label="Technician" value={technicianId} onChange={setTechnicianId} options={hands.map((h): [number, string] => [h.id, h.name])} />
-        <label className="choice"><span className="choice-label">Day</span><input type="date" className="plain-input" value={day} min={card.day < today ? card.day : today} onChange={(e) => { setDay(e.target.value); }} /></label>
-        <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>Move the card</Button>
-        <Button color="error" onClick={() => { setAsking(true); }}>Call the job off</Button>
+        <Choice
+          label="Technician"
+          value={technicianId}
+          onChange={setTechnicianId}
+          options={hands.map((h): [number, string] => [h.id, h.name])}
+        />
+        <label className="choice">
+          <span className="choice-label">Day</span>
+          <input
+            type="date"
+            className="plain-input"
+            value={day}
+            min={card.day < today ? card.day : today}
+            onChange={(e) => {
+              setDay(e.target.value);
+            }}
+          />
+        </label>
+        <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>
+          Move the card
+        </Button>
+        <Button
+          color="error"
+          onClick={() => {
+            setAsking(true);
+          }}>
+          Call the job off
+        </Button>
       </div>
       <AddTask card={card} />
       <Wrong error={error} />
       {asking && (
         <AskReason
-          open title={`Call ${card.boatName} off`} act="Call it off" error={notCancelled} onClose={() => { setAsking(false); }}
+          open
+          title={`Call ${card.boatName} off`}
+          act="Call it off"
+          error={notCancelled}
+          onClose={() => {
+            setAsking(false);
+          }}
           sentence="Its tasks are due again at once and can be handed out anew. The card stays in the records."
           onGive={(reason) => {
             void cancel({ id: card.id, version: card.version, reason }).then((answer) => {
               if (!answer.data) return;
-              dispatch(say({ tone: 'done', text: `${card.boatName} is called off.`, link: { to: '/due', word: 'See what is due' } }));
+              dispatch(
+                say({
+                  tone: 'done',
+                  text: `${card.boatName} is called off.`,
+                  link: { to: '/due', word: 'See what is due' },
+                }),
+              );
               void navigate('/jobs');
             });
           }}
@@ -62,16 +110,41 @@ function AddTask({ card }: { card: JobCard }) {
   const [task, setTask] = useState<TaskKind | ''>('');
   const [edit, { isLoading, error }] = api.useEditJobMutation();
   const engine = card.engines.find((e) => e.id === engineId);
-  const free = TASK_KINDS.filter((t) => engine && taskApplies(t, engine.stroke) && !card.tasks.some((x) => x.engineId === engineId && x.task === t));
+  const free = TASK_KINDS.filter(
+    (t) => engine && taskApplies(t, engine.stroke) && !card.tasks.some((x) => x.engineId === engineId && x.task === t),
+  );
   const add = async () => {
-    const answer = await edit({ id: card.id, version: card.version, day: card.day, technicianId: card.technicianId, tasks: [...card.tasks.map((t) => ({ engineId: t.engineId, task: t.task })), { engineId: engineId as number, task: task as TaskKind }] });
+    const answer = await edit({
+      id: card.id,
+      version: card.version,
+      day: card.day,
+      technicianId: card.technicianId,
+      tasks: [
+        ...card.tasks.map((t) => ({ engineId: t.engineId, task: t.task })),
+        { engineId: engineId as number, task: task as TaskKind },
+      ],
+    });
     if (answer.data) setTask('');
   };
   return (
     <div className="tools">
-      {card.engines.length > 1 && <Choice label="Engine" value={engineId} onChange={setEngineId} options={card.engines.map((e): [number, string] => [e.id, e.position])} />}
-      <Choice label="Add a task" value={task} onChange={setTask} options={[['', 'choose'], ...free.map((t): [TaskKind, string] => [t, TASKS[t].word])]} />
-      <Button disabled={task === '' || engineId === '' || isLoading} onClick={() => void add()}>Add it to the card</Button>
+      {card.engines.length > 1 && (
+        <Choice
+          label="Engine"
+          value={engineId}
+          onChange={setEngineId}
+          options={card.engines.map((e): [number, string] => [e.id, e.position])}
+        />
+      )}
+      <Choice
+        label="Add a task"
+        value={task}
+        onChange={setTask}
+        options={[['', 'choose'], ...free.map((t): [TaskKind, string] => [t, TASKS[t].word])]}
+      />
+      <Button disabled={task === '' || engineId === '' || isLoading} onClick={() => void add()}>
+        Add it to the card
+      </Button>
       <Wrong error={error} />
     </div>
   );

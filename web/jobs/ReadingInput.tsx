@@ -1,5 +1,13 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { compressionSpread, kilopascalsOf, READING_UNITS, READINGS, spreadPasses, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
+import {
+  compressionSpread,
+  kilopascalsOf,
+  READING_UNITS,
+  READINGS,
+  spreadPasses,
+  type ReadingKind,
+  type ReadingValue,
+} from '@diurna/core/findings';
 import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
@@ -26,13 +34,43 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
         const info = READINGS[kind];
         return (
           <div key={kind} className="reading">
-            {info.per !== 'cylinder' && !(info.options && kinds.length === 1 && step.text.endsWith('?')) && <p className="reading-asks">{info.asks}{info.needed ? '' : <span className="faint"> if you measured it</span>}</p>}
-            {keys.map(({ key, part }) => (
-              info.options
-                ? <Look key={key} kind={kind} label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks} named={info.per === 'cylinder'} value={state.readings.get(key)?.value} disabled={disabled} onChoose={(choice) => { onRead(key, { choice }); }} />
-                : <Figure key={key} kind={kind} label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks} named={info.per === 'cylinder'} value={state.readings.get(key)?.value} volume={labelOf(kind, engine)} disabled={disabled} onWrite={(value) => { onRead(key, value); }} />
-            ))}
-            {kind === 'compression' && <Spread keys={keys.map((k) => k.key)} state={state} floor={engine?.traits.compressionFloorKpa ?? null} />}
+            {info.per !== 'cylinder' && !(info.options && kinds.length === 1 && step.text.endsWith('?')) && (
+              <p className="reading-asks">
+                {info.asks}
+                {info.needed ? '' : <span className="faint"> if you measured it</span>}
+              </p>
+            )}
+            {keys.map(({ key, part }) =>
+              info.options ? (
+                <Look
+                  key={key}
+                  kind={kind}
+                  label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
+                  named={info.per === 'cylinder'}
+                  value={state.readings.get(key)?.value}
+                  disabled={disabled}
+                  onChoose={(choice) => {
+                    onRead(key, { choice });
+                  }}
+                />
+              ) : (
+                <Figure
+                  key={key}
+                  kind={kind}
+                  label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
+                  named={info.per === 'cylinder'}
+                  value={state.readings.get(key)?.value}
+                  volume={labelOf(kind, engine)}
+                  disabled={disabled}
+                  onWrite={(value) => {
+                    onRead(key, value);
+                  }}
+                />
+              ),
+            )}
+            {kind === 'compression' && (
+              <Spread keys={keys.map((k) => k.key)} state={state} floor={engine?.traits.compressionFloorKpa ?? null} />
+            )}
           </div>
         );
       })}
@@ -41,28 +79,74 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
 }
 
 const labelOf = (kind: ReadingKind, engine: Card['engines'][number] | undefined): PrintedVolume | null =>
-  (kind === 'oil in' || kind === 'oil out' ? engine?.sump ?? null : kind === 'lube in' ? engine?.gearCase ?? null : null);
+  kind === 'oil in' || kind === 'oil out'
+    ? (engine?.sump ?? null)
+    : kind === 'lube in'
+      ? (engine?.gearCase ?? null)
+      : null;
 
-function Look({ kind, label, named, value, disabled, onChoose }: { kind: ReadingKind; label: string; named: boolean; value: ReadingValue | undefined; disabled: boolean; onChoose: (choice: string) => void }) {
+function Look({
+  kind,
+  label,
+  named,
+  value,
+  disabled,
+  onChoose,
+}: {
+  kind: ReadingKind;
+  label: string;
+  named: boolean;
+  value: ReadingValue | undefined;
+  disabled: boolean;
+  onChoose: (choice: string) => void;
+}) {
   const chosen = value && 'choice' in value ? value.choice : null;
   return (
     <div role="radiogroup" aria-label={label} className="looks">
       {named && <span className="reading-part">{label}</span>}
       {READINGS[kind].options!.map((o) => (
-        <button key={o.key} type="button" role="radio" aria-checked={chosen === o.key} disabled={disabled} className={`look ${o.tone}`} onClick={() => { onChoose(o.key); }}>{o.word}</button>
+        <button
+          key={o.key}
+          type="button"
+          role="radio"
+          aria-checked={chosen === o.key}
+          disabled={disabled}
+          className={`look ${o.tone}`}
+          onClick={() => {
+            onChoose(o.key);
+          }}>
+          {o.word}
+        </button>
       ))}
     </div>
   );
 }
 
-function Figure({ kind, label, named, value, volume, disabled, onWrite }: { kind: ReadingKind; label: string; named: boolean; value: ReadingValue | undefined; volume: PrintedVolume | null; disabled: boolean; onWrite: (value: { value: number; unit: string }) => void }) {
+function Figure({
+  kind,
+  label,
+  named,
+  value,
+  volume,
+  disabled,
+  onWrite,
+}: {
+  kind: ReadingKind;
+  label: string;
+  named: boolean;
+  value: ReadingValue | undefined;
+  volume: PrintedVolume | null;
+  disabled: boolean;
+  onWrite: (value: { value: number; unit: string }) => void;
+}) {
   const kept = value && 'value' in value ? value : null;
   const units = READING_UNITS[READINGS[kind].unit!];
   const [text, setText] = useState<string | null>(null);
   const [unit, setUnit] = useState(kept?.unit ?? volume?.unit ?? units[0]!);
   const shown = text ?? (kept ? String(kept.value) : '');
-  const typed = text === null ? kept?.value ?? null : parseAmount(text);
-  const trap = volume && typed !== null && typed > 0 ? unitTrap({ value: typed, unit: unit as VolumeUnit }, volume) : null;
+  const typed = text === null ? (kept?.value ?? null) : parseAmount(text);
+  const trap =
+    volume && typed !== null && typed > 0 ? unitTrap({ value: typed, unit: unit as VolumeUnit }, volume) : null;
   const keep = (nextUnit = unit) => {
     const amount = parseAmount(shown);
     if (amount === null || (kept?.value === amount && kept.unit === nextUnit)) return;
@@ -73,15 +157,56 @@ function Figure({ kind, label, named, value, volume, disabled, onWrite }: { kind
     <div className="figure-in">
       <label>
         <span className={named ? 'reading-part' : 'visually-hidden'}>{label}</span>
-        <input className="plain-input num figure" inputMode="decimal" aria-label={label} value={shown} placeholder={volume ? String(volume.value) : ''} disabled={disabled} onChange={(e) => { setText(e.target.value); }} onBlur={() => { keep(); }} onKeyDown={(e) => { if (e.key === 'Enter') { e.preventDefault(); keep(); } }} />
+        <input
+          className="plain-input num figure"
+          inputMode="decimal"
+          aria-label={label}
+          value={shown}
+          placeholder={volume ? String(volume.value) : ''}
+          disabled={disabled}
+          onChange={(e) => {
+            setText(e.target.value);
+          }}
+          onBlur={() => {
+            keep();
+          }}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') {
+              e.preventDefault();
+              keep();
+            }
+          }}
+        />
       </label>
-      {units.length === 1 ? <span className="faint">{units[0]}</span> : (
-        <select aria-label={`Unit, ${label}`} className="plain-input" value={unit} disabled={disabled} onChange={(e) => { setUnit(e.target.value); keep(e.target.value); }}>
-          {units.map((u) => <option key={u} value={u}>{u}</option>)}
+      {units.length === 1 ? (
+        <span className="faint">{units[0]}</span>
+      ) : (
+        <select
+          aria-label={`Unit, ${label}`}
+          className="plain-input"
+          value={unit}
+          disabled={disabled}
+          onChange={(e) => {
+            setUnit(e.target.value);
+            keep(e.target.value);
+          }}>
+          {units.map((u) => (
+            <option key={u} value={u}>
+              {u}
+            </option>
+          ))}
         </select>
       )}
-      {text !== null && text.trim() !== '' && parseAmount(text) === null && <p className="trap" role="status">Figures only, such as 2.7</p>}
-      {trap && <p className="trap" role="status">{typed} looks like {trap}, not {unit}: the label says {inBothUnits(volume!)}.</p>}
+      {text !== null && text.trim() !== '' && parseAmount(text) === null && (
+        <p className="trap" role="status">
+          Figures only, such as 2.7
+        </p>
+      )}
+      {trap && (
+        <p className="trap" role="status">
+          {typed} looks like {trap}, not {unit}: the label says {inBothUnits(volume!)}.
+        </p>
+      )}
     </div>
   );
 }
@@ -97,5 +222,15 @@ function Spread({ keys, state, floor }: { keys: string[]; state: CardState; floo
   if (spread === null) return <p className="faint">15 % apart is the most.</p>;
   const low = floor !== null && pressures.some((p) => p < floor);
   const bad = !spreadPasses(spread) || low;
-  return <p className={bad ? 'trap' : 'fine'} role="status">{Math.round(spread * 1000) / 10} % apart: {low ? 'one lies below the model’s floor' : bad ? 'more than 15 %, a cylinder is weak' : 'passes, 15 % is the most'}{pressures.length < keys.length ? ' so far' : ''}.</p>;
+  return (
+    <p className={bad ? 'trap' : 'fine'} role="status">
+      {Math.round(spread * 1000) / 10} % apart:{' '}
+      {low
+        ? 'one lies below the model’s floor'
+        : bad
+          ? 'more than 15 %, a cylinder is weak'
+          : 'passes, 15 % is the most'}
+      {pressures.length < keys.length ? ' so far' : ''}.
+    </p>
+  );
 }

@@ -19,10 +19,29 @@ export function Signal() {
   if (signal && mine === 0 && notTaken.length === 0) return null;
   return (
     <div className="signal no-print" role="status">
-      {!signal && <p><b>No signal.</b> {mine === 0 ? 'What you opened before can be read; what you write is kept on this phone.' : `${plural(mine, 'entry', 'entries')} kept on this phone, sent when signal is back.`}{others > 0 ? ` ${plural(others, 'entry', 'entries')} of a colleague wait here too.` : ''}</p>}
+      {!signal && (
+        <p>
+          <b>No signal.</b>{' '}
+          {mine === 0
+            ? 'What you opened before can be read; what you write is kept on this phone.'
+            : `${plural(mine, 'entry', 'entries')} kept on this phone, sent when signal is back.`}
+          {others > 0 ? ` ${plural(others, 'entry', 'entries')} of a colleague wait here too.` : ''}
+        </p>
+      )}
       {signal && mine > 0 && <p>Sending {plural(mine, 'entry', 'entries')} …</p>}
       {notTaken.map((r) => (
-        <p key={r.id} className="minus"><b>Not taken:</b> {r.entry ? actText(r.entry.act) : `the finish of ${r.finish!.boatName}.`} {r.because} {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>} <button type="button" className="link-button" onClick={() => { away(r.id); }}>I have read it</button></p>
+        <p key={r.id} className="minus">
+          <b>Not taken:</b> {r.entry ? actText(r.entry.act) : `the finish of ${r.finish!.boatName}.`} {r.because}{' '}
+          {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>}{' '}
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => {
+              away(r.id);
+            }}>
+            I have read it
+          </button>
+        </p>
       ))}
     </div>
   );
@@ -30,12 +49,19 @@ export function Signal() {
 
 function actText(act: CardAct): string {
   switch (act.kind) {
-    case 'tick': return `the tick of “${act.step.replace(/^\d+ /, '')}”.`;
-    case 'read': return `${act.key.replace(/^\d+ /, '')}, ${valueText(act.key, act.value)}.`;
-    case 'remark': return `the remark “${act.text}”.`;
-    case 'type': return `“${act.text}”.`;
-    case 'hold': return `the hold: “${act.why}”.`;
-    case 'photo': return 'a picture.';
-    default: return 'what you decided.';
+    case 'tick':
+      return `the tick of “${act.step.replace(/^\d+ /, '')}”.`;
+    case 'read':
+      return `${act.key.replace(/^\d+ /, '')}, ${valueText(act.key, act.value)}.`;
+    case 'remark':
+      return `the remark “${act.text}”.`;
+    case 'type':
+      return `“${act.text}”.`;
+    case 'hold':
+      return `the hold: “${act.why}”.`;
+    case 'photo':
+      return 'a picture.';
+    default:
+      return 'what you decided.';
   }
 }

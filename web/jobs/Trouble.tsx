@@ -9,7 +9,11 @@ import { smallPicture } from '../snags/picture.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 import { stepAtHand, type LiveCard } from './live-card.ts';
 
-interface Props { live: LiveCard; write: (act: CardAct, photo?: SentEntry['photo']) => Promise<void>; onClose: () => void }
+interface Props {
+  live: LiveCard;
+  write: (act: CardAct, photo?: SentEntry['photo']) => Promise<void>;
+  onClose: () => void;
+}
 
 /** Something is not as it should be: a remark, a picture, a pause, a hold, or the card goes to a colleague. */
 export function Trouble({ live, write, onClose }: Props) {
@@ -23,7 +27,9 @@ export function Trouble({ live, write, onClose }: Props) {
   const paused = state.pauses.at(-1)?.to === null;
   // Whoever came by keyboard goes on from here.
   const head = useRef<HTMLHeadingElement>(null);
-  useEffect(() => { head.current?.focus(); }, []);
+  useEffect(() => {
+    head.current?.focus();
+  }, []);
   const take = async (file: File) => {
     const picture = await smallPicture(file);
     setUnread(picture === null);
@@ -33,25 +39,117 @@ export function Trouble({ live, write, onClose }: Props) {
   };
   return (
     <section className="trouble" aria-label="Something wrong">
-      <div className="trouble-head"><h2 ref={head} tabIndex={-1}>Something wrong</h2><Button size="small" onClick={onClose}>Back to the steps</Button></div>
-      <label className="choice"><span className="choice-label">Remark, for the next one</span><textarea className="job-remark" value={remark} maxLength={2000} onChange={(e) => { setRemark(e.target.value); }} /></label>
-      <div className="tools">
-        <Button variant="contained" color="primary" disabled={remark.trim() === (state.remark ?? '')} onClick={() => { void write({ kind: 'remark', text: remark.trim() }); onClose(); }}>Keep the remark</Button>
-        <label className="photo-button">Take a picture<input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(e) => { const file = e.target.files?.[0]; if (file) void take(file); }} /></label>
+      <div className="trouble-head">
+        <h2 ref={head} tabIndex={-1}>
+          Something wrong
+        </h2>
+        <Button size="small" onClick={onClose}>
+          Back to the steps
+        </Button>
       </div>
-      {unread && <p className="minus" role="alert">This picture cannot be read. Take it again.</p>}
+      <label className="choice">
+        <span className="choice-label">Remark, for the next one</span>
+        <textarea
+          className="job-remark"
+          value={remark}
+          maxLength={2000}
+          onChange={(e) => {
+            setRemark(e.target.value);
+          }}
+        />
+      </label>
+      <div className="tools">
+        <Button
+          variant="contained"
+          color="primary"
+          disabled={remark.trim() === (state.remark ?? '')}
+          onClick={() => {
+            void write({ kind: 'remark', text: remark.trim() });
+            onClose();
+          }}>
+          Keep the remark
+        </Button>
+        <label className="photo-button">
+          Take a picture
+          <input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            className="visually-hidden"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) void take(file);
+            }}
+          />
+        </label>
+      </div>
+      {unread && (
+        <p className="minus" role="alert">
+          This picture cannot be read. Take it again.
+        </p>
+      )}
       <h3>Pause</h3>
-      {paused ? <Button onClick={() => { void write({ kind: 'pause', on: false, why: null }); onClose(); }}>Go on</Button> : (
+      {paused ? (
+        <Button
+          onClick={() => {
+            void write({ kind: 'pause', on: false, why: null });
+            onClose();
+          }}>
+          Go on
+        </Button>
+      ) : (
         <div className="tools">
-          <label className="choice"><span className="choice-label">What it waits for</span><input className="plain-input" value={why} maxLength={200} placeholder="a part, a second person, the boat" onChange={(e) => { setWhy(e.target.value); }} /></label>
-          <Button onClick={() => { void write({ kind: 'pause', on: true, why: why.trim() || null }); onClose(); }}>Pause the card</Button>
+          <label className="choice">
+            <span className="choice-label">What it waits for</span>
+            <input
+              className="plain-input"
+              value={why}
+              maxLength={200}
+              placeholder="a part, a second person, the boat"
+              onChange={(e) => {
+                setWhy(e.target.value);
+              }}
+            />
+          </label>
+          <Button
+            onClick={() => {
+              void write({ kind: 'pause', on: true, why: why.trim() || null });
+              onClose();
+            }}>
+            Pause the card
+          </Button>
         </div>
       )}
       <h3>The engine must not go out</h3>
       <div className="tools">
-        {card.engines.length > 1 && <Choice label="Engine" value={holding} onChange={setHolding} options={[['', 'which?'], ...card.engines.map((e): [number, string] => [e.id, e.position])]} />}
-        <label className="choice"><span className="choice-label">Why it is held</span><input className="plain-input" value={holdWhy} maxLength={500} onChange={(e) => { setHoldWhy(e.target.value); }} /></label>
-        <Button color="error" disabled={holding === '' || holdWhy.trim().length < 3} onClick={() => { void write({ kind: 'hold', engineId: holding as number, why: holdWhy.trim() }); onClose(); }}>Hold the engine</Button>
+        {card.engines.length > 1 && (
+          <Choice
+            label="Engine"
+            value={holding}
+            onChange={setHolding}
+            options={[['', 'which?'], ...card.engines.map((e): [number, string] => [e.id, e.position])]}
+          />
+        )}
+        <label className="choice">
+          <span className="choice-label">Why it is held</span>
+          <input
+            className="plain-input"
+            value={holdWhy}
+            maxLength={500}
+            onChange={(e) => {
+              setHoldWhy(e.target.value);
+            }}
+          />
+        </label>
+        <Button
+          color="error"
+          disabled={holding === '' || holdWhy.trim().length < 3}
+          onClick={() => {
+            void write({ kind: 'hold', engineId: holding as number, why: holdWhy.trim() });
+            onClose();
+          }}>
+          Hold the engine
+        </Button>
       </div>
       <HandOver live={live} onDone={onClose} />
     </section>
@@ -73,9 +171,45 @@ export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: 
     <>
       <h3>Hand the card over</h3>
       <div className="tools">
-        <Choice label="To" value={to} onChange={setTo} options={[['', 'a colleague'], ...hands.map((h): [number, string] => [h.id, h.name])]} />
-        <label className="choice"><span className="choice-label">Word to them</span><input className="plain-input" value={note} maxLength={500} onChange={(e) => { setNote(e.target.value); }} /></label>
-        <Button disabled={to === '' || isLoading} onClick={() => void handOver({ id: card.id, version: card.version, technicianId: to as number, note: note.trim() || null }).then((a) => { if (a.data) { dispatch(say({ tone: 'done', text: `${card.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}, as it stands.` })); onDone?.(); } })}>Hand it over</Button>
+        <Choice
+          label="To"
+          value={to}
+          onChange={setTo}
+          options={[['', 'a colleague'], ...hands.map((h): [number, string] => [h.id, h.name])]}
+        />
+        <label className="choice">
+          <span className="choice-label">Word to them</span>
+          <input
+            className="plain-input"
+            value={note}
+            maxLength={500}
+            onChange={(e) => {
+              setNote(e.target.value);
+            }}
+          />
+        </label>
+        <Button
+          disabled={to === '' || isLoading}
+          onClick={() =>
+            void handOver({
+              id: card.id,
+              version: card.version,
+              technicianId: to as number,
+              note: note.trim() || null,
+            }).then((a) => {
+              if (a.data) {
+                dispatch(
+                  say({
+                    tone: 'done',
+                    text: `${card.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}, as it stands.`,
+                  }),
+                );
+                onDone?.();
+              }
+            })
+          }>
+          Hand it over
+        </Button>
       </div>
       <Wrong error={error} />
     </>

@@ -1,4 +1,11 @@
-import { READING_UNITS, wasteCounted, wasteKey, wasteOf, type ReadingValue, type WasteStream } from '@diurna/core/findings';
+import {
+  READING_UNITS,
+  wasteCounted,
+  wasteKey,
+  wasteOf,
+  type ReadingValue,
+  type WasteStream,
+} from '@diurna/core/findings';
 import { readingsOf, type CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { quantityText } from '../ui/format.ts';
@@ -6,11 +13,34 @@ import { parseAmount } from './draft.ts';
 import type { LiveCard } from './live-card.ts';
 
 /** What goes to which stream: worked out from the work, and changed where more or less came out. */
-export function Waste({ live, editable, write }: { live: LiveCard; editable: boolean; write: (act: CardAct) => Promise<void> }) {
+export function Waste({
+  live,
+  editable,
+  write,
+}: {
+  live: LiveCard;
+  editable: boolean;
+  write: (act: CardAct) => Promise<void>;
+}) {
   if (!editable) {
     return live.card.waste.length === 0 ? null : (
-      <section className="block"><h2 style={{ marginTop: 18 }}>Waste booked</h2>
-        <table className="used"><tbody>{live.card.waste.map((w) => <tr key={w.stream}><th scope="row">{w.stream}{!w.measured && <span className="faint"> by the label</span>}</th><td className="num figure">{wasteCounted(w.stream as WasteStream) ? w.quantity : quantityText(w.quantity, 'mL')}</td></tr>)}</tbody></table>
+      <section className="block">
+        <h2 style={{ marginTop: 18 }}>Waste booked</h2>
+        <table className="used">
+          <tbody>
+            {live.card.waste.map((w) => (
+              <tr key={w.stream}>
+                <th scope="row">
+                  {w.stream}
+                  {!w.measured && <span className="faint"> by the label</span>}
+                </th>
+                <td className="num figure">
+                  {wasteCounted(w.stream as WasteStream) ? w.quantity : quantityText(w.quantity, 'mL')}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
       </section>
     );
   }
@@ -19,33 +49,89 @@ export function Waste({ live, editable, write }: { live: LiveCard; editable: boo
   const labels = (engineId: number) => card.engines.find((e) => e.id === engineId);
   // What the work takes out anyway, and what was typed besides.
   const worked = wasteOf(done, labels, {});
-  const streams = [...worked, ...wasteOf(done, labels, readingsOf(state)).filter((w) => !worked.some((x) => x.stream === w.stream))];
+  const streams = [
+    ...worked,
+    ...wasteOf(done, labels, readingsOf(state)).filter((w) => !worked.some((x) => x.stream === w.stream)),
+  ];
   if (streams.length === 0) return null;
   return (
     <section className="block" aria-label="Waste">
       <h2 style={{ marginTop: 18 }}>Waste</h2>
       <p className="faint">By stream, as the work takes it out. Change a figure where you measured another.</p>
-      <table className="used"><tbody>{streams.map(({ stream, quantity }) => <Line key={stream} stream={stream} worked={quantity} value={state.readings.get(wasteKey(stream))?.value} onWrite={(value) => void write({ kind: 'read', key: wasteKey(stream), value })} />)}</tbody></table>
+      <table className="used">
+        <tbody>
+          {streams.map(({ stream, quantity }) => (
+            <Line
+              key={stream}
+              stream={stream}
+              worked={quantity}
+              value={state.readings.get(wasteKey(stream))?.value}
+              onWrite={(value) => void write({ kind: 'read', key: wasteKey(stream), value })}
+            />
+          ))}
+        </tbody>
+      </table>
     </section>
   );
 }
 
-function Line({ stream, worked, value, onWrite }: { stream: WasteStream; worked: number; value: ReadingValue | undefined; onWrite: (value: ReadingValue) => void }) {
+function Line({
+  stream,
+  worked,
+  value,
+  onWrite,
+}: {
+  stream: WasteStream;
+  worked: number;
+  value: ReadingValue | undefined;
+  onWrite: (value: ReadingValue) => void;
+}) {
   const kept = value && 'value' in value ? value : null;
   const counted = wasteCounted(stream);
   const [text, setText] = useState<string | null>(null);
   const [unit, setUnit] = useState(kept?.unit ?? 'L');
   const keep = (nextUnit = unit) => {
-    const amount = text === null ? kept?.value ?? null : parseAmount(text);
+    const amount = text === null ? (kept?.value ?? null) : parseAmount(text);
     if (amount === null || (kept?.value === amount && kept.unit === nextUnit)) return;
     onWrite({ value: amount, unit: counted ? 'pieces' : nextUnit });
     setText(null);
   };
   return (
     <tr>
-      <th scope="row">{stream} <span className="faint">about {counted ? worked : quantityText(worked, 'mL')}</span></th>
-      <td className="num"><input className="plain-input num figure" inputMode="decimal" aria-label={`Waste: ${stream}`} value={text ?? (kept ? String(kept.value) : '')} placeholder={counted ? String(worked) : String(Math.round(worked / 10) / 100)} onChange={(e) => { setText(e.target.value); }} onBlur={() => { keep(); }} />
-        {counted ? '' : <select className="plain-input" aria-label={`Unit of ${stream}`} value={unit} onChange={(e) => { setUnit(e.target.value); keep(e.target.value); }}>{READING_UNITS.volume.map((u) => <option key={u}>{u}</option>)}</select>}</td>
+      <th scope="row">
+        {stream} <span className="faint">about {counted ? worked : quantityText(worked, 'mL')}</span>
+      </th>
+      <td className="num">
+        <input
+          className="plain-input num figure"
+          inputMode="decimal"
+          aria-label={`Waste: ${stream}`}
+          value={text ?? (kept ? String(kept.value) : '')}
+          placeholder={counted ? String(worked) : String(Math.round(worked / 10) / 100)}
+          onChange={(e) => {
+            setText(e.target.value);
+          }}
+          onBlur={() => {
+            keep();
+          }}
+        />
+        {counted ? (
+          ''
+        ) : (
+          <select
+            className="plain-input"
+            aria-label={`Unit of ${stream}`}
+            value={unit}
+            onChange={(e) => {
+              setUnit(e.target.value);
+              keep(e.target.value);
+            }}>
+            {READING_UNITS.volume.map((u) => (
+              <option key={u}>{u}</option>
+            ))}
+          </select>
+        )}
+      </td>
     </tr>
   );
 }

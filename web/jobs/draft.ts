@@ -2,7 +2,15 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { TASKS, type TaskKind } from '@diurna/core/service';
 import { millilitresOf, readingKey, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
 import { typedOf } from '@diurna/core/visit';
-import { fromMillilitres, round, toMillilitres, unitTrap, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
+import {
+  fromMillilitres,
+  round,
+  toMillilitres,
+  unitTrap,
+  VOLUME_UNITS,
+  type PrintedVolume,
+  type VolumeUnit,
+} from '@diurna/core/units';
 import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
 import { parseCount } from '../day/judge.ts';
 
@@ -45,7 +53,7 @@ export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineI
 /** The label's volume that the task fills on this engine. */
 export function labelVolume(engine: CardEngine | undefined, task: TaskKind): PrintedVolume | null {
   const fills = TASKS[task].fills;
-  return fills === 'sump' ? engine?.sump ?? null : fills === 'gear case' ? engine?.gearCase ?? null : null;
+  return fills === 'sump' ? (engine?.sump ?? null) : fills === 'gear case' ? (engine?.gearCase ?? null) : null;
 }
 
 /** A decimal with a point or a comma; null when it is none. */
@@ -55,7 +63,11 @@ export function parseAmount(text: string): number | null {
 }
 
 /** The volume typed for a task: the figure, what is wrong with it, and the unit it was probably meant in. */
-export function readVolume(draft: CardDraft, key: string, label: PrintedVolume): { volume: PrintedVolume | null; bad: boolean; trap: VolumeUnit | null } {
+export function readVolume(
+  draft: CardDraft,
+  key: string,
+  label: PrintedVolume,
+): { volume: PrintedVolume | null; bad: boolean; trap: VolumeUnit | null } {
   const typed = draft.volumes[key];
   if (!typed || typed.value.trim() === '') return { volume: null, bad: false, trap: null };
   const value = parseAmount(typed.value);
@@ -65,8 +77,12 @@ export function readVolume(draft: CardDraft, key: string, label: PrintedVolume):
 }
 
 /** What was read going in at the steps of a task: before and after the run together, in the first one's unit. */
-export function readingVolume(readings: Readonly<Record<string, ReadingValue>>, t: { engineId: number; task: TaskKind }): PrintedVolume | null {
-  const kinds: ReadingKind[] = t.task === 'engine-oil' ? ['oil in', 'oil added'] : t.task === 'gear-lube' ? ['lube in'] : [];
+export function readingVolume(
+  readings: Readonly<Record<string, ReadingValue>>,
+  t: { engineId: number; task: TaskKind },
+): PrintedVolume | null {
+  const kinds: ReadingKind[] =
+    t.task === 'engine-oil' ? ['oil in', 'oil added'] : t.task === 'gear-lube' ? ['lube in'] : [];
   const read = kinds.flatMap((kind) => {
     const value = readings[readingKey(t.engineId, kind)];
     const ml = value && 'value' in value ? millilitresOf(value) : null;
@@ -78,25 +94,49 @@ export function readingVolume(readings: Readonly<Record<string, ReadingValue>>, 
   return ml > 0 ? { value: round(fromMillilitres(ml, read[0]!.unit), 3), unit: read[0]!.unit } : null;
 }
 
-export function judgeHours(engine: CardEngine, typed: { count: string; reason: string } | undefined, today: string): { count: number | null; bad: boolean; question: Question | null } {
+export function judgeHours(
+  engine: CardEngine,
+  typed: { count: string; reason: string } | undefined,
+  today: string,
+): { count: number | null; bad: boolean; question: Question | null } {
   if (!engine.meter || !typed || typed.count.trim() === '') return { count: null, bad: false, question: null };
   const count = parseCount(typed.count);
   if (count === null) return { count: null, bad: true, question: null };
-  return { count, bad: false, question: questionReading(engine.recent, { day: today, hours: lifeHours(engine.meter.offset, count) }) };
+  return {
+    count,
+    bad: false,
+    question: questionReading(engine.recent, { day: today, hours: lifeHours(engine.meter.offset, count) }),
+  };
 }
 
 /**
  * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed, and
  * the technician's own figure where one was written.
  */
-export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Record<string, ReadingValue>> = {}): { partId: number; name: string; number: string; unit: 'each' | 'mL'; onHand: number; place: string | null; worked: number; quantity: number | null }[] {
+export function partsUsed(
+  card: JobCard,
+  draft: CardDraft,
+  readings: Readonly<Record<string, ReadingValue>> = {},
+): {
+  partId: number;
+  name: string;
+  number: string;
+  unit: 'each' | 'mL';
+  onHand: number;
+  place: string | null;
+  worked: number;
+  quantity: number | null;
+}[] {
   const done = new Set(card.tasks.filter((t) => t.state === 'done').map(taskKey));
   return card.parts.map((part) => {
     const share = part.tasks.filter((t) => done.has(taskKey(t)));
     let worked = part.tasks.length === 0 ? 0 : (part.quantity * share.length) / part.tasks.length;
     if (part.unit === 'mL') {
       worked = share.reduce((sum, t) => {
-        const label = labelVolume(card.engines.find((e) => e.id === t.engineId), t.task);
+        const label = labelVolume(
+          card.engines.find((e) => e.id === t.engineId),
+          t.task,
+        );
         const typed = label ? readVolume(draft, taskKey(t), label).volume : null;
         const volume = typed ?? readingVolume(readings, t) ?? label;
         return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
@@ -105,6 +145,15 @@ export function partsUsed(card: JobCard, draft: CardDraft, readings: Readonly<Re
     }
     const typed = draft.parts[part.partId];
     const own = typed === undefined || typed.trim() === '' ? worked : parseAmount(typed);
-    return { partId: part.partId, name: part.name, number: part.number, unit: part.unit, onHand: part.onHand, place: part.place, worked, quantity: own };
+    return {
+      partId: part.partId,
+      name: part.name,
+      number: part.number,
+      unit: part.unit,
+      onHand: part.onHand,
+      place: part.place,
+      worked,
+      quantity: own,
+    };
   });
 }

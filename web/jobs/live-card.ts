@@ -1,5 +1,16 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { foldCard, progressOf, tasksDone, visitSteps, waitsUntil, type CardEntry, type CardState, type Stance, type Step, type TimedStep } from '@diurna/core/visit';
+import {
+  foldCard,
+  progressOf,
+  tasksDone,
+  visitSteps,
+  waitsUntil,
+  type CardEntry,
+  type CardState,
+  type Stance,
+  type Step,
+  type TimedStep,
+} from '@diurna/core/visit';
 
 /** A card as it stands with what this phone has written on it, sent or not. */
 export interface LiveCard {
@@ -24,10 +35,28 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
   const plain = card.steps.map((t) => t.step);
   const done = card.status === 'open' ? tasksDone(plain, state) : null;
   const names = new Map([[me.id, me.name], ...card.people.map((p): [number, string] => [p.id, p.name])]);
-  const passed = new Set(plain.filter((s) => s.gate === null && s.task !== null && state.tasks.get(`${s.engineId} ${s.task}`) === true && !state.ticks.has(s.id)).map((s) => s.id));
+  const passed = new Set(
+    plain
+      .filter(
+        (s) =>
+          s.gate === null &&
+          s.task !== null &&
+          state.tasks.get(`${s.engineId} ${s.task}`) === true &&
+          !state.ticks.has(s.id),
+      )
+      .map((s) => s.id),
+  );
   return {
-    passed, card, state, steps: card.steps, byId: new Map(card.steps.map((t) => [t.step.id, t])), waiting: own.length,
-    tasks: done === null ? card.tasks : card.tasks.map((t) => ({ ...t, state: done.has(`${t.engineId} ${t.task}`) ? 'done' : 'open' })),
+    passed,
+    card,
+    state,
+    steps: card.steps,
+    byId: new Map(card.steps.map((t) => [t.step.id, t])),
+    waiting: own.length,
+    tasks:
+      done === null
+        ? card.tasks
+        : card.tasks.map((t) => ({ ...t, state: done.has(`${t.engineId} ${t.task}`) ? 'done' : 'open' })),
     nameOf: (id) => (names.get(id) ?? 'a colleague').split(' ')[0]!,
   };
 }
@@ -49,20 +78,39 @@ function stanceNow({ steps, state }: Pick<LiveCard, 'steps' | 'state'>, engineId
  * The step at hand: the first in working order that is open and waits for nothing; else the first that only
  * waits. An engine is not moved while something drains the way it stands.
  */
-export function stepAtHand({ steps, state, byId, passed }: Pick<LiveCard, 'steps' | 'state' | 'byId' | 'passed'>, now: number): { at: TimedStep | null; waits: number } {
+export function stepAtHand(
+  { steps, state, byId, passed }: Pick<LiveCard, 'steps' | 'state' | 'byId' | 'passed'>,
+  now: number,
+): { at: TimedStep | null; waits: number } {
   const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !passed.has(step.id));
-  const open = left.filter(({ step }) => step.after.every((id) => {
-    const name = id.replace(/ started$/, '');
-    return !byId.has(name) || state.ticks.has(name) || passed.has(name);
-  }));
+  const open = left.filter(({ step }) =>
+    step.after.every((id) => {
+      const name = id.replace(/ started$/, '');
+      return !byId.has(name) || state.ticks.has(name) || passed.has(name);
+    }),
+  );
   const over = (step: Step) => (waitsUntil(step, state) ?? 0) - now;
   const drains = steps.filter(({ step }) => step.stance !== null && over(step) > 0);
-  const wait = (step: Step) => Math.max(
-    0,
-    ...step.after.filter((id) => !id.endsWith(' started')).map((id) => { const before = byId.get(id); return before ? over(before.step) : 0; }),
-    ...(step.stance === null ? [] : drains.filter((d) => d.step.engineId === step.engineId && d.step.stance !== step.stance).map((d) => over(d.step))),
-  );
-  const asItStands = (t: TimedStep): TimedStep => ({ ...t, move: t.step.stance === null || t.step.stance === stanceNow({ steps, state }, t.step.engineId) ? null : t.step.stance });
+  const wait = (step: Step) =>
+    Math.max(
+      0,
+      ...step.after
+        .filter((id) => !id.endsWith(' started'))
+        .map((id) => {
+          const before = byId.get(id);
+          return before ? over(before.step) : 0;
+        }),
+      ...(step.stance === null
+        ? []
+        : drains
+            .filter((d) => d.step.engineId === step.engineId && d.step.stance !== step.stance)
+            .map((d) => over(d.step))),
+    );
+  const asItStands = (t: TimedStep): TimedStep => ({
+    ...t,
+    move:
+      t.step.stance === null || t.step.stance === stanceNow({ steps, state }, t.step.engineId) ? null : t.step.stance,
+  });
   const free = open.find(({ step }) => wait(step) <= 0);
   if (free) return { at: asItStands(free), waits: 0 };
   const soonest = [...open].sort((a, b) => wait(a.step) - wait(b.step))[0];
@@ -70,7 +118,10 @@ export function stepAtHand({ steps, state, byId, passed }: Pick<LiveCard, 'steps
 }
 
 /** When a second pair of hands is wanted from the step at hand on, and how long, in minutes; what follows at once is told as one. */
-export function secondHands({ steps, state, passed }: Pick<LiveCard, 'steps' | 'state' | 'passed'>, at: TimedStep): { from: number; minutes: number }[] {
+export function secondHands(
+  { steps, state, passed }: Pick<LiveCard, 'steps' | 'state' | 'passed'>,
+  at: TimedStep,
+): { from: number; minutes: number }[] {
   const found: { from: number; minutes: number }[] = [];
   for (const t of steps) {
     if (!t.step.twoPeople || t.step.id === at.step.id || state.ticks.has(t.step.id) || passed.has(t.step.id)) continue;
@@ -83,28 +134,40 @@ export function secondHands({ steps, state, passed }: Pick<LiveCard, 'steps' | '
 }
 
 /** Drains and settlings: those that run, and those that are over and still wait for the next step. */
-export function timersOf({ steps, state }: Pick<LiveCard, 'steps' | 'state'>, now: number): { step: Step; until: number; over: boolean }[] {
-  return steps.flatMap(({ step }) => {
-    const until = step.wait >= 1 ? waitsUntil(step, state) : null;
-    if (until === null) return [];
-    const over = until <= now;
-    const taken = steps.some((t) => t.step.after.includes(step.id) && state.ticks.has(t.step.id));
-    return over && taken ? [] : [{ step, until, over }];
-  }).sort((a, b) => a.until - b.until);
+export function timersOf(
+  { steps, state }: Pick<LiveCard, 'steps' | 'state'>,
+  now: number,
+): { step: Step; until: number; over: boolean }[] {
+  return steps
+    .flatMap(({ step }) => {
+      const until = step.wait >= 1 ? waitsUntil(step, state) : null;
+      if (until === null) return [];
+      const over = until <= now;
+      const taken = steps.some((t) => t.step.after.includes(step.id) && state.ticks.has(t.step.id));
+      return over && taken ? [] : [{ step, until, over }];
+    })
+    .sort((a, b) => a.until - b.until);
 }
 
 export const progressText = (live: LiveCard, now: number) => {
-  const { done, total } = progressOf(live.steps.map((t) => t.step), live.state, now);
+  const { done, total } = progressOf(
+    live.steps.map((t) => t.step),
+    live.state,
+    now,
+  );
   return `${done} of ${total} steps`;
 };
 
 /** The step with its engine, where the boat has several. */
 export function placed(card: Pick<Card, 'engines'>, step: Pick<Step, 'engineId' | 'text'>): string {
   const engine = card.engines.length > 1 ? card.engines.find((e) => e.id === step.engineId) : undefined;
-  return engine ? `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}` : step.text;
+  return engine
+    ? `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}`
+    : step.text;
 }
 
-export const countdown = (ms: number) => `${Math.floor(ms / 60_000)}:${String(Math.floor((ms % 60_000) / 1000)).padStart(2, '0')}`;
+export const countdown = (ms: number) =>
+  `${Math.floor(ms / 60_000)}:${String(Math.floor((ms % 60_000) / 1000)).padStart(2, '0')}`;
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 export const clockOfMs = (ms: number) => clock.format(new Date(ms));
 
@@ -112,7 +175,22 @@ export const clockOfMs = (ms: number) => clock.format(new Date(ms));
 export function gatesOf(live: LiveCard): { id: string; text: string; gate: string; done: boolean }[] {
   const done = live.tasks.filter((t) => t.state === 'done');
   const cylinders = new Map(live.card.engines.map((e) => [e.id, e.cylinders]));
-  const wanted = new Set(visitSteps(done.map((t) => ({ engineId: t.engineId, task: t.task, cylinders: cylinders.get(t.engineId) ?? 1 }))).filter((s) => s.gate !== null).map((s) => s.id));
-  return live.steps.filter(({ step }) => step.gate !== null && (wanted.has(step.id) || (step.task !== null && done.some((t) => t.engineId === step.engineId && t.task === step.task))))
-    .map(({ step }) => ({ id: step.id, text: placed(live.card, step), gate: step.gate!, done: live.state.ticks.has(step.id) }));
+  const wanted = new Set(
+    visitSteps(done.map((t) => ({ engineId: t.engineId, task: t.task, cylinders: cylinders.get(t.engineId) ?? 1 })))
+      .filter((s) => s.gate !== null)
+      .map((s) => s.id),
+  );
+  return live.steps
+    .filter(
+      ({ step }) =>
+        step.gate !== null &&
+        (wanted.has(step.id) ||
+          (step.task !== null && done.some((t) => t.engineId === step.engineId && t.task === step.task))),
+    )
+    .map(({ step }) => ({
+      id: step.id,
+      text: placed(live.card, step),
+      gate: step.gate!,
+      done: live.state.ticks.has(step.id),
+    }));
 }

@@ -12,17 +12,34 @@ interface Outbox {
 /** What the screen shows of the outbox; the device's store is the truth. */
 export const outbox = createSlice({
   name: 'outbox',
-  initialState: (): Outbox => ({ waiting: [], refused: [], signal: typeof navigator === 'undefined' || navigator.onLine, loaded: false }),
+  initialState: (): Outbox => ({
+    waiting: [],
+    refused: [],
+    signal: typeof navigator === 'undefined' || navigator.onLine,
+    loaded: false,
+  }),
   reducers: {
-    filled: (state, { payload }: PayloadAction<{ waiting: Waiting[]; refused: Refused[] }>) => ({ ...state, ...payload, loaded: true }),
-    added: (state, { payload }: PayloadAction<Waiting>) => { state.waiting.push(payload); },
+    filled: (state, { payload }: PayloadAction<{ waiting: Waiting[]; refused: Refused[] }>) => ({
+      ...state,
+      ...payload,
+      loaded: true,
+    }),
+    added: (state, { payload }: PayloadAction<Waiting>) => {
+      state.waiting.push(payload);
+    },
     answered: (state, { payload }: PayloadAction<{ ids: string[]; refused: Refused[] }>) => {
       state.waiting = state.waiting.filter((w) => !payload.ids.includes(idOf(w)));
       state.refused.push(...payload.refused.filter((r) => !state.refused.some((x) => x.id === r.id)));
     },
-    takenBack: (state, { payload }: PayloadAction<string>) => { state.waiting = state.waiting.filter((w) => idOf(w) !== payload); },
-    awayPut: (state, { payload }: PayloadAction<string>) => { state.refused = state.refused.filter((r) => r.id !== payload); },
-    heard: (state, { payload }: PayloadAction<boolean>) => { state.signal = payload; },
+    takenBack: (state, { payload }: PayloadAction<string>) => {
+      state.waiting = state.waiting.filter((w) => idOf(w) !== payload);
+    },
+    awayPut: (state, { payload }: PayloadAction<string>) => {
+      state.refused = state.refused.filter((r) => r.id !== payload);
+    },
+    heard: (state, { payload }: PayloadAction<boolean>) => {
+      state.signal = payload;
+    },
   },
 });
 export const { filled, added, answered, awayPut, heard, takenBack } = outbox.actions;

@@ -3,14 +3,34 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { FinishBody } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
-import { allRefused, allWaiting, asCardEntries, closeOutbox, entryOf, put, putAway, sendAll, takeBack, type Outcome, type Refused, type Waiting } from './outbox.ts';
+import {
+  allRefused,
+  allWaiting,
+  asCardEntries,
+  closeOutbox,
+  entryOf,
+  put,
+  putAway,
+  sendAll,
+  takeBack,
+  type Outcome,
+  type Refused,
+  type Waiting,
+} from './outbox.ts';
 
 const ME = 3;
 const tick = (step: string): CardAct => ({ kind: 'tick', step, done: true });
 const write = (jobId: number, step: string, personId = ME) => put(jobId, personId, entryOf(tick(step), 0));
 const stepsOf = (list: Waiting[]) => list.map((w) => (w.entry ? (w.entry.act as { step: string }).step : 'finish'));
-const body: FinishBody = { version: 1, tasks: [{ engineId: 1, task: 'engine-oil', done: true }], hours: [], parts: [], remark: null };
-const finish = (jobId: number) => put(jobId, ME, { finish: { id: crypto.randomUUID(), at: 5, boatName: 'Razorbill', body } });
+const body: FinishBody = {
+  version: 1,
+  tasks: [{ engineId: 1, task: 'engine-oil', done: true }],
+  hours: [],
+  parts: [],
+  remark: null,
+};
+const finish = (jobId: number) =>
+  put(jobId, ME, { finish: { id: crypto.randomUUID(), at: 5, boatName: 'Razorbill', body } });
 
 /** A book that keeps what it is sent, once each. */
 function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = () => null) {
@@ -18,7 +38,8 @@ function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = 
   let seq = 0;
   const lots: string[][] = [];
   return {
-    kept, lots,
+    kept,
+    lots,
     finish: (jobId: number): Promise<Outcome> => {
       lots.push(['finish']);
       return Promise.resolve(answer(jobId, []) ?? { is: 'answered', kept: [], refused: [] });
@@ -65,7 +86,17 @@ describe('the outbox of a phone', () => {
     await write(10, 'a');
     const b = book();
     // The book has it, but the phone never hears.
-    await sendAll(ME, { ...b, entries: async (jobId, entries) => { await b.entries(jobId, entries); return { is: 'no signal' }; } }, nobody);
+    await sendAll(
+      ME,
+      {
+        ...b,
+        entries: async (jobId, entries) => {
+          await b.entries(jobId, entries);
+          return { is: 'no signal' };
+        },
+      },
+      nobody,
+    );
     expect(stepsOf(await allWaiting())).toEqual(['a']);
     await sendAll(ME, b, nobody);
     expect([b.kept.size, (await allWaiting()).length]).toEqual([1, 0]);
@@ -74,8 +105,16 @@ describe('the outbox of a phone', () => {
     await write(10, 'a');
     await write(10, 'b');
     const told: Refused[] = [];
-    const b = book((_, entries) => ({ is: 'answered', kept: [], refused: entries.filter((e) => (e.act as { step: string }).step === 'b').map((e) => ({ id: e.id, because: 'not on the card any more' })) }));
-    await sendAll(ME, b, (_, __, ___, refused) => { told.push(...refused); });
+    const b = book((_, entries) => ({
+      is: 'answered',
+      kept: [],
+      refused: entries
+        .filter((e) => (e.act as { step: string }).step === 'b')
+        .map((e) => ({ id: e.id, because: 'not on the card any more' })),
+    }));
+    await sendAll(ME, b, (_, __, ___, refused) => {
+      told.push(...refused);
+    });
     expect(told.map((r) => r.because)).toEqual(['not on the card any more']);
     await closeOutbox();
     const [left] = await allRefused();
@@ -108,7 +147,9 @@ describe('the outbox of a phone', () => {
   });
   test('on the card it counts as the last word of whoever wrote it', async () => {
     const waiting = await write(10, 'a');
-    expect(asCardEntries([waiting, await finish(10)])).toMatchObject([{ seq: null, by: ME, against: null, act: tick('a') }]);
+    expect(asCardEntries([waiting, await finish(10)])).toMatchObject([
+      { seq: null, by: ME, against: null, act: tick('a') },
+    ]);
   });
   test('a card finished without signal goes after its entries, and what is written on it later after that', async () => {
     await write(10, 'a');
@@ -124,16 +165,27 @@ describe('the outbox of a phone', () => {
   test('it is not finished when something written before was not taken', async () => {
     await write(10, 'a');
     await finish(10);
-    const b = book((_, entries) => (entries.length > 0 ? { is: 'answered', kept: [], refused: [{ id: entries[0]!.id, because: 'not on the card any more' }] } : null));
+    const b = book((_, entries) =>
+      entries.length > 0
+        ? { is: 'answered', kept: [], refused: [{ id: entries[0]!.id, because: 'not on the card any more' }] }
+        : null,
+    );
     await sendAll(ME, b, nobody);
     expect(b.lots).toEqual([['a']]);
     const refused = await allRefused();
-    expect(refused.find((r) => r.finish)).toMatchObject({ because: 'One entry written before it was not taken. Look through the card, then finish it again.', finish: { boatName: 'Razorbill', body } });
+    expect(refused.find((r) => r.finish)).toMatchObject({
+      because: 'One entry written before it was not taken. Look through the card, then finish it again.',
+      finish: { boatName: 'Razorbill', body },
+    });
     expect(refused).toHaveLength(2);
   });
   test('the book’s reason against a finish is kept with its kind; taken back in time it is never sent', async () => {
     await finish(10);
-    await sendAll(ME, book(() => ({ is: 'refused', because: 'Only 1 on the shelf.', type: 'short' })), nobody);
+    await sendAll(
+      ME,
+      book(() => ({ is: 'refused', because: 'Only 1 on the shelf.', type: 'short' })),
+      nobody,
+    );
     expect(await allRefused()).toMatchObject([{ because: 'Only 1 on the shelf.', type: 'short' }]);
     await takeBack((await finish(11)).order!);
     const b = book();

@@ -4,12 +4,31 @@ import type { CardAct, CardEntry } from '@diurna/core/visit';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 /** A card that was finished on this device: goes to the book after its entries. */
-export interface Finishing { id: string; at: number; boatName: string; body: FinishBody }
+export interface Finishing {
+  id: string;
+  at: number;
+  boatName: string;
+  body: FinishBody;
+}
 
 /** Something on its way to the book, with whose it is: an entry, or the finish of a card. */
-export interface Waiting { order?: number; jobId: number; personId: number; entry?: SentEntry; finish?: Finishing }
+export interface Waiting {
+  order?: number;
+  jobId: number;
+  personId: number;
+  entry?: SentEntry;
+  finish?: Finishing;
+}
 /** What the book did not take, kept until somebody has read why. */
-export interface Refused { id: string; jobId: number; personId: number; entry?: SentEntry; finish?: Finishing; because: string; type?: string }
+export interface Refused {
+  id: string;
+  jobId: number;
+  personId: number;
+  entry?: SentEntry;
+  finish?: Finishing;
+  because: string;
+  type?: string;
+}
 
 interface Shelf extends DBSchema {
   waiting: { key: number; value: Waiting; indexes: { job: number } };
@@ -42,7 +61,8 @@ export async function allRefused(): Promise<Refused[]> {
 
 /** Puts an entry, or the finish of a card, into the outbox; it is safe on this device once this resolves. */
 export async function put(jobId: number, personId: number, what: SentEntry | { finish: Finishing }): Promise<Waiting> {
-  const waiting: Waiting = 'finish' in what ? { jobId, personId, finish: what.finish } : { jobId, personId, entry: what };
+  const waiting: Waiting =
+    'finish' in what ? { jobId, personId, finish: what.finish } : { jobId, personId, entry: what };
   const order = await (await open()).add('waiting', waiting);
   return { ...waiting, order };
 }
@@ -89,7 +109,11 @@ function nextLot(left: readonly Waiting[]): Waiting[] {
  * @param told hears of every lot that was answered
  * @returns false when there was no signal
  */
-export async function sendAll(personId: number, post: Post, told: (jobId: number, sent: readonly Waiting[], kept: CardEntry[], refused: Refused[]) => void): Promise<boolean> {
+export async function sendAll(
+  personId: number,
+  post: Post,
+  told: (jobId: number, sent: readonly Waiting[], kept: CardEntry[], refused: Refused[]) => void,
+): Promise<boolean> {
   const db = await open();
   const mine = (await db.getAll('waiting')).filter((w) => w.personId === personId);
   for (const jobId of new Set(mine.map((w) => w.jobId))) {
@@ -101,16 +125,38 @@ export async function sendAll(personId: number, post: Post, told: (jobId: number
       const finishing = lot[0]!.finish;
       // Taken back meanwhile by the person who put it there.
       if (finishing && (await db.get('waiting', lot[0]!.order!)) === undefined) continue;
-      const outcome: Outcome = finishing === undefined ? await post.entries(jobId, lot.map((w) => w.entry!))
-        : missing > 0 ? { is: 'refused', because: `${missing === 1 ? 'One entry' : `${missing} entries`} written before it ${missing === 1 ? 'was' : 'were'} not taken. Look through the card, then finish it again.` }
-        : await post.finish(jobId, finishing);
+      const outcome: Outcome =
+        finishing === undefined
+          ? await post.entries(
+              jobId,
+              lot.map((w) => w.entry!),
+            )
+          : missing > 0
+            ? {
+                is: 'refused',
+                because: `${missing === 1 ? 'One entry' : `${missing} entries`} written before it ${missing === 1 ? 'was' : 'were'} not taken. Look through the card, then finish it again.`,
+              }
+            : await post.finish(jobId, finishing);
       if (outcome.is === 'no signal') return false;
-      const because = (id: string) => (outcome.is === 'refused' ? outcome.because : outcome.refused.find((r) => r.id === id)?.because ?? null);
+      const because = (id: string) =>
+        outcome.is === 'refused' ? outcome.because : (outcome.refused.find((r) => r.id === id)?.because ?? null);
       const refused: Refused[] = lot.flatMap((w) => {
         const { entry, finish } = w;
         const id = idOf(w);
         const why = because(id);
-        return why === null ? [] : [{ id, jobId, personId, ...(entry && { entry }), ...(finish && { finish }), because: why, ...(outcome.is === 'refused' && outcome.type !== undefined && { type: outcome.type }) }];
+        return why === null
+          ? []
+          : [
+              {
+                id,
+                jobId,
+                personId,
+                ...(entry && { entry }),
+                ...(finish && { finish }),
+                because: why,
+                ...(outcome.is === 'refused' && outcome.type !== undefined && { type: outcome.type }),
+              },
+            ];
       });
       missing += refused.length;
       // Out of the outbox and onto the other shelf in one go, so that nothing is on neither.
@@ -131,4 +177,8 @@ export function entryOf(act: CardAct, seen: number, photo?: SentEntry['photo'], 
 
 /** Waiting entries as the card's fold takes them. */
 export const asCardEntries = (waiting: readonly Waiting[]): CardEntry[] =>
-  waiting.flatMap(({ personId, entry }) => (entry ? [{ id: entry.id, seq: null, by: personId, at: entry.at, act: entry.act, seen: entry.seen, against: null }] : []));
+  waiting.flatMap(({ personId, entry }) =>
+    entry
+      ? [{ id: entry.id, seq: null, by: personId, at: entry.at, act: entry.act, seen: entry.seen, against: null }]
+      : [],
+  );

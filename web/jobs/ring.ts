@@ -20,10 +20,13 @@ export function stayAwake(): () => void {
   let lock: WakeLockSentinel | null = null;
   let over = false;
   if ('wakeLock' in navigator) {
-    navigator.wakeLock.request('screen').then((l) => {
-      if (over) void l.release();
-      else lock = l;
-    }).catch(() => undefined);
+    navigator.wakeLock
+      .request('screen')
+      .then((l) => {
+        if (over) void l.release();
+        else lock = l;
+      })
+      .catch(() => undefined);
   }
   return () => {
     over = true;

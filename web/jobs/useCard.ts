@@ -14,7 +14,9 @@ export function useClock(runs: boolean): number {
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     if (!runs) return undefined;
-    const tell = () => { setNow(Date.now()); };
+    const tell = () => {
+      setNow(Date.now());
+    };
     tell();
     const timer = setInterval(tell, 1000);
     // A phone that slept has not counted: it looks at the clock when it wakes.

@@ -5,7 +5,13 @@ import { useMe, useToday } from '../app/useBook.ts';
 
 export const PAGE_SIZE = 50;
 /** What the list of one person's day asks for; the same words every time, or it is not found again without signal. */
-export const ownDay = (technicianId: number, day: Day) => ({ page: 1, size: PAGE_SIZE, from: day, to: day, technicianId });
+export const ownDay = (technicianId: number, day: Day) => ({
+  page: 1,
+  size: PAGE_SIZE,
+  from: day,
+  to: day,
+  technicianId,
+});
 
 /** Cards kept on this device before they are opened. */
 export function useKeptCards(ids: readonly number[]): void {

@@ -4,7 +4,19 @@ import { useCallback, useEffect, useRef } from 'react';
 import { api, problemOf } from '../app/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
-import { allRefused, allWaiting, entryOf, idOf, put, putAway, sendAll, takeBack, type Finishing, type Outcome, type Post } from './outbox.ts';
+import {
+  allRefused,
+  allWaiting,
+  entryOf,
+  idOf,
+  put,
+  putAway,
+  sendAll,
+  takeBack,
+  type Finishing,
+  type Outcome,
+  type Post,
+} from './outbox.ts';
 import { added, answered, awayPut, filled, heard, takenBack } from './outbox-state.ts';
 
 /** Without signal it is tried again so often. */
@@ -19,13 +31,19 @@ function notTaken(error: unknown): Outcome {
   // Signed out, or the server is down for a while: it stays here.
   if (typeof status !== 'number' || status >= 500 || status === 401 || status === 429) return { is: 'no signal' };
   const problem = problemOf(error);
-  return { is: 'refused', because: problem?.detail ?? 'The book did not take it.', ...(problem?.type && { type: problem.type }) };
+  return {
+    is: 'refused',
+    because: problem?.detail ?? 'The book did not take it.',
+    ...(problem?.type && { type: problem.type }),
+  };
 }
 
 const post: Post = {
   async entries(jobId, entries) {
     const answer = await store.dispatch(api.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }));
-    return answer.data ? { is: 'answered', kept: answer.data.kept, refused: answer.data.refused } : notTaken(answer.error);
+    return answer.data
+      ? { is: 'answered', kept: answer.data.kept, refused: answer.data.refused }
+      : notTaken(answer.error);
   },
   async finish(jobId, { at, body }) {
     const answer = await store.dispatch(api.endpoints.finishJob.initiate({ id: jobId, ...body, at }, { track: false }));
@@ -49,17 +67,28 @@ async function send(personId: number): Promise<void> {
     do {
       again.asked = false;
       const ok = await sendAll(personId, post, (jobId, sent, kept, refused) => {
-        dispatch(api.util.updateQueryData('job', jobId, (card) => {
-          for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
-        }));
+        dispatch(
+          api.util.updateQueryData('job', jobId, (card) => {
+            for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
+          }),
+        );
         dispatch(answered({ ids: sent.map(idOf), refused }));
         const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
-        if (finished) dispatch(say({ tone: 'done', text: `${finished.boatName} is done and in the book.`, link: { to: '/jobs', word: 'Next card' } }));
+        if (finished)
+          dispatch(
+            say({
+              tone: 'done',
+              text: `${finished.boatName} is done and in the book.`,
+              link: { to: '/jobs', word: 'Next card' },
+            }),
+          );
       });
       dispatch(heard(ok));
       if (!ok) return;
     } while (again.yes());
-  })().finally(() => { sending = null; });
+  })().finally(() => {
+    sending = null;
+  });
   return sending;
 }
 
@@ -67,20 +96,30 @@ async function send(personId: number): Promise<void> {
 export function useOutbox(): () => void {
   const me = useMe();
   const dispatch = useAppDispatch();
-  const run = useCallback(() => { void send(me.id); }, [me.id]);
+  const run = useCallback(() => {
+    void send(me.id);
+  }, [me.id]);
   const started = useRef(false);
   useEffect(() => {
     if (!started.current) {
       started.current = true;
-      void Promise.all([allWaiting(), allRefused()]).then(([waiting, refused]) => {
-        dispatch(filled({ waiting, refused }));
-        run();
-      }).catch(() => { dispatch(filled({ waiting: [], refused: [] })); });
+      void Promise.all([allWaiting(), allRefused()])
+        .then(([waiting, refused]) => {
+          dispatch(filled({ waiting, refused }));
+          run();
+        })
+        .catch(() => {
+          dispatch(filled({ waiting: [], refused: [] }));
+        });
     }
-    const away = () => { dispatch(heard(false)); };
+    const away = () => {
+      dispatch(heard(false));
+    };
     addEventListener('online', run);
     addEventListener('offline', away);
-    const timer = setInterval(() => { if (store.getState().outbox.waiting.some((w) => w.personId === me.id)) run(); }, AGAIN_MS);
+    const timer = setInterval(() => {
+      if (store.getState().outbox.waiting.some((w) => w.personId === me.id)) run();
+    }, AGAIN_MS);
     return () => {
       removeEventListener('online', run);
       removeEventListener('offline', away);
@@ -94,14 +133,20 @@ export function useOutbox(): () => void {
 export function useWrite(jobId: number, lastSeq: number): (act: CardAct, photo?: SentEntry['photo']) => Promise<void> {
   const me = useMe();
   const dispatch = useAppDispatch();
-  return useCallback(async (act, photo) => {
-    dispatch(added(await put(jobId, me.id, entryOf(act, lastSeq, photo))));
-    void send(me.id);
-  }, [dispatch, jobId, lastSeq, me.id]);
+  return useCallback(
+    async (act, photo) => {
+      dispatch(added(await put(jobId, me.id, entryOf(act, lastSeq, photo))));
+      void send(me.id);
+    },
+    [dispatch, jobId, lastSeq, me.id],
+  );
 }
 
 /** Finishes a card on this device: it is sent after all that was written on it, as soon as there is signal. */
-export function useFinish(jobId: number): { finish: (finishing: Omit<Finishing, 'id' | 'at'>) => Promise<void>; notYet: (waiting: { order?: number; finish?: Finishing }) => Promise<void> } {
+export function useFinish(jobId: number): {
+  finish: (finishing: Omit<Finishing, 'id' | 'at'>) => Promise<void>;
+  notYet: (waiting: { order?: number; finish?: Finishing }) => Promise<void>;
+} {
   const me = useMe();
   const dispatch = useAppDispatch();
   return {

@@ -17,32 +17,49 @@ export interface Typed {
 export function useTyped(state: CardState, write: (act: CardAct) => Promise<void>): Typed {
   const [pending, setPending] = useState<Record<string, string>>({});
   const now = useRef({ pending, state, write });
-  useEffect(() => { now.current = { pending: now.current.pending, state, write }; }, [state, write]);
+  useEffect(() => {
+    now.current = { pending: now.current.pending, state, write };
+  }, [state, write]);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const keep = useCallback(async () => {
     clearTimeout(timer.current);
     const { pending: left, state: on, write: put } = now.current;
     now.current.pending = {};
-    for (const [field, text] of Object.entries(left)) if ((on.typed.get(field)?.text ?? '') !== text) await put({ kind: 'type', field, text });
+    for (const [field, text] of Object.entries(left))
+      if ((on.typed.get(field)?.text ?? '') !== text) await put({ kind: 'type', field, text });
     setPending((old) => Object.fromEntries(Object.entries(old).filter(([field, text]) => left[field] !== text)));
   }, []);
   useEffect(() => {
     // A phone that is put away tells nobody else.
-    const leave = () => { void keep(); };
+    const leave = () => {
+      void keep();
+    };
     document.addEventListener('visibilitychange', leave);
     return () => {
       document.removeEventListener('visibilitychange', leave);
       leave();
     };
   }, [keep]);
-  const type = useCallback((field: TypedField, text: string) => {
-    const key = typedKey(field);
-    now.current.pending = { ...now.current.pending, [key]: text };
-    setPending((old) => ({ ...old, [key]: text }));
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => { void keep(); }, QUIET_MS);
-  }, [keep]);
-  const texts = useMemo(() => new Map([...[...state.typed].map(([field, { text }]): [string, string] => [field, text]), ...Object.entries(pending)]), [state, pending]);
+  const type = useCallback(
+    (field: TypedField, text: string) => {
+      const key = typedKey(field);
+      now.current.pending = { ...now.current.pending, [key]: text };
+      setPending((old) => ({ ...old, [key]: text }));
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => {
+        void keep();
+      }, QUIET_MS);
+    },
+    [keep],
+  );
+  const texts = useMemo(
+    () =>
+      new Map([
+        ...[...state.typed].map(([field, { text }]): [string, string] => [field, text]),
+        ...Object.entries(pending),
+      ]),
+    [state, pending],
+  );
   const text = useCallback((field: TypedField) => texts.get(typedKey(field)) ?? '', [texts]);
   return { texts, text, type, keep };
 }

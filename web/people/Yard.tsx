@@ -16,7 +16,12 @@ import { CalendarAddress } from './CalendarAddress.tsx';
 import { Work } from './Work.tsx';
 
 const ROLE_WORD: Record<Role, string> = {
-  administrator: 'people, bases, settings', coordinator: 'decides the work', technician: 'works on job cards', stores: 'keeps the shelves', dock: 'types hours as boats come back', manager: 'reads',
+  administrator: 'people, bases, settings',
+  coordinator: 'decides the work',
+  technician: 'works on job cards',
+  stores: 'keeps the shelves',
+  dock: 'types hours as boats come back',
+  manager: 'reads',
 };
 
 /** The people of the yard, one's own account, and the settings of the book. */
@@ -38,38 +43,131 @@ export function Yard() {
   };
   return (
     <>
-      <PageHead title="The yard" acts={mayKeep && <Button onClick={() => { setOpen('new'); }}>Add a person</Button>}>People, your account{mayKeep ? ' and the settings' : ''}</PageHead>
+      <PageHead
+        title="The yard"
+        acts={
+          mayKeep && (
+            <Button
+              onClick={() => {
+                setOpen('new');
+              }}>
+              Add a person
+            </Button>
+          )
+        }>
+        People, your account{mayKeep ? ' and the settings' : ''}
+      </PageHead>
       <section className="block">
         <h2>You are {me.name}</h2>
-        {unsent > 0 && <p className="soon">{plural(unsent, 'entry', 'entries')} of yours have not reached the book yet. They stay on this device and are sent when you sign in again here.</p>}
+        {unsent > 0 && (
+          <p className="soon">
+            {plural(unsent, 'entry', 'entries')} of yours have not reached the book yet. They stay on this device and
+            are sent when you sign in again here.
+          </p>
+        )}
         <div className="tools">
-          <Button onClick={() => void leave(() => signOut().unwrap().catch(() => undefined))}>Sign out</Button>
-          <Button onClick={() => void leave(() => everywhere().unwrap().catch(() => undefined))}>Sign out on all devices</Button>
-          <Button onClick={() => { setOpen('password'); }}>Change your password</Button>
+          <Button
+            onClick={() =>
+              void leave(() =>
+                signOut()
+                  .unwrap()
+                  .catch(() => undefined),
+              )
+            }>
+            Sign out
+          </Button>
+          <Button
+            onClick={() =>
+              void leave(() =>
+                everywhere()
+                  .unwrap()
+                  .catch(() => undefined),
+              )
+            }>
+            Sign out on all devices
+          </Button>
+          <Button
+            onClick={() => {
+              setOpen('password');
+            }}>
+            Change your password
+          </Button>
         </div>
       </section>
       <section className="block">
         <h2>People</h2>
         <Wrong error={error} />
         {!people && !error && <Waiting />}
-        {people && <div {...WIDE}><table className="lines">
-          <thead><tr><th scope="col">Name</th><th scope="col">Signs in as</th><th scope="col">Role</th><th scope="col">Base</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-          <tbody>{people.map((p) => (
-            <tr key={p.id} className={p.active ? '' : 'struck'}><td><b>{p.name}</b></td><td className="figure">{p.username}</td><td>{p.role} <span className="faint small">{ROLE_WORD[p.role]}</span></td><td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>
-              <td className="keep">{mayKeep && <button type="button" className="link-button" aria-label={`Edit ${p.name}`} onClick={() => { setOpen(p); }}>edit</button>}</td></tr>
-          ))}</tbody>
-        </table></div>}
+        {people && (
+          <div {...WIDE}>
+            <table className="lines">
+              <thead>
+                <tr>
+                  <th scope="col">Name</th>
+                  <th scope="col">Signs in as</th>
+                  <th scope="col">Role</th>
+                  <th scope="col">Base</th>
+                  <th scope="col">
+                    <span className="visually-hidden">Act</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {people.map((p) => (
+                  <tr key={p.id} className={p.active ? '' : 'struck'}>
+                    <td>
+                      <b>{p.name}</b>
+                    </td>
+                    <td className="figure">{p.username}</td>
+                    <td>
+                      {p.role} <span className="faint small">{ROLE_WORD[p.role]}</span>
+                    </td>
+                    <td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>
+                    <td className="keep">
+                      {mayKeep && (
+                        <button
+                          type="button"
+                          className="link-button"
+                          aria-label={`Edit ${p.name}`}
+                          onClick={() => {
+                            setOpen(p);
+                          }}>
+                          edit
+                        </button>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
       </section>
       {maySeeWork && <Work />}
       {me.role === 'technician' && <CalendarAddress />}
       {mayKeep && <Settings />}
-      {open === 'password' && <Password onClose={() => { setOpen(null); }} />}
-      {open !== null && open !== 'password' && <PersonForm {...(open !== 'new' && { person: open })} onClose={() => { setOpen(null); }} />}
+      {open === 'password' && (
+        <Password
+          onClose={() => {
+            setOpen(null);
+          }}
+        />
+      )}
+      {open !== null && open !== 'password' && (
+        <PersonForm
+          {...(open !== 'new' && { person: open })}
+          onClose={() => {
+            setOpen(null);
+          }}
+        />
+      )}
     </>
   );
 }
 
-const personForm = peopleRoutes.addPerson.body.extend({ password: z.union([peopleRoutes.addPerson.body.shape.password, z.literal('')]) });
+const personForm = peopleRoutes.addPerson.body.extend({
+  password: z.union([peopleRoutes.addPerson.body.shape.password, z.literal('')]),
+});
 
 function PersonForm({ person, onClose }: { person?: Person; onClose: () => void }) {
   const bases = useBases();
@@ -78,23 +176,59 @@ function PersonForm({ person, onClose }: { person?: Person; onClose: () => void 
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof personForm>>({
     resolver: zodResolver(person ? personForm : peopleRoutes.addPerson.body),
-    defaultValues: person ? { name: person.name, username: person.username, role: person.role, baseId: person.baseId, active: person.active, password: '' }
+    defaultValues: person
+      ? {
+          name: person.name,
+          username: person.username,
+          role: person.role,
+          baseId: person.baseId,
+          active: person.active,
+          password: '',
+        }
       : { name: '', username: '', role: 'technician', baseId: bases[0]?.id ?? null, active: true, password: '' },
   });
   const save = handleSubmit(async ({ password, ...values }) => {
-    const answer = person ? await edit({ id: person.id, version: person.version, ...values, ...(password && { password }) }) : await add({ ...values, password });
+    const answer = person
+      ? await edit({ id: person.id, version: person.version, ...values, ...(password && { password }) })
+      : await add({ ...values, password });
     if (!answer.data) return;
     dispatch(say({ tone: 'done', text: `${values.name} is in the yard’s list.` }));
     onClose();
   });
   return (
-    <FormSheet title={person ? `Edit ${person.name}` : 'A new person'} act={person ? 'Keep the changes' : 'Add the person'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+    <FormSheet
+      title={person ? `Edit ${person.name}` : 'A new person'}
+      act={person ? 'Keep the changes' : 'Add the person'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error}
+      busy={adding.isLoading || editing.isLoading}>
       <Field control={control} name="name" label="Name" autoFocus />
       <Field control={control} name="username" label="Signs in as" />
       <Pick control={control} name="role" label="Role" options={ROLES.map((r) => [r, r])} />
-      <Pick control={control} name="baseId" label="Base" options={[[null, 'any'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-      <Pick control={control} name="active" label="In the yard" options={[[true, 'yes'], [false, 'has left']]} />
-      <Field control={control} name="password" label={person ? 'New password' : 'Password'} kind="password" help={person ? 'empty: stays as it is' : 'ten characters or more'} autoComplete="new-password" />
+      <Pick
+        control={control}
+        name="baseId"
+        label="Base"
+        options={[[null, 'any'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+      />
+      <Pick
+        control={control}
+        name="active"
+        label="In the yard"
+        options={[
+          [true, 'yes'],
+          [false, 'has left'],
+        ]}
+      />
+      <Field
+        control={control}
+        name="password"
+        label={person ? 'New password' : 'Password'}
+        kind="password"
+        help={person ? 'empty: stays as it is' : 'ten characters or more'}
+        autoComplete="new-password"
+      />
     </FormSheet>
   );
 }
@@ -103,7 +237,10 @@ function Password({ onClose }: { onClose: () => void }) {
   const [change, { error, isLoading }] = api.useChangePasswordMutation();
   const dispatch = useAppDispatch();
   const schema = peopleRoutes.changePassword.body;
-  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: { current: '', next: '' } });
+  const { control, handleSubmit } = useForm<z.input<typeof schema>>({
+    resolver: zodResolver(schema),
+    defaultValues: { current: '', next: '' },
+  });
   const save = handleSubmit(async (values) => {
     const answer = await change(values);
     if (!answer.data) return;
@@ -111,9 +248,29 @@ function Password({ onClose }: { onClose: () => void }) {
     onClose();
   });
   return (
-    <FormSheet title="Change your password" act="Change it" onClose={onClose} onSubmit={() => void save()} error={error} busy={isLoading}>
-      <Field control={control} name="current" label="Present password" kind="password" autoFocus autoComplete="current-password" />
-      <Field control={control} name="next" label="New password" kind="password" help="ten characters or more" autoComplete="new-password" />
+    <FormSheet
+      title="Change your password"
+      act="Change it"
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={error}
+      busy={isLoading}>
+      <Field
+        control={control}
+        name="current"
+        label="Present password"
+        kind="password"
+        autoFocus
+        autoComplete="current-password"
+      />
+      <Field
+        control={control}
+        name="next"
+        label="New password"
+        kind="password"
+        help="ten characters or more"
+        autoComplete="new-password"
+      />
     </FormSheet>
   );
 }
@@ -128,21 +285,40 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
   const [edit, { error, isLoading }] = api.useEditSettingsMutation();
   const dispatch = useAppDispatch();
   const schema = peopleRoutes.editSettings.body;
-  const { control, handleSubmit } = useForm<z.input<typeof schema>>({ resolver: zodResolver(schema), defaultValues: { ...settings } });
+  const { control, handleSubmit } = useForm<z.input<typeof schema>>({
+    resolver: zodResolver(schema),
+    defaultValues: { ...settings },
+  });
   const save = handleSubmit(async (values) => {
     const answer = await edit(values);
     if (answer.data) dispatch(say({ tone: 'done', text: 'The settings are kept.' }));
   });
   return (
-    <form noValidate className="block" onSubmit={(e) => { e.preventDefault(); void save(); }}>
+    <form
+      noValidate
+      className="block"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}>
       <h2>Settings</h2>
       <div className="form-grid" style={{ maxWidth: 760, marginBottom: 12 }}>
         <Field control={control} name="company" label="Company" />
         <Field control={control} name="currency" label="Currency" />
-        <Pick control={control} name="shelfPolicy" label="When a job takes more than the shelf has" options={[['refuse', 'refuse until the shelf is counted'], ['mark', 'let the person go on, and mark it']]} />
+        <Pick
+          control={control}
+          name="shelfPolicy"
+          label="When a job takes more than the shelf has"
+          options={[
+            ['refuse', 'refuse until the shelf is counted'],
+            ['mark', 'let the person go on, and mark it'],
+          ]}
+        />
       </div>
       <Wrong error={error} />
-      <Button type="submit" disabled={isLoading}>Keep the settings</Button>
+      <Button type="submit" disabled={isLoading}>
+        Keep the settings
+      </Button>
     </form>
   );
 }

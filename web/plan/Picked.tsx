@@ -29,13 +29,19 @@ interface Props {
 /** What is picked up: why it stands where it does, its tasks to be taken apart, and what can be done. */
 export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked, pin, leaveOut }: Props) {
   const visit = picked.from ? visits.find((v) => v.boat === picked.boat && v.day === picked.from!.day) : undefined;
-  const [found, setFound] = useState<{ of: readonly PlannedVisit[]; place: string; why: VisitReasons | null } | null>(null);
+  const [found, setFound] = useState<{ of: readonly PlannedVisit[]; place: string; why: VisitReasons | null } | null>(
+    null,
+  );
   const day = visit?.day;
   useEffect(() => {
     if (!thread || day === undefined) return undefined;
     let current = true;
-    void thread.why([...visits], picked.boat, day).then((w) => { if (current) setFound({ of: visits, place: `${day} ${picked.boat}`, why: w }); });
-    return () => { current = false; };
+    void thread.why([...visits], picked.boat, day).then((w) => {
+      if (current) setFound({ of: visits, place: `${day} ${picked.boat}`, why: w });
+    });
+    return () => {
+      current = false;
+    };
   }, [thread, visits, picked.boat, day]);
   const name = board.boats[picked.boat]?.name ?? '';
   // What was found for another place or plan says nothing of this one.
@@ -48,36 +54,96 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
   return (
     <div className="plan-picked">
       <section>
-        <h2>{visit ? `Why ${name} on ${shortDay(addDays(board.firstDay, visit.day))}, ${firstName(board.people[visit.technician]?.name ?? '')}` : `${name}, in no visit yet`}</h2>
-        {visit && <p className="figure small">{clock(visit.start)} to {clock(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}</p>}
+        <h2>
+          {visit
+            ? `Why ${name} on ${shortDay(addDays(board.firstDay, visit.day))}, ${firstName(board.people[visit.technician]?.name ?? '')}`
+            : `${name}, in no visit yet`}
+        </h2>
+        {visit && (
+          <p className="figure small">
+            {clock(visit.start)} to {clock(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}
+          </p>
+        )}
         {visit && !why && <p className="faint">Looking at every other place ...</p>}
         {why && (
           <>
             {why.otherDay && <p>{cap(choice(board, why.otherDay, 'The next best day'))}</p>}
             {why.otherPerson && <p>{cap(choice(board, why.otherPerson, 'With somebody else that day'))}</p>}
-            {!why.otherDay && !why.otherPerson && <p>There is no other place for it: no other gap at base within anybody’s hours takes it.</p>}
-            <p>{why.left.total >= 0 ? <>Leaving it out of this plan would cost <b className="figure">{wholeMoney(why.left.total)}</b> more.</> : <>Leaving it out would save <b className="figure">{wholeMoney(-why.left.total)}</b>.</>}</p>
+            {!why.otherDay && !why.otherPerson && (
+              <p>There is no other place for it: no other gap at base within anybody’s hours takes it.</p>
+            )}
+            <p>
+              {why.left.total >= 0 ? (
+                <>
+                  Leaving it out of this plan would cost <b className="figure">{wholeMoney(why.left.total)}</b> more.
+                </>
+              ) : (
+                <>
+                  Leaving it out would save <b className="figure">{wholeMoney(-why.left.total)}</b>.
+                </>
+              )}
+            </p>
           </>
         )}
         <Link to={`/fleet/boats/${picked.boat}`}>The boat’s page</Link>
       </section>
       <section>
         <h2>{visit && tasks.length > 1 ? 'Move it, or some of it' : 'Move it'}</h2>
-        <ul className="plan-tasks">{tasks.map((id) => {
-          const { task, engineId } = planTaskOf(id);
-          const info = board.tasks[id];
-          return (
-            <li key={id}>
-              <label><input type="checkbox" className="tick" checked={picked.tasks.includes(id)} disabled={!visit || tasks.length < 2} onChange={() => { toggle(id); }} /> <TaskGlyph task={task} size={18} silent /> {TASKS[task].word}{info && info.position !== 'single' ? ` ${info.position}` : ''}</label>
-              <span className={info ? info.state : ''}>{info?.text ?? ''} <Link className="visually-hidden" to={`/fleet/engines/${engineId}`}>engine</Link></span>
-            </li>
-          );
-        })}</ul>
-        <p className="faint">Figures on the grid are what each place would cost in all. Ticks choose what goes along: the rest stays. Dropped on another visit of the boat, both become one.</p>
+        <ul className="plan-tasks">
+          {tasks.map((id) => {
+            const { task, engineId } = planTaskOf(id);
+            const info = board.tasks[id];
+            return (
+              <li key={id}>
+                <label>
+                  <input
+                    type="checkbox"
+                    className="tick"
+                    checked={picked.tasks.includes(id)}
+                    disabled={!visit || tasks.length < 2}
+                    onChange={() => {
+                      toggle(id);
+                    }}
+                  />{' '}
+                  <TaskGlyph task={task} size={18} silent /> {TASKS[task].word}
+                  {info && info.position !== 'single' ? ` ${info.position}` : ''}
+                </label>
+                <span className={info ? info.state : ''}>
+                  {info?.text ?? ''}{' '}
+                  <Link className="visually-hidden" to={`/fleet/engines/${engineId}`}>
+                    engine
+                  </Link>
+                </span>
+              </li>
+            );
+          })}
+        </ul>
+        <p className="faint">
+          Figures on the grid are what each place would cost in all. Ticks choose what goes along: the rest stays.
+          Dropped on another visit of the boat, both become one.
+        </p>
         <div className="tools">
-          {visit && mayMove && <Button size="small" onClick={() => { pin(visit); }}>{pins.has(pinKey(visit)) ? 'Unpin' : 'Pin here'}</Button>}
-          {visit && mayMove && <Button size="small" onClick={leaveOut}>Leave out of the plan</Button>}
-          <Button size="small" onClick={() => { setPicked(null); }}>Put back</Button>
+          {visit && mayMove && (
+            <Button
+              size="small"
+              onClick={() => {
+                pin(visit);
+              }}>
+              {pins.has(pinKey(visit)) ? 'Unpin' : 'Pin here'}
+            </Button>
+          )}
+          {visit && mayMove && (
+            <Button size="small" onClick={leaveOut}>
+              Leave out of the plan
+            </Button>
+          )}
+          <Button
+            size="small"
+            onClick={() => {
+              setPicked(null);
+            }}>
+            Put back
+          </Button>
         </div>
       </section>
     </div>
@@ -87,7 +153,11 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
 const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** "The next best day, Fri 16 with Ines, costs 12 more: 9 further past limits, 3 work." */
-function choice(board: BoardReply, { day, technician, change }: { day: number; technician: string; change: CostChange }, head: string): string {
+function choice(
+  board: BoardReply,
+  { day, technician, change }: { day: number; technician: string; change: CostChange },
+  head: string,
+): string {
   const where = `${head}, ${shortDay(addDays(board.firstDay, day))} with ${firstName(board.people[technician]?.name ?? '')},`;
   const terms = termsOf(change);
   if (Math.abs(change.total) < 0.5) return `${where} would cost the same.`;
@@ -97,8 +167,14 @@ function choice(board: BoardReply, { day, technician, change }: { day: number; t
 /** The two or three largest terms of a difference. */
 function termsOf(c: CostChange): string[] {
   const words: [keyof CostChange, string, string][] = [
-    ['day', 'more run past limits or life thrown away', 'less run past limits or life thrown away'], ['labour', 'more in working time', 'less in working time'],
-    ['overtime', 'more overtime', 'less overtime'], ['idle', 'more hire income at risk', 'less hire income at risk'],
+    ['day', 'more run past limits or life thrown away', 'less run past limits or life thrown away'],
+    ['labour', 'more in working time', 'less in working time'],
+    ['overtime', 'more overtime', 'less overtime'],
+    ['idle', 'more hire income at risk', 'less hire income at risk'],
   ];
-  return words.filter(([k]) => Math.abs(c[k]) >= 0.5).sort((a, b) => Math.abs(c[b[0]]) - Math.abs(c[a[0]])).slice(0, 3).map(([k, more, less]) => `${wholeMoney(Math.abs(c[k]))} ${c[k] > 0 ? more : less}`);
+  return words
+    .filter(([k]) => Math.abs(c[k]) >= 0.5)
+    .sort((a, b) => Math.abs(c[b[0]]) - Math.abs(c[a[0]]))
+    .slice(0, 3)
+    .map(([k, more, less]) => `${wholeMoney(Math.abs(c[k]))} ${c[k] > 0 ? more : less}`);
 }

@@ -1,4 +1,12 @@
-import { DndContext, PointerSensor, TouchSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  DndContext,
+  PointerSensor,
+  TouchSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { addDays, weekday } from '@diurna/core/calendar';
 import { hindranceText, planTaskOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
 import { TASKS } from '@diurna/core/service';
@@ -43,7 +51,10 @@ export function PlanGrid({ board, by, visits, pins, picked, offers, busy, mayMov
   const rows = useMemo(() => rowsOf(board, by, visits), [board, by, visits]);
   const [at, setAt] = useState<{ row: number; day: number }>({ row: 0, day: 0 });
   const grid = useRef<HTMLDivElement>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
+  );
   /** What a cell would cost; of a boat's line, with the person who costs least. */
   const offerAt = useMemo(() => {
     const map = new Map<string, Offer>();
@@ -72,24 +83,55 @@ export function PlanGrid({ board, by, visits, pins, picked, offers, busy, mayMov
     const here = row.cells[at.day] ?? [];
     const current = picked?.from ? here.findIndex((v) => v.boat === picked.boat && picked.from!.day === at.day) : -1;
     switch (e.key) {
-      case 'ArrowRight': focusCell(at.row, at.day + 1); break;
-      case 'ArrowLeft': focusCell(at.row, at.day - 1); break;
-      case 'ArrowDown': focusCell(at.row + 1, at.day); break;
-      case 'ArrowUp': focusCell(at.row - 1, at.day); break;
-      case 'Home': focusCell(at.row, 0); break;
-      case 'End': focusCell(at.row, board.days - 1); break;
-      case 'Enter': case ' ': {
+      case 'ArrowRight':
+        focusCell(at.row, at.day + 1);
+        break;
+      case 'ArrowLeft':
+        focusCell(at.row, at.day - 1);
+        break;
+      case 'ArrowDown':
+        focusCell(at.row + 1, at.day);
+        break;
+      case 'ArrowUp':
+        focusCell(at.row - 1, at.day);
+        break;
+      case 'Home':
+        focusCell(at.row, 0);
+        break;
+      case 'End':
+        focusCell(at.row, board.days - 1);
+        break;
+      case 'Enter':
+      case ' ': {
         // On the cell it stands in: the next visit of that day. Elsewhere: put it down.
-        if (picked && current < 0 && !(here.length > 0 && !offerOf(row, at.day))) { put(row, at.day); break; }
+        if (picked && current < 0 && !(here.length > 0 && !offerOf(row, at.day))) {
+          put(row, at.day);
+          break;
+        }
         const next = here[(current + 1) % Math.max(1, here.length)];
         if (next) pick({ boat: next.boat, from: { day: next.day }, tasks: next.tasks });
         break;
       }
-      case 'm': case 'M': { const v = here[0]; if (v && !picked) pick({ boat: v.boat, from: { day: v.day }, tasks: v.tasks }); break; }
-      case 'p': case 'P': { const v = here[Math.max(0, current)]; if (v && mayMove) pin(v); break; }
-      case 'Delete': if (picked?.from && mayMove) leaveOut(); break;
-      case 'Escape': pick(null); break;
-      default: return;
+      case 'm':
+      case 'M': {
+        const v = here[0];
+        if (v && !picked) pick({ boat: v.boat, from: { day: v.day }, tasks: v.tasks });
+        break;
+      }
+      case 'p':
+      case 'P': {
+        const v = here[Math.max(0, current)];
+        if (v && mayMove) pin(v);
+        break;
+      }
+      case 'Delete':
+        if (picked?.from && mayMove) leaveOut();
+        break;
+      case 'Escape':
+        pick(null);
+        break;
+      default:
+        return;
     }
     e.preventDefault();
     e.stopPropagation();
@@ -106,28 +148,65 @@ export function PlanGrid({ board, by, visits, pins, picked, offers, busy, mayMov
       onDragEnd={({ over }) => {
         const to = over?.data.current as { row: Row; day: number } | undefined;
         if (to) put(to.row, to.day);
-      }}
-    >
+      }}>
       <div className="plan-frame" ref={grid}>
-        <div role="grid" aria-label={by === 'people' ? 'People by days' : 'Boats by days'} aria-rowcount={rows.length + 1} aria-colcount={board.days + 1} className={`plan-grid ${by} ${picked ? 'picking' : ''}`} style={{ '--days': board.days } as React.CSSProperties} onKeyDown={onKey}>
+        <div
+          role="grid"
+          aria-label={by === 'people' ? 'People by days' : 'Boats by days'}
+          aria-rowcount={rows.length + 1}
+          aria-colcount={board.days + 1}
+          className={`plan-grid ${by} ${picked ? 'picking' : ''}`}
+          style={{ '--days': board.days } as React.CSSProperties}
+          onKeyDown={onKey}>
           <div role="row" className="plan-row plan-days" aria-rowindex={1}>
             <span role="columnheader" className="plan-name" />
-            {days.map((day) => <span role="columnheader" key={day} className={`plan-day ${weekday(day) > 5 ? 'rest' : ''} ${day === board.today ? 'today' : ''}`} title={shortDay(day)}>{dayLetter(day)} <b className="figure">{Number(day.slice(8))}</b></span>)}
+            {days.map((day) => (
+              <span
+                role="columnheader"
+                key={day}
+                className={`plan-day ${weekday(day) > 5 ? 'rest' : ''} ${day === board.today ? 'today' : ''}`}
+                title={shortDay(day)}>
+                {dayLetter(day)} <b className="figure">{Number(day.slice(8))}</b>
+              </span>
+            ))}
           </div>
           {rows.map((row, r) => (
             <div role="row" key={row.id} className="plan-row" aria-rowindex={r + 2}>
-              <span role="rowheader" className="plan-name"><b>{row.name}</b><span>{row.note}</span></span>
+              <span role="rowheader" className="plan-name">
+                <b>{row.name}</b>
+                <span>{row.note}</span>
+              </span>
               {days.map((day, d) => (
                 <Cell
-                  key={day} board={board} row={row} r={r} day={d} by={by} rest={weekday(day) > 5} offer={offerOf(row, d)} here={at.row === r && at.day === d} pins={pins} picked={picked} busy={busy} mayMove={mayMove}
-                  enter={() => { setAt({ row: r, day: d }); }} pick={pick} put={() => { put(row, d); }}
+                  key={day}
+                  board={board}
+                  row={row}
+                  r={r}
+                  day={d}
+                  by={by}
+                  rest={weekday(day) > 5}
+                  offer={offerOf(row, d)}
+                  here={at.row === r && at.day === d}
+                  pins={pins}
+                  picked={picked}
+                  busy={busy}
+                  mayMove={mayMove}
+                  enter={() => {
+                    setAt({ row: r, day: d });
+                  }}
+                  pick={pick}
+                  put={() => {
+                    put(row, d);
+                  }}
                 />
               ))}
             </div>
           ))}
         </div>
       </div>
-      <div className="visually-hidden" aria-live="polite">{spoken}</div>
+      <div className="visually-hidden" aria-live="polite">
+        {spoken}
+      </div>
     </DndContext>
   );
 }
@@ -152,49 +231,149 @@ interface CellProps {
 
 function Cell({ board, row, r, day, by, rest, offer, here, pins, picked, busy, mayMove, enter, pick, put }: CellProps) {
   const visits = row.cells[day]!;
-  const { setNodeRef, isOver } = useDroppable({ id: `cell ${row.id} ${day}`, data: { row, day }, disabled: offer?.change === null || offer === undefined });
+  const { setNodeRef, isOver } = useDroppable({
+    id: `cell ${row.id} ${day}`,
+    data: { row, day },
+    disabled: offer?.change === null || offer === undefined,
+  });
   const tech = by === 'people' ? board.problem.technicians.find((t) => t.id === row.id) : undefined;
-  const away = by === 'people' ? tech?.shift[day] === null : (board.problem.boats.find((b) => b.id === row.id)?.free[day]?.length ?? 0) === 0;
+  const away =
+    by === 'people'
+      ? tech?.shift[day] === null
+      : (board.problem.boats.find((b) => b.id === row.id)?.free[day]?.length ?? 0) === 0;
   const at = tech && typeof tech.base !== 'string' ? tech.base[day] : null;
   const word = by === 'people' ? (rest ? '' : 'away') : 'out';
   const own = picked?.from?.day === day && visits.some((v) => v.boat === picked.boat);
   return (
     <span
-      role="gridcell" ref={setNodeRef} data-cell={`${r} ${day}`} tabIndex={here ? 0 : -1} onFocus={enter}
-      className={['plan-cell', rest && 'rest', away && 'away', offer?.change != null && 'open', offer?.why && 'shut', isOver && 'over-it'].filter(Boolean).join(' ')}
-      title={offer?.why ? cap(hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? 'this person'))) : undefined}
-      onClick={(e) => { if (e.target === e.currentTarget && offer?.change != null) put(); }}
-    >
+      role="gridcell"
+      ref={setNodeRef}
+      data-cell={`${r} ${day}`}
+      tabIndex={here ? 0 : -1}
+      onFocus={enter}
+      className={[
+        'plan-cell',
+        rest && 'rest',
+        away && 'away',
+        offer?.change != null && 'open',
+        offer?.why && 'shut',
+        isOver && 'over-it',
+      ]
+        .filter(Boolean)
+        .join(' ')}
+      title={
+        offer?.why
+          ? cap(hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? 'this person')))
+          : undefined
+      }
+      onClick={(e) => {
+        if (e.target === e.currentTarget && offer?.change != null) put();
+      }}>
       <span className="visually-hidden">{cellWords(board, row, day, visits, offer, away ? word : null, pins)}</span>
-      {at && at !== String(board.people[row.id]?.baseId) && visits.length === 0 && <span className="plan-away">{board.bases[at]?.name}</span>}
+      {at && at !== String(board.people[row.id]?.baseId) && visits.length === 0 && (
+        <span className="plan-away">{board.bases[at]?.name}</span>
+      )}
       {away && visits.length === 0 && word && <span className="plan-away">{word}</span>}
-      {visits.map((v) => <Chip key={`${v.boat} ${v.day}`} board={board} visit={v} by={by} pinned={pins.has(pinKey(v))} lifted={picked?.from?.day === v.day && picked.boat === v.boat} busy={busy} mayMove={mayMove} pick={pick} />)}
-      {offer?.change != null && !own && <button type="button" tabIndex={-1} className={`plan-offer ${offer.change < 1 ? 'good' : offer.change < 25 ? 'fair' : 'dear'}`} onClick={put} title={`${by === 'boats' ? `with ${firstName(board.people[offer.technician]?.name ?? '')}, ` : ''}${moreText(offer.change)} in all${offer.joins ? ', joining the visit that stands' : ''}`}>{moreText(offer.change)}</button>}
+      {visits.map((v) => (
+        <Chip
+          key={`${v.boat} ${v.day}`}
+          board={board}
+          visit={v}
+          by={by}
+          pinned={pins.has(pinKey(v))}
+          lifted={picked?.from?.day === v.day && picked.boat === v.boat}
+          busy={busy}
+          mayMove={mayMove}
+          pick={pick}
+        />
+      ))}
+      {offer?.change != null && !own && (
+        <button
+          type="button"
+          tabIndex={-1}
+          className={`plan-offer ${offer.change < 1 ? 'good' : offer.change < 25 ? 'fair' : 'dear'}`}
+          onClick={put}
+          title={`${by === 'boats' ? `with ${firstName(board.people[offer.technician]?.name ?? '')}, ` : ''}${moreText(offer.change)} in all${offer.joins ? ', joining the visit that stands' : ''}`}>
+          {moreText(offer.change)}
+        </button>
+      )}
     </span>
   );
 }
 
-function Chip({ board, visit: v, by, pinned, lifted, busy, mayMove, pick }: { board: BoardReply; visit: PlannedVisit; by: 'people' | 'boats'; pinned: boolean; lifted: boolean; busy: boolean; mayMove: boolean; pick: (p: PickedUp | null) => void }) {
-  const { setNodeRef, listeners, transform, isDragging } = useDraggable({ id: `visit ${v.boat} ${v.day}`, data: v, disabled: busy || !mayMove });
-  const name = by === 'people' ? board.boats[v.boat]?.name ?? v.boat : firstName(board.people[v.technician]?.name ?? '');
+function Chip({
+  board,
+  visit: v,
+  by,
+  pinned,
+  lifted,
+  busy,
+  mayMove,
+  pick,
+}: {
+  board: BoardReply;
+  visit: PlannedVisit;
+  by: 'people' | 'boats';
+  pinned: boolean;
+  lifted: boolean;
+  busy: boolean;
+  mayMove: boolean;
+  pick: (p: PickedUp | null) => void;
+}) {
+  const { setNodeRef, listeners, transform, isDragging } = useDraggable({
+    id: `visit ${v.boat} ${v.day}`,
+    data: v,
+    disabled: busy || !mayMove,
+  });
+  const name =
+    by === 'people' ? (board.boats[v.boat]?.name ?? v.boat) : firstName(board.people[v.technician]?.name ?? '');
   const kinds = [...new Set(v.tasks.map((t) => planTaskOf(t).task))];
   return (
     <button
-      type="button" ref={setNodeRef} {...listeners} tabIndex={-1} className={['plan-chip', lifted && 'lifted', pinned && 'pinned', isDragging && 'dragging'].filter(Boolean).join(' ')}
+      type="button"
+      ref={setNodeRef}
+      {...listeners}
+      tabIndex={-1}
+      className={['plan-chip', lifted && 'lifted', pinned && 'pinned', isDragging && 'dragging']
+        .filter(Boolean)
+        .join(' ')}
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
       title={`${board.boats[v.boat]?.name ?? ''}, ${clock(v.start)} to ${clock(v.start + v.elapsed)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${pinned ? '; pinned' : ''}`}
-      onClick={() => { if (!busy) pick(lifted ? null : { boat: v.boat, from: { day: v.day }, tasks: v.tasks }); }}
-    >
-      <b>{name}</b>{pinned && <span className="pin-mark" aria-label="pinned">▾</span>}
-      <span className="chip-glyphs">{kinds.map((k) => <TaskGlyph key={k} task={k} size={14} silent />)}</span>
+      onClick={() => {
+        if (!busy) pick(lifted ? null : { boat: v.boat, from: { day: v.day }, tasks: v.tasks });
+      }}>
+      <b>{name}</b>
+      {pinned && (
+        <span className="pin-mark" aria-label="pinned">
+          ▾
+        </span>
+      )}
+      <span className="chip-glyphs">
+        {kinds.map((k) => (
+          <TaskGlyph key={k} task={k} size={14} silent />
+        ))}
+      </span>
     </button>
   );
 }
 
 const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
-function cellWords(board: BoardReply, row: Row, day: number, visits: readonly PlannedVisit[], offer: Offer | undefined, away: string | null, pins: ReadonlySet<string>): string {
-  const what = visits.map((v) => `${board.boats[v.boat]?.name}, ${v.tasks.length} tasks, ${minutesText(v.elapsed)} from ${clock(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`).join('; ');
+function cellWords(
+  board: BoardReply,
+  row: Row,
+  day: number,
+  visits: readonly PlannedVisit[],
+  offer: Offer | undefined,
+  away: string | null,
+  pins: ReadonlySet<string>,
+): string {
+  const what = visits
+    .map(
+      (v) =>
+        `${board.boats[v.boat]?.name}, ${v.tasks.length} tasks, ${minutesText(v.elapsed)} from ${clock(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
+    )
+    .join('; ');
   return `${row.name}, ${shortDay(addDays(board.firstDay, day))}: ${what || away || 'nothing'}${offer ? `. ${spokenOffer(board, row, day, offer)}` : ''}`;
 }
 
@@ -202,17 +381,32 @@ function spokenOffer(board: BoardReply, row: Row | undefined, day: number, offer
   if (!row) return '';
   const where = `${shortDay(addDays(board.firstDay, day))}, ${row.name}`;
   if (!offer) return where;
-  if (offer.change === null) return `${where}: not possible, ${offer.why ? hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? '')) : ''}`;
+  if (offer.change === null)
+    return `${where}: not possible, ${offer.why ? hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? '')) : ''}`;
   return `${where}: ${Math.round(offer.change) === 0 ? 'costs the same' : offer.change > 0 ? `${Math.round(offer.change)} dearer` : `${Math.round(-offer.change)} cheaper`}`;
 }
 
 function rowsOf(board: BoardReply, by: 'people' | 'boats', visits: readonly PlannedVisit[]): Row[] {
   const empty = () => Array.from({ length: board.days }, (): PlannedVisit[] => []);
-  const rows = by === 'people'
-    ? board.problem.technicians.map((t): Row => ({ id: t.id, name: firstName(board.people[t.id]?.name ?? t.id), note: [board.bases[String(board.people[t.id]?.baseId)]?.name, ...t.skills].filter(Boolean).join(', '), cells: empty() }))
-    : board.problem.boats.filter((b) => board.problem.engines.some((e) => e.boat === b.id)).map((b): Row => ({ id: b.id, name: board.boats[b.id]?.name ?? b.id, note: [board.bases[b.base]?.name, board.boats[b.id]?.berth].filter(Boolean).join(', '), cells: empty() }))
-      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  const rows =
+    by === 'people'
+      ? board.problem.technicians.map((t): Row => ({
+          id: t.id,
+          name: firstName(board.people[t.id]?.name ?? t.id),
+          note: [board.bases[String(board.people[t.id]?.baseId)]?.name, ...t.skills].filter(Boolean).join(', '),
+          cells: empty(),
+        }))
+      : board.problem.boats
+          .filter((b) => board.problem.engines.some((e) => e.boat === b.id))
+          .map((b): Row => ({
+            id: b.id,
+            name: board.boats[b.id]?.name ?? b.id,
+            note: [board.bases[b.base]?.name, board.boats[b.id]?.berth].filter(Boolean).join(', '),
+            cells: empty(),
+          }))
+          .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
   const byId = new Map(rows.map((r) => [r.id, r]));
-  for (const v of [...visits].sort((a, b) => a.start - b.start)) byId.get(by === 'people' ? v.technician : v.boat)?.cells[v.day]?.push(v);
+  for (const v of [...visits].sort((a, b) => a.start - b.start))
+    byId.get(by === 'people' ? v.technician : v.boat)?.cells[v.day]?.push(v);
   return rows;
 }

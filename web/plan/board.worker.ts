@@ -1,4 +1,11 @@
-import { Board, planChanges, type PickedUp, type PlannedVisit, type PlanProblem, type PlanWords } from '@diurna/core/planner';
+import {
+  Board,
+  planChanges,
+  type PickedUp,
+  type PlannedVisit,
+  type PlanProblem,
+  type PlanWords,
+} from '@diurna/core/planner';
 import { expose } from 'comlink';
 
 let problem: PlanProblem | null = null;

@@ -7,7 +7,8 @@ export const wholeMoney = (x: number) => whole.format(rounded(x));
 /** "+12", "−3", "0" */
 export const moreText = (x: number) => `${rounded(x) < 0 ? '−' : '+'}${whole.format(Math.abs(rounded(x)))}`;
 
-export const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]): PlanCost => pricePlan(problem, { visits }).cost;
+export const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]): PlanCost =>
+  pricePlan(problem, { visits }).cost;
 
 /** Minutes less than if every task had a visit of its own. */
 export function savedMinutes(problem: PlanProblem, visits: readonly PlannedVisit[]): number {
@@ -23,4 +24,5 @@ export function savedMinutes(problem: PlanProblem, visits: readonly PlannedVisit
 }
 
 /** Clock of a minute after midnight. */
-export const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
+export const clock = (minute: number) =>
+  `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;

@@ -3,7 +3,14 @@ import type { PlannedVisit } from '@diurna/core/planner';
 import fc from 'fast-check';
 import { became, movedByHand, opened, pinKey, pinned, redone, undone, type PlanState } from './plan-state.ts';
 
-const visit = (boat: string, day: number, tasks = [`${boat} engine-oil`]): PlannedVisit => ({ boat, day, technician: 't', start: 480, elapsed: 60, tasks });
+const visit = (boat: string, day: number, tasks = [`${boat} engine-oil`]): PlannedVisit => ({
+  boat,
+  day,
+  technician: 't',
+  start: 480,
+  elapsed: 60,
+  tasks,
+});
 const A = visit('a', 0);
 const B = visit('b', 2);
 const start = opened({ visits: [A, B], pins: ['2 b'], act: 'open' });
@@ -58,29 +65,49 @@ describe('the plan on the table', () => {
   test('whatever is done: taken back as often as done, it is where it began; forth again, where it was', () => {
     const boats = ['a', 'b', 'c'];
     const act = fc.oneof(
-      fc.record({ kind: fc.constant('plan' as const), days: fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 3, maxLength: 3 }) }),
+      fc.record({
+        kind: fc.constant('plan' as const),
+        days: fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 3, maxLength: 3 }),
+      }),
       fc.record({ kind: fc.constant('pin' as const), at: fc.integer({ min: 0, max: 2 }) }),
-      fc.record({ kind: fc.constant('move' as const), at: fc.integer({ min: 0, max: 2 }), day: fc.integer({ min: 0, max: 3 }) }),
+      fc.record({
+        kind: fc.constant('move' as const),
+        at: fc.integer({ min: 0, max: 2 }),
+        day: fc.integer({ min: 0, max: 3 }),
+      }),
     );
-    fc.assert(fc.property(fc.array(act, { maxLength: 12 }), (acts) => {
-      const first = opened({ visits: boats.map((b) => visit(b, 0)), pins: [], act: 'open' });
-      let state: PlanState = first;
-      for (const a of acts) {
-        if (a.kind === 'plan') state = became(state, boats.map((b, i) => visit(b, a.days[i]!)), state.now.pins, 'plan');
-        else if (a.kind === 'pin') state = pinned(state, pinKey(state.now.visits[a.at]!));
-        else {
-          const from = state.now.visits[a.at]!;
-          state = movedByHand(state, state.now.visits.map((v, i) => (i === a.at ? visit(v.boat, a.day) : v)), pinKey(from), `${a.day} ${from.boat}`);
+    fc.assert(
+      fc.property(fc.array(act, { maxLength: 12 }), (acts) => {
+        const first = opened({ visits: boats.map((b) => visit(b, 0)), pins: [], act: 'open' });
+        let state: PlanState = first;
+        for (const a of acts) {
+          if (a.kind === 'plan')
+            state = became(
+              state,
+              boats.map((b, i) => visit(b, a.days[i]!)),
+              state.now.pins,
+              'plan',
+            );
+          else if (a.kind === 'pin') state = pinned(state, pinKey(state.now.visits[a.at]!));
+          else {
+            const from = state.now.visits[a.at]!;
+            state = movedByHand(
+              state,
+              state.now.visits.map((v, i) => (i === a.at ? visit(v.boat, a.day) : v)),
+              pinKey(from),
+              `${a.day} ${from.boat}`,
+            );
+          }
+          const held = new Set(state.now.visits.map(pinKey));
+          expect(state.now.pins.every((p) => held.has(p))).toBe(true);
+          expect(new Set(state.now.pins).size).toBe(state.now.pins.length);
         }
-        const held = new Set(state.now.visits.map(pinKey));
-        expect(state.now.pins.every((p) => held.has(p))).toBe(true);
-        expect(new Set(state.now.pins).size).toBe(state.now.pins.length);
-      }
-      const last = state.now;
-      for (let i = 0; i < acts.length; i++) state = undone(state);
-      expect(state.now).toBe(first.now);
-      for (let i = 0; i < acts.length; i++) state = redone(state);
-      expect(state.now).toBe(last);
-    }));
+        const last = state.now;
+        for (let i = 0; i < acts.length; i++) state = undone(state);
+        expect(state.now).toBe(first.now);
+        for (let i = 0; i < acts.length; i++) state = redone(state);
+        expect(state.now).toBe(last);
+      }),
+    );
   });
 });

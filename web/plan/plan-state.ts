@@ -24,12 +24,19 @@ export const opened = (standing: Snapshot): PlanState => ({ standing, now: stand
 /** Another plan on the table; what stood there can be taken back. */
 export function became(state: PlanState, visits: PlannedVisit[], pins: string[], act: string): PlanState {
   const held = new Set(visits.map(pinKey));
-  return { ...state, now: { visits, pins: pins.filter((p) => held.has(p)), act }, past: [...state.past, state.now], future: [] };
+  return {
+    ...state,
+    now: { visits, pins: pins.filter((p) => held.has(p)), act },
+    past: [...state.past, state.now],
+    future: [],
+  };
 }
 
 export function undone(state: PlanState): PlanState {
   const before = state.past.at(-1);
-  return before ? { ...state, now: before, past: state.past.slice(0, -1), future: [state.now, ...state.future] } : state;
+  return before
+    ? { ...state, now: before, past: state.past.slice(0, -1), future: [state.now, ...state.future] }
+    : state;
 }
 
 export function redone(state: PlanState): PlanState {
@@ -40,10 +47,23 @@ export function redone(state: PlanState): PlanState {
 /** A pin put in, or taken out. */
 export function pinned(state: PlanState, key: string): PlanState {
   const on = state.now.pins.includes(key);
-  return became(state, state.now.visits, on ? state.now.pins.filter((p) => p !== key) : [...state.now.pins, key], on ? 'unpin' : 'pin');
+  return became(
+    state,
+    state.now.visits,
+    on ? state.now.pins.filter((p) => p !== key) : [...state.now.pins, key],
+    on ? 'unpin' : 'pin',
+  );
 }
 
 /** A visit put elsewhere by hand stays there: it is pinned at its new place. */
 export function movedByHand(state: PlanState, visits: PlannedVisit[], from: string | null, to: string): PlanState {
-  return became(state, visits, [...state.now.pins.filter((p) => p !== from || visits.some((v) => pinKey(v) === p)), ...(state.now.pins.includes(to) ? [] : [to])], 'move');
+  return became(
+    state,
+    visits,
+    [
+      ...state.now.pins.filter((p) => p !== from || visits.some((v) => pinKey(v) === p)),
+      ...(state.now.pins.includes(to) ? [] : [to]),
+    ],
+    'move',
+  );
 }

@@ -3,7 +3,9 @@ import { secondsFor, ServerRun, type RunNews } from './run.ts';
 
 const visit = { boat: 'b', day: 0, technician: 't', start: 480, elapsed: 60, tasks: ['x'] };
 const usual = globalThis.fetch;
-afterEach(() => { globalThis.fetch = usual; });
+afterEach(() => {
+  globalThis.fetch = usual;
+});
 
 /** A server whose reply the test writes piece by piece. */
 function server(status = 200, body?: string) {
@@ -12,23 +14,49 @@ function server(status = 200, body?: string) {
   globalThis.fetch = jest.fn<typeof fetch>((url, init) => {
     asked.push({ url: url as string, init: init! });
     if (body !== undefined) return Promise.resolve(new Response(body, { status }));
-    const stream = new ReadableStream<Uint8Array>({ start: (c) => { out = c; } });
+    const stream = new ReadableStream<Uint8Array>({
+      start: (c) => {
+        out = c;
+      },
+    });
     // A browser ends the body of a request that was called off with an error.
-    init!.signal!.addEventListener('abort', () => { out.error(new DOMException('aborted', 'AbortError')); });
+    init!.signal!.addEventListener('abort', () => {
+      out.error(new DOMException('aborted', 'AbortError'));
+    });
     return Promise.resolve(new Response(stream, { status }));
   });
-  return { asked, write: (text: string) => { out.enqueue(new TextEncoder().encode(text)); }, close: () => { out.close(); }, cut: () => { out.error(new TypeError('network error')); } };
+  return {
+    asked,
+    write: (text: string) => {
+      out.enqueue(new TextEncoder().encode(text));
+    },
+    close: () => {
+      out.close();
+    },
+    cut: () => {
+      out.error(new TypeError('network error'));
+    },
+  };
 }
 
 function run(seconds = 10) {
   const heard: RunNews[] = [];
   let end!: () => void;
-  const over = new Promise<void>((resolve) => { end = resolve; });
+  const over = new Promise<void>((resolve) => {
+    end = resolve;
+  });
   const it = new ServerRun({ days: 42 }, 'token', seconds, (news) => {
     heard.push(news);
     if (news.over) end();
   });
-  return { it, heard, last: async () => { await over; return heard.at(-1)!; } };
+  return {
+    it,
+    heard,
+    last: async () => {
+      await over;
+      return heard.at(-1)!;
+    },
+  };
 }
 const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
 const line = (m: object) => `${JSON.stringify(m)}\n`;
@@ -39,8 +67,14 @@ describe('a plan worked out on the server', () => {
     const { asked, write, close } = server();
     const { heard, last } = run();
     await settle();
-    expect(asked[0]).toMatchObject({ url: '/api/plan/compute', init: { method: 'POST', headers: { 'x-diurna-token': 'token' }, body: JSON.stringify({ days: 42, seconds: 10 }) } });
-    const whole = line({ say: 'progress', cost: 120, bound: 60, seconds: 2.5 }) + PLAN + line({ say: 'plan', visits: [visit, { ...visit, boat: 'Möwe' }], cost: 80, bound: 75 });
+    expect(asked[0]).toMatchObject({
+      url: '/api/plan/compute',
+      init: { method: 'POST', headers: { 'x-diurna-token': 'token' }, body: JSON.stringify({ days: 42, seconds: 10 }) },
+    });
+    const whole =
+      line({ say: 'progress', cost: 120, bound: 60, seconds: 2.5 }) +
+      PLAN +
+      line({ say: 'plan', visits: [visit, { ...visit, boat: 'Möwe' }], cost: 80, bound: 75 });
     // In the middle of a line, and of a letter of two bytes.
     const bytes = new TextEncoder().encode(whole);
     const cut = whole.indexOf('ö') + 1;
@@ -94,7 +128,12 @@ describe('a plan worked out on the server', () => {
     cut.write(PLAN);
     await settle();
     cut.cut();
-    expect(await first.last()).toMatchObject({ visits: [visit], cost: 90, over: true, broken: expect.stringContaining('does not answer') });
+    expect(await first.last()).toMatchObject({
+      visits: [visit],
+      cost: 90,
+      over: true,
+      broken: expect.stringContaining('does not answer'),
+    });
     const off = server();
     const second = run();
     await settle();
@@ -105,7 +144,12 @@ describe('a plan worked out on the server', () => {
 
   test('a refusal is told in its own words', async () => {
     server(503, JSON.stringify({ detail: 'Two plans are being worked out just now. Try again in a minute.' }));
-    expect(await run().last()).toMatchObject({ broken: 'Two plans are being worked out just now. Try again in a minute.', faults: null, over: true, cost: Infinity });
+    expect(await run().last()).toMatchObject({
+      broken: 'Two plans are being worked out just now. Try again in a minute.',
+      faults: null,
+      over: true,
+      cost: Infinity,
+    });
     server(502, '<html>no JSON</html>');
     expect(await run().last()).toMatchObject({ broken: expect.stringContaining('does not answer'), over: true });
   });

@@ -35,7 +35,10 @@ export class PlanRun {
   private readonly prover: Worker | null = null;
   private news = SILENCE;
 
-  constructor({ problem, standing, pins, moveCost, seconds, seed = 1, prove = true }: RunWish, tell: (news: RunNews) => void) {
+  constructor(
+    { problem, standing, pins, moveCost, seconds, seed = 1, prove = true }: RunWish,
+    tell: (news: RunNews) => void,
+  ) {
     const pinned: PlanProblem = { ...problem, pinned: pins };
     const update = (change: Partial<RunNews>) => {
       this.news = { ...this.news, ...change };
@@ -48,7 +51,12 @@ export class PlanRun {
         return;
       }
       this.toProver({ say: 'goal', goal: data.cost });
-      update({ visits: data.visits, cost: data.cost, share: data.say === 'over' ? 1 : data.share, over: data.say === 'over' });
+      update({
+        visits: data.visits,
+        cost: data.cost,
+        share: data.say === 'over' ? 1 : data.share,
+        over: data.say === 'over',
+      });
       if (data.say === 'over') this.end();
     });
     this.search.addEventListener('error', () => {
@@ -66,8 +74,12 @@ export class PlanRun {
     this.toProver({ say: 'prove', problem: pinned, goal: 1e12, exact: moveCost === 0 });
   }
 
-  private toSearch(m: ToSearch) { this.search.postMessage(m); }
-  private toProver(m: ToProver) { this.prover?.postMessage(m); }
+  private toSearch(m: ToSearch) {
+    this.search.postMessage(m);
+  }
+  private toProver(m: ToProver) {
+    this.prover?.postMessage(m);
+  }
 
   /** The best plan so far is the plan. */
   stop(): void {
@@ -91,10 +103,17 @@ export class ServerRun {
 
   constructor(body: object, csrfToken: string, seconds: number, tell: (news: RunNews) => void) {
     let news = SILENCE;
-    const update = (change: Partial<RunNews>) => { tell((news = { ...news, ...change })); };
+    const update = (change: Partial<RunNews>) => {
+      tell((news = { ...news, ...change }));
+    };
     void (async () => {
       try {
-        const reply = await fetch('/api/plan/compute', { method: 'POST', signal: this.ended.signal, headers: { 'content-type': 'application/json', 'x-diurna-token': csrfToken }, body: JSON.stringify({ ...body, seconds }) });
+        const reply = await fetch('/api/plan/compute', {
+          method: 'POST',
+          signal: this.ended.signal,
+          headers: { 'content-type': 'application/json', 'x-diurna-token': csrfToken },
+          body: JSON.stringify({ ...body, seconds }),
+        });
         if (!reply.ok || !reply.body) {
           update({ broken: ((await reply.json()) as { detail?: string }).detail ?? UNANSWERED, over: true });
           return;
@@ -105,11 +124,24 @@ export class ServerRun {
           const lines = text.split('\n');
           text = lines.pop() ?? '';
           for (const line of lines) {
-            const m = JSON.parse(line) as { say: string; visits?: PlannedVisit[]; cost?: number; bound?: number | null; seconds?: number; faults?: string[]; text?: string };
+            const m = JSON.parse(line) as {
+              say: string;
+              visits?: PlannedVisit[];
+              cost?: number;
+              bound?: number | null;
+              seconds?: number;
+              faults?: string[];
+              text?: string;
+            };
             if (m.say === 'pins') update({ faults: m.faults ?? [] });
             else if (m.say === 'broken') update({ broken: m.text ?? UNANSWERED });
             // The cost of progress may be ahead of the plan that was sent last: a cost is taken with its plan only.
-            else update({ ...(m.visits && m.cost !== undefined && { visits: m.visits, cost: m.cost }), ...(m.bound != null && { bound: m.bound }), ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }) });
+            else
+              update({
+                ...(m.visits && m.cost !== undefined && { visits: m.visits, cost: m.cost }),
+                ...(m.bound != null && { bound: m.bound }),
+                ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }),
+              });
           }
         }
         update({ over: true, share: 1 });
@@ -130,7 +162,9 @@ export class ServerRun {
 }
 
 async function* readerOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
-  const reader = body.pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>).getReader();
+  const reader = body
+    .pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>)
+    .getReader();
   for (;;) {
     const { done, value } = await reader.read();
     if (done) return;
@@ -139,11 +173,14 @@ async function* readerOf(body: ReadableStream<Uint8Array>): AsyncGenerator<strin
 }
 
 /** Seconds a plan of so many tasks is given; it can be planned on again. */
-export const secondsFor = (tasks: number): number => (tasks <= 120 ? 3 : tasks <= 400 ? 6 : tasks <= ON_SERVER ? 15 : 60);
+export const secondsFor = (tasks: number): number =>
+  tasks <= 120 ? 3 : tasks <= 400 ? 6 : tasks <= ON_SERVER ? 15 : 60;
 
 /** One plan, waited for. */
 export function planOnce(wish: RunWish): Promise<RunNews> {
   return new Promise((resolve) => {
-    new PlanRun(wish, (news) => { if (news.over) resolve(news); });
+    new PlanRun(wish, (news) => {
+      if (news.over) resolve(news);
+    });
   });
 }

@@ -14,7 +14,9 @@ const SLICE_MS = 25;
 const TELL_MS = 150;
 let planner: Planner | null = null;
 let stopped = false;
-const send = (m: FromSearch) => { postMessage(m); };
+const send = (m: FromSearch) => {
+  postMessage(m);
+};
 
 addEventListener('message', ({ data }: MessageEvent<ToSearch>) => {
   if (data.say === 'adopt') planner?.adopt(data.visits);
@@ -27,7 +29,13 @@ async function search({ problem, standing, moveCost, seed, seconds }: ToSearch &
   try {
     planner = new Planner(problem, { seed, standing, moveCost });
   } catch (error) {
-    send({ say: 'pins', faults: 'faults' in (error as object) ? (error as { faults: { text: string }[] }).faults.map((f) => f.text) : [String(error)] });
+    send({
+      say: 'pins',
+      faults:
+        'faults' in (error as object)
+          ? (error as { faults: { text: string }[] }).faults.map((f) => f.text)
+          : [String(error)],
+    });
     return;
   }
   planner.start();
@@ -42,7 +50,8 @@ async function search({ problem, standing, moveCost, seed, seconds }: ToSearch &
     if (performance.now() - toldAt > TELL_MS) {
       toldAt = performance.now();
       const { cost } = planner;
-      if (cost < told - 1e-6 || at > 0) send({ say: 'plan', visits: planner.visits(), cost: (told = cost), rounds: planner.rounds, share: at });
+      if (cost < told - 1e-6 || at > 0)
+        send({ say: 'plan', visits: planner.visits(), cost: (told = cost), rounds: planner.rounds, share: at });
     }
     // Let messages in.
     await new Promise((resolve) => setTimeout(resolve, 0));

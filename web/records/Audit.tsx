@@ -7,7 +7,22 @@ import { changesOf } from './changes.ts';
 import { RECORD_LEAVES } from './leaves.ts';
 
 const SIZE = 50;
-const SUBJECTS = ['job', 'hours', 'service entry', 'stock', 'boat', 'engine', 'meter', 'model', 'part', 'base', 'person', 'settings', 'file', 'book'];
+const SUBJECTS = [
+  'job',
+  'hours',
+  'service entry',
+  'stock',
+  'boat',
+  'engine',
+  'meter',
+  'model',
+  'part',
+  'base',
+  'person',
+  'settings',
+  'file',
+  'book',
+];
 
 /** Who changed what, when, before and after. */
 export function Audit() {
@@ -15,23 +30,57 @@ export function Audit() {
   const [subject, setSubject] = useState('');
   const [personId, setPersonId] = useState<number | ''>('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.useAuditQuery({ page, size: SIZE, ...(subject && { subject }), ...(personId !== '' && { personId }) });
+  const { data, error } = api.useAuditQuery({
+    page,
+    size: SIZE,
+    ...(subject && { subject }),
+    ...(personId !== '' && { personId }),
+  });
   return (
     <>
       <PageHead title="Who changed what">{data && plural(data.total, 'act')}</PageHead>
       <Leaves of={RECORD_LEAVES} label="Records" />
       <div className="tools">
-        <Choice label="What" value={subject} onChange={(v) => { setSubject(v); setPage(1); }} options={[['', 'Everything'], ...SUBJECTS.map((s): [string, string] => [s, s])]} />
-        <Choice label="Who" value={personId} onChange={(v) => { setPersonId(v); setPage(1); }} options={[['', 'Everybody'], ...people.map((p): [number, string] => [p.id, p.name])]} />
+        <Choice
+          label="What"
+          value={subject}
+          onChange={(v) => {
+            setSubject(v);
+            setPage(1);
+          }}
+          options={[['', 'Everything'], ...SUBJECTS.map((s): [string, string] => [s, s])]}
+        />
+        <Choice
+          label="Who"
+          value={personId}
+          onChange={(v) => {
+            setPersonId(v);
+            setPage(1);
+          }}
+          options={[['', 'Everybody'], ...people.map((p): [number, string] => [p.id, p.name])]}
+        />
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && <Empty title="Nobody did anything like this yet." />}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}><table className="lines">
-          <thead><tr><th scope="col">When</th><th scope="col">Who</th><th scope="col">What</th><th scope="col">Before and after</th></tr></thead>
-          <tbody>{data.rows.map((row) => <Act key={row.id} row={row} />)}</tbody>
-        </table></div>
+        <div {...WIDE}>
+          <table className="lines">
+            <thead>
+              <tr>
+                <th scope="col">When</th>
+                <th scope="col">Who</th>
+                <th scope="col">What</th>
+                <th scope="col">Before and after</th>
+              </tr>
+            </thead>
+            <tbody>
+              {data.rows.map((row) => (
+                <Act key={row.id} row={row} />
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
     </>
@@ -42,14 +91,38 @@ function Act({ row }: { row: AuditRow }) {
   const changes = changesOf(row.before, row.after);
   return (
     <tr>
-      <td className="faint" style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>{clockText(row.at)}</td>
+      <td className="faint" style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>
+        {clockText(row.at)}
+      </td>
       <td style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>{row.person ?? 'the book'}</td>
-      <td style={{ verticalAlign: 'top' }}>{row.act} {row.subject} {row.title && <b>{row.title}</b>}</td>
+      <td style={{ verticalAlign: 'top' }}>
+        {row.act} {row.subject} {row.title && <b>{row.title}</b>}
+      </td>
       <td>
         {changes.length > 0 && (
           <details>
-            <summary>{changes.slice(0, 3).map((c) => c.field).join(', ')}{changes.length > 3 ? ` and ${changes.length - 3} more` : ''}</summary>
-            <dl className="facts small">{changes.map((c) => <div key={c.field} style={{ display: 'contents' }}><dt>{c.field}</dt><dd className="figure">{c.before !== null && <><s>{c.before}</s> </>}{c.after ?? ''}</dd></div>)}</dl>
+            <summary>
+              {changes
+                .slice(0, 3)
+                .map((c) => c.field)
+                .join(', ')}
+              {changes.length > 3 ? ` and ${changes.length - 3} more` : ''}
+            </summary>
+            <dl className="facts small">
+              {changes.map((c) => (
+                <div key={c.field} style={{ display: 'contents' }}>
+                  <dt>{c.field}</dt>
+                  <dd className="figure">
+                    {c.before !== null && (
+                      <>
+                        <s>{c.before}</s>{' '}
+                      </>
+                    )}
+                    {c.after ?? ''}
+                  </dd>
+                </div>
+              ))}
+            </dl>
           </details>
         )}
       </td>

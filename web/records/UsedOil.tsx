@@ -10,7 +10,8 @@ import { Choice, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/par
 import { parseAmount } from '../jobs/draft.ts';
 import { RECORD_LEAVES } from './leaves.ts';
 
-const amount = (stream: WasteStream, quantity: number) => (wasteCounted(stream) ? `${quantity}` : quantityText(quantity, 'mL'));
+const amount = (stream: WasteStream, quantity: number) =>
+  wasteCounted(stream) ? `${quantity}` : quantityText(quantity, 'mL');
 
 /** What came out of engines, by stream and base: what stands in the store, what was collected, card by card. */
 export function UsedOil() {
@@ -19,16 +20,54 @@ export function UsedOil() {
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.useWasteQuery({ page, size: 50, ...(baseId !== '' && { baseId }), ...(from && { from }), ...(to && { to }) });
+  const { data, error } = api.useWasteQuery({
+    page,
+    size: 50,
+    ...(baseId !== '' && { baseId }),
+    ...(from && { from }),
+    ...(to && { to }),
+  });
   const may = useMay('administrator', 'coordinator', 'stores');
   return (
     <>
-      <PageHead title="Used oil and waste">By stream, as each card took it out. Oil, fuel, filters and rags go to their own waste; local codes say how.</PageHead>
+      <PageHead title="Used oil and waste">
+        By stream, as each card took it out. Oil, fuel, filters and rags go to their own waste; local codes say how.
+      </PageHead>
       <Leaves of={RECORD_LEAVES} label="Records" />
       <div className="tools">
-        <Choice label="Base" value={baseId} onChange={(id) => { setBaseId(id); setPage(1); }} options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-        <label className="choice"><span className="choice-label">From</span><input type="date" className="plain-input" value={from} onChange={(e) => { setFrom(e.target.value); setPage(1); }} /></label>
-        <label className="choice"><span className="choice-label">To</span><input type="date" className="plain-input" value={to} onChange={(e) => { setTo(e.target.value); setPage(1); }} /></label>
+        <Choice
+          label="Base"
+          value={baseId}
+          onChange={(id) => {
+            setBaseId(id);
+            setPage(1);
+          }}
+          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+        />
+        <label className="choice">
+          <span className="choice-label">From</span>
+          <input
+            type="date"
+            className="plain-input"
+            value={from}
+            onChange={(e) => {
+              setFrom(e.target.value);
+              setPage(1);
+            }}
+          />
+        </label>
+        <label className="choice">
+          <span className="choice-label">To</span>
+          <input
+            type="date"
+            className="plain-input"
+            value={to}
+            onChange={(e) => {
+              setTo(e.target.value);
+              setPage(1);
+            }}
+          />
+        </label>
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
@@ -36,16 +75,52 @@ export function UsedOil() {
         <>
           <div className="two">
             <Totals title="In the store now" rows={data.store} none="Nothing stands in the waste store." />
-            <Totals title={from || to ? 'Taken out in these days' : 'Taken out, all told'} rows={data.totals} none="No card has booked waste in these days." />
+            <Totals
+              title={from || to ? 'Taken out in these days' : 'Taken out, all told'}
+              rows={data.totals}
+              none="No card has booked waste in these days."
+            />
           </div>
           {may && <Collected />}
           <section className="block">
             <h2>Entries</h2>
             {data.rows.length === 0 && <p className="faint">Each finished card books what it took out here.</p>}
-            {data.rows.length > 0 && <div {...WIDE}><table className="lines">
-              <thead><tr><th scope="col">Day</th><th scope="col">Stream</th><th scope="col" className="num">Quantity</th><th scope="col">Base</th><th scope="col">From</th><th scope="col">By</th></tr></thead>
-              <tbody>{data.rows.map((w) => <tr key={w.id}><td className="faint">{fullDay(w.day)}</td><th scope="row">{w.stream}</th><td className="num figure">{amount(w.stream, w.quantity)}{!w.measured && <span className="faint"> by the label</span>}</td><td>{w.baseName}</td><td>{w.jobId ? <Link to={`/jobs/${w.jobId}`}>{w.boatName}</Link> : 'collected'}{w.note && <span className="faint"> {w.note}</span>}</td><td>{w.by}</td></tr>)}</tbody>
-            </table></div>}
+            {data.rows.length > 0 && (
+              <div {...WIDE}>
+                <table className="lines">
+                  <thead>
+                    <tr>
+                      <th scope="col">Day</th>
+                      <th scope="col">Stream</th>
+                      <th scope="col" className="num">
+                        Quantity
+                      </th>
+                      <th scope="col">Base</th>
+                      <th scope="col">From</th>
+                      <th scope="col">By</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {data.rows.map((w) => (
+                      <tr key={w.id}>
+                        <td className="faint">{fullDay(w.day)}</td>
+                        <th scope="row">{w.stream}</th>
+                        <td className="num figure">
+                          {amount(w.stream, w.quantity)}
+                          {!w.measured && <span className="faint"> by the label</span>}
+                        </td>
+                        <td>{w.baseName}</td>
+                        <td>
+                          {w.jobId ? <Link to={`/jobs/${w.jobId}`}>{w.boatName}</Link> : 'collected'}
+                          {w.note && <span className="faint"> {w.note}</span>}
+                        </td>
+                        <td>{w.by}</td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              </div>
+            )}
             <Pager page={page} size={50} total={data.total} turn={setPage} />
           </section>
         </>
@@ -54,11 +129,32 @@ export function UsedOil() {
   );
 }
 
-function Totals({ title, rows, none }: { title: string; rows: { baseId: number; baseName: string; stream: WasteStream; quantity: number }[]; none: string }) {
+function Totals({
+  title,
+  rows,
+  none,
+}: {
+  title: string;
+  rows: { baseId: number; baseName: string; stream: WasteStream; quantity: number }[];
+  none: string;
+}) {
   return (
-    <section className="block"><h2>{title}</h2>
+    <section className="block">
+      <h2>{title}</h2>
       {rows.length === 0 && <p className="faint">{none}</p>}
-      {rows.length > 0 && <table className="lines"><tbody>{rows.map((r) => <tr key={`${r.baseId} ${r.stream}`}><th scope="row">{r.baseName}</th><td>{r.stream}</td><td className="num figure">{amount(r.stream, r.quantity)}</td></tr>)}</tbody></table>}
+      {rows.length > 0 && (
+        <table className="lines">
+          <tbody>
+            {rows.map((r) => (
+              <tr key={`${r.baseId} ${r.stream}`}>
+                <th scope="row">{r.baseName}</th>
+                <td>{r.stream}</td>
+                <td className="num figure">{amount(r.stream, r.quantity)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
     </section>
   );
 }
@@ -76,18 +172,60 @@ function Collected() {
   const n = parseAmount(text);
   const counted = stream !== '' && wasteCounted(stream);
   return (
-    <form className="block" onSubmit={(e) => {
-      e.preventDefault();
-      if (n === null || baseId === '' || stream === '') return;
-      void take({ baseId, stream, quantity: counted ? n : Math.round(n * 1000), note: note.trim() }).then((a) => { if (a.data) { setText(''); setNote(''); dispatch(say({ tone: 'done', text: 'Written down: collected.' })); } });
-    }}>
+    <form
+      className="block"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (n === null || baseId === '' || stream === '') return;
+        void take({ baseId, stream, quantity: counted ? n : Math.round(n * 1000), note: note.trim() }).then((a) => {
+          if (a.data) {
+            setText('');
+            setNote('');
+            dispatch(say({ tone: 'done', text: 'Written down: collected.' }));
+          }
+        });
+      }}>
       <h2>Collected</h2>
       <div className="tools">
-        <Choice label="From" value={baseId} onChange={setBaseId} options={[['', 'which base'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-        <Choice<WasteStream> label="Stream" value={stream} onChange={setStream} options={WASTE_STREAMS.map((s): [WasteStream, string] => [s, s])} />
-        <label className="choice"><span className="choice-label">{counted ? 'Pieces' : 'Litres'}</span><input className="plain-input num figure short" inputMode="decimal" value={text} onChange={(e) => { setText(e.target.value); }} /></label>
-        <label className="choice"><span className="choice-label">By whom, which paper</span><input className="plain-input" maxLength={300} value={note} onChange={(e) => { setNote(e.target.value); }} /></label>
-        <Button type="submit" disabled={n === null || n <= 0 || baseId === '' || stream === '' || note.trim().length < 3 || isLoading}>Write it down</Button>
+        <Choice
+          label="From"
+          value={baseId}
+          onChange={setBaseId}
+          options={[['', 'which base'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+        />
+        <Choice<WasteStream>
+          label="Stream"
+          value={stream}
+          onChange={setStream}
+          options={WASTE_STREAMS.map((s): [WasteStream, string] => [s, s])}
+        />
+        <label className="choice">
+          <span className="choice-label">{counted ? 'Pieces' : 'Litres'}</span>
+          <input
+            className="plain-input num figure short"
+            inputMode="decimal"
+            value={text}
+            onChange={(e) => {
+              setText(e.target.value);
+            }}
+          />
+        </label>
+        <label className="choice">
+          <span className="choice-label">By whom, which paper</span>
+          <input
+            className="plain-input"
+            maxLength={300}
+            value={note}
+            onChange={(e) => {
+              setNote(e.target.value);
+            }}
+          />
+        </label>
+        <Button
+          type="submit"
+          disabled={n === null || n <= 0 || baseId === '' || stream === '' || note.trim().length < 3 || isLoading}>
+          Write it down
+        </Button>
       </div>
       <Wrong error={error} />
     </form>

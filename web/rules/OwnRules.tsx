@@ -25,27 +25,74 @@ export function OwnRules() {
     const done = await end({ id: o.id, version: o.version });
     if (!done.data) return;
     setEnding(null);
-    dispatch(say({ tone: 'done', text: `${o.scopeName} follows the fleet’s rule for ${TASKS[o.task].word.toLowerCase()} again.` }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${o.scopeName} follows the fleet’s rule for ${TASKS[o.task].word.toLowerCase()} again.`,
+      }),
+    );
   };
   return (
     <>
-      <PageHead title="Rules of their own">For a boat that works the sandbanks, an engine on probation, a base with hard water. The nearest to the engine holds.</PageHead>
+      <PageHead title="Rules of their own">
+        For a boat that works the sandbanks, an engine on probation, a base with hard water. The nearest to the engine
+        holds.
+      </PageHead>
       <Leaves of={RULES_LEAVES} label="Rules" />
       <Wrong error={error ?? ended.error} />
       {!data && !error && <Waiting />}
-      {data?.length === 0 && <Empty title="None: the whole fleet follows its programmes.">{maySteer ? 'Give one below; the reason stays in the book.' : ''}</Empty>}
+      {data?.length === 0 && (
+        <Empty title="None: the whole fleet follows its programmes.">
+          {maySteer ? 'Give one below; the reason stays in the book.' : ''}
+        </Empty>
+      )}
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">For</th><th scope="col">Task</th><th scope="col">Every</th><th scope="col">Because</th><th scope="col">Given by</th><th scope="col"><span className="visually-hidden">Act</span></th></tr></thead>
-            <tbody>{data.map((o) => (
-              <tr key={o.id} className={ending?.id === o.id ? 'picked' : ''}>
-                <td><b>{o.scopeName}</b> <span className="faint">{o.scope}</span></td>
-                <td><span className="task"><TaskGlyph task={o.task} silent size={18} /> {TASKS[o.task].word}</span></td>
-                <td>{ruleText(o)}</td><td>{o.reason}</td><td className="faint">{o.by}, {clockText(o.at)}</td>
-                <td className="num">{maySteer && <button type="button" className="link-button" aria-label={`End the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`} onClick={() => { setEnding(o); }}>end it</button>}</td>
+            <thead>
+              <tr>
+                <th scope="col">For</th>
+                <th scope="col">Task</th>
+                <th scope="col">Every</th>
+                <th scope="col">Because</th>
+                <th scope="col">Given by</th>
+                <th scope="col">
+                  <span className="visually-hidden">Act</span>
+                </th>
               </tr>
-            ))}</tbody>
+            </thead>
+            <tbody>
+              {data.map((o) => (
+                <tr key={o.id} className={ending?.id === o.id ? 'picked' : ''}>
+                  <td>
+                    <b>{o.scopeName}</b> <span className="faint">{o.scope}</span>
+                  </td>
+                  <td>
+                    <span className="task">
+                      <TaskGlyph task={o.task} silent size={18} /> {TASKS[o.task].word}
+                    </span>
+                  </td>
+                  <td>{ruleText(o)}</td>
+                  <td>{o.reason}</td>
+                  <td className="faint">
+                    {o.by}, {clockText(o.at)}
+                  </td>
+                  <td className="num">
+                    {maySteer && (
+                      <button
+                        type="button"
+                        className="link-button"
+                        aria-label={`End the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`}
+                        onClick={() => {
+                          setEnding(o);
+                        }}>
+                        end it
+                      </button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         </div>
       )}
@@ -53,7 +100,17 @@ export function OwnRules() {
         <section className="block" style={{ marginTop: 18 }}>
           <h2>Without the rule of {ending.scopeName}</h2>
           <WhatItWould change={{ endOverride: ending.id }}>
-            <div className="side-acts"><Button variant="contained" color="primary" disabled={ended.isLoading} onClick={() => void endIt(ending)}>End it</Button><Button onClick={() => { setEnding(null); }}>Leave it</Button></div>
+            <div className="side-acts">
+              <Button variant="contained" color="primary" disabled={ended.isLoading} onClick={() => void endIt(ending)}>
+                End it
+              </Button>
+              <Button
+                onClick={() => {
+                  setEnding(null);
+                }}>
+                Leave it
+              </Button>
+            </div>
           </WhatItWould>
         </section>
       )}
@@ -62,7 +119,10 @@ export function OwnRules() {
   );
 }
 
-interface Chosen { id: number; name: string }
+interface Chosen {
+  id: number;
+  name: string;
+}
 
 function NewRule() {
   const bases = useBases();
@@ -76,14 +136,32 @@ function NewRule() {
   const [add, adding] = api.useAddOverrideMutation();
   const dispatch = useAppDispatch();
   const number = (text: string) => (text === '' ? null : Number(text.replace(',', '.')));
-  const body = place && { scope, scopeId: place.id, task, everyHours: number(hours), everyMonths: number(months), reason: reason.trim() };
+  const body = place && {
+    scope,
+    scopeId: place.id,
+    task,
+    everyHours: number(hours),
+    everyMonths: number(months),
+    reason: reason.trim(),
+  };
   const ready = body !== null && (hours !== '' || months !== '') && reason.trim().length >= 3;
-  const change = <T,>(set: (value: T) => void) => (value: T) => { set(value); setLooked(false); };
+  const change =
+    <T,>(set: (value: T) => void) =>
+    (value: T) => {
+      set(value);
+      setLooked(false);
+    };
   const save = async () => {
     if (!body) return;
     const done = await add(body);
     if (!done.data) return;
-    dispatch(say({ tone: 'done', text: `${place.name} has a rule of its own for ${TASKS[task].word.toLowerCase()}.`, link: { to: '/due', word: 'See what falls due' } }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${place.name} has a rule of its own for ${TASKS[task].word.toLowerCase()}.`,
+        link: { to: '/due', word: 'See what falls due' },
+      }),
+    );
     setPlace(null);
     setReason('');
     setHours('');
@@ -93,23 +171,98 @@ function NewRule() {
   return (
     <section className="block" style={{ marginTop: 28, maxWidth: 900 }}>
       <h2>Give one</h2>
-      <form onSubmit={(e) => { e.preventDefault(); if (ready) setLooked(true); }}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (ready) setLooked(true);
+        }}>
         <div className="form-grid">
-          <Choice label="For a" value={scope} onChange={(v) => { if (v) { setPlace(null); change(setScope)(v); } }} options={OVERRIDE_SCOPES.map((s): [OverrideScope, string] => [s, s])} />
+          <Choice
+            label="For a"
+            value={scope}
+            onChange={(v) => {
+              if (v) {
+                setPlace(null);
+                change(setScope)(v);
+              }
+            }}
+            options={OVERRIDE_SCOPES.map((s): [OverrideScope, string] => [s, s])}
+          />
           <div style={{ gridColumn: 'span 2' }}>
-            {scope === 'base' && <Choice label="Base" value={place?.id ?? ''} onChange={(v) => { const b = bases.find((x) => x.id === v); change(setPlace)(b ? { id: b.id, name: b.name } : null); }} options={[['', 'choose'], ...bases.map((b): [number, string] => [b.id, b.name])]} />}
+            {scope === 'base' && (
+              <Choice
+                label="Base"
+                value={place?.id ?? ''}
+                onChange={(v) => {
+                  const b = bases.find((x) => x.id === v);
+                  change(setPlace)(b ? { id: b.id, name: b.name } : null);
+                }}
+                options={[['', 'choose'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+              />
+            )}
             {scope === 'boat' && <BoatPick value={place} onChange={change(setPlace)} />}
-            {scope === 'engine' && <EnginePick value={place && { id: place.id, title: place.name, detail: '' }} onChange={(e) => { change(setPlace)(e ? { id: e.id, name: e.title } : null); }} />}
+            {scope === 'engine' && (
+              <EnginePick
+                value={place && { id: place.id, title: place.name, detail: '' }}
+                onChange={(e) => {
+                  change(setPlace)(e ? { id: e.id, name: e.title } : null);
+                }}
+              />
+            )}
           </div>
-          <Choice label="Task" value={task} onChange={(v) => { if (v) change(setTask)(v); }} options={TASK_KINDS.map((t): [TaskKind, string] => [t, TASKS[t].word])} />
-          <TextField label="Every, hours" value={hours} slotProps={{ htmlInput: { inputMode: 'decimal' } }} onChange={(e) => { change(setHours)(e.target.value.replaceAll(/[^\d.,]/g, '')); }} />
-          <TextField label="Every, months" value={months} slotProps={{ htmlInput: { inputMode: 'numeric' } }} onChange={(e) => { change(setMonths)(e.target.value.replaceAll(/\D/g, '')); }} />
-          <div className="full"><TextField fullWidth label="Because" value={reason} helperText="A few words; they stay in the book and stand beside the due date." slotProps={{ htmlInput: { maxLength: 500 } }} onChange={(e) => { change(setReason)(e.target.value); }} /></div>
+          <Choice
+            label="Task"
+            value={task}
+            onChange={(v) => {
+              if (v) change(setTask)(v);
+            }}
+            options={TASK_KINDS.map((t): [TaskKind, string] => [t, TASKS[t].word])}
+          />
+          <TextField
+            label="Every, hours"
+            value={hours}
+            slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+            onChange={(e) => {
+              change(setHours)(e.target.value.replaceAll(/[^\d.,]/g, ''));
+            }}
+          />
+          <TextField
+            label="Every, months"
+            value={months}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+            onChange={(e) => {
+              change(setMonths)(e.target.value.replaceAll(/\D/g, ''));
+            }}
+          />
+          <div className="full">
+            <TextField
+              fullWidth
+              label="Because"
+              value={reason}
+              helperText="A few words; they stay in the book and stand beside the due date."
+              slotProps={{ htmlInput: { maxLength: 500 } }}
+              onChange={(e) => {
+                change(setReason)(e.target.value);
+              }}
+            />
+          </div>
         </div>
-        <p style={{ marginTop: 12 }}><Button type="submit" disabled={!ready}>Work it out</Button></p>
+        <p style={{ marginTop: 12 }}>
+          <Button type="submit" disabled={!ready}>
+            Work it out
+          </Button>
+        </p>
       </form>
       <Wrong error={adding.error} />
-      {looked && body && ready && <WhatItWould change={{ override: body }}><div className="side-acts"><Button variant="contained" color="primary" disabled={adding.isLoading} onClick={() => void save()}>Set it</Button></div></WhatItWould>}
+      {looked && body && ready && (
+        <WhatItWould change={{ override: body }}>
+          <div className="side-acts">
+            <Button variant="contained" color="primary" disabled={adding.isLoading} onClick={() => void save()}>
+              Set it
+            </Button>
+          </div>
+        </WhatItWould>
+      )}
     </section>
   );
 }

@@ -23,23 +23,43 @@ export function Schools() {
     <ul className="schools">
       {SCHOOLS.filter((s) => s.movesDates === moves).map((s) => {
         const answer = answerOf(s.key);
-        return answer && <Question key={s.key} school={s} answer={answer} open={open === s.key} flip={() => { setOpen(open === s.key ? null : s.key); }} />;
+        return (
+          answer && (
+            <Question
+              key={s.key}
+              school={s}
+              answer={answer}
+              open={open === s.key}
+              flip={() => {
+                setOpen(open === s.key ? null : s.key);
+              }}
+            />
+          )
+        );
       })}
     </ul>
   );
   return (
     <>
-      <PageHead title="Rules">{data && `${plural(SCHOOLS.length, 'question')}, ${other === 0 ? 'all answered as usual' : `${other} answered otherwise than usual`}; ${plural(overrides.length, 'rule')} of their own`}</PageHead>
+      <PageHead title="Rules">
+        {data &&
+          `${plural(SCHOOLS.length, 'question')}, ${other === 0 ? 'all answered as usual' : `${other} answered otherwise than usual`}; ${plural(overrides.length, 'rule')} of their own`}
+      </PageHead>
       <Leaves of={RULES_LEAVES} label="Rules" />
       <Wrong error={error} />
       {!data && !error && <Waiting />}
       {data && (
         <>
           <h2>These move due dates</h2>
-          <p className="faint">They hold where a model has the usual figures; a maker’s or the yard’s own figures in a programme stand. {MANUAL_FIRST}</p>
+          <p className="faint">
+            They hold where a model has the usual figures; a maker’s or the yard’s own figures in a programme stand.{' '}
+            {MANUAL_FIRST}
+          </p>
           {list(true)}
           <h2 style={{ marginTop: 28 }}>These shape the work</h2>
-          <p className="faint">Written on the job cards; they move no date. Cards already issued keep the answers they came with.</p>
+          <p className="faint">
+            Written on the job cards; they move no date. Cards already issued keep the answers they came with.
+          </p>
           {list(false)}
         </>
       )}
@@ -47,7 +67,17 @@ export function Schools() {
   );
 }
 
-function Question({ school, answer, open, flip }: { school: School & { key: SchoolKey }; answer: SchoolAnswer; open: boolean; flip: () => void }) {
+function Question({
+  school,
+  answer,
+  open,
+  flip,
+}: {
+  school: School & { key: SchoolKey };
+  answer: SchoolAnswer;
+  open: boolean;
+  flip: () => void;
+}) {
   const maySteer = useMay('administrator', 'coordinator');
   const [chosen, setChosen] = useState<string | null>(null);
   const [keep, keeping] = api.useAnswerSchoolMutation();
@@ -59,19 +89,35 @@ function Question({ school, answer, open, flip }: { school: School & { key: Scho
     const done = await keep({ school: school.key, answer: wanted, was: answer.answer });
     if (!done.data) return;
     setChosen(null);
-    dispatch(say({ tone: 'done', text: `“${school.question}” is answered: ${word(wanted).toLowerCase()}.`, ...(school.movesDates && { link: { to: '/due', word: 'See what falls due' } }) }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `“${school.question}” is answered: ${word(wanted).toLowerCase()}.`,
+        ...(school.movesDates && { link: { to: '/due', word: 'See what falls due' } }),
+      }),
+    );
   };
   const acts = (
     <div className="side-acts">
-      <Button variant="contained" color="primary" disabled={keeping.isLoading} onClick={() => void save()}>Answer it so</Button>
-      <Button onClick={() => { setChosen(null); }}>Leave it as it is</Button>
+      <Button variant="contained" color="primary" disabled={keeping.isLoading} onClick={() => void save()}>
+        Answer it so
+      </Button>
+      <Button
+        onClick={() => {
+          setChosen(null);
+        }}>
+        Leave it as it is
+      </Button>
     </div>
   );
   return (
     <li className={open ? 'school open' : 'school'}>
       <button type="button" className="school-head" aria-expanded={open} onClick={flip}>
         <b>{school.question}</b>
-        <span>{word(answer.answer)}{answer.answer === school.usual ? <span className="faint">, as usual</span> : ''}</span>
+        <span>
+          {word(answer.answer)}
+          {answer.answer === school.usual ? <span className="faint">, as usual</span> : ''}
+        </span>
       </button>
       {open && (
         <div className="school-body">
@@ -79,14 +125,41 @@ function Question({ school, answer, open, flip }: { school: School & { key: Scho
             <legend className="visually-hidden">{school.question}</legend>
             {school.options.map((o) => (
               <label key={o.key} className="school-option">
-                <input type="radio" name={school.key} checked={(chosen ?? answer.answer) === o.key} onChange={() => { setChosen(o.key); }} />
-                <span><b>{o.word}</b>{o.key === school.usual && <span className="usual-tag">usual</span>}<br /><span className="faint">{o.argument}</span>{o.key === school.usual && <><br /><span className="faint">Why usual: {school.because}</span></>}</span>
+                <input
+                  type="radio"
+                  name={school.key}
+                  checked={(chosen ?? answer.answer) === o.key}
+                  onChange={() => {
+                    setChosen(o.key);
+                  }}
+                />
+                <span>
+                  <b>{o.word}</b>
+                  {o.key === school.usual && <span className="usual-tag">usual</span>}
+                  <br />
+                  <span className="faint">{o.argument}</span>
+                  {o.key === school.usual && (
+                    <>
+                      <br />
+                      <span className="faint">Why usual: {school.because}</span>
+                    </>
+                  )}
+                </span>
               </label>
             ))}
           </fieldset>
-          {answer.by && answer.at && <p className="faint small">Answered by {answer.by}, {clockText(answer.at)}.</p>}
+          {answer.by && answer.at && (
+            <p className="faint small">
+              Answered by {answer.by}, {clockText(answer.at)}.
+            </p>
+          )}
           <Wrong error={keeping.error} />
-          {wanted !== null && (school.movesDates ? <WhatItWould change={{ school: school.key, answer: wanted }}>{acts}</WhatItWould> : acts)}
+          {wanted !== null &&
+            (school.movesDates ? (
+              <WhatItWould change={{ school: school.key, answer: wanted }}>{acts}</WhatItWould>
+            ) : (
+              acts
+            ))}
           {school.movesDates && <SideBySide school={school.key} answer={answer.answer} />}
         </div>
       )}

@@ -18,47 +18,126 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
   const { data, error, isFetching } = api.usePreviewRulesQuery(change);
   const currency = useSession()?.currency ?? 'EUR';
   if (error) return <Wrong error={error} />;
-  if (!data || isFetching) return <div className="waiting"><p role="status">Working it out on the whole fleet ...</p><progress aria-label="Working it out on the whole fleet" /></div>;
-  if (data.engines === 0) return <div className="would"><p role="status">No engine is touched by this: nothing moves.</p>{children}</div>;
+  if (!data || isFetching)
+    return (
+      <div className="waiting">
+        <p role="status">Working it out on the whole fleet ...</p>
+        <progress aria-label="Working it out on the whole fleet" />
+      </div>
+    );
+  if (data.engines === 0)
+    return (
+      <div className="would">
+        <p role="status">No engine is touched by this: nothing moves.</p>
+        {children}
+      </div>
+    );
   const { lastYear, comingYear } = data;
-  const rows: [string, typeof lastYear][] = [['The year behind', lastYear], ['The year ahead', comingYear]];
+  const rows: [string, typeof lastYear][] = [
+    ['The year behind', lastYear],
+    ['The year ahead', comingYear],
+  ];
   return (
     <div className="would">
       <p role="status">
-        {plural(data.engines, 'engine')} touched. {data.moved === 0 ? 'No due date moves.' : <><b>{plural(data.moved, 'due date')}</b> {data.moved === 1 ? 'moves' : 'move'}: {data.earlier} earlier, {data.later} later.</>}
+        {plural(data.engines, 'engine')} touched.{' '}
+        {data.moved === 0 ? (
+          'No due date moves.'
+        ) : (
+          <>
+            <b>{plural(data.moved, 'due date')}</b> {data.moved === 1 ? 'moves' : 'move'}: {data.earlier} earlier,{' '}
+            {data.later} later.
+          </>
+        )}
         {data.newlyOver > 0 && <b className="minus"> {plural(data.newlyOver, 'task')} would be over at once.</b>}
         {data.noLongerOver > 0 && <b className="fine"> {plural(data.noLongerOver, 'task')} would be over no more.</b>}
       </p>
       <table className="lines would-years">
-        <thead><tr><th scope="col">Of the tasks it touches</th><th scope="col" className="num">Services</th><th scope="col" className="num">Hands-on</th><th scope="col" className="num">Parts</th></tr></thead>
-        <tbody>{rows.map(([word, { before, after }]) => (
-          <tr key={word}>
-            <th scope="row">{word}</th>
-            <td className="num figure">{before.services} <Arrow /> <b>{after.services}</b></td>
-            <td className="num figure">{minutesText(before.minutes)} <Arrow /> <b>{minutesText(after.minutes)}</b></td>
-            <td className="num figure">{moneyText(before.partsMinor, currency)} <Arrow /> <b>{moneyText(after.partsMinor, currency)}</b></td>
+        <thead>
+          <tr>
+            <th scope="col">Of the tasks it touches</th>
+            <th scope="col" className="num">
+              Services
+            </th>
+            <th scope="col" className="num">
+              Hands-on
+            </th>
+            <th scope="col" className="num">
+              Parts
+            </th>
           </tr>
-        ))}</tbody>
+        </thead>
+        <tbody>
+          {rows.map(([word, { before, after }]) => (
+            <tr key={word}>
+              <th scope="row">{word}</th>
+              <td className="num figure">
+                {before.services} <Arrow /> <b>{after.services}</b>
+              </td>
+              <td className="num figure">
+                {minutesText(before.minutes)} <Arrow /> <b>{minutesText(after.minutes)}</b>
+              </td>
+              <td className="num figure">
+                {moneyText(before.partsMinor, currency)} <Arrow /> <b>{moneyText(after.partsMinor, currency)}</b>
+              </td>
+            </tr>
+          ))}
+        </tbody>
       </table>
-      <p className="faint small">The year behind as if all had been done when it began, on the hours really run; the year ahead on the hours expected. Every service counted by itself, access included.{data.unpriced > 0 ? ` ${plural(data.unpriced, 'service')} ahead without parts, because no part or price is known.` : ''}</p>
+      <p className="faint small">
+        The year behind as if all had been done when it began, on the hours really run; the year ahead on the hours
+        expected. Every service counted by itself, access included.
+        {data.unpriced > 0
+          ? ` ${plural(data.unpriced, 'service')} ahead without parts, because no part or price is known.`
+          : ''}
+      </p>
       {data.examples.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Moves furthest</th><th scope="col">Task</th><th scope="col">Is</th><th scope="col">Would be</th></tr></thead>
-            <tbody>{data.examples.slice(0, SHOWN).map((e) => (
-              <tr key={`${e.engineId} ${e.task}`}>
-                <td><Link to={`/fleet/engines/${e.engineId}`}>{engineName(e.boatName, e.position)}</Link></td>
-                <td><span className="task"><TaskGlyph task={e.task} silent size={18} /> {TASKS[e.task].word}</span></td>
-                {[e.before, e.after].map((s, i) => <td key={i}><span className={`due-mark ${s.state}`}><StateShape state={s.state} />{s.text}</span>{s.state !== 'over' && s.likely && <span className="faint"> {shortDay(s.likely)}</span>}</td>)}
+            <thead>
+              <tr>
+                <th scope="col">Moves furthest</th>
+                <th scope="col">Task</th>
+                <th scope="col">Is</th>
+                <th scope="col">Would be</th>
               </tr>
-            ))}</tbody>
+            </thead>
+            <tbody>
+              {data.examples.slice(0, SHOWN).map((e) => (
+                <tr key={`${e.engineId} ${e.task}`}>
+                  <td>
+                    <Link to={`/fleet/engines/${e.engineId}`}>{engineName(e.boatName, e.position)}</Link>
+                  </td>
+                  <td>
+                    <span className="task">
+                      <TaskGlyph task={e.task} silent size={18} /> {TASKS[e.task].word}
+                    </span>
+                  </td>
+                  {[e.before, e.after].map((s, i) => (
+                    <td key={i}>
+                      <span className={`due-mark ${s.state}`}>
+                        <StateShape state={s.state} />
+                        {s.text}
+                      </span>
+                      {s.state !== 'over' && s.likely && <span className="faint"> {shortDay(s.likely)}</span>}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
           </table>
         </div>
       )}
-      {data.moved > SHOWN && <p className="faint small">and {data.moved - Math.min(SHOWN, data.examples.length)} more</p>}
+      {data.moved > SHOWN && (
+        <p className="faint small">and {data.moved - Math.min(SHOWN, data.examples.length)} more</p>
+      )}
       {children}
     </div>
   );
 }
 
-const Arrow = () => <span className="faint" aria-label="becomes">→</span>;
+const Arrow = () => (
+  <span className="faint" aria-label="becomes">
+    →
+  </span>
+);

@@ -19,13 +19,24 @@ export function Causes({ snag }: { snag: Snag }) {
       {data.map((e) => (
         <section key={e.engineId} aria-label={`Likely causes, ${e.position}`}>
           {data.length > 1 && <h3>{e.position}</h3>}
-          <ol className="cause-list">{e.causes.map((c) => (
-            <li key={c.key}><span className="cause-share figure">{Math.round(c.weight * 100)} %</span><div><b>{c.text}</b>{c.evidence.length > 0 && <span className="faint">: {c.evidence.join('; ')}</span>}</div></li>
-          ))}</ol>
+          <ol className="cause-list">
+            {e.causes.map((c) => (
+              <li key={c.key}>
+                <span className="cause-share figure">{Math.round(c.weight * 100)} %</span>
+                <div>
+                  <b>{c.text}</b>
+                  {c.evidence.length > 0 && <span className="faint">: {c.evidence.join('; ')}</span>}
+                </div>
+              </li>
+            ))}
+          </ol>
           <Visit snag={snag} engineId={e.engineId} tasks={e.visit} />
         </section>
       ))}
-      <p className="faint small">Shares of what it usually is, weighed by this engine’s record. A weak or missing stream, an alarm or a leak keeps the engine in. Follow the engine maker’s manual, your local codes and licensed practice.</p>
+      <p className="faint small">
+        Shares of what it usually is, weighed by this engine’s record. A weak or missing stream, an alarm or a leak
+        keeps the engine in. Follow the engine maker’s manual, your local codes and licensed practice.
+      </p>
     </div>
   );
 }
@@ -39,16 +50,45 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
   const [add, { isLoading, error }] = api.useAddJobMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const preview = api.usePreviewJobQuery({ boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })) }, { skip: tasks.length === 0 });
+  const preview = api.usePreviewJobQuery(
+    { boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })) },
+    { skip: tasks.length === 0 },
+  );
   if (tasks.length === 0) return null;
   const hands = people.filter((p) => p.active && p.role === 'technician');
   return (
     <div className="cause-visit">
-      <p>A visit with <b>{tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}</b> settles it three times in four{preview.data ? `, about ${Math.round(preview.data.minutes)} min` : ''}{preview.data?.parts.some((p) => p.onHand < p.quantity) ? '; a part is missing on the shelf' : ''}.</p>
+      <p>
+        A visit with <b>{tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}</b> settles it three times in four
+        {preview.data ? `, about ${Math.round(preview.data.minutes)} min` : ''}
+        {preview.data?.parts.some((p) => p.onHand < p.quantity) ? '; a part is missing on the shelf' : ''}.
+      </p>
       {maySteer && (
         <div className="tools">
-          <Choice label="Hand it to" hideLabel value={to} onChange={setTo} options={[['', 'hand it to'], ...hands.map((h): [number, string] => [h.id, h.name])]} />
-          <Button disabled={to === '' || isLoading} onClick={() => void add({ boatId: snag.boatId, technicianId: to as number, day: today, tasks: tasks.map((task) => ({ engineId, task })) }).then((a) => { if (a.data) { dispatch(say({ tone: 'done', text: `${snag.boatName} is on a card for today.` })); void navigate(`/jobs/${a.data.id}`); } })}>Make the card for today</Button>
+          <Choice
+            label="Hand it to"
+            hideLabel
+            value={to}
+            onChange={setTo}
+            options={[['', 'hand it to'], ...hands.map((h): [number, string] => [h.id, h.name])]}
+          />
+          <Button
+            disabled={to === '' || isLoading}
+            onClick={() =>
+              void add({
+                boatId: snag.boatId,
+                technicianId: to as number,
+                day: today,
+                tasks: tasks.map((task) => ({ engineId, task })),
+              }).then((a) => {
+                if (a.data) {
+                  dispatch(say({ tone: 'done', text: `${snag.boatName} is on a card for today.` }));
+                  void navigate(`/jobs/${a.data.id}`);
+                }
+              })
+            }>
+            Make the card for today
+          </Button>
         </div>
       )}
       <Wrong error={error} />

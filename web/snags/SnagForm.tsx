@@ -7,7 +7,12 @@ import { Choice, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { smallPicture } from './picture.ts';
 
-interface Props { boatId: number; boatName: string; engines: { id: number; word: string }[]; onDone: () => void }
+interface Props {
+  boatId: number;
+  boatName: string;
+  engines: { id: number; word: string }[];
+  onDone: () => void;
+}
 
 /** Trouble seen on a boat: a few words, and a picture where that says more. */
 export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
@@ -19,7 +24,13 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [add, { isLoading, error }] = api.useAddSnagMutation();
   const dispatch = useAppDispatch();
   const send = async () => {
-    const answer = await add({ boatId, engineId: engineId === '' ? null : engineId, text: text.trim(), symptom, photo });
+    const answer = await add({
+      boatId,
+      engineId: engineId === '' ? null : engineId,
+      text: text.trim(),
+      symptom,
+      photo,
+    });
     if (!answer.data) return;
     clear();
     clearSymptom();
@@ -27,19 +38,81 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
     onDone();
   };
   return (
-    <form className="snag-form" onSubmit={(e) => { e.preventDefault(); void send(); }}>
-      <p className="choice-label" id="symptoms">What is wrong on {boatName}</p>
-      <div className="symptoms" role="group" aria-labelledby="symptoms">{SYMPTOMS.map((s) => <button key={s.key} type="button" className="chip" aria-pressed={symptom === s.key} onClick={() => { setSymptom(symptom === s.key ? null : s.key); }}>{s.word}</button>)}</div>
-      <label className="choice"><span className="choice-label">{symptom ? 'In your words, if you like' : 'Or in your words'}</span>
-        <textarea className="plain-input" rows={3} maxLength={1000} value={text} onChange={(e) => { setText(e.target.value); }} /></label>
-      {engines.length > 1 && <Choice label="Which engine" value={engineId} onChange={setEngineId} options={[['', 'the boat'], ...engines.map((e): [number, string] => [e.id, e.word])]} />}
-      <label className="photo-button">{photo ? 'Another picture' : 'Take a picture'}
-        <input type="file" accept="image/*" capture="environment" className="visually-hidden" onChange={(e) => { const file = e.target.files?.[0]; if (file) void smallPicture(file).then((p) => { setPhoto(p); setUnread(p === null); }); }} /></label>
+    <form
+      className="snag-form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void send();
+      }}>
+      <p className="choice-label" id="symptoms">
+        What is wrong on {boatName}
+      </p>
+      <div className="symptoms" role="group" aria-labelledby="symptoms">
+        {SYMPTOMS.map((s) => (
+          <button
+            key={s.key}
+            type="button"
+            className="chip"
+            aria-pressed={symptom === s.key}
+            onClick={() => {
+              setSymptom(symptom === s.key ? null : s.key);
+            }}>
+            {s.word}
+          </button>
+        ))}
+      </div>
+      <label className="choice">
+        <span className="choice-label">{symptom ? 'In your words, if you like' : 'Or in your words'}</span>
+        <textarea
+          className="plain-input"
+          rows={3}
+          maxLength={1000}
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+          }}
+        />
+      </label>
+      {engines.length > 1 && (
+        <Choice
+          label="Which engine"
+          value={engineId}
+          onChange={setEngineId}
+          options={[['', 'the boat'], ...engines.map((e): [number, string] => [e.id, e.word])]}
+        />
+      )}
+      <label className="photo-button">
+        {photo ? 'Another picture' : 'Take a picture'}
+        <input
+          type="file"
+          accept="image/*"
+          capture="environment"
+          className="visually-hidden"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file)
+              void smallPicture(file).then((p) => {
+                setPhoto(p);
+                setUnread(p === null);
+              });
+          }}
+        />
+      </label>
       {photo && <img className="snag-picture" src={`data:${photo.type};base64,${photo.base64}`} alt="What you took" />}
-      {unread && <p className="minus" role="alert">This picture cannot be read. Take it again.</p>}
+      {unread && (
+        <p className="minus" role="alert">
+          This picture cannot be read. Take it again.
+        </p>
+      )}
       <Wrong error={error} />
       <div className="side-acts">
-        <Button type="submit" variant="contained" color="primary" disabled={(symptom === null && text.trim().length < 3) || isLoading}>Report it</Button>
+        <Button
+          type="submit"
+          variant="contained"
+          color="primary"
+          disabled={(symptom === null && text.trim().length < 3) || isLoading}>
+          Report it
+        </Button>
         <Button onClick={onDone}>Leave it</Button>
       </div>
     </form>

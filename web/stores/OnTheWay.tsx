@@ -33,7 +33,12 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
     const answer = await add({ partId: part.id, baseId, day, quantity, note: null });
     if (!answer.data) return;
     setAmount('');
-    dispatch(say({ tone: 'done', text: `${quantityText(quantity, part.unit)} of ${part.number} expected on ${fullDay(day)}: plans count on it.` }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${quantityText(quantity, part.unit)} of ${part.number} expected on ${fullDay(day)}: plans count on it.`,
+      }),
+    );
   };
   const put = async (id: number) => {
     if (came === null) return;
@@ -46,26 +51,109 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
     <section className="block">
       <h2>On the way</h2>
       {data.length === 0 && <p className="faint">Nothing is ordered.</p>}
-      <table className="lines"><tbody>{data.map((a) => (
-        <tr key={a.id}>
-          <td className="figure">{fullDay(a.day)}{a.day < today && <span className="minus"> late</span>}</td><td>{bases.find((b) => b.id === a.baseId)?.name}</td><td className="num figure">{quantityText(a.quantity, part.unit)}</td><td className="faint">{a.note}</td>
-          <td className="keep">{mayKeep && (coming?.id === a.id ? (
-            <form className="tools" onSubmit={(e) => { e.preventDefault(); void put(a.id); }}>
-              <label className="choice"><span className="choice-label">Came{part.unit === 'mL' ? ' (mL)' : ''}</span><input autoFocus className="plain-input num figure short" inputMode="decimal" value={coming.text} onChange={(e) => { setComing({ ...coming, text: e.target.value }); }} /></label>
-              <Button type="submit" size="small" disabled={came === null || came <= 0 || closing.isLoading}>Put on the shelf</Button>
-              <Button size="small" onClick={() => { setComing(null); }}>Not yet</Button>
-            </form>
-          ) : (
-            <><button type="button" className="link-button" onClick={() => { setComing({ id: a.id, text: String(a.quantity) }); }}>it has come</button> <button type="button" className="link-button" disabled={closing.isLoading} onClick={() => void close({ id: a.id, received: 0 })}>it will not come</button></>
-          ))}</td>
-        </tr>
-      ))}</tbody></table>
+      <table className="lines">
+        <tbody>
+          {data.map((a) => (
+            <tr key={a.id}>
+              <td className="figure">
+                {fullDay(a.day)}
+                {a.day < today && <span className="minus"> late</span>}
+              </td>
+              <td>{bases.find((b) => b.id === a.baseId)?.name}</td>
+              <td className="num figure">{quantityText(a.quantity, part.unit)}</td>
+              <td className="faint">{a.note}</td>
+              <td className="keep">
+                {mayKeep &&
+                  (coming?.id === a.id ? (
+                    <form
+                      className="tools"
+                      onSubmit={(e) => {
+                        e.preventDefault();
+                        void put(a.id);
+                      }}>
+                      <label className="choice">
+                        <span className="choice-label">Came{part.unit === 'mL' ? ' (mL)' : ''}</span>
+                        <input
+                          autoFocus
+                          className="plain-input num figure short"
+                          inputMode="decimal"
+                          value={coming.text}
+                          onChange={(e) => {
+                            setComing({ ...coming, text: e.target.value });
+                          }}
+                        />
+                      </label>
+                      <Button type="submit" size="small" disabled={came === null || came <= 0 || closing.isLoading}>
+                        Put on the shelf
+                      </Button>
+                      <Button
+                        size="small"
+                        onClick={() => {
+                          setComing(null);
+                        }}>
+                        Not yet
+                      </Button>
+                    </form>
+                  ) : (
+                    <>
+                      <button
+                        type="button"
+                        className="link-button"
+                        onClick={() => {
+                          setComing({ id: a.id, text: String(a.quantity) });
+                        }}>
+                        it has come
+                      </button>{' '}
+                      <button
+                        type="button"
+                        className="link-button"
+                        disabled={closing.isLoading}
+                        onClick={() => void close({ id: a.id, received: 0 })}>
+                        it will not come
+                      </button>
+                    </>
+                  ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
       {mayKeep && (
         <div className="tools" style={{ marginTop: 8 }}>
-          <label className="choice"><span className="choice-label">Ordered{part.unit === 'mL' ? ' (mL)' : ''}</span><input className="plain-input short" inputMode="decimal" value={amount} onChange={(e) => { setAmount(e.target.value); }} /></label>
-          <Choice label="For" value={baseId} onChange={setBase} options={bases.map((b): [number, string] => [b.id, b.name])} />
-          <label className="choice"><span className="choice-label">Expected</span><input type="date" className="plain-input" value={day} min={today} onChange={(e) => { setDay(e.target.value); }} /></label>
-          <Button disabled={quantity === null || quantity <= 0 || baseId === '' || day === '' || adding.isLoading} onClick={() => void send()}>Note the order</Button>
+          <label className="choice">
+            <span className="choice-label">Ordered{part.unit === 'mL' ? ' (mL)' : ''}</span>
+            <input
+              className="plain-input short"
+              inputMode="decimal"
+              value={amount}
+              onChange={(e) => {
+                setAmount(e.target.value);
+              }}
+            />
+          </label>
+          <Choice
+            label="For"
+            value={baseId}
+            onChange={setBase}
+            options={bases.map((b): [number, string] => [b.id, b.name])}
+          />
+          <label className="choice">
+            <span className="choice-label">Expected</span>
+            <input
+              type="date"
+              className="plain-input"
+              value={day}
+              min={today}
+              onChange={(e) => {
+                setDay(e.target.value);
+              }}
+            />
+          </label>
+          <Button
+            disabled={quantity === null || quantity <= 0 || baseId === '' || day === '' || adding.isLoading}
+            onClick={() => void send()}>
+            Note the order
+          </Button>
         </div>
       )}
       <Wrong error={adding.error ?? closing.error} />

@@ -25,56 +25,166 @@ export function Part() {
   const currency = useSession()?.currency ?? 'EUR';
   const mayKeep = useMay('administrator', 'coordinator', 'stores');
   const [editing, setEditing] = useState(false);
-  if (error && !part) return problemOf(error)?.status === 404 ? <Empty title="There is no such part." /> : <Wrong error={error} />;
+  if (error && !part)
+    return problemOf(error)?.status === 404 ? <Empty title="There is no such part." /> : <Wrong error={error} />;
   if (!part) return <Waiting />;
   return (
     <>
-      <PageHead title={part.number} acts={mayKeep && <Button onClick={() => { setEditing(true); }}>Edit the part</Button>}>{part.name}</PageHead>
+      <PageHead
+        title={part.number}
+        acts={
+          mayKeep && (
+            <Button
+              onClick={() => {
+                setEditing(true);
+              }}>
+              Edit the part
+            </Button>
+          )
+        }>
+        {part.name}
+      </PageHead>
       <div className="two">
         <section className="block">
           <h2>On hand</h2>
-          <table className="lines"><tbody>
-            {bases.map((b) => {
-              const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
-              const kept = part.keptBack.find((h) => h.baseId === b.id)?.quantity ?? 0;
-              return <tr key={b.id}><td>{b.name}</td><td><Place part={part} baseId={b.id} baseName={b.name} mayKeep={mayKeep} /></td><td className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, part.unit)}{n < 0 ? ' below zero: count it' : ''}</td><td className={kept > n ? 'num minus' : 'num faint'}>{kept > 0 ? `${quantityText(Math.round(kept), part.unit)} kept back for open cards${kept > n ? `: ${quantityText(Math.round(kept - n), part.unit)} short` : `, ${quantityText(Math.round(n - kept), part.unit)} free`}` : ''}</td></tr>;
-            })}
-          </tbody></table>
-          <p className="faint" style={{ marginTop: 8 }}>{part.kind}{part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}</p>
+          <table className="lines">
+            <tbody>
+              {bases.map((b) => {
+                const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
+                const kept = part.keptBack.find((h) => h.baseId === b.id)?.quantity ?? 0;
+                return (
+                  <tr key={b.id}>
+                    <td>{b.name}</td>
+                    <td>
+                      <Place part={part} baseId={b.id} baseName={b.name} mayKeep={mayKeep} />
+                    </td>
+                    <td className={n <= 0 ? 'num figure minus' : 'num figure'}>
+                      {quantityText(n, part.unit)}
+                      {n < 0 ? ' below zero: count it' : ''}
+                    </td>
+                    <td className={kept > n ? 'num minus' : 'num faint'}>
+                      {kept > 0
+                        ? `${quantityText(Math.round(kept), part.unit)} kept back for open cards${kept > n ? `: ${quantityText(Math.round(kept - n), part.unit)} short` : `, ${quantityText(Math.round(n - kept), part.unit)} free`}`
+                        : ''}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          <p className="faint" style={{ marginTop: 8 }}>
+            {part.kind}
+            {part.priceMinor === null
+              ? ''
+              : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}
+          </p>
         </section>
         <section className="block">
           <h2>Fits</h2>
-          {part.fitments.length === 0 && <p className="faint">Nothing yet. Say under Edit which models and tasks take it, so that cards and counts know.</p>}
-          <table className="lines"><tbody>
-            {part.fitments.map((f, i) => (
-              <tr key={i}>
-                <td><Link to={`/fleet/models/${f.modelId}`}>{(() => { const m = models.find((x) => x.id === f.modelId); return m ? `${m.maker} ${m.name}` : ''; })()}</Link></td>
-                <td>{TASKS[f.task].word}</td><td className="num figure">{f.quantity === null ? 'by volume' : quantityText(f.quantity, part.unit)}</td><td className="faint">{serialRangeText(f)}</td>
-              </tr>
-            ))}
-          </tbody></table>
+          {part.fitments.length === 0 && (
+            <p className="faint">
+              Nothing yet. Say under Edit which models and tasks take it, so that cards and counts know.
+            </p>
+          )}
+          <table className="lines">
+            <tbody>
+              {part.fitments.map((f, i) => (
+                <tr key={i}>
+                  <td>
+                    <Link to={`/fleet/models/${f.modelId}`}>
+                      {(() => {
+                        const m = models.find((x) => x.id === f.modelId);
+                        return m ? `${m.maker} ${m.name}` : '';
+                      })()}
+                    </Link>
+                  </td>
+                  <td>{TASKS[f.task].word}</td>
+                  <td className="num figure">
+                    {f.quantity === null ? 'by volume' : quantityText(f.quantity, part.unit)}
+                  </td>
+                  <td className="faint">{serialRangeText(f)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
         </section>
       </div>
       <OnTheWay part={part} mayKeep={mayKeep} />
       {mayKeep && <Move part={part} />}
       <Ledger part={part} />
-      {editing && <Suspense><PartForm part={part} onClose={() => { setEditing(false); }} /></Suspense>}
+      {editing && (
+        <Suspense>
+          <PartForm
+            part={part}
+            onClose={() => {
+              setEditing(false);
+            }}
+          />
+        </Suspense>
+      )}
     </>
   );
 }
 
 /** Where it lies at a base; Stores says so in place. */
-function Place({ part, baseId, baseName, mayKeep }: { part: PartRow; baseId: number; baseName: string; mayKeep: boolean }) {
+function Place({
+  part,
+  baseId,
+  baseName,
+  mayKeep,
+}: {
+  part: PartRow;
+  baseId: number;
+  baseName: string;
+  mayKeep: boolean;
+}) {
   const place = part.places.find((p) => p.baseId === baseId)?.place ?? '';
   const [text, setText] = useState<string | null>(null);
   const [put, { error, isLoading }] = api.usePutPlaceMutation();
   if (text === null) {
-    return <>{place && <span>{place}</span>} {mayKeep && <button type="button" className="link-button" aria-label={`${place ? 'change' : 'say where'}: the place at ${baseName}`} onClick={() => { setText(place); }}>{place ? 'change' : 'say where'}</button>}</>;
+    return (
+      <>
+        {place && <span>{place}</span>}{' '}
+        {mayKeep && (
+          <button
+            type="button"
+            className="link-button"
+            aria-label={`${place ? 'change' : 'say where'}: the place at ${baseName}`}
+            onClick={() => {
+              setText(place);
+            }}>
+            {place ? 'change' : 'say where'}
+          </button>
+        )}
+      </>
+    );
   }
   return (
-    <form className="place-form" onSubmit={(e) => { e.preventDefault(); void put({ id: part.id, baseId, place: text }).then((a) => { if (a.data) setText(null); }); }}>
-      <input autoFocus className="plain-input" maxLength={60} placeholder="rack, shelf, box" aria-label={`Place at ${baseName}`} value={text} onChange={(e) => { setText(e.target.value); }} onKeyDown={(e) => { if (e.key === 'Escape') setText(null); }} />
-      <Button type="submit" size="small" disabled={isLoading}>Keep</Button>
+    <form
+      className="place-form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void put({ id: part.id, baseId, place: text }).then((a) => {
+          if (a.data) setText(null);
+        });
+      }}>
+      <input
+        autoFocus
+        className="plain-input"
+        maxLength={60}
+        placeholder="rack, shelf, box"
+        aria-label={`Place at ${baseName}`}
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') setText(null);
+        }}
+      />
+      <Button type="submit" size="small" disabled={isLoading}>
+        Keep
+      </Button>
       <Wrong error={error} />
     </form>
   );
@@ -93,34 +203,102 @@ function Move({ part }: { part: PartRow }) {
   const [note, setNote] = useState('');
   const [moveStock, { isLoading, error, reset }] = api.useMoveStockMutation();
   const dispatch = useAppDispatch();
-  const open = (next: Act) => { setAct(act === next ? null : next); setAmount(''); setNote(''); reset(); };
+  const open = (next: Act) => {
+    setAct(act === next ? null : next);
+    setAmount('');
+    setNote('');
+    reset();
+  };
   const value = parseAmount(amount);
-  const ready = value !== null && (act === 'count' || value > 0) && baseId !== '' && (act !== 'move' || (toBaseId !== '' && toBaseId !== baseId)) && (act !== 'write off' || note.trim().length >= 3);
+  const ready =
+    value !== null &&
+    (act === 'count' || value > 0) &&
+    baseId !== '' &&
+    (act !== 'move' || (toBaseId !== '' && toBaseId !== baseId)) &&
+    (act !== 'write off' || note.trim().length >= 3);
   const send = async () => {
     if (!ready || act === null) return;
     const line = { partId: part.id, baseId, note: note.trim() || null };
     const answer = await moveStock(
-      act === 'count' ? { act, ...line, counted: value }
-        : act === 'move' ? { act, ...line, quantity: value, toBaseId: toBaseId as number }
-        : act === 'write off' ? { act, ...line, quantity: value, note: note.trim() }
-        : { act, ...line, quantity: value },
+      act === 'count'
+        ? { act, ...line, counted: value }
+        : act === 'move'
+          ? { act, ...line, quantity: value, toBaseId: toBaseId as number }
+          : act === 'write off'
+            ? { act, ...line, quantity: value, note: note.trim() }
+            : { act, ...line, quantity: value },
     );
     if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: `${part.number}: ${quantityText(answer.data.onHand, part.unit)} on hand now.` }));
+    dispatch(
+      say({ tone: 'done', text: `${part.number}: ${quantityText(answer.data.onHand, part.unit)} on hand now.` }),
+    );
     setAct(null);
   };
   const options = bases.map((b): [number, string] => [b.id, b.name]);
   return (
     <section aria-label="Stock acts">
-      <div className="acts-row">{(Object.keys(ACTS) as Act[]).map((a) => <Button key={a} aria-expanded={act === a} onClick={() => { open(a); }}>{ACTS[a]}</Button>)}</div>
+      <div className="acts-row">
+        {(Object.keys(ACTS) as Act[]).map((a) => (
+          <Button
+            key={a}
+            aria-expanded={act === a}
+            onClick={() => {
+              open(a);
+            }}>
+            {ACTS[a]}
+          </Button>
+        ))}
+      </div>
       {act && (
-        <form className="shelf-form" onSubmit={(e) => { e.preventDefault(); void send(); }}>
+        <form
+          className="shelf-form"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void send();
+          }}>
           <Choice label={act === 'move' ? 'From' : 'Base'} value={baseId} onChange={setBaseId} options={options} />
-          {act === 'move' && <Choice label="To" value={toBaseId} onChange={setToBaseId} options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]} />}
-          <label className="choice"><span className="choice-label">{act === 'count' ? 'On the shelf' : 'How many'}{part.unit === 'mL' ? ', mL' : ''}</span><input autoFocus className="plain-input num figure short" inputMode="decimal" value={amount} onChange={(e) => { setAmount(e.target.value); }} /></label>
-          <label className="choice"><span className="choice-label">{act === 'write off' ? 'Why' : 'Note'}</span><input className="plain-input" value={note} maxLength={200} onChange={(e) => { setNote(e.target.value); }} /></label>
-          <Button type="submit" variant="contained" color="primary" disabled={!ready || isLoading}>{ACTS[act].split(' ')[0] === 'Move' ? 'Move' : ACTS[act]}</Button>
-          {amount !== '' && value === null && <span className="minus" role="status">Figures only.</span>}
+          {act === 'move' && (
+            <Choice
+              label="To"
+              value={toBaseId}
+              onChange={setToBaseId}
+              options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]}
+            />
+          )}
+          <label className="choice">
+            <span className="choice-label">
+              {act === 'count' ? 'On the shelf' : 'How many'}
+              {part.unit === 'mL' ? ', mL' : ''}
+            </span>
+            <input
+              autoFocus
+              className="plain-input num figure short"
+              inputMode="decimal"
+              value={amount}
+              onChange={(e) => {
+                setAmount(e.target.value);
+              }}
+            />
+          </label>
+          <label className="choice">
+            <span className="choice-label">{act === 'write off' ? 'Why' : 'Note'}</span>
+            <input
+              className="plain-input"
+              value={note}
+              maxLength={200}
+              onChange={(e) => {
+                setNote(e.target.value);
+              }}
+            />
+          </label>
+          <Button type="submit" variant="contained" color="primary" disabled={!ready || isLoading}>
+            {ACTS[act].split(' ')[0] === 'Move' ? 'Move' : ACTS[act]}
+          </Button>
+          {amount !== '' && value === null && (
+            <span className="minus" role="status">
+              Figures only.
+            </span>
+          )}
         </form>
       )}
       <Wrong error={error} />
@@ -137,20 +315,46 @@ function Ledger({ part }: { part: PartRow }) {
       <h2>Ledger</h2>
       {data.rows.length === 0 && <p className="faint">No movement yet. Receive or count the first ones.</p>}
       {data.rows.length > 0 && (
-        <div {...WIDE}><table className="lines">
-          <thead><tr><th scope="col">When</th><th scope="col">Base</th><th scope="col">What</th><th scope="col" className="num">In or out</th><th scope="col" className="num">Then on hand</th><th scope="col">Who</th><th scope="col">Note</th></tr></thead>
-          <tbody>
-            {data.rows.map((m) => (
-              <tr key={m.id}>
-                <td className="faint">{clockText(m.at)}</td><td>{m.baseName}</td>
-                <td>{m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}{m.belowZero && <b className="minus"> below zero, marked</b>}</td>
-                <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>{m.quantity > 0 ? '+' : ''}{quantityText(m.quantity, part.unit)}</td>
-                <td className={m.balance < 0 ? 'num figure minus' : 'num figure'}>{quantityText(m.balance, part.unit)}</td>
-                <td>{m.by}</td><td className="faint">{m.note}</td>
+        <div {...WIDE}>
+          <table className="lines">
+            <thead>
+              <tr>
+                <th scope="col">When</th>
+                <th scope="col">Base</th>
+                <th scope="col">What</th>
+                <th scope="col" className="num">
+                  In or out
+                </th>
+                <th scope="col" className="num">
+                  Then on hand
+                </th>
+                <th scope="col">Who</th>
+                <th scope="col">Note</th>
               </tr>
-            ))}
-          </tbody>
-        </table></div>
+            </thead>
+            <tbody>
+              {data.rows.map((m) => (
+                <tr key={m.id}>
+                  <td className="faint">{clockText(m.at)}</td>
+                  <td>{m.baseName}</td>
+                  <td>
+                    {m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}
+                    {m.belowZero && <b className="minus"> below zero, marked</b>}
+                  </td>
+                  <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>
+                    {m.quantity > 0 ? '+' : ''}
+                    {quantityText(m.quantity, part.unit)}
+                  </td>
+                  <td className={m.balance < 0 ? 'num figure minus' : 'num figure'}>
+                    {quantityText(m.balance, part.unit)}
+                  </td>
+                  <td>{m.by}</td>
+                  <td className="faint">{m.note}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
       <Pager page={page} size={SIZE} total={data.total} turn={setPage} />
     </section>

@@ -21,37 +21,94 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
   const { control, handleSubmit } = useForm<Values>({
     resolver: zodResolver(partEdit),
     defaultValues: part
-      ? { number: part.number, name: part.name, kind: part.kind, unit: part.unit, priceMinor: part.priceMinor, fitments: part.fitments }
+      ? {
+          number: part.number,
+          name: part.name,
+          kind: part.kind,
+          unit: part.unit,
+          priceMinor: part.priceMinor,
+          fitments: part.fitments,
+        }
       : { number: '', name: '', kind: 'oil filter', unit: 'each', priceMinor: null, fitments: [] },
   });
   const fits = useFieldArray({ control, name: 'fitments' });
   const save = handleSubmit(async (values) => {
-    const clean = { ...values, fitments: values.fitments.map((f) => ({ ...f, from: f.from || null, to: f.to || null })) };
+    const clean = {
+      ...values,
+      fitments: values.fitments.map((f) => ({ ...f, from: f.from || null, to: f.to || null })),
+    };
     const answer = part ? await edit({ id: part.id, version: part.version, ...clean }) : await add(clean);
     if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: `${values.number} is on the shelf list.`, link: { to: `/stores/parts/${answer.data.id}`, word: 'Open it' } }));
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${values.number} is on the shelf list.`,
+        link: { to: `/stores/parts/${answer.data.id}`, word: 'Open it' },
+      }),
+    );
     onClose();
   });
   return (
-    <FormSheet wide title={part ? `Edit ${part.number}` : 'A new part'} act={part ? 'Keep the changes' : 'Add the part'} onClose={onClose} onSubmit={() => void save()} error={adding.error ?? editing.error} busy={adding.isLoading || editing.isLoading}>
+    <FormSheet
+      wide
+      title={part ? `Edit ${part.number}` : 'A new part'}
+      act={part ? 'Keep the changes' : 'Add the part'}
+      onClose={onClose}
+      onSubmit={() => void save()}
+      error={adding.error ?? editing.error}
+      busy={adding.isLoading || editing.isLoading}>
       <Field control={control} name="number" label="Part number" autoFocus />
       <Field control={control} name="name" label="What it is" />
       <Pick control={control} name="kind" label="Kind" options={PART_KINDS.map((k) => [k, k])} />
-      <Pick control={control} name="unit" label="Counted in" options={[['each', 'pieces'], ['mL', 'mL (fluids)']]} />
-      <MoneyField control={control} name="priceMinor" label={`Price (${currency})`} help="of one piece, or of one litre" />
+      <Pick
+        control={control}
+        name="unit"
+        label="Counted in"
+        options={[
+          ['each', 'pieces'],
+          ['mL', 'mL (fluids)'],
+        ]}
+      />
+      <MoneyField
+        control={control}
+        name="priceMinor"
+        label={`Price (${currency})`}
+        help="of one piece, or of one litre"
+      />
       <div className="full">
         <h3>Fits</h3>
         {fits.fields.map((f, i) => (
           <div className="fit-row" key={f.id}>
-            <Pick control={control} name={`fitments.${i}.modelId`} label="Model" options={models.map((m) => [m.id, `${m.maker} ${m.name}`])} />
-            <Pick control={control} name={`fitments.${i}.task`} label="Task" options={TASK_KINDS.map((t) => [t, TASKS[t].word])} />
+            <Pick
+              control={control}
+              name={`fitments.${i}.modelId`}
+              label="Model"
+              options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
+            />
+            <Pick
+              control={control}
+              name={`fitments.${i}.task`}
+              label="Task"
+              options={TASK_KINDS.map((t) => [t, TASKS[t].word])}
+            />
             <Field control={control} name={`fitments.${i}.quantity`} label="How many" kind="number" />
             <Field control={control} name={`fitments.${i}.from`} label="From serial" />
             <Field control={control} name={`fitments.${i}.to`} label="To serial" />
-            <Button onClick={() => { fits.remove(i); }}>Take out</Button>
+            <Button
+              onClick={() => {
+                fits.remove(i);
+              }}>
+              Take out
+            </Button>
           </div>
         ))}
-        <Button disabled={models.length === 0} onClick={() => { fits.append({ modelId: models[0]!.id, task: 'oil-filter', quantity: 1, from: null, to: null }); }}>Add a model it fits</Button>
+        <Button
+          disabled={models.length === 0}
+          onClick={() => {
+            fits.append({ modelId: models[0]!.id, task: 'oil-filter', quantity: 1, from: null, to: null });
+          }}>
+          Add a model it fits
+        </Button>
         <p className="faint small">“How many” empty: as much as the label’s volume, for oil and gear lube.</p>
       </div>
     </FormSheet>

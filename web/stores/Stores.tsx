@@ -24,14 +24,43 @@ export function Stores() {
   const base = bases.find((b) => b.id === baseId);
   return (
     <>
-      <PageHead title="Stores" acts={<>
-        <Choice label="Base" hideLabel value={baseId} onChange={(v) => { setParams({ base: v === '' ? 'all' : String(v) }, { replace: true }); }} options={[['', 'All bases together'], ...bases.map((b): [number, string] => [b.id, b.name])]} />
-        {mayKeep && <Button onClick={() => { setAdding(true); }}>Add a part</Button>}
-      </>}>{base ? base.name : 'All bases together'}</PageHead>
+      <PageHead
+        title="Stores"
+        acts={
+          <>
+            <Choice
+              label="Base"
+              hideLabel
+              value={baseId}
+              onChange={(v) => {
+                setParams({ base: v === '' ? 'all' : String(v) }, { replace: true });
+              }}
+              options={[['', 'All bases together'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+            />
+            {mayKeep && (
+              <Button
+                onClick={() => {
+                  setAdding(true);
+                }}>
+                Add a part
+              </Button>
+            )}
+          </>
+        }>
+        {base ? base.name : 'All bases together'}
+      </PageHead>
       <Wanted baseId={baseId} mayKeep={mayKeep} />
       <Shelves baseId={baseId} />
       <Parts baseId={baseId} />
-      {adding && <Suspense><PartForm onClose={() => { setAdding(false); }} /></Suspense>}
+      {adding && (
+        <Suspense>
+          <PartForm
+            onClose={() => {
+              setAdding(false);
+            }}
+          />
+        </Suspense>
+      )}
     </>
   );
 }
@@ -46,18 +75,39 @@ function Shelves({ baseId }: { baseId: number | '' }) {
       <h2>Services the shelf can still do</h2>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
-      {data?.length === 0 && <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>}
+      {data?.length === 0 && (
+        <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>
+      )}
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines shelves">
-            <thead><tr><th scope="col">Model</th>{shelved.map((t) => <th scope="col" key={t}><span className="task"><TaskGlyph task={t} silent size={19} /> {TASKS[t].word}</span></th>)}</tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">Model</th>
+                {shelved.map((t) => (
+                  <th scope="col" key={t}>
+                    <span className="task">
+                      <TaskGlyph task={t} silent size={19} /> {TASKS[t].word}
+                    </span>
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
               {data.map((m) => (
                 <tr key={m.modelId}>
-                  <th scope="row"><Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link> <span className="faint">{plural(m.engines, 'engine')}</span></th>
+                  <th scope="row">
+                    <Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link>{' '}
+                    <span className="faint">{plural(m.engines, 'engine')}</span>
+                  </th>
                   {shelved.map((t) => {
                     const rows = m.tasks.filter((r) => r.task === t);
-                    if (rows.length === 0) return <td key={t} className="faint">{m.stroke === 2 && TASKS[t].fourStrokeOnly ? 'not on a two-stroke' : '–'}</td>;
+                    if (rows.length === 0)
+                      return (
+                        <td key={t} className="faint">
+                          {m.stroke === 2 && TASKS[t].fourStrokeOnly ? 'not on a two-stroke' : '–'}
+                        </td>
+                      );
                     return (
                       <td key={t}>
                         {rows.map((r) => {
@@ -67,7 +117,12 @@ function Shelves({ baseId }: { baseId: number | '' }) {
                               <b className="figure">{r.count ?? '?'}</b>
                               {r.serials !== 'all serials' && <span className="serials"> {r.serials}</span>}
                               {r.count === null && <span className="serials"> no part known</span>}
-                              {r.count !== null && (r.count === 0 || short) && r.limitedBy && <Link className="serials" to={`/stores/parts/${r.limitedBy.id}`}> {r.limitedBy.number}</Link>}
+                              {r.count !== null && (r.count === 0 || short) && r.limitedBy && (
+                                <Link className="serials" to={`/stores/parts/${r.limitedBy.id}`}>
+                                  {' '}
+                                  {r.limitedBy.number}
+                                </Link>
+                              )}
                             </div>
                           );
                         })}
@@ -95,24 +150,75 @@ function Parts({ baseId }: { baseId: number | '' }) {
   return (
     <section className="block">
       <h2>Parts</h2>
-      <div className="tools"><label className="choice"><span className="choice-label">Number or name</span><input className="plain-input" value={q} onChange={(e) => { setQ(e.target.value); setPage(1); }} /></label></div>
+      <div className="tools">
+        <label className="choice">
+          <span className="choice-label">Number or name</span>
+          <input
+            className="plain-input"
+            value={q}
+            onChange={(e) => {
+              setQ(e.target.value);
+              setPage(1);
+            }}
+          />
+        </label>
+      </div>
       <Wrong error={error} />
-      {data?.rows.length === 0 && <Empty title={q ? 'No part is called that.' : 'The shelf list is empty.'}>{q ? 'Try a piece of its number.' : 'Read a parts file in under Fleet, Files, or add the first part above.'}</Empty>}
+      {data?.rows.length === 0 && (
+        <Empty title={q ? 'No part is called that.' : 'The shelf list is empty.'}>
+          {q ? 'Try a piece of its number.' : 'Read a parts file in under Fleet, Files, or add the first part above.'}
+        </Empty>
+      )}
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead><tr><th scope="col">Number</th><th scope="col">Part</th><th scope="col">Kind</th>{shown.map((b) => <th scope="col" className="num" key={b.id}>{b.name}</th>)}<th scope="col" className="num">Price</th><th scope="col">Fits</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">Number</th>
+                <th scope="col">Part</th>
+                <th scope="col">Kind</th>
+                {shown.map((b) => (
+                  <th scope="col" className="num" key={b.id}>
+                    {b.name}
+                  </th>
+                ))}
+                <th scope="col" className="num">
+                  Price
+                </th>
+                <th scope="col">Fits</th>
+              </tr>
+            </thead>
             <tbody>
               {data.rows.map((p) => (
                 <tr key={p.id}>
-                  <td><Link to={`/stores/parts/${p.id}`}><b>{p.number}</b></Link></td>
-                  <td>{p.name}</td><td className="faint">{p.kind}</td>
+                  <td>
+                    <Link to={`/stores/parts/${p.id}`}>
+                      <b>{p.number}</b>
+                    </Link>
+                  </td>
+                  <td>{p.name}</td>
+                  <td className="faint">{p.kind}</td>
                   {shown.map((b) => {
                     const n = p.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
-                    return <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>{quantityText(n, p.unit)}{(() => { const place = p.places.find((x) => x.baseId === b.id)?.place; return place && <span className="place">{place}</span>; })()}</td>;
+                    return (
+                      <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>
+                        {quantityText(n, p.unit)}
+                        {(() => {
+                          const place = p.places.find((x) => x.baseId === b.id)?.place;
+                          return place && <span className="place">{place}</span>;
+                        })()}
+                      </td>
+                    );
                   })}
-                  <td className="num figure faint">{moneyText(p.priceMinor, currency)}{p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}</td>
-                  <td className="faint">{p.fitments.length === 0 ? 'nothing yet' : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}</td>
+                  <td className="num figure faint">
+                    {moneyText(p.priceMinor, currency)}
+                    {p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}
+                  </td>
+                  <td className="faint">
+                    {p.fitments.length === 0
+                      ? 'nothing yet'
+                      : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}
+                  </td>
                 </tr>
               ))}
             </tbody>

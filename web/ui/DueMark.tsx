@@ -1,6 +1,12 @@
 import { nearestLimit, type Due, type DueState } from '@diurna/core/service';
 
-export const STATE_WORD: Record<DueState, string> = { over: 'over', due: 'due', soon: 'soon', unknown: 'unknown', fine: 'fine' };
+export const STATE_WORD: Record<DueState, string> = {
+  over: 'over',
+  due: 'due',
+  soon: 'soon',
+  unknown: 'unknown',
+  fine: 'fine',
+};
 
 /** How urgent, by shape as well as by colour: struck square, full square, half square, open ring, dot. */
 const SHAPES: Record<DueState, string> = {
@@ -14,7 +20,12 @@ const SHAPES: Record<DueState, string> = {
 export function StateShape({ state }: { state: DueState }) {
   return (
     <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true" className={`state-shape ${state}`}>
-      <path d={SHAPES[state]} fill={state === 'unknown' ? 'none' : 'currentColor'} stroke="currentColor" strokeWidth="1.5" />
+      <path
+        d={SHAPES[state]}
+        fill={state === 'unknown' ? 'none' : 'currentColor'}
+        stroke="currentColor"
+        strokeWidth="1.5"
+      />
       {state === 'over' && <path d="M2 12 12 2" stroke="var(--paper)" strokeWidth="1.6" />}
     </svg>
   );

@@ -18,11 +18,15 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
     <>
       <path d="M4 12a8 8 0 0 1 16 0v3a4 4 0 0 1-4 4H8a4 4 0 0 1-4-4ZM10.500 19v2.500h3V19" />
       <circle cx="12" cy="11.500" r="2.400" />
-      {[0, 60, 120, 180, 240, 300].map((angle) => <path key={angle} d="M12 9.100V7" transform={`rotate(${angle} 12 11.5)`} />)}
+      {[0, 60, 120, 180, 240, 300].map((angle) => (
+        <path key={angle} d="M12 9.100V7" transform={`rotate(${angle} 12 11.5)`} />
+      ))}
     </>
   ),
   // A spark plug.
-  'spark-plugs': <path d="M12 2.500v3M9.800 5.500h4.400v5.300H9.800ZM7.600 10.800h8.800v3.600H7.600ZM9.600 14.400h4.800v4.200H9.600ZM12 18.600v2M12 22.300h3.400v-2.700" />,
+  'spark-plugs': (
+    <path d="M12 2.500v3M9.800 5.500h4.400v5.300H9.800ZM7.600 10.800h8.800v3.600H7.600ZM9.600 14.400h4.800v4.200H9.600ZM12 18.600v2M12 22.300h3.400v-2.700" />
+  ),
   // A wheel with six swept vanes.
   impeller: (
     <>
@@ -35,31 +39,45 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   // A small canister between two hose ends.
   'fuel-filter': <path d="M2 12h4M18 12h4M6 7.500h12v9H6ZM10 7.500v9M14 7.500v9" />,
   // A bowl with a line between fuel and water.
-  separator: <path d="M6 3.500h12v4H6ZM7.500 7.500v7.500a4.500 4.500 0 0 0 9 0V7.500M7.500 14.500c1.500-1 3 1 4.500 0s3 1 4.500 0M12 19.500v2.500" />,
+  separator: (
+    <path d="M6 3.500h12v4H6ZM7.500 7.500v7.500a4.500 4.500 0 0 0 9 0V7.500M7.500 14.500c1.500-1 3 1 4.500 0s3 1 4.500 0M12 19.500v2.500" />
+  ),
   // A disc with its spring.
   thermostat: <path d="M4 9.500h16M12 9.500V4M9 4h6M8 9.500l8 2.500-8 2.500 8 2.500-8 2.500h8" />,
   // A plate eaten at one edge.
   anodes: <path d="M4 6h16v7l-2 1.500-1.500-1-2 3-2-1.500-2.500 3-1.500-2.500L6 17l-2-2ZM9 9.500h.01M15 9.500h.01" />,
   // A grease nipple with a drop of grease.
-  grease: <path d="M9 21v-6h6v6M10 15v-3.500h4V15M12 11.500V9M9.500 9h5M12 2.500c-1.200 1.700-1.700 2.500-1.700 3.300a1.700 1.700 0 0 0 3.400 0c0-.800-.500-1.600-1.700-3.300Z" />,
+  grease: (
+    <path d="M9 21v-6h6v6M10 15v-3.500h4V15M12 11.500V9M9.500 9h5M12 2.500c-1.200 1.700-1.700 2.500-1.700 3.300a1.700 1.700 0 0 0 3.400 0c0-.800-.500-1.600-1.700-3.300Z" />
+  ),
   // Two blades on a shaft.
-  'prop-shaft': <path d="M2 12h8M14 12h8M12 10c-3-2-4-6-1.500-7.500S15 5 13.500 10.200M12 14c3 2 4 6 1.500 7.500S9 19 10.500 13.800M10 12a2 2 0 1 0 4 0 2 2 0 0 0-4 0Z" />,
+  'prop-shaft': (
+    <path d="M2 12h8M14 12h8M12 10c-3-2-4-6-1.500-7.500S15 5 13.500 10.200M12 14c3 2 4 6 1.500 7.500S9 19 10.500 13.800M10 12a2 2 0 1 0 4 0 2 2 0 0 0-4 0Z" />
+  ),
   // A gauge with its hand.
   compression: <path d="M4 15a8 8 0 1 1 16 0M12 15l4-5M4 15h2.500M17.500 15H20M12 7v2M9 21h6M12 17v4" />,
   // An eye.
-  'look-over': <path d="M2.500 12C5 7.500 8.300 5.500 12 5.500s7 2 9.500 6.500c-2.500 4.500-5.800 6.500-9.500 6.500s-7-2-9.500-6.500ZM9 12a3 3 0 1 0 6 0 3 3 0 0 0-6 0Z" />,
+  'look-over': (
+    <path d="M2.500 12C5 7.500 8.300 5.500 12 5.500s7 2 9.500 6.500c-2.500 4.500-5.800 6.500-9.500 6.500s-7-2-9.500-6.500ZM9 12a3 3 0 1 0 6 0 3 3 0 0 0-6 0Z" />
+  ),
   // A boat that comes back.
   'first-outing': <path d="M3 15h18l-2.500 5h-13ZM12 15V4M12 5l6 6h-6M9.500 8 6.500 5M6.500 8.200V5h3.200" />,
   // A ring with a lip.
   'gear-seals': <path d="M4 12a8 8 0 1 0 16 0 8 8 0 0 0-16 0ZM8 12a4 4 0 1 0 8 0 4 4 0 0 0-8 0ZM12 4v4M12 16v4" />,
   // Two cogs that meet.
-  'gear-inspection': <path d="M5 9a3.500 3.500 0 1 0 7 0 3.500 3.500 0 0 0-7 0ZM8.500 3.500v2M8.500 12.500v2M3 9h2M12 9h2M12.500 16a3 3 0 1 0 6 0 3 3 0 0 0-6 0ZM15.500 11.500V13M15.500 19v1.500M18.500 16H20M11 16h1.500" />,
+  'gear-inspection': (
+    <path d="M5 9a3.500 3.500 0 1 0 7 0 3.500 3.500 0 0 0-7 0ZM8.500 3.500v2M8.500 12.500v2M3 9h2M12 9h2M12.500 16a3 3 0 1 0 6 0 3 3 0 0 0-6 0ZM15.500 11.500V13M15.500 19v1.500M18.500 16H20M11 16h1.500" />
+  ),
   // A fuel drop and a spanner.
-  'fuel-repair': <path d="M7.500 3.500C5.500 6.500 4 8.500 4 10.800a3.500 3.500 0 0 0 7 0c0-2.300-1.500-4.300-3.500-7.300ZM13 21l5.500-5.500M17 12.500a3.500 3.500 0 0 0 4.500 4.500M17 12.500l2.500 2.500M21.500 17" />,
+  'fuel-repair': (
+    <path d="M7.500 3.500C5.500 6.500 4 8.500 4 10.800a3.500 3.500 0 0 0 7 0c0-2.300-1.500-4.300-3.500-7.300ZM13 21l5.500-5.500M17 12.500a3.500 3.500 0 0 0 4.500 4.500M17 12.500l2.500 2.500M21.500 17" />
+  ),
   // A cylinder with air escaping.
   'leak-down': <path d="M6 5h8v14H6ZM6 10h8M10 10v4M17 7c2 0 2-2 4-2M17 12c2 0 2-2 4-2M17 17c2 0 2-2 4-2" />,
   // A lens over filings.
-  'oil-trace': <path d="M4 10a6 6 0 1 0 12 0 6 6 0 0 0-12 0ZM14.500 14.500 21 21M8 9l1.500 1.500M11.500 8l-.500 2M9 12.500h2" />,
+  'oil-trace': (
+    <path d="M4 10a6 6 0 1 0 12 0 6 6 0 0 0-12 0ZM14.500 14.500 21 21M8 9l1.500 1.500M11.500 8l-.500 2M9 12.500h2" />
+  ),
   // A winding passage.
   passages: <path d="M4 4v6a3 3 0 0 0 6 0V8a3 3 0 0 1 6 0v8a3 3 0 0 0 4 2.800M10 20l-2-2 2-2M4 18h4" />,
   // Two plates and the wire between.
@@ -67,7 +85,9 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   // A tank with its cap.
   'tank-check': <path d="M3 9h18v10H3ZM7 9V6h4v3M3 15c2-1.200 4 1.200 6 0s4 1.200 6 0 4 1.200 6 0" />,
   // Water over a hose end.
-  flush: <path d="M4 6h8v4H4ZM12 8h4a4 4 0 0 1 4 4v1M20 16v1M17.500 18v1M20 20v1M6 14c1.500-1 3 1 4.500 0M5 18c1.500-1 3 1 4.500 0" />,
+  flush: (
+    <path d="M4 6h8v4H4ZM12 8h4a4 4 0 0 1 4 4v1M20 16v1M17.500 18v1M20 20v1M6 14c1.500-1 3 1 4.500 0M5 18c1.500-1 3 1 4.500 0" />
+  ),
   // A bottle with a measure.
   stabiliser: <path d="M9 3h6v4l2 2.500V21H7V9.500L9 7ZM7 13h4M7 17h4" />,
   // A can that sprays.
@@ -75,7 +95,9 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   // A bowl with its screw.
   bowls: <path d="M5 6h14v5a7 7 0 0 1-14 0ZM12 18v3M10 21h4M3 6h18" />,
   // A snow crystal.
-  antifreeze: <path d="M12 3v18M4.200 7.500l15.600 9M19.800 7.500l-15.600 9M9.500 4.500 12 6.500l2.500-2M9.500 19.500l2.500-2 2.500 2" />,
+  antifreeze: (
+    <path d="M12 3v18M4.200 7.500l15.600 9M19.800 7.500l-15.600 9M9.500 4.500 12 6.500l2.500-2M9.500 19.500l2.500-2 2.500 2" />
+  ),
   // A rod in its tube.
   'steering-rod': <path d="M3 10h11v4H3ZM14 12h5M19 12a1.500 1.500 0 1 0 3 0 1.500 1.500 0 0 0-3 0ZM6 10v4" />,
   // A battery with its poles.
@@ -93,10 +115,16 @@ export function TaskGlyph({ task, size = 22, silent = false }: Props) {
   const word = TASKS[task].word;
   return (
     <svg
-      width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth={1.7}
-      strokeLinejoin="round" strokeLinecap="round" className="glyph"
-      {...(silent ? { 'aria-hidden': true } : { role: 'img', 'aria-label': word })}
-    >
+      width={size}
+      height={size}
+      viewBox="0 0 24 24"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth={1.7}
+      strokeLinejoin="round"
+      strokeLinecap="round"
+      className="glyph"
+      {...(silent ? { 'aria-hidden': true } : { role: 'img', 'aria-label': word })}>
       {!silent && <title>{word}</title>}
       {DRAWINGS[task]}
     </svg>

@@ -5,16 +5,36 @@ import { minorOf, moneyFigure } from './format.ts';
 import { Wrong } from './parts.tsx';
 
 /** Text, or a figure kept as a number (null when empty). */
-export function Field<T extends FieldValues>({ control, name, label, kind = 'text', help, autoFocus = false, autoComplete = 'off' }: {
-  control: Control<T>; name: FieldPath<T>; label: string; kind?: 'text' | 'number' | 'date' | 'time' | 'password'; help?: string; autoFocus?: boolean; autoComplete?: string;
+export function Field<T extends FieldValues>({
+  control,
+  name,
+  label,
+  kind = 'text',
+  help,
+  autoFocus = false,
+  autoComplete = 'off',
+}: {
+  control: Control<T>;
+  name: FieldPath<T>;
+  label: string;
+  kind?: 'text' | 'number' | 'date' | 'time' | 'password';
+  help?: string;
+  autoFocus?: boolean;
+  autoComplete?: string;
 }) {
   return (
     <Controller
-      control={control} name={name}
+      control={control}
+      name={name}
       render={({ field, fieldState }) => (
         <TextField
-          label={label} fullWidth autoFocus={autoFocus} type={kind === 'number' ? 'text' : kind} autoComplete={autoComplete}
-          inputRef={field.ref} error={fieldState.invalid}
+          label={label}
+          fullWidth
+          autoFocus={autoFocus}
+          type={kind === 'number' ? 'text' : kind}
+          autoComplete={autoComplete}
+          inputRef={field.ref}
+          error={fieldState.invalid}
           helperText={fieldState.error ? sentence(label, fieldState.error.message) : help}
           onBlur={() => {
             const raw: unknown = field.value;
@@ -22,8 +42,19 @@ export function Field<T extends FieldValues>({ control, name, label, kind = 'tex
             field.onBlur();
           }}
           value={field.value ?? ''}
-          onChange={(e) => { field.onChange(kind === 'number' ? asNumber(e.target.value) : e.target.value === '' && kind === 'date' ? null : e.target.value); }}
-          slotProps={{ htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {}, ...((kind === 'date' || kind === 'time') && { inputLabel: { shrink: true } }) }}
+          onChange={(e) => {
+            field.onChange(
+              kind === 'number'
+                ? asNumber(e.target.value)
+                : e.target.value === '' && kind === 'date'
+                  ? null
+                  : e.target.value,
+            );
+          }}
+          slotProps={{
+            htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {},
+            ...((kind === 'date' || kind === 'time') && { inputLabel: { shrink: true } }),
+          }}
         />
       )}
     />
@@ -45,34 +76,104 @@ function sentence(label: string, message: string | undefined): string {
 }
 
 /** Money, typed in the book's currency and kept in minor units (null when empty). */
-export function MoneyField<T extends FieldValues>({ control, name, label, help }: { control: Control<T>; name: FieldPath<T>; label: string; help?: string }) {
+export function MoneyField<T extends FieldValues>({
+  control,
+  name,
+  label,
+  help,
+}: {
+  control: Control<T>;
+  name: FieldPath<T>;
+  label: string;
+  help?: string;
+}) {
   return (
-    <Controller control={control} name={name} render={({ field, fieldState }) => (
-      <MoneyText label={label} help={help} value={field.value} wrong={fieldState.error ? sentence(label, fieldState.error.message) : null} inputRef={field.ref} onBlur={field.onBlur} onChange={field.onChange} />
-    )} />
+    <Controller
+      control={control}
+      name={name}
+      render={({ field, fieldState }) => (
+        <MoneyText
+          label={label}
+          help={help}
+          value={field.value}
+          wrong={fieldState.error ? sentence(label, fieldState.error.message) : null}
+          inputRef={field.ref}
+          onBlur={field.onBlur}
+          onChange={field.onChange}
+        />
+      )}
+    />
   );
 }
 
-function MoneyText({ label, help, value, wrong, inputRef, onBlur, onChange }: { label: string; help: string | undefined; value: number | null | undefined; wrong: string | null; inputRef: (node: unknown) => void; onBlur: () => void; onChange: (minor: number | string | null) => void }) {
+function MoneyText({
+  label,
+  help,
+  value,
+  wrong,
+  inputRef,
+  onBlur,
+  onChange,
+}: {
+  label: string;
+  help: string | undefined;
+  value: number | null | undefined;
+  wrong: string | null;
+  inputRef: (node: unknown) => void;
+  onBlur: () => void;
+  onChange: (minor: number | string | null) => void;
+}) {
   const [text, setText] = useState(typeof value === 'number' ? moneyFigure(value) : '');
   return (
     <TextField
-      label={label} fullWidth autoComplete="off" inputRef={inputRef} error={wrong !== null} helperText={wrong ?? help} value={text}
-      onBlur={onBlur} onChange={(e) => { setText(e.target.value); onChange(minorOf(e.target.value)); }}
+      label={label}
+      fullWidth
+      autoComplete="off"
+      inputRef={inputRef}
+      error={wrong !== null}
+      helperText={wrong ?? help}
+      value={text}
+      onBlur={onBlur}
+      onChange={(e) => {
+        setText(e.target.value);
+        onChange(minorOf(e.target.value));
+      }}
       slotProps={{ htmlInput: { inputMode: 'decimal', style: { textAlign: 'right' } } }}
     />
   );
 }
 
-export function Pick<T extends FieldValues>({ control, name, label, options }: { control: Control<T>; name: FieldPath<T>; label: string; options: [value: string | number | boolean | null, word: string][] }) {
+export function Pick<T extends FieldValues>({
+  control,
+  name,
+  label,
+  options,
+}: {
+  control: Control<T>;
+  name: FieldPath<T>;
+  label: string;
+  options: [value: string | number | boolean | null, word: string][];
+}) {
   return (
     <Controller
-      control={control} name={name}
+      control={control}
+      name={name}
       render={({ field, fieldState }) => (
         <label className="choice">
           <span className="choice-label">{label}</span>
-          <select ref={field.ref} value={String(field.value)} onBlur={field.onBlur} aria-invalid={fieldState.invalid} onChange={(e) => { field.onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? null); }}>
-            {options.map(([v, word]) => <option key={String(v)} value={String(v)}>{word}</option>)}
+          <select
+            ref={field.ref}
+            value={String(field.value)}
+            onBlur={field.onBlur}
+            aria-invalid={fieldState.invalid}
+            onChange={(e) => {
+              field.onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? null);
+            }}>
+            {options.map(([v, word]) => (
+              <option key={String(v)} value={String(v)}>
+                {word}
+              </option>
+            ))}
           </select>
           {fieldState.error && <span className="minus small">{sentence(label, fieldState.error.message)}</span>}
         </label>
@@ -82,19 +183,43 @@ export function Pick<T extends FieldValues>({ control, name, label, options }: {
 }
 
 /** A sheet to write on, over the page. */
-export function FormSheet({ title, act, onClose, onSubmit, error, busy, children, wide = false }: {
-  title: string; act: string; onClose: () => void; onSubmit: () => void; error?: unknown; busy?: boolean; children: ReactNode; wide?: boolean;
+export function FormSheet({
+  title,
+  act,
+  onClose,
+  onSubmit,
+  error,
+  busy,
+  children,
+  wide = false,
+}: {
+  title: string;
+  act: string;
+  onClose: () => void;
+  onSubmit: () => void;
+  error?: unknown;
+  busy?: boolean;
+  children: ReactNode;
+  wide?: boolean;
 }) {
   return (
     <Dialog open onClose={onClose} maxWidth={wide ? 'md' : 'sm'} fullWidth>
-      <form noValidate onSubmit={(e) => { e.preventDefault(); e.stopPropagation(); onSubmit(); }}>
+      <form
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          e.stopPropagation();
+          onSubmit();
+        }}>
         <DialogTitle>{title}</DialogTitle>
         <DialogContent>
           <div className="form-grid">{children}</div>
           <Wrong error={error} />
         </DialogContent>
         <DialogActions>
-          <Button type="submit" variant="contained" color="primary" disabled={busy ?? false}>{act}</Button>
+          <Button type="submit" variant="contained" color="primary" disabled={busy ?? false}>
+            {act}
+          </Button>
           <Button onClick={onClose}>Leave it</Button>
         </DialogActions>
       </form>

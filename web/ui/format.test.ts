@@ -1,16 +1,41 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { dayLetter, fullDay, hoursText, longDay, minorOf, moneyFigure, moneyText, plural, quantityText, shortDay, weekText } from './format.ts';
+import {
+  dayLetter,
+  fullDay,
+  hoursText,
+  longDay,
+  minorOf,
+  moneyFigure,
+  moneyText,
+  plural,
+  quantityText,
+  shortDay,
+  weekText,
+} from './format.ts';
 
 describe('money as it is typed', () => {
-  test.each([['12.50', 1250], ['12,5', 1250], [' 8 ', 800], ['0', 0], ['0.29', 29], ['1999.99', 199_999], ['', null], ['   ', null]])('%p is %p in minor units', (text, minor) => {
+  test.each([
+    ['12.50', 1250],
+    ['12,5', 1250],
+    [' 8 ', 800],
+    ['0', 0],
+    ['0.29', 29],
+    ['1999.99', 199_999],
+    ['', null],
+    ['   ', null],
+  ])('%p is %p in minor units', (text, minor) => {
     expect(minorOf(text)).toBe(minor);
   });
   test.each(['12.505', '-3', '1,000.00', '12 EUR', 'x', '1e3'])('%p is no sum, and stays what was typed', (text) => {
     expect(minorOf(text)).toBe(text.replace(',', '.'));
   });
   test('what is shown to edit reads back as the same sum', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 100_000_000 }), (minor) => { expect(minorOf(moneyFigure(minor))).toBe(minor); }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 100_000_000 }), (minor) => {
+        expect(minorOf(moneyFigure(minor))).toBe(minor);
+      }),
+    );
   });
   test('and is shown in the book’s currency', () => {
     expect(moneyText(123_456, 'EUR')).toBe('€1,234.56');
@@ -38,5 +63,9 @@ test('pieces are counted, fluids measured', () => {
   expect(quantityText(2700, 'mL')).toBe('2.7 L');
 });
 test('one or more', () => {
-  expect([plural(1, 'boat'), plural(0, 'boat'), plural(2, 'match', 'matches')]).toEqual(['1 boat', '0 boats', '2 matches']);
+  expect([plural(1, 'boat'), plural(0, 'boat'), plural(2, 'match', 'matches')]).toEqual([
+    '1 boat',
+    '0 boats',
+    '2 matches',
+  ]);
 });

@@ -18,13 +18,24 @@ export const weekText = (day: Day) => `week ${isoWeek(day).week}`;
 
 /** An instant on the clock of the reader's own device. */
 export const clockText = (instant: string) =>
-  new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' }).format(new Date(instant));
+  new Intl.DateTimeFormat(LOCALE, {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(new Date(instant));
 
-const oneDecimal = new Intl.NumberFormat(LOCALE, { minimumFractionDigits: 1, maximumFractionDigits: 1, useGrouping: false });
+const oneDecimal = new Intl.NumberFormat(LOCALE, {
+  minimumFractionDigits: 1,
+  maximumFractionDigits: 1,
+  useGrouping: false,
+});
 export const hoursText = (hours: number | null) => (hours === null ? '' : oneDecimal.format(hours));
 
 /** A quantity as it is counted: pieces whole, fluids in mL or L. */
-export const quantityText = (quantity: number, unit: 'each' | 'mL') => (unit === 'mL' ? volumeText(quantity) : String(quantity));
+export const quantityText = (quantity: number, unit: 'each' | 'mL') =>
+  unit === 'mL' ? volumeText(quantity) : String(quantity);
 
 export function moneyText(minor: number | null, currency: string): string {
   return minor === null ? '' : new Intl.NumberFormat(LOCALE, { style: 'currency', currency }).format(minor / 100);

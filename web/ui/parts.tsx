@@ -5,7 +5,9 @@ import { problemOf } from '../app/api.ts';
 
 /** The head of a room: its title, a sentence, and what can be done. */
 export function PageHead({ title, children, acts }: { title: string; children?: ReactNode; acts?: ReactNode }) {
-  useEffect(() => { document.title = `${title} · Diurna`; }, [title]);
+  useEffect(() => {
+    document.title = `${title} · Diurna`;
+  }, [title]);
   return (
     <header className="page-head">
       <h1>{title}</h1>
@@ -19,7 +21,11 @@ export function PageHead({ title, children, acts }: { title: string; children?: 
 export function Leaves({ of, label }: { of: [to: string, word: string][]; label: string }) {
   return (
     <nav className="leaves" aria-label={label}>
-      {of.map(([to, word]) => <NavLink key={to} to={to} end>{word}</NavLink>)}
+      {of.map(([to, word]) => (
+        <NavLink key={to} to={to} end>
+          {word}
+        </NavLink>
+      ))}
     </nav>
   );
 }
@@ -49,54 +55,134 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 }
 
 export function Waiting() {
-  return <p className="waiting" role="status">Turning the page ...</p>;
+  return (
+    <p className="waiting" role="status">
+      Turning the page ...
+    </p>
+  );
 }
 
-export function Pager({ page, size, total, turn }: { page: number; size: number; total: number; turn: (page: number) => void }) {
+export function Pager({
+  page,
+  size,
+  total,
+  turn,
+}: {
+  page: number;
+  size: number;
+  total: number;
+  turn: (page: number) => void;
+}) {
   const last = Math.max(1, Math.ceil(total / size));
   if (last === 1) return null;
   return (
     <nav className="pager" aria-label="Pages">
-      <Button size="small" disabled={page <= 1} onClick={() => { turn(page - 1); }}>Earlier rows</Button>
-      <span className="figure">{(page - 1) * size + 1} to {Math.min(total, page * size)} of {total}</span>
-      <Button size="small" disabled={page >= last} onClick={() => { turn(page + 1); }}>Further rows</Button>
+      <Button
+        size="small"
+        disabled={page <= 1}
+        onClick={() => {
+          turn(page - 1);
+        }}>
+        Earlier rows
+      </Button>
+      <span className="figure">
+        {(page - 1) * size + 1} to {Math.min(total, page * size)} of {total}
+      </span>
+      <Button
+        size="small"
+        disabled={page >= last}
+        onClick={() => {
+          turn(page + 1);
+        }}>
+        Further rows
+      </Button>
     </nav>
   );
 }
 
 /** A native select: the fastest by keyboard, the largest by thumb. */
-export function Choice<T extends string | number>({ label, value, options, onChange, hideLabel = false, disabled = false }: {
-  label: string; value: T | ''; options: [value: T | '', word: string][]; onChange: (value: T | '') => void; hideLabel?: boolean; disabled?: boolean;
+export function Choice<T extends string | number>({
+  label,
+  value,
+  options,
+  onChange,
+  hideLabel = false,
+  disabled = false,
+}: {
+  label: string;
+  value: T | '';
+  options: [value: T | '', word: string][];
+  onChange: (value: T | '') => void;
+  hideLabel?: boolean;
+  disabled?: boolean;
 }) {
   return (
     <label className="choice">
       <span className={hideLabel ? 'visually-hidden' : 'choice-label'}>{label}</span>
       <select
-        value={String(value)} disabled={disabled}
-        onChange={(e) => { onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? ''); }}
-      >
-        {options.map(([v, word]) => <option key={String(v)} value={String(v)}>{word}</option>)}
+        value={String(value)}
+        disabled={disabled}
+        onChange={(e) => {
+          onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? '');
+        }}>
+        {options.map(([v, word]) => (
+          <option key={String(v)} value={String(v)}>
+            {word}
+          </option>
+        ))}
       </select>
     </label>
   );
 }
 
 /** Asks for the reason of something that cannot simply be taken back. */
-export function AskReason({ open, title, sentence, act, label = 'Why', onClose, onGive, error }: {
-  open: boolean; title: string; sentence: string; act: string; label?: string; onClose: () => void; onGive: (reason: string) => void; error?: unknown;
+export function AskReason({
+  open,
+  title,
+  sentence,
+  act,
+  label = 'Why',
+  onClose,
+  onGive,
+  error,
+}: {
+  open: boolean;
+  title: string;
+  sentence: string;
+  act: string;
+  label?: string;
+  onClose: () => void;
+  onGive: (reason: string) => void;
+  error?: unknown;
 }) {
   const [reason, setReason] = useState('');
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
-      <form onSubmit={(e) => { e.preventDefault(); if (reason.trim().length >= 3) onGive(reason.trim()); }}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (reason.trim().length >= 3) onGive(reason.trim());
+        }}>
         <DialogTitle>{title}</DialogTitle>
         <DialogContent>
           <p>{sentence}</p>
-          <TextField autoFocus fullWidth label={label} value={reason} onChange={(e) => { setReason(e.target.value); }} slotProps={{ htmlInput: { maxLength: 500 } }} helperText="A few words; they stay in the book." />
+          <TextField
+            autoFocus
+            fullWidth
+            label={label}
+            value={reason}
+            onChange={(e) => {
+              setReason(e.target.value);
+            }}
+            slotProps={{ htmlInput: { maxLength: 500 } }}
+            helperText="A few words; they stay in the book."
+          />
           <Wrong error={error} />
         </DialogContent>
         <DialogActions>
-          <Button type="submit" variant="contained" color="primary" disabled={reason.trim().length < 3}>{act}</Button>
+          <Button type="submit" variant="contained" color="primary" disabled={reason.trim().length < 3}>
+            {act}
+          </Button>
           <Button onClick={onClose}>Leave it</Button>
         </DialogActions>
       </form>

@@ -39,8 +39,11 @@ function read<T>(store: string, initial: T): T {
 export function useStored<T>(key: string, initial: T): [T, (next: T) => void] {
   const store = `diurna.shown.${key}`;
   const [value, setValue] = useState<T>(() => read(store, initial));
-  return [value, (next) => {
-    localStorage.setItem(store, JSON.stringify(next));
-    setValue(next);
-  }];
+  return [
+    value,
+    (next) => {
+      localStorage.setItem(store, JSON.stringify(next));
+      setValue(next);
+    },
+  ];
 }

@@ -1,6 +1,10 @@
 import { elapsedMinutes, pricePlan, type PlannedVisit, type PlanProblem } from '../index.ts';
 
-interface Place { day: number; tech: number; window: number }
+interface Place {
+  day: number;
+  tech: number;
+  window: number;
+}
 
 /**
  * The cheapest plan of a tiny problem by trying everything: each task nowhere or at every day, person and
@@ -11,7 +15,10 @@ export function cheapestOfAll(problem: PlanProblem): number {
   const places = problem.tasks.map((t): (Place | null)[] => {
     const boat = problem.boats.find((b) => b.id === engine.get(t.engine))!;
     const own: (Place | null)[] = [null];
-    for (let day = 0; day < problem.days; day++) problem.technicians.forEach((_, tech) => boat.free[day]!.forEach((__, window) => own.push({ day, tech, window })));
+    for (let day = 0; day < problem.days; day++)
+      problem.technicians.forEach((_, tech) =>
+        boat.free[day]!.forEach((__, window) => own.push({ day, tech, window })),
+      );
     return own;
   });
   let best = Infinity;
@@ -46,10 +53,20 @@ function priceOf(problem: PlanProblem, chosen: readonly (Place | null)[], engine
     const tech = problem.technicians[place.tech]!;
     const shift = tech.shift[place.day];
     if (!shift) return Infinity;
-    const elapsed = elapsedMinutes(problem, tasks.map((id) => problem.tasks.find((t) => t.id === id)!), tech.pace ?? 1);
-    const release = Math.max(shift.from, problem.boats.find((b) => b.id === boat)!.free[place.day]![place.window]!.from);
+    const elapsed = elapsedMinutes(
+      problem,
+      tasks.map((id) => problem.tasks.find((t) => t.id === id)!),
+      tech.pace ?? 1,
+    );
+    const release = Math.max(
+      shift.from,
+      problem.boats.find((b) => b.id === boat)!.free[place.day]![place.window]!.from,
+    );
     const key = `${place.tech} ${place.day}`;
-    byDay.set(key, [...(byDay.get(key) ?? []), { release, visit: { boat, day: place.day, technician: tech.id, start: 0, elapsed, tasks } }]);
+    byDay.set(key, [
+      ...(byDay.get(key) ?? []),
+      { release, visit: { boat, day: place.day, technician: tech.id, start: 0, elapsed, tasks } },
+    ]);
   }
   // Every order of every day: the evaluator says which stand, the last end which is cheapest.
   let plans: PlannedVisit[][] = [[]];
@@ -74,5 +91,7 @@ function priceOf(problem: PlanProblem, chosen: readonly (Place | null)[], engine
 
 function permutations<T>(list: readonly T[]): T[][] {
   if (list.length <= 1) return [[...list]];
-  return list.flatMap((item, i) => permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]));
+  return list.flatMap((item, i) =>
+    permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]),
+  );
 }

@@ -1,24 +1,68 @@
 import type { Template } from '../template.ts';
 
 export const LOOK_OVER: Template = [
-  { key: 'look', text: 'Belt, starter teeth, plug leads, hoses, clips; oil or fuel where none should be', share: 4, after: ['cowl off'], caution: 'Engine off, lanyard off while hands are under the cowl.' },
-  { key: 'spray', text: 'Corrosion spray where metal is bare', detail: 'Not on the belt.', share: 1, after: ['look', 'run'] },
+  {
+    key: 'look',
+    text: 'Belt, starter teeth, plug leads, hoses, clips; oil or fuel where none should be',
+    share: 4,
+    after: ['cowl off'],
+    caution: 'Engine off, lanyard off while hands are under the cowl.',
+  },
+  {
+    key: 'spray',
+    text: 'Corrosion spray where metal is bare',
+    detail: 'Not on the belt.',
+    share: 1,
+    after: ['look', 'run'],
+  },
 ];
 
 export const FIRST_OUTING: Template = [
-  { key: 'level', text: 'After its first outing: level the engine, read the oil', share: 2, stance: 'level', after: ['cowl off'], when: { stroke: 4 }, readings: ['oil level'] },
-  { key: 'seat', text: 'Filter, drain screw and every joint that was open: dry?', share: 2, after: ['cowl off'], readings: ['leak'] },
+  {
+    key: 'level',
+    text: 'After its first outing: level the engine, read the oil',
+    share: 2,
+    stance: 'level',
+    after: ['cowl off'],
+    when: { stroke: 4 },
+    readings: ['oil level'],
+  },
+  {
+    key: 'seat',
+    text: 'Filter, drain screw and every joint that was open: dry?',
+    share: 2,
+    after: ['cowl off'],
+    readings: ['leak'],
+  },
   { key: 'slick', text: 'Look at the water round the leg: a sheen?', share: 1, after: ['arrive'], readings: ['sheen'] },
 ];
 
 export const OIL_TRACE: Template = [
-  { key: 'cut', text: 'Cut the old filter open, spread the paper on white', share: 15, after: ['cowl off'], caution: 'Sharp edges, hot oil: gloves.' },
+  {
+    key: 'cut',
+    text: 'Cut the old filter open, spread the paper on white',
+    share: 15,
+    after: ['cowl off'],
+    caution: 'Sharp edges, hot oil: gloves.',
+  },
   { key: 'magnet', text: 'A magnet through it: steel, or soft metal from a bearing?', share: 10, after: ['cut'] },
   { key: 'trace', text: 'Follow it: bearings, cam, timing; note what was found', share: 20, after: ['magnet'] },
 ];
 
 export const BATTERY: Template = [
-  { key: 'off', text: 'Isolated, negative off first, out and dry', share: 6, after: ['arrive'], caution: 'No spark near a battery on charge.' },
-  { key: 'charge', text: 'Charged full, clean, date on it; next round in two to four weeks', share: 4, when: { battery: 'top up' }, after: ['off'] },
+  {
+    key: 'off',
+    text: 'Isolated, negative off first, out and dry',
+    share: 6,
+    after: ['arrive'],
+    caution: 'No spark near a battery on charge.',
+  },
+  {
+    key: 'charge',
+    text: 'Charged full, clean, date on it; next round in two to four weeks',
+    share: 4,
+    when: { battery: 'top up' },
+    after: ['off'],
+  },
   { key: 'charger', text: 'On its charger, lamp looked at', share: 4, when: { battery: 'charger' }, after: ['off'] },
 ];

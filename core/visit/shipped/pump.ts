@@ -1,36 +1,143 @@
 import type { Template } from '../template.ts';
 
 export const IMPELLER: Template = [
-  { key: 'housing-off', text: 'Pump bolts out, housing up: did the wheel come with it or stay?', share: 6, after: ['lower unit off'] },
-  { key: 'wheel-off', text: 'Old wheel out: vanes bent and staying bent, hard, cracked, a piece missing?', detail: 'Count the vanes. A missing piece sits further up.', share: 4, after: ['housing-off'], readings: ['impeller look'] },
-  { key: 'metal', text: 'Liner, plate and housing: run a nail across. A groove? Scratches in the housing?', share: 4, after: ['housing-off'], readings: ['pump metal'] },
-  { key: 'scrape', text: 'Old gaskets off without a scratch, guide pins there and straight', share: 6, after: ['wheel-off', 'metal'] },
-  { key: 'bed', text: 'Bottom gasket, plate, top gasket', share: 5, when: { 'pump parts': ['second', 'marked'] }, after: ['scrape'], parts: true },
-  { key: 'bed-old', text: 'Plate back as it was; gaskets new where the old came off', share: 5, when: { 'pump parts': 'impeller' }, after: ['scrape'], parts: true },
-  { key: 'key', text: 'Turn the shaft until the notch is up, key in', detail: 'Up, so that it does not fall out.', share: 3, after: ['bed', 'bed-old'] },
-  { key: 'wheel', text: 'Wheel over the key, liner in its notch in the housing, housing down while the shaft turns clockwise', detail: 'A thin film of grease on the liner.', share: 12, after: ['key'] },
-  { key: 'bolts', text: 'Pump bolts with grease, crosswise', share: 5, after: ['wheel'], caution: 'Do not over-tighten into aluminium.' },
-  { key: 'splines', text: 'Grease on splines, shift coupling and the end of the water tube', share: 5, after: ['bolts'] },
+  {
+    key: 'housing-off',
+    text: 'Pump bolts out, housing up: did the wheel come with it or stay?',
+    share: 6,
+    after: ['lower unit off'],
+  },
+  {
+    key: 'wheel-off',
+    text: 'Old wheel out: vanes bent and staying bent, hard, cracked, a piece missing?',
+    detail: 'Count the vanes. A missing piece sits further up.',
+    share: 4,
+    after: ['housing-off'],
+    readings: ['impeller look'],
+  },
+  {
+    key: 'metal',
+    text: 'Liner, plate and housing: run a nail across. A groove? Scratches in the housing?',
+    share: 4,
+    after: ['housing-off'],
+    readings: ['pump metal'],
+  },
+  {
+    key: 'scrape',
+    text: 'Old gaskets off without a scratch, guide pins there and straight',
+    share: 6,
+    after: ['wheel-off', 'metal'],
+  },
+  {
+    key: 'bed',
+    text: 'Bottom gasket, plate, top gasket',
+    share: 5,
+    when: { 'pump parts': ['second', 'marked'] },
+    after: ['scrape'],
+    parts: true,
+  },
+  {
+    key: 'bed-old',
+    text: 'Plate back as it was; gaskets new where the old came off',
+    share: 5,
+    when: { 'pump parts': 'impeller' },
+    after: ['scrape'],
+    parts: true,
+  },
+  {
+    key: 'key',
+    text: 'Turn the shaft until the notch is up, key in',
+    detail: 'Up, so that it does not fall out.',
+    share: 3,
+    after: ['bed', 'bed-old'],
+  },
+  {
+    key: 'wheel',
+    text: 'Wheel over the key, liner in its notch in the housing, housing down while the shaft turns clockwise',
+    detail: 'A thin film of grease on the liner.',
+    share: 12,
+    after: ['key'],
+  },
+  {
+    key: 'bolts',
+    text: 'Pump bolts with grease, crosswise',
+    share: 5,
+    after: ['wheel'],
+    caution: 'Do not over-tighten into aluminium.',
+  },
+  {
+    key: 'splines',
+    text: 'Grease on splines, shift coupling and the end of the water tube',
+    share: 5,
+    after: ['bolts'],
+  },
 ];
 
 export const PASSAGES: Template = [
-  { key: 'back', text: 'Blow back through the water tube with low pressure; catch what comes', share: 15, after: ['lower unit off'], caution: 'Eye protection.' },
+  {
+    key: 'back',
+    text: 'Blow back through the water tube with low pressure; catch what comes',
+    share: 15,
+    after: ['lower unit off'],
+    caution: 'Eye protection.',
+  },
   { key: 'count', text: 'Lay the pieces together: is a whole vane there?', share: 10, after: ['back'] },
-  { key: 'thermostat', text: 'Look behind the thermostat for the rest', share: 15, after: ['count'], caution: 'Let the engine cool first.' },
+  {
+    key: 'thermostat',
+    text: 'Look behind the thermostat for the rest',
+    share: 15,
+    after: ['count'],
+    caution: 'Let the engine cool first.',
+  },
 ];
 
 export const THERMOSTAT: Template = [
-  { key: 'off', text: 'Cover off, old thermostat and gasket out', share: 9, after: ['cowl off', 'engine-oil/warm'], caution: 'Let the engine cool: hot water under the cover.' },
+  {
+    key: 'off',
+    text: 'Cover off, old thermostat and gasket out',
+    share: 9,
+    after: ['cowl off', 'engine-oil/warm'],
+    caution: 'Let the engine cool: hot water under the cover.',
+  },
   { key: 'look', text: 'Salt or rubber behind it? Wash it out', share: 4, after: ['off'] },
-  { key: 'on', text: 'New thermostat the same way round, new gasket, bolts crosswise', share: 12, after: ['look'], caution: 'Do not over-tighten into aluminium.', parts: true },
+  {
+    key: 'on',
+    text: 'New thermostat the same way round, new gasket, bolts crosswise',
+    share: 12,
+    after: ['look'],
+    caution: 'Do not over-tighten into aluminium.',
+    parts: true,
+  },
 ];
 
 export const FLUSH: Template = [
-  { key: 'flush', text: 'Fresh water through it until it runs clear and cool', share: 8, wait: 'task', after: ['arrive'], caution: 'Never without cooling water; whether it may run on the flush port is the model’s own matter.', readings: ['stream'] },
+  {
+    key: 'flush',
+    text: 'Fresh water through it until it runs clear and cool',
+    share: 8,
+    wait: 'task',
+    after: ['arrive'],
+    caution: 'Never without cooling water; whether it may run on the flush port is the model’s own matter.',
+    readings: ['stream'],
+  },
   { key: 'rinse', text: 'Rinse leg, bracket and steering; cavity and trailer too', share: 7, after: ['flush started'] },
 ];
 
 export const ANTIFREEZE: Template = [
-  { key: 'hot', text: 'Run until the thermostat is open and hot', share: 6, after: ['engine-oil/level', 'flush/flush'], stance: 'level', caution: 'Never without cooling water, in the open, nobody near the propeller.' },
-  { key: 'draw', text: 'Draw antifreeze until it comes out coloured', share: 14, after: ['hot'], stance: 'level', caution: 'Catch it: it is poison in the water.' },
+  {
+    key: 'hot',
+    text: 'Run until the thermostat is open and hot',
+    share: 6,
+    after: ['engine-oil/level', 'flush/flush'],
+    stance: 'level',
+    caution: 'Never without cooling water, in the open, nobody near the propeller.',
+  },
+  {
+    key: 'draw',
+    text: 'Draw antifreeze until it comes out coloured',
+    share: 14,
+    after: ['hot'],
+    stance: 'level',
+    caution: 'Catch it: it is poison in the water.',
+  },
 ];

@@ -20,11 +20,15 @@ export function shortestOfAll(steps: readonly Step[]): number {
         const key = started ? id.slice(0, -8) : id;
         if (!steps.some((x) => x.id === key)) continue;
         const e = ends.get(key);
-        if (!e) { may = false; break; }
+        if (!e) {
+          may = false;
+          break;
+        }
         ready = Math.max(ready, started ? e.hands : e.over);
       }
       if (!may) continue;
-      const was = s.engineId === null || s.stance === null ? null : stands.get(s.engineId) ?? { stance: 'level', until: 0 };
+      const was =
+        s.engineId === null || s.stance === null ? null : (stands.get(s.engineId) ?? { stance: 'level', until: 0 });
       const moves = was !== null && was.stance !== s.stance;
       if (moves) ready = Math.max(ready, was.until);
       const hands = ready + s.minutes + (moves ? MOVE_MINUTES : 0);

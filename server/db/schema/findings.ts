@@ -1,5 +1,17 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, foreignKey, index, integer, jsonb, pgEnum, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  date,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { WASTE_STREAMS, WEIGHTS, type Proposal, type ReadingValue } from '@diurna/core/findings';
 import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
 import { base, engine, taskKindEnum } from './fleet.ts';
@@ -15,8 +27,12 @@ export const finding = pgTable(
   'finding',
   {
     id: identity(),
-    jobId: integer().notNull().references(() => job.id),
-    engineId: integer().notNull().references(() => engine.id),
+    jobId: integer()
+      .notNull()
+      .references(() => job.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     code: text().notNull(),
     weight: findingWeightEnum().notNull(),
     seen: text().notNull(),
@@ -35,7 +51,9 @@ export const finding = pgTable(
   (t) => [
     uniqueIndex('finding_once').on(t.jobId, t.engineId, t.code),
     index('finding_engine').on(t.engineId, t.at),
-    index('finding_open').on(t.engineId).where(sql`${t.state} = 'open'`),
+    index('finding_open')
+      .on(t.engineId)
+      .where(sql`${t.state} = 'open'`),
     check('finding_overridden', sql`${t.state} <> 'overridden' or btrim(${t.reason}) <> ''`),
   ],
 );
@@ -45,7 +63,9 @@ export const hold = pgTable(
   'hold',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     findingId: integer().references(() => finding.id),
     why: text().notNull(),
     /** In this order, written down after it was put on. */
@@ -58,9 +78,14 @@ export const hold = pgTable(
     version: versionColumn(),
   },
   (t) => [
-    index('hold_open').on(t.engineId).where(sql`${t.releasedAt} is null`),
+    index('hold_open')
+      .on(t.engineId)
+      .where(sql`${t.releasedAt} is null`),
     check('hold_why', sql`btrim(${t.why}) <> ''`),
-    check('hold_released', sql`(${t.releasedAt} is null) = (${t.releasedBy} is null) and (${t.releasedAt} is null) = (${t.releasedBecause} is null)`),
+    check(
+      'hold_released',
+      sql`(${t.releasedAt} is null) = (${t.releasedBy} is null) and (${t.releasedAt} is null) = (${t.releasedBecause} is null)`,
+    ),
   ],
 );
 
@@ -69,7 +94,9 @@ export const followUp = pgTable(
   'follow_up',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     task: taskKindEnum().notNull(),
     /** Null = at the next return from a hire. */
     dueOn: date({ mode: 'string' }),
@@ -97,7 +124,9 @@ export const wasteEntry = pgTable(
   {
     id: identity(),
     jobId: integer().references(() => job.id),
-    baseId: integer().notNull().references(() => base.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     stream: wasteStreamEnum().notNull(),
     /** mL, or pieces of what is counted. */
     quantity: quantityColumn().notNull(),
@@ -109,7 +138,11 @@ export const wasteEntry = pgTable(
     /** Collected and taken away: a negative quantity without a job. */
     note: text(),
   },
-  (t) => [index('waste_entry_base_day').on(t.baseId, t.day), index('waste_entry_job').on(t.jobId), check('waste_entry_some', sql`${t.quantity} <> 0`)],
+  (t) => [
+    index('waste_entry_base_day').on(t.baseId, t.day),
+    index('waste_entry_job').on(t.jobId),
+    check('waste_entry_some', sql`${t.quantity} <> 0`),
+  ],
 );
 
 /** Parts of a task that a finding asks for; open until Stores ordered them or says why not. */
@@ -117,7 +150,9 @@ export const partWanted = pgTable(
   'part_wanted',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     task: taskKindEnum().notNull(),
     findingId: integer().references(() => finding.id),
     jobId: integer().references(() => job.id),
@@ -129,5 +164,11 @@ export const partWanted = pgTable(
     /** What was done about it: ordered, or why not. */
     closedBecause: text(),
   },
-  (t) => [index('part_wanted_open').on(t.at).where(sql`${t.closedAt} is null`), index('part_wanted_engine').on(t.engineId), check('part_wanted_closed', sql`(${t.closedAt} is null) = (${t.closedBecause} is null)`)],
+  (t) => [
+    index('part_wanted_open')
+      .on(t.at)
+      .where(sql`${t.closedAt} is null`),
+    index('part_wanted_engine').on(t.engineId),
+    check('part_wanted_closed', sql`(${t.closedAt} is null) = (${t.closedBecause} is null)`),
+  ],
 );

@@ -1,5 +1,19 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, unique, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  date,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  unique,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { POSITIONS, type ModelTraits } from '@diurna/core/fleet';
 import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
@@ -31,7 +45,10 @@ export const base = pgTable(
   },
   (t) => [
     unique('base_name').on(t.name),
-    check('base_opens', sql`${t.opensAt} between 0 and 1439 and ${t.closesAt} > ${t.opensAt} and ${t.closesAt} <= 1440 and ${t.liftSlots} between 0 and 99`),
+    check(
+      'base_opens',
+      sql`${t.opensAt} between 0 and 1439 and ${t.closesAt} > ${t.opensAt} and ${t.closesAt} <= 1440 and ${t.liftSlots} between 0 and 99`,
+    ),
     check('base_day_minutes', sql`${t.dayMinutes} between 0 and 1440`),
     check('base_workdays', sql`${t.workdays} <@ array[1,2,3,4,5,6,7]::smallint[]`),
   ],
@@ -42,7 +59,9 @@ export const boat = pgTable(
   {
     id: identity(),
     name: text().notNull(),
-    baseId: integer().notNull().references(() => base.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     berth: text(),
     /** Works in sand and shallows, which eat pumps. */
     sand: boolean().notNull().default(false),
@@ -55,7 +74,9 @@ export const boat = pgTable(
   },
   (t) => [
     check('boat_hire_day', sql`${t.hireDayMinor} >= 0`),
-    uniqueIndex('boat_name').on(sql`lower(${t.name})`).where(sql`not ${t.retired}`),
+    uniqueIndex('boat_name')
+      .on(sql`lower(${t.name})`)
+      .where(sql`not ${t.retired}`),
     index('boat_base').on(t.baseId),
     check('boat_name_given', sql`btrim(${t.name}) <> ''`),
   ],
@@ -84,8 +105,14 @@ export const engineModel = pgTable(
     check('engine_model_stroke', sql`${t.stroke} in (2, 4)`),
     check('engine_model_cylinders', sql`${t.cylinders} between 1 and 12`),
     check('engine_model_power', sql`${t.powerHp} > 0`),
-    check('engine_model_sump', sql`(${t.sumpValue} is null) = (${t.sumpUnit} is null) and (${t.sumpValue} is null or ${t.sumpValue} > 0)`),
-    check('engine_model_gear', sql`(${t.gearValue} is null) = (${t.gearUnit} is null) and (${t.gearValue} is null or ${t.gearValue} > 0)`),
+    check(
+      'engine_model_sump',
+      sql`(${t.sumpValue} is null) = (${t.sumpUnit} is null) and (${t.sumpValue} is null or ${t.sumpValue} > 0)`,
+    ),
+    check(
+      'engine_model_gear',
+      sql`(${t.gearValue} is null) = (${t.gearUnit} is null) and (${t.gearValue} is null or ${t.gearValue} > 0)`,
+    ),
     check('engine_model_no_sump', sql`${t.stroke} = 4 or ${t.sumpValue} is null`),
   ],
 );
@@ -93,7 +120,9 @@ export const engineModel = pgTable(
 export const programmeRule = pgTable(
   'programme_rule',
   {
-    modelId: integer().notNull().references(() => engineModel.id, { onDelete: 'cascade' }),
+    modelId: integer()
+      .notNull()
+      .references(() => engineModel.id, { onDelete: 'cascade' }),
     task: taskKindEnum().notNull(),
     everyHours: hoursColumn(),
     everyMonths: smallint(),
@@ -109,7 +138,10 @@ export const programmeRule = pgTable(
   },
   (t) => [
     primaryKey({ columns: [t.modelId, t.task] }),
-    check('programme_rule_percents', sql`${t.earlyPercent} between 0 and 50 and ${t.latePercent} between 0 and 25 and ${t.sandPercent} between 10 and 100 and ${t.saltPercent} between 10 and 100`),
+    check(
+      'programme_rule_percents',
+      sql`${t.earlyPercent} between 0 and 50 and ${t.latePercent} between 0 and 25 and ${t.sandPercent} between 10 and 100 and ${t.saltPercent} between 10 and 100`,
+    ),
     check('programme_rule_some_limit', sql`${t.everyHours} is not null or ${t.everyMonths} is not null`),
     check('programme_rule_positive', sql`coalesce(${t.everyHours}, 1) > 0 and coalesce(${t.everyMonths}, 1) > 0`),
   ],
@@ -120,7 +152,9 @@ export const engine = pgTable(
   {
     id: identity(),
     serial: text().notNull(),
-    modelId: integer().notNull().references(() => engineModel.id),
+    modelId: integer()
+      .notNull()
+      .references(() => engineModel.id),
     boatId: integer().references(() => boat.id),
     position: positionEnum().notNull(),
     inServiceOn: date({ mode: 'string' }),
@@ -130,7 +164,9 @@ export const engine = pgTable(
   },
   (t) => [
     uniqueIndex('engine_serial').on(t.modelId, sql`lower(${t.serial})`),
-    uniqueIndex('engine_position_once').on(t.boatId, t.position).where(sql`not ${t.retired}`),
+    uniqueIndex('engine_position_once')
+      .on(t.boatId, t.position)
+      .where(sql`not ${t.retired}`),
     index('engine_boat').on(t.boatId),
     check('engine_serial_given', sql`btrim(${t.serial}) <> ''`),
     check('engine_new_has_day', sql`not ${t.boughtNew} or ${t.inServiceOn} is not null`),
@@ -141,7 +177,9 @@ export const meter = pgTable(
   'meter',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     kind: meterKindEnum().notNull(),
     fittedOn: date({ mode: 'string' }).notNull(),
     removedOn: date({ mode: 'string' }),
@@ -150,7 +188,9 @@ export const meter = pgTable(
     reason: text(),
   },
   (t) => [
-    uniqueIndex('meter_one_in_use').on(t.engineId).where(sql`${t.removedOn} is null`),
+    uniqueIndex('meter_one_in_use')
+      .on(t.engineId)
+      .where(sql`${t.removedOn} is null`),
     unique('meter_of_engine').on(t.id, t.engineId),
     index('meter_engine').on(t.engineId),
     check('meter_days', sql`${t.removedOn} is null or ${t.removedOn} >= ${t.fittedOn}`),

@@ -11,7 +11,9 @@ export const gateway = pgTable(
   {
     id: identity(),
     name: text().notNull(),
-    boatId: integer().notNull().references(() => boat.id),
+    boatId: integer()
+      .notNull()
+      .references(() => boat.id),
     /** SHA-256 of its key, which is long and random; the key itself is nowhere. */
     keyHash: text().notNull(),
     active: boolean().notNull().default(true),
@@ -31,8 +33,12 @@ export const gateway = pgTable(
 export const gatewayHeard = pgTable(
   'gateway_heard',
   {
-    engineId: integer().primaryKey().references(() => engine.id),
-    gatewayId: integer().notNull().references(() => gateway.id),
+    engineId: integer()
+      .primaryKey()
+      .references(() => engine.id),
+    gatewayId: integer()
+      .notNull()
+      .references(() => gateway.id),
     at: instant().notNull(),
     seconds: bigint({ mode: 'number' }).notNull(),
     /** Count of the last reading written from it, in seconds. */
@@ -47,7 +53,9 @@ export const gatewayRefusal = pgTable(
   'gateway_refusal',
   {
     id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
-    gatewayId: integer().notNull().references(() => gateway.id),
+    gatewayId: integer()
+      .notNull()
+      .references(() => gateway.id),
     at: instant().notNull().default(now),
     text: text().notNull(),
     why: text().notNull(),

@@ -12,7 +12,9 @@ export const hireFeed = pgTable(
     name: text().notNull(),
     url: text().notNull(),
     /** Whose time zone holds for times without one, and whose boats are meant where a name is not plain. */
-    baseId: integer().notNull().references(() => base.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     active: boolean().notNull().default(true),
     /** When it was last tried, and what came of it, as a sentence. */
     readAt: instant(),
@@ -20,7 +22,10 @@ export const hireFeed = pgTable(
     failed: boolean().notNull().default(false),
     version: versionColumn(),
   },
-  (t) => [uniqueIndex('hire_feed_name').on(sql`lower(${t.name})`), check('hire_feed_url', sql`${t.url} ~ '^https?://'`)],
+  (t) => [
+    uniqueIndex('hire_feed_name').on(sql`lower(${t.name})`),
+    check('hire_feed_url', sql`${t.url} ~ '^https?://'`),
+  ],
 );
 
 /** A boat is booked out. */
@@ -28,7 +33,9 @@ export const hire = pgTable(
   'hire',
   {
     id: identity(),
-    boatId: integer().notNull().references(() => boat.id),
+    boatId: integer()
+      .notNull()
+      .references(() => boat.id),
     outAt: instant().notNull(),
     backAt: instant().notNull(),
     /** When it was booked, where that is known. */
@@ -49,7 +56,9 @@ export const hire = pgTable(
     check('hire_let_go', sql`(${t.letGoAt} is null) = (${t.letGoBy} is null)`),
     index('hire_of_boat').on(t.boatId, t.outAt),
     index('hire_out').on(t.outAt),
-    uniqueIndex('hire_event').on(sql`coalesce(${t.feedId}, 0)`, t.uid, t.recurrence).where(sql`${t.uid} is not null`),
+    uniqueIndex('hire_event')
+      .on(sql`coalesce(${t.feedId}, 0)`, t.uid, t.recurrence)
+      .where(sql`${t.uid} is not null`),
     check('hire_times', sql`${t.backAt} > ${t.outAt} and ${t.backAt} - ${t.outAt} <= interval '400 days'`),
   ],
 );

@@ -1,5 +1,18 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, integer, json, pgEnum, pgTable, smallint, text, timestamp, uniqueIndex, varchar } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  index,
+  integer,
+  json,
+  pgEnum,
+  pgTable,
+  smallint,
+  text,
+  timestamp,
+  uniqueIndex,
+  varchar,
+} from 'drizzle-orm/pg-core';
 import { ROLES } from '@diurna/contract';
 import { decimal, identity, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
@@ -34,7 +47,10 @@ export const person = pgTable(
     uniqueIndex('person_username').on(t.username),
     check('person_username_lower', sql`${t.username} = lower(${t.username}) and ${t.username} <> ''`),
     check('person_pace', sql`${t.pace} between 0.3 and 5`),
-    check('person_money', sql`coalesce(${t.rateMinor}, 0) >= 0 and ${t.overtimeMinutes} between 0 and 600 and ${t.overtimePercent} between 100 and 400`),
+    check(
+      'person_money',
+      sql`coalesce(${t.rateMinor}, 0) >= 0 and ${t.overtimeMinutes} between 0 and 600 and ${t.overtimePercent} between 100 and 400`,
+    ),
     uniqueIndex('person_calendar_key').on(t.calendarKeyHash),
     check('person_name_given', sql`btrim(${t.name}) <> ''`),
   ],
@@ -59,17 +75,20 @@ export const setting = pgTable(
     hireDayMinor: integer().notNull().default(12000),
     version: versionColumn(),
   },
-  (t) => [check('setting_one_row', sql`${t.id} = 1`), check('setting_planning', sql`${t.lateWeightPercent} between 0 and 1000 and ${t.moveCostMinor} >= 0 and ${t.rateMinor} >= 0 and ${t.hireDayMinor} >= 0`), check('setting_currency', sql`${t.currency} ~ '^[A-Z]{3}$'`)],
+  (t) => [
+    check('setting_one_row', sql`${t.id} = 1`),
+    check(
+      'setting_planning',
+      sql`${t.lateWeightPercent} between 0 and 1000 and ${t.moveCostMinor} >= 0 and ${t.rateMinor} >= 0 and ${t.hireDayMinor} >= 0`,
+    ),
+    check('setting_currency', sql`${t.currency} ~ '^[A-Z]{3}$'`),
+  ],
 );
 
 /** Laid out as connect-pg-simple expects it. */
 export const session = pgTable(
   'session',
-  {
-    sid: varchar().primaryKey(),
-    sess: json().notNull(),
-    expire: timestamp({ precision: 6, mode: 'date' }).notNull(),
-  },
+  { sid: varchar().primaryKey(), sess: json().notNull(), expire: timestamp({ precision: 6, mode: 'date' }).notNull() },
   (t) => [index('session_expire').on(t.expire)],
 );
 

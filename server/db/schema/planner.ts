@@ -1,5 +1,18 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, date, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, unique } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  check,
+  date,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  unique,
+} from 'drizzle-orm/pg-core';
 import type { PlanCost, PlannedVisit } from '@diurna/core/planner';
 import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
@@ -13,7 +26,9 @@ export const exceptionKindEnum = pgEnum('person_exception_kind', ['away', 'base'
 export const personShift = pgTable(
   'person_shift',
   {
-    personId: integer().notNull().references(() => person.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
     /** ISO, 1 = Monday. */
     weekday: smallint().notNull(),
     fromMinute: smallint().notNull(),
@@ -24,7 +39,10 @@ export const personShift = pgTable(
   (t) => [
     primaryKey({ columns: [t.personId, t.weekday] }),
     check('person_shift_weekday', sql`${t.weekday} between 1 and 7`),
-    check('person_shift_minutes', sql`${t.fromMinute} between 0 and 1439 and ${t.toMinute} > ${t.fromMinute} and ${t.toMinute} <= 1440`),
+    check(
+      'person_shift_minutes',
+      sql`${t.fromMinute} between 0 and 1439 and ${t.toMinute} > ${t.fromMinute} and ${t.toMinute} <= 1440`,
+    ),
   ],
 );
 
@@ -33,7 +51,9 @@ export const personException = pgTable(
   'person_exception',
   {
     id: identity(),
-    personId: integer().notNull().references(() => person.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
     firstDay: date({ mode: 'string' }).notNull(),
     lastDay: date({ mode: 'string' }).notNull(),
     kind: exceptionKindEnum().notNull(),
@@ -46,8 +66,14 @@ export const personException = pgTable(
   (t) => [
     index('person_exception_person').on(t.personId, t.lastDay),
     check('person_exception_days', sql`${t.lastDay} >= ${t.firstDay}`),
-    check('person_exception_kind', sql`(${t.kind} = 'base') = (${t.baseId} is not null) and (${t.kind} = 'hours') = (${t.fromMinute} is not null and ${t.toMinute} is not null)`),
-    check('person_exception_minutes', sql`${t.fromMinute} between 0 and 1439 and ${t.toMinute} > ${t.fromMinute} and ${t.toMinute} <= 1440`),
+    check(
+      'person_exception_kind',
+      sql`(${t.kind} = 'base') = (${t.baseId} is not null) and (${t.kind} = 'hours') = (${t.fromMinute} is not null and ${t.toMinute} is not null)`,
+    ),
+    check(
+      'person_exception_minutes',
+      sql`${t.fromMinute} between 0 and 1439 and ${t.toMinute} > ${t.fromMinute} and ${t.toMinute} <= 1440`,
+    ),
   ],
 );
 
@@ -56,7 +82,9 @@ export const closedDay = pgTable(
   'closed_day',
   {
     id: identity(),
-    baseId: integer().notNull().references(() => base.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     day: date({ mode: 'string' }).notNull(),
     name: text().notNull(),
   },
@@ -68,13 +96,19 @@ export const liftOut = pgTable(
   'lift_out',
   {
     id: identity(),
-    baseId: integer().notNull().references(() => base.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     firstDay: date({ mode: 'string' }).notNull(),
     lastDay: date({ mode: 'string' }).notNull(),
     slots: smallint().notNull().default(0),
     reason: text().notNull(),
   },
-  (t) => [index('lift_out_base').on(t.baseId), check('lift_out_days', sql`${t.lastDay} >= ${t.firstDay}`), check('lift_out_slots', sql`${t.slots} >= 0`)],
+  (t) => [
+    index('lift_out_base').on(t.baseId),
+    check('lift_out_days', sql`${t.lastDay} >= ${t.firstDay}`),
+    check('lift_out_slots', sql`${t.slots} >= 0`),
+  ],
 );
 
 /** Parts on their way to a base. */
@@ -82,41 +116,53 @@ export const partArrival = pgTable(
   'part_arrival',
   {
     id: identity(),
-    partId: integer().notNull().references(() => part.id),
-    baseId: integer().notNull().references(() => base.id),
+    partId: integer()
+      .notNull()
+      .references(() => part.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     day: date({ mode: 'string' }).notNull(),
     quantity: quantityColumn().notNull(),
     note: text(),
     arrivedAt: instant(),
     version: versionColumn(),
   },
-  (t) => [index('part_arrival_open').on(t.day).where(sql`${t.arrivedAt} is null`), check('part_arrival_quantity', sql`${t.quantity} > 0`)],
+  (t) => [
+    index('part_arrival_open')
+      .on(t.day)
+      .where(sql`${t.arrivedAt} is null`),
+    check('part_arrival_quantity', sql`${t.quantity} > 0`),
+  ],
 );
 
 /** A plan as it was accepted; the newest holds. Rows are never changed. */
-export const acceptedPlan = pgTable(
-  'accepted_plan',
-  {
-    id: identity(),
-    firstDay: date({ mode: 'string' }).notNull(),
-    days: smallint().notNull(),
-    visits: jsonb().$type<PlannedVisit[]>().notNull(),
-    cost: jsonb().$type<PlanCost>().notNull(),
-    personId: integer().references(() => person.id),
-    at: instant().notNull().default(now),
-  },
-);
+export const acceptedPlan = pgTable('accepted_plan', {
+  id: identity(),
+  firstDay: date({ mode: 'string' }).notNull(),
+  days: smallint().notNull(),
+  visits: jsonb().$type<PlannedVisit[]>().notNull(),
+  cost: jsonb().$type<PlanCost>().notNull(),
+  personId: integer().references(() => person.id),
+  at: instant().notNull().default(now),
+});
 
 /** What a person is told: work handed out, moved or called off. */
 export const notice = pgTable(
   'notice',
   {
     id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
-    personId: integer().notNull().references(() => person.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
     at: instant().notNull().default(now),
     text: text().notNull(),
     jobId: integer().references(() => job.id),
     readAt: instant(),
   },
-  (t) => [index('notice_unread').on(t.personId, t.id).where(sql`${t.readAt} is null`)],
+  (t) => [
+    index('notice_unread')
+      .on(t.personId, t.id)
+      .where(sql`${t.readAt} is null`),
+  ],
 );

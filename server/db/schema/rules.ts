@@ -31,7 +31,9 @@ export const ruleOverride = pgTable(
   },
   (t) => [
     index('rule_override_engine').on(t.engineId),
-    uniqueIndex('rule_override_once').on(sql`coalesce(${t.baseId}, 0)`, sql`coalesce(${t.boatId}, 0)`, sql`coalesce(${t.engineId}, 0)`, t.task).where(sql`${t.endedAt} is null`),
+    uniqueIndex('rule_override_once')
+      .on(sql`coalesce(${t.baseId}, 0)`, sql`coalesce(${t.boatId}, 0)`, sql`coalesce(${t.engineId}, 0)`, t.task)
+      .where(sql`${t.endedAt} is null`),
     check('rule_override_one_place', sql`num_nonnulls(${t.baseId}, ${t.boatId}, ${t.engineId}) = 1`),
     check('rule_override_some_limit', sql`${t.everyHours} is not null or ${t.everyMonths} is not null`),
     check('rule_override_positive', sql`coalesce(${t.everyHours}, 1) > 0 and coalesce(${t.everyMonths}, 1) > 0`),

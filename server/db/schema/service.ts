@@ -1,5 +1,19 @@
 import { desc, sql } from 'drizzle-orm';
-import { boolean, check, date, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  date,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { SchoolChoices } from '@diurna/core/service';
 import type { AccessTemplate, WorkedBy } from '@diurna/core/visit';
 import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
@@ -14,8 +28,12 @@ export const job = pgTable(
   'job',
   {
     id: identity(),
-    boatId: integer().notNull().references(() => boat.id),
-    technicianId: integer().notNull().references(() => person.id),
+    boatId: integer()
+      .notNull()
+      .references(() => boat.id),
+    technicianId: integer()
+      .notNull()
+      .references(() => person.id),
     day: date({ mode: 'string' }).notNull(),
     /** When it begins, in minutes after midnight at the base; null = some time of the day. */
     startMinute: smallint(),
@@ -44,8 +62,12 @@ export const job = pgTable(
 export const jobTask = pgTable(
   'job_task',
   {
-    jobId: integer().notNull().references(() => job.id),
-    engineId: integer().notNull().references(() => engine.id),
+    jobId: integer()
+      .notNull()
+      .references(() => job.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     task: taskKindEnum().notNull(),
     state: jobTaskStateEnum().notNull().default('open'),
     /** True while the job is open: a task of an engine stands on one open card only. */
@@ -55,7 +77,9 @@ export const jobTask = pgTable(
   },
   (t) => [
     primaryKey({ columns: [t.jobId, t.engineId, t.task] }),
-    uniqueIndex('job_task_once').on(t.engineId, t.task).where(sql`${t.onOpenJob}`),
+    uniqueIndex('job_task_once')
+      .on(t.engineId, t.task)
+      .where(sql`${t.onOpenJob}`),
   ],
 );
 
@@ -67,7 +91,9 @@ export const serviceEntry = pgTable(
   'service_entry',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     task: taskKindEnum().notNull(),
     doneOn: date({ mode: 'string' }).notNull(),
     /** Life hours when it was done; null when nobody wrote them down. */
@@ -102,7 +128,9 @@ export const breakInEntry = pgTable(
   'break_in_entry',
   {
     id: identity(),
-    engineId: integer().notNull().references(() => engine.id),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
     day: date({ mode: 'string' }).notNull(),
     /** Hours run on this outing. */
     hours: hoursColumn().notNull(),

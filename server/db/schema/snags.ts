@@ -11,7 +11,9 @@ export const snag = pgTable(
   'snag',
   {
     id: identity(),
-    boatId: integer().notNull().references(() => boat.id),
+    boatId: integer()
+      .notNull()
+      .references(() => boat.id),
     engineId: integer().references(() => engine.id),
     /** The day at the base on which it was reported. */
     day: date({ mode: 'string' }).notNull(),
@@ -27,7 +29,9 @@ export const snag = pgTable(
   },
   (t) => [
     index('snag_boat').on(t.boatId),
-    index('snag_open').on(t.at).where(sql`${t.closedAt} is null`),
+    index('snag_open')
+      .on(t.at)
+      .where(sql`${t.closedAt} is null`),
     check('snag_text', sql`btrim(${t.text}) <> ''`),
     check('snag_closed', sql`(${t.closedAt} is null) = (${t.closedRemark} is null)`),
   ],
@@ -37,5 +41,8 @@ export const snag = pgTable(
 export const snagPhoto = pgTable(
   'snag_photo',
   { snagId: integer().primaryKey(), type: text().notNull(), bytes: bytea().notNull() },
-  (t) => [foreignKey({ columns: [t.snagId], foreignColumns: [snag.id] }), check('snag_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`)],
+  (t) => [
+    foreignKey({ columns: [t.snagId], foreignColumns: [snag.id] }),
+    check('snag_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`),
+  ],
 );

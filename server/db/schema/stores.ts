@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, foreignKey, index, integer, pgEnum, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  foreignKey,
+  index,
+  integer,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { MOVEMENT_REASONS, PART_KINDS } from '@diurna/contract/stores';
 import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
 import { base, engineModel, taskKindEnum } from './fleet.ts';
@@ -33,8 +44,12 @@ export const fitment = pgTable(
   'fitment',
   {
     id: identity(),
-    partId: integer().notNull().references(() => part.id, { onDelete: 'cascade' }),
-    modelId: integer().notNull().references(() => engineModel.id),
+    partId: integer()
+      .notNull()
+      .references(() => part.id, { onDelete: 'cascade' }),
+    modelId: integer()
+      .notNull()
+      .references(() => engineModel.id),
     task: taskKindEnum().notNull(),
     /** Each or mL; null = the volume the task fills on the model. */
     quantity: quantityColumn(),
@@ -44,7 +59,13 @@ export const fitment = pgTable(
   (t) => [
     index('fitment_part').on(t.partId),
     index('fitment_model').on(t.modelId, t.task),
-    uniqueIndex('fitment_once').on(t.partId, t.modelId, t.task, sql`coalesce(${t.serialFrom}, '')`, sql`coalesce(${t.serialTo}, '')`),
+    uniqueIndex('fitment_once').on(
+      t.partId,
+      t.modelId,
+      t.task,
+      sql`coalesce(${t.serialFrom}, '')`,
+      sql`coalesce(${t.serialTo}, '')`,
+    ),
     check('fitment_quantity', sql`${t.quantity} > 0`),
   ],
 );
@@ -54,8 +75,12 @@ export const stockMovement = pgTable(
   'stock_movement',
   {
     id: identity(),
-    partId: integer().notNull().references(() => part.id),
-    baseId: integer().notNull().references(() => base.id),
+    partId: integer()
+      .notNull()
+      .references(() => part.id),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     /** Each or mL, in or out by sign. A count that found the shelf right is a movement of 0. */
     quantity: quantityColumn().notNull(),
     reason: movementReasonEnum().notNull(),
@@ -81,8 +106,12 @@ export const stockMovement = pgTable(
 export const shelfPlace = pgTable(
   'shelf_place',
   {
-    partId: integer().notNull().references(() => part.id, { onDelete: 'cascade' }),
-    baseId: integer().notNull().references(() => base.id),
+    partId: integer()
+      .notNull()
+      .references(() => part.id, { onDelete: 'cascade' }),
+    baseId: integer()
+      .notNull()
+      .references(() => base.id),
     place: text().notNull(),
   },
   (t) => [primaryKey({ columns: [t.partId, t.baseId] }), check('shelf_place_some', sql`btrim(${t.place}) <> ''`)],

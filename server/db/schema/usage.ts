@@ -1,5 +1,16 @@
 import { desc, sql } from 'drizzle-orm';
-import { bigint, check, customType, date, foreignKey, index, integer, pgEnum, pgTable, text } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  check,
+  customType,
+  date,
+  foreignKey,
+  index,
+  integer,
+  pgEnum,
+  pgTable,
+  text,
+} from 'drizzle-orm/pg-core';
 import { DOUBTS } from '@diurna/core/usage';
 import { hoursColumn, instant, now } from './columns.ts';
 import { meter } from './fleet.ts';
@@ -30,7 +41,9 @@ export const reading = pgTable(
   (t) => [
     foreignKey({ columns: [t.meterId, t.engineId], foreignColumns: [meter.id, meter.engineId] }),
     // The engine stands behind its meter: the one key holds both.
-    index('reading_of_engine').on(t.engineId, desc(t.day), desc(t.id)).where(sql`${t.withdrawnAt} is null`),
+    index('reading_of_engine')
+      .on(t.engineId, desc(t.day), desc(t.id))
+      .where(sql`${t.withdrawnAt} is null`),
     check('reading_count', sql`${t.count} >= 0`),
     check('reading_doubt_has_reason', sql`${t.doubt} is null or btrim(${t.reason}) <> ''`),
     check('reading_withdrawn', sql`(${t.withdrawnAt} is null) = (${t.withdrawnReason} is null)`),

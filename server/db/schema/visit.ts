@@ -1,5 +1,18 @@
 import { sql } from 'drizzle-orm';
-import { bigint, check, customType, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  check,
+  customType,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type { CardAct, TemplateKey, TemplateLine } from '@diurna/core/visit';
 import { identity, instant, now } from './columns.ts';
 import { engine } from './fleet.ts';
@@ -37,8 +50,12 @@ export const jobEntry = pgTable(
     seq: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
     /** Made on the phone: an entry sent twice is kept once. */
     id: uuid().notNull().unique('job_entry_once'),
-    jobId: integer().notNull().references(() => job.id),
-    personId: integer().notNull().references(() => person.id),
+    jobId: integer()
+      .notNull()
+      .references(() => job.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
     /** When it was done, by the phone. */
     at: instant().notNull(),
     receivedAt: instant().notNull().default(now),
@@ -53,12 +70,24 @@ export const jobEntry = pgTable(
   (t) => [
     foreignKey({ columns: [t.against], foreignColumns: [t.seq] }),
     index('job_entry_of_job').on(t.jobId, t.seq),
-    index('job_entry_of_engine').on(t.engineId, t.seq).where(sql`${t.engineId} is not null`),
+    index('job_entry_of_engine')
+      .on(t.engineId, t.seq)
+      .where(sql`${t.engineId} is not null`),
   ],
 );
 
 export const jobPhoto = pgTable(
   'job_photo',
-  { id: identity(), jobId: integer().notNull().references(() => job.id), type: text().notNull(), bytes: bytea().notNull() },
-  (t) => [index('job_photo_job').on(t.jobId), check('job_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`)],
+  {
+    id: identity(),
+    jobId: integer()
+      .notNull()
+      .references(() => job.id),
+    type: text().notNull(),
+    bytes: bytea().notNull(),
+  },
+  (t) => [
+    index('job_photo_job').on(t.jobId),
+    check('job_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`),
+  ],
 );
