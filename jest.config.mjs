@@ -1,3 +1,6 @@
+// Tests run at one instant, wherever and whenever they run; test:dates sets others.
+process.env.DIURNA_NOW ||= '2026-04-15T10:00:00Z';
+
 const swc = [
   '@swc/jest',
   {

@@ -17,7 +17,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { percentile, row } from './report.ts';
-import { solveReference } from './plan-reference.ts';
+import { solveReference } from '../core/planner/test/whole-program.ts';
 
 const root = join(import.meta.dirname, '..');
 const SHARED = join(root, '../shared/instances');

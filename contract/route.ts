@@ -34,6 +34,11 @@ export type BodyOf<R extends Route> = In<R['body']>;
 export type QueryOf<R extends Route> = In<R['query']>;
 export type ReplyOf<R extends Route> = z.output<R['reply']>;
 
+/** The header of every answer that tells what the book's clock shows; what a device keeps for later does not carry it. */
+export const CLOCK_HEADER = 'x-diurna-now';
+/** The header every write carries: the token of its session. */
+export const TOKEN_HEADER = 'x-diurna-token';
+
 export const EVERYONE = ['administrator', 'coordinator', 'technician', 'stores', 'dock', 'manager'] as const;
 /** May change the fleet and hand out work. */
 export const STEER = ['administrator', 'coordinator'] as const;

@@ -4,11 +4,12 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { needModules } from './install.mjs';
 
-const began = Date.now();
 const root = join(import.meta.dirname, '..');
+const began = performance.now();
 needModules(root);
 const { buildPlan } = await import('./build.mjs');
 await buildPlan(root);
+process.env.DIURNA_PLAN_SETUP_MS = String(performance.now() - began);
 /** @type {(() => Promise<void>) | null} */
 let stop = null;
 let databaseUrl = process.env.DATABASE_URL;
@@ -25,7 +26,6 @@ if (process.argv.includes('--book') && !databaseUrl) {
     stop = cluster.stop;
   }
 }
-process.env.DIURNA_PLAN_BEGAN = String(began);
 if (databaseUrl) process.env.DATABASE_URL = databaseUrl;
 await import(join(root, 'dist/plan/plan.js'));
 await stop?.();

@@ -1,3 +1,5 @@
+import { CLOCK_HEADER } from '@diurna/contract';
+import type { Clock } from '@diurna/core/calendar';
 import type { Session } from '@diurna/contract/people';
 import compression from 'compression';
 import express, { type ErrorRequestHandler, type Express } from 'express';
@@ -42,7 +44,7 @@ export interface AppOptions {
   secureCookie?: boolean;
   /** Validate every reply against the contract: on in tests. */
   checkReplies?: boolean;
-  clock?: () => Date;
+  clock: Clock;
   logger?: Logger;
 }
 
@@ -81,32 +83,32 @@ export async function createApp(
 ): Promise<{ app: Express; api: Api; memory: FleetMemory; stop: () => void }> {
   const { pool, db } = options;
   const logger = options.logger ?? makeLogger('silent');
-  const memory = new FleetMemory(db, options.clock ?? (() => new Date()));
+  const memory = new FleetMemory(db);
   const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
-  await keepShipped(db);
+  await keepShipped(db, options.clock());
   const live = new Live(pool.options.connectionString);
-  const api = new Api(db, options.checkReplies ?? false, gatewayOf)
+  const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf)
     .add(systemHandlers(options.version))
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
     .add(fleetHandlers(memory))
     .add(usageHandlers(memory))
     .add(hiresHandlers(memory))
     .add(rulesHandlers(memory))
-    .add(snagsHandlers(memory))
-    .add(gatewayHandlers(memory))
-    .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers(memory) })
-    .add(jobsHandlers(memory))
+    .add(snagsHandlers())
+    .add(gatewayHandlers())
+    .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers() })
+    .add(jobsHandlers())
     .add(storesHandlers(memory))
-    .add({ ...placeHandlers, ...wantedHandlers(() => memory.now()) })
-    .add(workCalendarHandlers(memory))
+    .add({ ...placeHandlers, ...wantedHandlers })
+    .add(workCalendarHandlers())
     .add(plannerHandlers(memory))
     .add(dayHandlers(memory))
     .add(recordsHandlers)
-    .add(wasteHandlers(memory))
+    .add(wasteHandlers())
     .add({ ...templateHandlers, ...minutesHandlers })
     .add(findingsHandlers(memory))
     .add(live.handlers())
-    .add(exchangeHandlers(memory));
+    .add(exchangeHandlers());
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);
 
   const app = express();
@@ -123,7 +125,7 @@ export async function createApp(
   );
   app.set('etag', false);
   app.use('/api', (_req, res, next) => {
-    res.set('cache-control', 'no-store');
+    res.set({ 'cache-control': 'no-store', [CLOCK_HEADER]: options.clock().toISOString() });
     next();
   });
   app.use(

@@ -1,6 +1,8 @@
+import type { Clock } from '@diurna/core/calendar';
 import type { Session } from '@diurna/contract/people';
 import { createServer, type Server } from 'node:http';
 import { createApp, makeLogger } from './app.ts';
+import { processClock } from './clock.ts';
 import { makeDb, makePool } from './db/index.ts';
 import { followFeeds } from './hires/index.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
@@ -20,6 +22,8 @@ export interface StartOptions {
 
 export interface Running {
   port: number;
+  /** The book's clock; the stand-ins of the demo go by it too. */
+  clock: Clock;
   /** True while the book has no people: it is empty. */
   empty: boolean;
   stop: () => Promise<void>;
@@ -28,6 +32,7 @@ export interface Running {
 /** Migrates the database and serves the app on loopback. */
 export async function start(options: StartOptions): Promise<Running> {
   const logger = makeLogger(options.logLevel);
+  const clock = processClock();
   const pool = makePool(options.databaseUrl);
   let stopping = false;
   // The error object carries the whole connection; only its sentence belongs in the log.
@@ -37,15 +42,16 @@ export async function start(options: StartOptions): Promise<Running> {
   const db = makeDb(pool);
   try {
     await migrateDatabase(db, options.migrations);
-    const { app, memory, stop } = await createApp({ ...options, pool, db, logger });
+    const { app, memory, stop } = await createApp({ ...options, clock, pool, db, logger });
     const server = createServer(app);
     await listen(server, options.port);
-    memory.refresh().catch((error: unknown) => {
+    memory.refresh(clock()).catch((error: unknown) => {
       logger.error({ err: error }, 'fleet not read');
     });
-    const unfollow = followFeeds(db, () => new Date(), logger);
+    const unfollow = followFeeds(db, clock, logger);
     const people = await pool.query<{ n: number }>('select count(*)::int as n from person');
     return {
+      clock,
       port: (server.address() as { port: number }).port,
       empty: people.rows[0]!.n === 0,
       stop: async () => {

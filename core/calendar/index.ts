@@ -1,2 +1,3 @@
+export * from './clock.ts';
 export * from './day.ts';
 export * from './zone.ts';

@@ -13,18 +13,19 @@ const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${Stri
 /**
  * Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day.
  *
- * @param now minutes after midnight, where the day is today
+ * @param minute minutes after midnight, where the day is today
  */
 export function boatsOf(
   memory: FleetMemory,
+  now: Date,
   day: Day,
   baseId: number | null,
   people: readonly DayPerson[],
-  now: number | null,
+  minute: number | null,
 ): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
   const duesOf = new Map<number, EngineDue[]>();
-  for (const d of memory.allDue()) {
+  for (const d of memory.allDue(now)) {
     const list = duesOf.get(d.facts.boatId);
     if (list) list.push(d);
     else duesOf.set(d.facts.boatId, [d]);
@@ -59,7 +60,7 @@ export function boatsOf(
           at: leaves,
           ...(held.length > 0
             ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
-            : outState(dues, visits.get(boat.id), leaves, now)),
+            : outState(dues, visits.get(boat.id), leaves, minute)),
         });
     }
     if (touched) out++;

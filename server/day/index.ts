@@ -23,32 +23,35 @@ const MOST_JOBS = 500;
 
 export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
   return {
-    async readDay({ db, query, who }) {
-      await memory.refresh();
+    async readDay({ db, query, who, now }) {
+      await memory.refresh(now);
       const baseId = query.baseId ?? null;
-      const today = await todayOfBook(db, memory, baseId);
+      const today = await todayOfBook(db, now, baseId);
       const ahead = query.day >= today;
       const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && query.day === today;
       const [{ facts }, bases, cards, people, settings] = await Promise.all([
-        readYard(db, memory, query.day, 1, baseId, false),
+        readYard(db, memory, now, query.day, 1, baseId, false),
         db.select().from(base).orderBy(asc(base.id)),
-        jobSummaries(db, and(eq(job.day, query.day), ne(job.status, 'cancelled')), MOST_JOBS, 0),
+        jobSummaries(db, now, and(eq(job.day, query.day), ne(job.status, 'cancelled')), MOST_JOBS, 0),
         workers(db),
         db.select({ currency: tables.setting.currency }).from(tables.setting),
       ]);
       const jobs = cards.filter((j) => baseId === null || j.baseId === baseId);
       const zone = bases.find((b) => b.id === (baseId ?? bases[0]?.id))?.timeZone ?? 'UTC';
-      const clock = minuteInZone(memory.now().getTime(), zone);
-      const now = query.day === today ? clock.minute : null;
+      const clock = minuteInZone(now.getTime(), zone);
+      const minute = query.day === today ? clock.minute : null;
       const board = mayDecide
-        ? await readBoard(db, memory, { from: query.day, days: LOOK_AHEAD, baseId, fromNow: true })
+        ? await readBoard(db, memory, now, { from: query.day, days: LOOK_AHEAD, baseId, fromNow: true })
         : null;
-      const whole = ahead ? await readBoard(db, memory, { from: query.day, days: 1, baseId, fromNow: false }) : null;
+      const whole = ahead
+        ? await readBoard(db, memory, now, { from: query.day, days: 1, baseId, fromNow: false })
+        : null;
       const troubles = whole
         ? troublesOf(whole.problem, whole.standing, new Map(people.map((p) => [String(p.id), p.name])))
         : new Map<number, string>();
       const tasksOf = await visitTasks(
         db,
+        now,
         jobs.flatMap((j) => j.tasks.map((t) => t.engineId)),
       );
       const holds = mayDecide
@@ -115,11 +118,11 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
             }),
         ),
       );
-      const boats = boatsOf(memory, query.day, baseId, lines, now);
+      const boats = boatsOf(memory, now, query.day, baseId, lines, minute);
       const reply: DayReply = {
         day: query.day,
         today,
-        now,
+        now: minute,
         currency: settings[0]!.currency,
         people: lines,
         lifts: bases
@@ -142,7 +145,7 @@ export function dayHandlers(memory: FleetMemory): Handlers<'readDay'> {
           .filter((k) => k.lines.length > 0 || k.unknown.length > 0)
           .sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999)),
         matters: board
-          ? await mattersOf(db, board, lines, today, holds, mayDecide ? await undecidedHolds(db, baseId) : [])
+          ? await mattersOf(db, now, board, lines, today, holds, mayDecide ? await undecidedHolds(db, baseId) : [])
           : null,
       };
       return reply;

@@ -34,6 +34,7 @@ const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floo
  */
 export async function mattersOf(
   db: Db,
+  now: Date,
   board: BoardReply,
   people: readonly DayPerson[],
   today: Day,
@@ -140,7 +141,7 @@ export async function mattersOf(
   }
 
   // 2. Cards of days gone by that nobody finished.
-  const old = await jobSummaries(db, and(eq(tables.job.status, 'open'), lt(tables.job.day, today)), 40, 0);
+  const old = await jobSummaries(db, now, and(eq(tables.job.status, 'open'), lt(tables.job.day, today)), 40, 0);
   for (const j of old) {
     const boat = String(j.boatId);
     if (!(boat in board.boats)) continue;

@@ -4,8 +4,11 @@ import * as schema from './schema/index.ts';
 
 export * as tables from './schema/index.ts';
 
+declare const inTransaction: unique symbol;
+/** The book, read and written through the pool. */
 export type Db = NodePgDatabase<typeof schema>;
-export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
+/** The book within one transaction, on the one connection that holds it. */
+export type Tx = NodePgDatabase<typeof schema> & { readonly [inTransaction]: true };
 
 // Days stay text (YYYY-MM-DD); a Date would drag the machine's zone in.
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
@@ -19,6 +22,54 @@ export function makePool(databaseUrl: string): pg.Pool {
   });
 }
 
+/** What one book is read through, and what this process remembers of it. */
+interface Home {
+  pool: pg.Pool;
+  remembered: Map<string, unknown>;
+}
+/** By database handle: where its statements run. Goes with the handle. */
+const connections = new WeakMap<object, { home: Home; on: pg.Pool | pg.PoolClient }>();
+
+function connectionOf(db: Db | Tx) {
+  const found = connections.get(db);
+  if (!found) throw new Error('a database handle that makeDb did not make');
+  return found;
+}
+
+const handle = (on: pg.Pool | pg.PoolClient, home: Home): Db => {
+  const db = drizzle(on, { schema, casing: 'snake_case' });
+  connections.set(db, { home, on });
+  return db;
+};
+
+export const makeDb = (pool: pg.Pool): Db => handle(pool, { pool, remembered: new Map() });
+
+/**
+ * Runs `work` in one transaction: all of it is written, or nothing.
+ * @param readOnly refuses writes, for what only looks.
+ */
+export async function transaction<T>(db: Db, work: (tx: Tx) => Promise<T>, readOnly = false): Promise<T> {
+  const { home } = connectionOf(db);
+  const client = await home.pool.connect();
+  let lost: Error | undefined;
+  try {
+    await client.query(readOnly ? 'begin read only' : 'begin');
+    try {
+      const result = await work(handle(client, home) as Tx);
+      await client.query('commit');
+      return result;
+    } catch (error) {
+      await client.query('rollback').catch((e: unknown) => {
+        lost = e instanceof Error ? e : new Error('rollback failed');
+      });
+      throw error;
+    }
+  } finally {
+    // A connection that could not even take its work back is not used again.
+    client.release(lost);
+  }
+}
+
 /**
  * A statement the server runs all day, kept prepared on each connection: planning costs more than running it.
  * The name has to belong to that text alone. In a transaction it runs on that transaction's connection.
@@ -29,25 +80,12 @@ export async function prepared<T extends pg.QueryResultRow>(
   text: string,
   values: unknown[],
 ): Promise<T[]> {
-  // Drizzle names statements of its query builder only, not of plain SQL; what it runs on is not in its types.
-  const { $client, session } = db as unknown as { $client?: pg.Pool; session: { client: pg.Pool | pg.PoolClient } };
-  return (await ($client ?? session.client).query<T>({ name, text, values })).rows;
+  return (await connectionOf(db).on.query<T>({ name, text, values })).rows;
 }
 
-export function makeDb(pool: pg.Pool): Db {
-  return drizzle(pool, { schema, casing: 'snake_case' });
-}
-
-/** Which database this is, alike for the pool and for a transaction on it: what caches of one process are kept by. */
-export function bookKey(db: Db | Tx): string {
-  const { $client, session } = db as unknown as {
-    $client?: pg.Pool;
-    session: { client: pg.Pool | (pg.PoolClient & { host: string; port: number; database: string }) };
-  };
-  const client = $client ?? session.client;
-  if ('totalCount' in client) {
-    const { hostname, port, pathname } = new URL(client.options.connectionString ?? 'postgres://localhost/');
-    return `${hostname}:${port === '' ? '5432' : port}${pathname}`;
-  }
-  return `${client.host}:${client.port}/${client.database}`;
+/** What this process remembers of the book under a name, alike for the pool and its transactions; a cache. */
+export function remembered<T>(db: Db | Tx, name: string, make: () => T): T {
+  const { remembered: kept } = connectionOf(db).home;
+  if (!kept.has(name)) kept.set(name, make());
+  return kept.get(name) as T;
 }

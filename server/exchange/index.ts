@@ -1,9 +1,9 @@
+import { transaction } from '../db/index.ts';
 import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { readCsv, type Line } from './csv.ts';
 import { analyseFleet, fleetFile } from './fleet-file.ts';
 import { analyseHires, hiresFile } from './hires-file.ts';
@@ -46,22 +46,20 @@ function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boole
   };
 }
 
-export function exchangeHandlers(memory: FleetMemory): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
+export function exchangeHandlers(): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
   return {
-    async previewImport({ db, params, body, who }) {
+    async previewImport({ db, params, body, who, now }) {
       const file = readCsv(params.kind, body);
-      await db.transaction((tx) => FILES[params.kind].analyse(tx, file.lines, who.id, memory.now()), {
-        accessMode: 'read only',
-      });
+      await transaction(db, (tx) => FILES[params.kind].analyse(tx, file.lines, who.id, now), true);
       return result(params.kind, file, false);
     },
 
-    importFile: ({ params, body, write, who }) =>
+    importFile: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const file = readCsv(params.kind, body);
         // One file at a time, so that the second of two readers sees what the first wrote.
         await tx.execute(sql`select pg_advisory_xact_lock(4151)`);
-        const apply = await FILES[params.kind].analyse(tx, file.lines, who.id, memory.now());
+        const apply = await FILES[params.kind].analyse(tx, file.lines, who.id, now);
         const outcome = result(params.kind, file, true);
         if (outcome.counts.faulty > 0) {
           throw new HttpProblem(

@@ -25,6 +25,7 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
     if (doneOn > dayInZone(now, found.timeZone)) line.fault('done_on', `${doneOn} is still to come`);
     wanted.push({
       line,
+      enteredAt: now,
       engineId: found.id,
       task,
       doneOn,

@@ -1,3 +1,4 @@
+import { dayInZone } from '@diurna/core/calendar';
 import type { FindingRow, Trend } from '@diurna/contract/findings';
 import {
   causesOf,
@@ -120,7 +121,7 @@ export function trendsOf(rows: readonly ReadingRow[], engineId: number): Trend[]
 }
 
 /** What the engine's own record says of a trouble. */
-async function evidenceOf(db: Db, memory: FleetMemory, engineId: number): Promise<SnagEvidence | null> {
+async function evidenceOf(db: Db, memory: FleetMemory, now: Date, engineId: number): Promise<SnagEvidence | null> {
   const facts = memory.engines.get(engineId);
   if (!facts) return null;
   const rows = await readingsOf(db, [engineId]);
@@ -142,7 +143,7 @@ async function evidenceOf(db: Db, memory: FleetMemory, engineId: number): Promis
     .filter((r) => r.job_id === lastTest && readingOf(r.key)?.kind === 'compression')
     .flatMap((r) => ('value' in r.value ? [kilopascalsOf(r.value) ?? 0] : []));
   const spread = compressionSpread(pressures);
-  const today = memory.today(facts);
+  const today = dayInZone(now, facts.timeZone);
   const lately = [...facts.lastDone]
     .filter(([, d]) => (Date.parse(today) - Date.parse(d.day)) / 86_400_000 <= LATELY_DAYS)
     .map(([task, d]) => `${TASKS[task].word.toLowerCase()} on ${d.day}`);
@@ -152,7 +153,7 @@ async function evidenceOf(db: Db, memory: FleetMemory, engineId: number): Promis
     looks,
     used: Object.fromEntries(
       memory
-        .dueOf(engineId)
+        .dueOf(engineId, now)
         .map(({ due }) => [
           due.task,
           {
@@ -168,8 +169,8 @@ async function evidenceOf(db: Db, memory: FleetMemory, engineId: number): Promis
 
 export function conditionHandlers(memory: FleetMemory): Handlers<'engineCondition' | 'snagCauses'> {
   return {
-    async engineCondition({ db, params }) {
-      await memory.refresh();
+    async engineCondition({ db, params, now }) {
+      await memory.refresh(now);
       const facts = memory.engines.get(params.id);
       const twins = facts
         ? (memory.boats.get(facts.boatId)?.engines ?? []).filter(
@@ -194,17 +195,17 @@ export function conditionHandlers(memory: FleetMemory): Handlers<'engineConditio
       };
     },
 
-    async snagCauses({ db, params }) {
+    async snagCauses({ db, params, now }) {
       const [found] = await db.select().from(snag).where(eq(snag.id, params.id));
       if (!found) throw notFound('snag');
       if (found.symptom === null) return [];
-      await memory.refresh();
+      await memory.refresh(now);
       const engines = (memory.boats.get(found.boatId)?.engines ?? []).filter(
         (e) => found.engineId === null || e.id === found.engineId,
       );
       return Promise.all(
         engines.map(async (e) => {
-          const evidence = await evidenceOf(db, memory, e.id);
+          const evidence = await evidenceOf(db, memory, now, e.id);
           const causes = evidence ? causesOf(found.symptom as SymptomKey, evidence) : [];
           return { engineId: e.id, position: e.position, causes, visit: visitFor(causes) };
         }),

@@ -8,7 +8,6 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { holdByHand, placeOfEngine } from './consequences.ts';
 
 const { hold, followUp, engine, boat, person, serviceEntry } = tables;
@@ -114,7 +113,7 @@ export async function followUpsOf(db: Db | Tx, engineIds: readonly number[]) {
 
 type Names = 'listHolds' | 'putHold' | 'releaseHold' | 'callOffFollowUp';
 
-export function holdHandlers(memory: FleetMemory): Handlers<Names> {
+export function holdHandlers(): Handlers<Names> {
   return {
     listHolds: ({ db, query }) =>
       holdsWhere(
@@ -125,14 +124,14 @@ export function holdHandlers(memory: FleetMemory): Handlers<Names> {
         ),
       ),
 
-    putHold: ({ body, write, who }) =>
+    putHold: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
-        const row = await holdByHand(tx, audit, { ...body, jobId: null, at: memory.now() }, who, memory.now());
+        const row = await holdByHand(tx, audit, { ...body, jobId: null, at: now }, who, now);
         if (!row) throw notFound('engine');
         return { id: row.id, version: row.version };
       }),
 
-    releaseHold: ({ params, body, write, who }) =>
+    releaseHold: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, hold, params.id, body.version, 'hold');
         if (before.releasedAt !== null) throw new HttpProblem(409, 'This hold is released already.');
@@ -145,7 +144,7 @@ export function holdHandlers(memory: FleetMemory): Handlers<Names> {
         const place = await placeOfEngine(tx, before.engineId);
         const [row] = await tx
           .update(hold)
-          .set({ releasedAt: memory.now(), releasedBy: who.id, releasedBecause: body.because, ...nextVersion(hold) })
+          .set({ releasedAt: now, releasedBy: who.id, releasedBecause: body.because, ...nextVersion(hold) })
           .where(eq(hold.id, params.id))
           .returning();
         await audit({
@@ -159,14 +158,14 @@ export function holdHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    callOffFollowUp: ({ params, body, write, who }) =>
+    callOffFollowUp: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const [before] = await tx.select().from(followUp).where(eq(followUp.id, params.id)).for('update');
         if (!before) throw notFound('work asked for');
         if (before.calledOffAt !== null) throw new HttpProblem(409, 'It is called off already.');
         await tx
           .update(followUp)
-          .set({ calledOffAt: memory.now(), calledOffBy: who.id, calledOffBecause: body.reason })
+          .set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: body.reason })
           .where(eq(followUp.id, params.id));
         await audit({
           act: 'cancelled',

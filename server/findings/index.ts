@@ -7,4 +7,4 @@ export { firstOilOf, judgeCard } from './judge.ts';
 export { findingsWhere, undecidedHolds } from './condition.ts';
 export { followUpsOf, holdsWhere } from './holds.ts';
 
-export const findingsHandlers = (memory: FleetMemory) => ({ ...holdHandlers(memory), ...conditionHandlers(memory) });
+export const findingsHandlers = (memory: FleetMemory) => ({ ...holdHandlers(), ...conditionHandlers(memory) });

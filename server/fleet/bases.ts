@@ -3,15 +3,14 @@ import { asc, eq } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
 
 const { base } = tables;
 
-export function baseHandlers(memory: FleetMemory): Handlers<'listBases' | 'addBase' | 'editBase'> {
+export function baseHandlers(): Handlers<'listBases' | 'addBase' | 'editBase'> {
   return {
-    async listBases({ db }) {
+    async listBases({ db, now }) {
       const rows = await db.select().from(base).orderBy(asc(base.name)).limit(500);
-      return rows.map((b) => ({ ...b, today: dayInZone(memory.now(), b.timeZone) }));
+      return rows.map((b) => ({ ...b, today: dayInZone(now, b.timeZone) }));
     },
 
     addBase: ({ body, write }) =>

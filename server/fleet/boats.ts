@@ -12,11 +12,12 @@ const { boat, base, engine, engineModel, job } = tables;
 async function boatsWithEngines(
   db: Db,
   memory: FleetMemory,
+  now: Date,
   where: SQL | undefined,
   limit: number,
   offset: number,
 ): Promise<Boat[]> {
-  await memory.refresh();
+  await memory.refresh(now);
   const boats = await db
     .select({ b: boat, baseName: base.name })
     .from(boat)
@@ -72,21 +73,21 @@ type Names = 'listBoats' | 'readBoat' | 'addBoat' | 'editBoat' | 'retireBoat';
 
 export function boatHandlers(memory: FleetMemory): Handlers<Names> {
   return {
-    async listBoats({ db, query }) {
+    async listBoats({ db, query, now }) {
       const where = and(
         eq(boat.retired, query.retired === 'yes'),
         query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
         query.q ? ilike(boat.name, `%${query.q}%`) : undefined,
       );
       const [rows, [total]] = await Promise.all([
-        boatsWithEngines(db, memory, where, query.size, (query.page - 1) * query.size),
+        boatsWithEngines(db, memory, now, where, query.size, (query.page - 1) * query.size),
         db.select({ n: count() }).from(boat).where(where),
       ]);
       return { rows, total: total!.n, page: query.page, size: query.size };
     },
 
-    async readBoat({ db, params }) {
-      const [found] = await boatsWithEngines(db, memory, eq(boat.id, params.id), 1, 0);
+    async readBoat({ db, params, now }) {
+      const [found] = await boatsWithEngines(db, memory, now, eq(boat.id, params.id), 1, 0);
       if (!found) throw notFound('boat');
       return found;
     },

@@ -19,8 +19,8 @@ async function refuseOpenWork(tx: Tx, engineId: number, what: string): Promise<v
 
 export function engineHandlers(memory: FleetMemory): Handlers<Names> {
   return {
-    async readEngine({ db, params }) {
-      await memory.refresh();
+    async readEngine({ db, params, now }) {
+      await memory.refresh(now);
       const [found] = await db
         .select({ e: engine, m: engineModel, boatName: boat.name, baseId: base.id, baseName: base.name })
         .from(engine)
@@ -71,12 +71,12 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
       };
     },
 
-    addEngine: ({ body, write }) =>
+    addEngine: ({ body, write, now }) =>
       write(async (tx, audit) => {
         const { meter: first, ...rest } = body;
         const [row] = await tx.insert(engine).values(rest).returning();
         if (first) {
-          const today = dayInZone(memory.now(), 'UTC');
+          const today = dayInZone(now, 'UTC');
           await tx
             .insert(meter)
             .values({
@@ -122,11 +122,11 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    changeMeter: ({ params, body, write, who }) =>
+    changeMeter: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const facts = (await lockEngines(tx, [params.id])).get(params.id);
         if (!facts) throw notFound('engine');
-        if (body.day > dayInZone(memory.now(), facts.timeZone))
+        if (body.day > dayInZone(now, facts.timeZone))
           throw faulty('day', 'That day is still to come; a meter change is written down when it is done.');
         const [old] = await tx
           .select()
@@ -144,6 +144,7 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
           await tx
             .insert(reading)
             .values({
+              at: now,
               engineId: params.id,
               meterId: old.id,
               day: body.day,
@@ -168,6 +169,7 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
         await tx
           .insert(reading)
           .values({
+            at: now,
             engineId: params.id,
             meterId: fitted!.id,
             day: body.day,

@@ -42,7 +42,7 @@ describe('boats', () => {
     const replies = await Promise.all(
       ['x', 'y'].map((berth) => ilse.raw('put', `/fleet/boats/${b.id}`, edit(b, { berth }))),
     );
-    expect(replies.map((r) => r.status).sort()).toEqual([200, 409]);
+    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409]);
     const winner = replies[0]!.status === 200 ? 'x' : 'y';
     expect((await boat('Knot')).berth).toBe(winner);
   });

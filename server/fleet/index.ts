@@ -8,7 +8,7 @@ import { searchHandlers } from './search.ts';
 export { insertModel, listModels, printedVolume, finePrint, programmeBasis } from './models.ts';
 
 export const fleetHandlers = (memory: FleetMemory) => ({
-  ...baseHandlers(memory),
+  ...baseHandlers(),
   ...modelHandlers,
   ...boatHandlers(memory),
   ...engineHandlers(memory),

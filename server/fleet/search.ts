@@ -84,11 +84,11 @@ function enginesOnBoats(memory: FleetMemory, wanted: string): Hit[] {
 const literal = (text: string) => text.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 
 export const searchHandlers = (memory: FleetMemory): Handlers<'search'> => ({
-  async search({ db, query }) {
+  async search({ db, query, now }) {
     const words = literal(query.q);
     const [others] = await Promise.all([
       prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]),
-      memory.refresh(),
+      memory.refresh(now),
     ]);
     return [...others, ...enginesOnBoats(memory, query.q.toLowerCase())]
       .sort(

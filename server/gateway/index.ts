@@ -3,11 +3,10 @@ import { engineName } from '@diurna/core/fleet';
 import { lifeHours } from '@diurna/core/usage';
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { Request } from 'express';
-import { tables, type Db } from '../db/index.ts';
+import { transaction, tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { hearMessages, lastRefusals } from './hear.ts';
 
 const { gateway, gatewayHeard, boat, engine, meter } = tables;
@@ -29,11 +28,10 @@ export async function gatewayOf(db: Db, req: Request): Promise<number | null> {
 
 type Names = 'sendMessages' | 'listGateways' | 'addGateway' | 'editGateway' | 'renewGatewayKey' | 'listRefusals';
 
-export function gatewayHandlers(memory: FleetMemory): Handlers<Names> {
+export function gatewayHandlers(): Handlers<Names> {
   return {
     // No line in the audit for each message: the readings carry their source, and the box its tally.
-    sendMessages: ({ body, write, gatewayId }) =>
-      write((tx) => hearMessages(tx, gatewayId!, body.messages, memory.now())),
+    sendMessages: ({ body, write, gatewayId, now }) => write((tx) => hearMessages(tx, gatewayId!, body.messages, now)),
 
     async listGateways({ db }) {
       const [boxes, heard] = await Promise.all([
@@ -123,7 +121,7 @@ export function gatewayHandlers(memory: FleetMemory): Handlers<Names> {
     async listRefusals({ db, params }) {
       const [found] = await db.select({ id: gateway.id }).from(gateway).where(eq(gateway.id, params.id));
       if (!found) throw new HttpProblem(404, 'There is no such box.');
-      const rows = await db.transaction((tx) => lastRefusals(tx, params.id), { accessMode: 'read only' });
+      const rows = await transaction(db, (tx) => lastRefusals(tx, params.id), true);
       return rows.map((r) => ({ at: r.at.toISOString(), text: r.text, why: r.why }));
     },
   };

@@ -1,6 +1,6 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
-import { tables, type Db } from '../db/index.ts';
+import { transaction, tables, type Db } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
 import { lockHires, writeCalendar } from './write-hires.ts';
@@ -62,7 +62,7 @@ export async function readFeed(
   let failed = false;
   try {
     const text = await fetchCalendar(feed.f.url);
-    outcome = await db.transaction(async (tx) => {
+    outcome = await transaction(db, async (tx) => {
       await lockHires(tx);
       const { counts } = await writeCalendar(tx, text, { feedId, timeZone: feed.timeZone }, now, true);
       const done = [
@@ -74,7 +74,7 @@ export async function readFeed(
         .filter(([n]) => n !== 0)
         .map(([n, word]) => `${n} ${word}`);
       if (counts.add + counts.change + counts.cancel > 0)
-        await writeAudit(tx, by.personId, by.requestId, {
+        await writeAudit(tx, now, by.personId, by.requestId, {
           act: 'imported',
           subject: 'hires',
           title: feed.f.name,

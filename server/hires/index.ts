@@ -1,7 +1,7 @@
 import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
 import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { and, asc, count, eq, gt, gte, isNull, lt, sql, type SQL } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -96,8 +96,8 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
     return found.timeZone;
   };
   return {
-    async listHires({ db, query }) {
-      await memory.refresh();
+    async listHires({ db, query, now }) {
+      await memory.refresh(now);
       const zones = await db.select({ timeZone: base.timeZone }).from(base);
       // Days begin at different instants at different bases: from the first of them to the last.
       const starts = zones.map((z) => instantInZone(query.from, 0, z.timeZone).getTime());
@@ -161,13 +161,13 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
       };
     },
 
-    addHire: ({ body, write }) =>
+    addHire: ({ body, write, now }) =>
       write(async (tx, audit) => {
         const { boatName, timeZone, fields } = await timesOf(tx, body);
         const overlaps = await overlapsText(tx, fields, timeZone, null);
         const [row] = await tx
           .insert(hire)
-          .values({ ...fields, madeAt: memory.now() })
+          .values({ ...fields, madeAt: now })
           .returning();
         await audit({
           act: 'added',
@@ -179,7 +179,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version, overlaps };
       }),
 
-    letGo: ({ params, body, write, who }) =>
+    letGo: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, hire, params.id, body.version, 'hire');
         if (before.cancelledAt !== null)
@@ -200,7 +200,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
           );
         const [row] = await tx
           .update(hire)
-          .set({ letGoAt: memory.now(), letGoBy: who.id, ...nextVersion(hire) })
+          .set({ letGoAt: now, letGoBy: who.id, ...nextVersion(hire) })
           .where(eq(hire.id, params.id))
           .returning();
         await audit({
@@ -244,7 +244,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version, overlaps };
       }),
 
-    cancelHire: ({ params, body, write }) =>
+    cancelHire: ({ params, body, write, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, hire, params.id, body.version, 'hire');
         refuseFeed(before.feedId);
@@ -255,7 +255,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
           .where(eq(boat.id, before.boatId));
         const [row] = await tx
           .update(hire)
-          .set({ cancelledAt: body.cancelled ? memory.now() : null, ...nextVersion(hire) })
+          .set({ cancelledAt: body.cancelled ? now : null, ...nextVersion(hire) })
           .where(eq(hire.id, params.id))
           .returning();
         await audit({
@@ -268,21 +268,19 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    async previewCalendar({ db, query, body }) {
+    async previewCalendar({ db, query, body, now }) {
       const timeZone = await zoneOfBase(db, query.baseId);
-      return db.transaction((tx) => writeCalendar(tx, body, { feedId: null, timeZone }, memory.now(), false), {
-        accessMode: 'read only',
-      });
+      return transaction(db, (tx) => writeCalendar(tx, body, { feedId: null, timeZone }, now, false), true);
     },
 
-    importCalendar: ({ query, body, write }) =>
+    importCalendar: ({ query, body, write, now }) =>
       write(async (tx, audit) => {
         await lockHires(tx);
         const result = await writeCalendar(
           tx,
           body,
           { feedId: null, timeZone: await zoneOfBase(tx, query.baseId) },
-          memory.now(),
+          now,
           true,
         );
         const { add, change, cancel } = result.counts;
@@ -291,10 +289,10 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         return result;
       }),
 
-    async listFeeds({ db }) {
+    async listFeeds({ db, now }) {
       const [rows, coming] = await Promise.all([
         db.select().from(hireFeed).orderBy(asc(hireFeed.name)),
-        comingByFeed(db, memory.now()),
+        comingByFeed(db, now),
       ]);
       return rows.map((f) => ({ ...f, readAt: f.readAt?.toISOString() ?? null, hires: coming.get(f.id) ?? 0 }));
     },
@@ -326,8 +324,8 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    async readFeed({ db, params, who, requestId }) {
-      return { ok: true as const, ...(await readFeed(db, params.id, memory.now(), { personId: who.id, requestId })) };
+    async readFeed({ db, params, who, requestId, now }) {
+      return { ok: true as const, ...(await readFeed(db, params.id, now, { personId: who.id, requestId })) };
     },
   };
 }

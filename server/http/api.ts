@@ -1,9 +1,10 @@
 import type { Parsed, ReplyOf, Route, RouteName } from '@diurna/contract';
 import { routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
+import type { Clock } from '@diurna/core/calendar';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { tables, transaction, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
 import type { Who } from './session.ts';
 
@@ -31,6 +32,8 @@ export interface AuditLine {
 /** What a handler works with. */
 export interface Context<R extends Route> extends Parsed<R> {
   db: Db;
+  /** The instant the request is handled at: one for all that it reads and writes. */
+  now: Date;
   /** Signed-in person; set on every route but those for anyone. */
   who: Who;
   req: Request;
@@ -74,6 +77,7 @@ function withoutSecrets(value: unknown): unknown {
 
 export async function writeAudit(
   tx: Tx | Db,
+  now: Date,
   personId: number | null,
   requestId: string | null,
   line: AuditLine,
@@ -81,6 +85,7 @@ export async function writeAudit(
   await tx
     .insert(tables.audit)
     .values({
+      at: now,
       personId,
       requestId,
       act: line.act,
@@ -131,11 +136,17 @@ export class Api {
   readonly #handled = new Set<string>();
   readonly #db: Db;
   readonly #checkReplies: boolean;
-
+  readonly #clock: Clock;
   readonly #gatewayOf: (db: Db, req: Request) => Promise<number | null>;
 
-  constructor(db: Db, checkReplies: boolean, gatewayOf: (db: Db, req: Request) => Promise<number | null>) {
+  constructor(
+    db: Db,
+    clock: Clock,
+    checkReplies: boolean,
+    gatewayOf: (db: Db, req: Request) => Promise<number | null>,
+  ) {
     this.#db = db;
+    this.#clock = clock;
     this.#gatewayOf = gatewayOf;
     this.#checkReplies = checkReplies;
   }
@@ -171,6 +182,7 @@ export class Api {
             )
           : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
       }
+      const now = this.#clock();
       const params = parse(route.params, req.params, 'address');
       const query = parse(route.query, req.query, 'address');
       const body = parse(route.body, req.body, 'the form');
@@ -179,13 +191,15 @@ export class Api {
         query,
         body,
         db,
+        now,
         req,
         res,
         gatewayId,
         requestId: idOf(req),
         who: who!,
         log: req.log,
-        write: (work) => db.transaction((tx) => work(tx, (line) => writeAudit(tx, who?.id ?? null, idOf(req), line))),
+        write: (work) =>
+          transaction(db, (tx) => work(tx, (line) => writeAudit(tx, now, who?.id ?? null, idOf(req), line))),
       };
       const reply = await handler(context);
       if (res.headersSent) return;

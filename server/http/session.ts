@@ -5,7 +5,8 @@ import { eq } from 'drizzle-orm';
 import session from 'express-session';
 import type { Request, RequestHandler } from 'express';
 import type pg from 'pg';
-import type { Role } from '@diurna/contract';
+import { machineNow } from '../clock.ts';
+import { TOKEN_HEADER, type Role } from '@diurna/contract';
 import { tables, type Db } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
 
@@ -50,8 +51,9 @@ function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSim
           name: 'session',
           text: `select s.sess, case when p.active then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
                from session s left join person p on p.id = (s.sess ->> 'personId')::int
-               where s.sid = $1 and s.expire >= localtimestamp`,
-          values: [sid],
+               where s.sid = $1 and s.expire >= to_timestamp($2)`,
+          // Browsers end a cookie by the machine's clock, so a session ends by it too.
+          values: [sid, Math.ceil(machineNow() / 1000)],
         })
         .then(({ rows: [row] }) => {
           done(null, row ? { ...row.sess, who: row.who } : null);
@@ -86,8 +88,6 @@ export function sessionMiddleware(
     },
   };
 }
-
-export const TOKEN_HEADER = 'x-diurna-token';
 
 /** Boxes on boats carry a key of their own, no cookie. */
 export const GATEWAY_PATH = '/api/gateway/messages';

@@ -18,6 +18,7 @@ const { job, jobTask, boat, base, person, engine, engineModel, meter } = tables;
 /** Jobs with their tasks and minutes, in the order given. */
 export async function jobSummaries(
   db: Db | Tx,
+  now: Date,
   where: SQL | undefined,
   limit: number,
   offset: number,
@@ -41,7 +42,7 @@ export async function jobSummaries(
     .limit(limit)
     .offset(offset);
   if (jobs.length === 0) return [];
-  const learned = await learnedMinutes(db);
+  const learned = await learnedMinutes(db, now);
   const tasks = await db
     .select({ t: jobTask, position: engine.position, m: engineModel })
     .from(jobTask)
@@ -83,12 +84,12 @@ export async function jobSummaries(
 
 const byPosition = (a: Position, b: Position) => POSITIONS.indexOf(a) - POSITIONS.indexOf(b);
 
-export async function readCard(db: Db, id: number): Promise<JobCard> {
-  const [summary] = await jobSummaries(db, eq(job.id, id), 1, 0);
+export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> {
+  const [summary] = await jobSummaries(db, now, eq(job.id, id), 1, 0);
   if (!summary) throw notFound('job');
   const engineIds = [...new Set(summary.tasks.map((t) => t.engineId))];
   const [work, record, findings, holds, followUps, waste, engineFacts] = await Promise.all([
-    workOfJobs(db, [id]),
+    workOfJobs(db, now, [id]),
     entriesOf(db, id),
     findingsWhere(db, and(eq(tables.finding.jobId, id), ne(tables.finding.state, 'withdrawn'))),
     engineIds.length === 0

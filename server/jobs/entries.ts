@@ -101,7 +101,7 @@ export async function keepEntries(
   if (!(await mayWrite(tx, who, jobId, card.j.technicianId)))
     throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
   const record = await entriesOf(tx, jobId);
-  const work = (await workOfJobs(tx, [jobId])).get(jobId);
+  const work = (await workOfJobs(tx, now, [jobId])).get(jobId);
   const steps = work?.steps ?? [];
   const kept: CardEntry[] = [];
   const refused: { id: string; because: string }[] = [];

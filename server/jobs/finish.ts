@@ -69,7 +69,7 @@ export async function finish(
   const today = dayInZone(when, place.zone);
   const doneOn = before.day < today ? before.day : today;
 
-  const work = (await workOfJobs(tx, [id])).get(id)!;
+  const work = (await workOfJobs(tx, now, [id])).get(id)!;
   const state = foldCard(await entriesOf(tx, id));
   await refuseUnfinished(tx, id, work, state, done);
 

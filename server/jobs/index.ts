@@ -6,7 +6,6 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
@@ -69,10 +68,10 @@ async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
   return found.name;
 }
 
-export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
+export function jobsHandlers(): Handlers<Names> {
   return {
-    async listJobs({ db, query }) {
-      const waiting = query.view === 'waiting' ? await waitingIds(db, memory, query.baseId ?? null) : null;
+    async listJobs({ db, query, now }) {
+      const waiting = query.view === 'waiting' ? await waitingIds(db, now, query.baseId ?? null) : null;
       const where = and(
         waiting === null ? undefined : waiting.length === 0 ? sql`false` : inArray(job.id, waiting),
         query.q
@@ -94,25 +93,21 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
           : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
       );
       const [rows, [total]] = await Promise.all([
-        jobSummaries(db, where, query.size, (query.page - 1) * query.size, query.order === 'newest'),
+        jobSummaries(db, now, where, query.size, (query.page - 1) * query.size, query.order === 'newest'),
         db.select({ n: count() }).from(job).where(where),
       ]);
-      return {
-        rows: await withProgress(db, rows, memory.now().getTime()),
-        total: total!.n,
-        page: query.page,
-        size: query.size,
-      };
+      return { rows: await withProgress(db, rows, now), total: total!.n, page: query.page, size: query.size };
     },
 
-    readJob: ({ db, params }) => readCard(db, params.id),
+    readJob: ({ db, params, now }) => readCard(db, now, params.id),
 
-    async previewJob({ db, body }) {
+    async previewJob({ db, body, now }) {
       const { place } = await checkWork(db, body.boatId, body.tasks);
       const minutes = visitMinutes(
         (
           await visitTasks(
             db,
+            now,
             body.tasks.map((t) => t.engineId),
           )
         )(body.tasks),
@@ -124,11 +119,11 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
       };
     },
 
-    addJob: ({ body, write }) =>
+    addJob: ({ body, write, now }) =>
       write(async (tx, audit) => {
         const { place } = await checkWork(tx, body.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < dayInZone(memory.now(), place.zone))
+        if (body.day < dayInZone(now, place.zone))
           throw faulty('day', 'That day is over. Choose today or a later day.');
         const versions = await versionsInForce(tx);
         const [row] = await tx
@@ -154,14 +149,14 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    editJob: ({ params, body, write }) =>
+    editJob: ({ params, body, write, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
         if (before.status !== 'open')
           throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
         const { place } = await checkWork(tx, before.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < before.day && body.day < dayInZone(memory.now(), place.zone))
+        if (body.day < before.day && body.day < dayInZone(now, place.zone))
           throw faulty('day', 'That day is over. Choose today or a later day.');
         const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
@@ -216,9 +211,9 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         return { ok: true as const };
       }),
 
-    keepEntries: ({ params, body, write, who }) =>
+    keepEntries: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
-        const { kept, refused, lastSeq } = await keepEntries(tx, audit, params.id, body.entries, who, memory.now());
+        const { kept, refused, lastSeq } = await keepEntries(tx, audit, params.id, body.entries, who, now);
         return { kept, refused, lastSeq };
       }),
 
@@ -236,7 +231,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
       return null;
     },
 
-    handOver: ({ params, body, write, who }) =>
+    handOver: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
         refuseOthersCard(who, before.technicianId);
@@ -255,7 +250,7 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
           .values({
             personId: body.technicianId,
             jobId: params.id,
-            at: memory.now(),
+            at: now,
             text: `${who.name.split(' ')[0]} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}`,
           });
         await audit({
@@ -269,10 +264,10 @@ export function jobsHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    finishJob: ({ params, body, write, who }) =>
-      write((tx, audit) => finish(tx, audit, params.id, body, who, memory.now())),
+    finishJob: ({ params, body, write, who, now }) =>
+      write((tx, audit) => finish(tx, audit, params.id, body, who, now)),
 
-    undoJob: ({ params, body, write, who }) =>
-      write((tx, audit) => undo(tx, audit, params.id, body.version, body.reason, who, memory.now())),
+    undoJob: ({ params, body, write, who, now }) =>
+      write((tx, audit) => undo(tx, audit, params.id, body.version, body.reason, who, now)),
   };
 }

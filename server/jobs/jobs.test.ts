@@ -88,7 +88,7 @@ describe('from due to done and back', () => {
     const replies = await Promise.all(
       [1, 2, 3].map(() => ilse.raw('post', '/jobs', work({ tasks: [{ engineId: starboard, task: 'spark-plugs' }] }))),
     );
-    expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409]);
+    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409]);
   });
 
   test('finishing is one transaction: a shelf too short undoes the hours and entries with it', async () => {
@@ -278,7 +278,7 @@ describe('a shelf below zero', () => {
         }),
       ),
     );
-    expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409, 409]);
+    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409, 409]);
     expect(await onHand('F2')).toBe(0);
   });
 });

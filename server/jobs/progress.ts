@@ -3,7 +3,6 @@ import { engineName } from '@diurna/core/fleet';
 import { foldCard, progressOf, type CardEntry, type Step } from '@diurna/core/visit';
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { workOfJobs } from '../visit/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { jobSummaries } from './card.ts';
@@ -33,15 +32,15 @@ const placed = (step: Step, j: JobSummary) => {
 };
 
 /** Open cards with how far they are, and whether a part is missing. */
-export async function withProgress(db: Db, rows: readonly JobSummary[], now: number): Promise<JobRow[]> {
+export async function withProgress(db: Db, rows: readonly JobSummary[], now: Date): Promise<JobRow[]> {
   const open = rows.filter((r) => r.status === 'open');
   const ids = open.map((r) => r.id);
-  const [work, records, short] = await Promise.all([workOfJobs(db, ids), recordsOf(db, ids), shortOf(db, open)]);
+  const [work, records, short] = await Promise.all([workOfJobs(db, now, ids), recordsOf(db, ids), shortOf(db, open)]);
   return rows.map((row): JobRow => {
     const own = work.get(row.id);
     if (row.status !== 'open' || !own) return { ...row, progress: null, short: false };
     const state = foldCard(records.get(row.id) ?? []);
-    const { waits, ...progress } = progressOf(own.steps, state, now);
+    const { waits, ...progress } = progressOf(own.steps, state, now.getTime());
     const next = own.steps.find(
       (s) =>
         !state.ticks.has(s.id) &&
@@ -86,7 +85,7 @@ async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>
 }
 
 /** Open cards on which something is waited for: paused, draining, a part, or an engine that is held. */
-export async function waitingIds(db: Db, memory: FleetMemory, baseId: number | null): Promise<number[]> {
+export async function waitingIds(db: Db, now: Date, baseId: number | null): Promise<number[]> {
   const where = and(
     eq(job.status, 'open'),
     baseId === null
@@ -94,7 +93,7 @@ export async function waitingIds(db: Db, memory: FleetMemory, baseId: number | n
       : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, baseId))),
   );
   const [rows, held] = await Promise.all([
-    jobSummaries(db, where, MOST_OPEN, 0),
+    jobSummaries(db, now, where, MOST_OPEN, 0),
     db
       .selectDistinct({ id: jobTask.jobId })
       .from(jobTask)
@@ -102,7 +101,7 @@ export async function waitingIds(db: Db, memory: FleetMemory, baseId: number | n
       .where(and(isNull(hold.releasedAt), jobTask.onOpenJob)),
   ]);
   const onHold = new Set(held.map((h) => h.id));
-  return (await withProgress(db, rows, memory.now().getTime()))
+  return (await withProgress(db, rows, now))
     .filter((r) => r.short || onHold.has(r.id) || r.progress?.paused || (r.progress?.waits.length ?? 0) > 0)
     .map((r) => r.id);
 }

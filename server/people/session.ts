@@ -3,7 +3,7 @@ import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import type pg from 'pg';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import { personOf, writeAudit, type Handlers, type Who } from '../http/api.ts';
 import { newCsrfToken } from '../http/session.ts';
 import { HttpProblem } from '../http/problem.ts';
@@ -129,7 +129,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
   return {
     readSession: ({ db, req }) => describe(db, req),
 
-    async signIn({ db, req, body, log, requestId }) {
+    async signIn({ db, req, body, log, requestId, now }) {
       refuseOtherSites(req);
       const name = body.username.trim().toLowerCase();
       const address = req.ip ?? 'unknown';
@@ -148,7 +148,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       await byAddress.reward(address);
       await regenerate(req);
       enter(req, found);
-      await writeAudit(db, found.id, requestId, {
+      await writeAudit(db, now, found.id, requestId, {
         act: 'signed in',
         subject: 'person',
         subjectId: found.id,
@@ -157,8 +157,8 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       return describe(db, req);
     },
 
-    async signOut({ req, res, db, who, requestId }) {
-      await writeAudit(db, who.id, requestId, {
+    async signOut({ req, res, db, who, requestId, now }) {
+      await writeAudit(db, now, who.id, requestId, {
         act: 'signed out',
         subject: 'person',
         subjectId: who.id,
@@ -213,10 +213,10 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
       return { ok: true };
     },
 
-    async firstRun({ db, req, body, requestId }) {
+    async firstRun({ db, req, body, requestId, now }) {
       refuseOtherSites(req);
       const passwordHash = await hashPassword(body.password);
-      const administrator = await db.transaction(async (tx) => {
+      const administrator = await transaction(db, async (tx) => {
         await tx.execute(sql`lock table ${setting} in exclusive mode`);
         const [exists] = await tx.select({ id: setting.id }).from(setting);
         if (exists) throw new HttpProblem(409, 'The book is already set up. Sign in instead.');
@@ -231,7 +231,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions): Handlers
           .insert(person)
           .values({ name: body.name, username: body.username, role: 'administrator', baseId: home!.id, passwordHash })
           .returning();
-        await writeAudit(tx, first!.id, requestId, {
+        await writeAudit(tx, now, first!.id, requestId, {
           act: 'added',
           subject: 'book',
           title: body.company,

@@ -456,7 +456,7 @@ describe('parts on the way', () => {
     const replies = await Promise.all(
       [1, 2, 3].map(() => coordinator.raw('post', `/stores/arrivals/${id}/close`, { received: 3 })),
     );
-    expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409]);
+    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409]);
     const ledger = await coordinator.get<{ rows: { balance: number }[] }>(`/stores/parts/${await partId('F2')}/ledger`);
     expect(ledger.rows[0]!.balance).toBe(5);
   });

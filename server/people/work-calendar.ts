@@ -10,7 +10,6 @@ import { readCalendar } from '../hires/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
 import { lockShelves, refuseHalves } from '../stores/index.ts';
 
 const {
@@ -51,7 +50,7 @@ const HOLIDAY_YEARS = 3;
 const FEED_BACK_DAYS = 30;
 const hashOf = (key: string) => createHash('sha256').update(key).digest('hex');
 
-export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
+export function workCalendarHandlers(): Handlers<Names> {
   return {
     async readWorkCalendar({ db, query }) {
       const [people, shifts, exceptions, closed, lifts, settings] = await Promise.all([
@@ -200,11 +199,11 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         return { ok: true as const };
       }),
 
-    importClosedDays: ({ params, body, write }) =>
+    importClosedDays: ({ params, body, write, now }) =>
       write(async (tx, audit) => {
         const [at] = await tx.select().from(base).where(eq(base.id, params.id));
         if (!at) throw notFound('base');
-        const today = dayInZone(memory.now(), at.timeZone);
+        const today = dayInZone(now, at.timeZone);
         const last = addDays(today, HOLIDAY_YEARS * 366);
         const events = readCalendar(
           body,
@@ -308,7 +307,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id };
       }),
 
-    closeArrival: ({ params, body, write, who }) =>
+    closeArrival: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const [row] = await tx.select().from(partArrival).where(eq(partArrival.id, params.id)).for('update');
         if (!row) throw notFound('order');
@@ -317,7 +316,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         refuseHalves(p!, body.received, 'received');
         await tx
           .update(partArrival)
-          .set({ arrivedAt: memory.now(), ...nextVersion(partArrival) })
+          .set({ arrivedAt: now, ...nextVersion(partArrival) })
           .where(eq(partArrival.id, params.id));
         if (body.received > 0) {
           await lockShelves(tx, row.baseId, [row.partId]);
@@ -330,7 +329,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
               reason: 'received',
               personId: who.id,
               note: row.note,
-              at: memory.now(),
+              at: now,
             });
         }
         await audit({
@@ -356,13 +355,13 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
         return { path: `/api/calendars/${key}.ics` };
       }),
 
-    async personCalendar({ db, params }) {
+    async personCalendar({ db, params, now }) {
       const [who] = await db
         .select()
         .from(person)
         .where(and(eq(person.calendarKeyHash, hashOf(params.key.replace(/\.ics$/, ''))), eq(person.active, true)));
       if (!who) throw new HttpProblem(404, 'There is no calendar at this address. Make a new address in the book.');
-      const from = addDays(memory.now().toISOString().slice(0, 10), -FEED_BACK_DAYS);
+      const from = addDays(now.toISOString().slice(0, 10), -FEED_BACK_DAYS);
       const jobs = await db
         .select({ j: job, boatName: boat.name, berth: boat.berth, baseName: base.name, zone: base.timeZone })
         .from(job)
@@ -386,6 +385,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
               );
       const tasksOf = await visitTasks(
         db,
+        now,
         tasks.map(({ t }) => t.engineId),
       );
       const calendar = ical({
@@ -405,7 +405,7 @@ export function workCalendarHandlers(memory: FleetMemory): Handlers<Names> {
           description: words,
           location: [baseName, berth && `berth ${berth}`].filter(Boolean).join(', '),
           status: j.status === 'cancelled' ? ICalEventStatus.CANCELLED : ICalEventStatus.CONFIRMED,
-          stamp: memory.now(),
+          stamp: now,
         };
         // Written as instants: every calendar shows them on its own clock.
         if (j.startMinute !== null)

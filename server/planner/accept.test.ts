@@ -55,7 +55,7 @@ afterAll(() => yard.close());
 beforeEach(async () => {
   // Accepted plans and what people were told are never erased: each test begins with all cards called off and all told.
   await yard.pool.query(
-    "update notice set read_at = now(); update job_task set on_open_job = false; update job set status = 'cancelled', version = version + 1 where status = 'open'",
+    "update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled', version = version + 1 where status = 'open'",
   );
   tasks = (await board()).problem.tasks.filter((t) => engineBoat(boatId).includes(t.engine)).map((t) => t.id);
 });
@@ -226,7 +226,7 @@ describe('accepting a plan', () => {
     const replies = await Promise.all(
       [1, 2, 3, 4].map((d) => coordinator.raw('post', '/plan/accept', body(b, [visit(tasks.slice(0, 2), d)]))),
     );
-    expect(replies.map((r) => r.status).sort()).toEqual([200, 409, 409, 409]);
+    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409, 409]);
     const day = replies.findIndex((r) => r.status === 200) + 1;
     expect((await board()).standing).toMatchObject([{ day }]);
     expect((await told(first)).length).toBe(1);

@@ -11,14 +11,14 @@ const { acceptedPlan, base, boat, part, person } = tables;
 const DAY_MS = 86_400_000;
 
 /** Today where the book's first base is. */
-export async function todayOfBook(db: Db, memory: FleetMemory, baseId: number | null): Promise<Day> {
+export async function todayOfBook(db: Db, now: Date, baseId: number | null): Promise<Day> {
   const [first] = await db
     .select({ zone: base.timeZone })
     .from(base)
     .where(baseId === null ? undefined : eq(base.id, baseId))
     .orderBy(asc(base.id))
     .limit(1);
-  return dayInZone(memory.now(), first?.zone ?? 'UTC');
+  return dayInZone(now, first?.zone ?? 'UTC');
 }
 
 /** The plan that was accepted last. */
@@ -45,6 +45,7 @@ export async function lastAccepted(db: Db | Tx): Promise<BoardReply['accepted']>
 export async function readBoard(
   db: Db,
   memory: FleetMemory,
+  now: Date,
   {
     from,
     days,
@@ -52,10 +53,10 @@ export async function readBoard(
     fromNow = true,
   }: { from?: Day | undefined; days: number; baseId: number | null; fromNow?: boolean },
 ): Promise<BoardReply> {
-  const today = await todayOfBook(db, memory, baseId);
+  const today = await todayOfBook(db, now, baseId);
   const firstDay = from ?? today;
   const first = dayNumber(firstDay);
-  const { facts, dues, moveCost, currency } = await readYard(db, memory, firstDay, days, baseId, fromNow);
+  const { facts, dues, moveCost, currency } = await readYard(db, memory, now, firstDay, days, baseId, fromNow);
   const problem = problemOf(facts);
   const [boats, people, bases, accepted] = await Promise.all([
     db

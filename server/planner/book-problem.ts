@@ -1,4 +1,5 @@
 import type { PlanProblem } from '@diurna/core/planner';
+import { processClock } from '../clock.ts';
 import { makeDb, makePool } from '../db/index.ts';
 import { FleetMemory } from '../service/index.ts';
 import { readBoard } from './board.ts';
@@ -8,7 +9,7 @@ export async function bookProblem(days: number): Promise<PlanProblem> {
   const pool = makePool(process.env.DATABASE_URL!);
   try {
     const db = makeDb(pool);
-    return (await readBoard(db, new FleetMemory(db, () => new Date()), { days, baseId: null })).problem;
+    return (await readBoard(db, new FleetMemory(db), processClock()(), { days, baseId: null })).problem;
   } finally {
     await pool.end();
   }

@@ -36,16 +36,16 @@ export interface YardBook {
 export async function readYard(
   db: Db,
   memory: FleetMemory,
+  now: Date,
   firstDay: Day,
   days: number,
   baseId: number | null,
   fromNow = true,
 ): Promise<YardBook> {
-  await memory.refresh();
-  const now = memory.now();
+  await memory.refresh(now);
   const lastDay = addDays(firstDay, days - 1);
   const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
-    learnedMinutes(db),
+    learnedMinutes(db, now),
     db.select().from(setting),
     readHands(db, firstDay, lastDay),
     db
@@ -74,7 +74,7 @@ export async function readYard(
     return fromNow && dayNo === first ? Math.min(MINUTES - 1, Math.ceil(minute / 5) * 5) : null;
   };
   const ids = new Set(boats.map((b) => b.id));
-  const dues = [...memory.allDue()].filter(({ facts, due }) => {
+  const dues = [...memory.allDue(now)].filter(({ facts, due }) => {
     if (!ids.has(facts.boatId)) return false;
     const card = facts.openJobs.get(due.task);
     // What stands on a card after the plan's last day stays there.

@@ -14,11 +14,11 @@ type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readN
 
 export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
   return {
-    readBoard: ({ db, query }) =>
-      readBoard(db, memory, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
+    readBoard: ({ db, query, now }) =>
+      readBoard(db, memory, now, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
 
-    async computePlan({ db, body, res, log }) {
-      const board = await readBoard(db, memory, { from: body.firstDay, days: body.days, baseId: body.baseId });
+    async computePlan({ db, body, res, log, now }) {
+      const board = await readBoard(db, memory, now, { from: body.firstDay, days: body.days, baseId: body.baseId });
       const known = new Set(board.problem.tasks.map((t) => t.id));
       const standing = body.standing
         .map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) }))
@@ -39,7 +39,7 @@ export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
       return null;
     },
 
-    acceptPlan: ({ body, write, who }) => write((tx, audit) => acceptPlan(tx, audit, body, who, memory.now())),
+    acceptPlan: ({ body, write, who, now }) => write((tx, audit) => acceptPlan(tx, audit, body, who, now)),
 
     async listNotices({ db, who }) {
       const rows = await db
@@ -51,11 +51,11 @@ export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
       return rows.map((n) => ({ id: n.id, at: n.at.toISOString(), text: n.text, jobId: n.jobId }));
     },
 
-    readNotices: ({ body, write, who }) =>
+    readNotices: ({ body, write, who, now }) =>
       write(async (tx) => {
         await tx
           .update(notice)
-          .set({ readAt: memory.now() })
+          .set({ readAt: now })
           .where(and(eq(notice.personId, who.id), isNull(notice.readAt), lte(notice.id, body.upTo)));
         return { ok: true as const };
       }),

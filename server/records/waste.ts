@@ -4,7 +4,6 @@ import { and, count, desc, eq, gte, lte, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty } from '../http/problem.ts';
-import type { FleetMemory } from '../service/index.ts';
 
 const { wasteEntry, base, job, boat, person } = tables;
 
@@ -30,7 +29,7 @@ async function totals(db: Db, where: SQL | undefined) {
   }));
 }
 
-export const wasteHandlers = (memory: FleetMemory): Handlers<'listWaste' | 'takeWasteAway'> => ({
+export const wasteHandlers = (): Handlers<'listWaste' | 'takeWasteAway'> => ({
   async listWaste({ db, query }) {
     const ofBase = query.baseId === undefined ? undefined : eq(wasteEntry.baseId, query.baseId);
     const where = and(
@@ -76,7 +75,7 @@ export const wasteHandlers = (memory: FleetMemory): Handlers<'listWaste' | 'take
     };
   },
 
-  takeWasteAway: ({ body, write, who }) =>
+  takeWasteAway: ({ body, write, who, now }) =>
     write(async (tx, audit) => {
       const [place] = await tx.select().from(base).where(eq(base.id, body.baseId));
       if (!place) throw faulty('baseId', 'Choose the base whose store it was.');
@@ -93,10 +92,11 @@ export const wasteHandlers = (memory: FleetMemory): Handlers<'listWaste' | 'take
       await tx
         .insert(wasteEntry)
         .values({
+          at: now,
           baseId: body.baseId,
           stream: body.stream,
           quantity: -body.quantity,
-          day: dayInZone(memory.now(), place.timeZone),
+          day: dayInZone(now, place.timeZone),
           personId: who.id,
           note: body.note,
         });

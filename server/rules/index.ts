@@ -1,3 +1,4 @@
+import { dayInZone } from '@diurna/core/calendar';
 import type { z } from 'zod';
 import type { overrideEdit, Override, ruleChange, SchoolAnswer } from '@diurna/contract/rules';
 import { engineName } from '@diurna/core/fleet';
@@ -130,7 +131,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
   return {
     listSchools: ({ db }) => answers(db),
 
-    answerSchool: ({ params: { school }, body, write, who }) =>
+    answerSchool: ({ params: { school }, body, write, who, now }) =>
       write(async (tx, audit) => {
         // One answer at a time, so that the second of two people sees the first one's.
         await tx.execute(sql`select pg_advisory_xact_lock(4153)`);
@@ -142,7 +143,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
             `${before.by ?? 'Someone'} answered this question meanwhile: “${knownAnswer(school, before.answer).toLowerCase()}”. Look at it again, then choose.`,
           );
         }
-        const row = { answer: body.answer, personId: who.id, at: memory.now() };
+        const row = { answer: body.answer, personId: who.id, at: now };
         await tx
           .insert(schoolChoice)
           .values({ school, ...row })
@@ -195,7 +196,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
       }));
     },
 
-    addOverride: ({ body, write, who }) =>
+    addOverride: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const name = await nameOfPlace(tx, body);
         const place = placeOf(body);
@@ -209,7 +210,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
         // A new one takes the place of the old, which stays in the book as ended.
         const ended = await tx
           .update(ruleOverride)
-          .set({ endedAt: memory.now(), ...nextVersion(ruleOverride) })
+          .set({ endedAt: now, ...nextVersion(ruleOverride) })
           .where(same)
           .returning();
         const [row] = await tx
@@ -221,7 +222,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
             everyMonths: body.everyMonths,
             reason: body.reason,
             personId: who.id,
-            at: memory.now(),
+            at: now,
           })
           .returning();
         await audit({
@@ -237,13 +238,13 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    endOverride: ({ params, body, write }) =>
+    endOverride: ({ params, body, write, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, ruleOverride, params.id, body.version, 'rule');
         if (before.endedAt !== null) throw new HttpProblem(409, 'This rule is ended already.');
         const [row] = await tx
           .update(ruleOverride)
-          .set({ endedAt: memory.now(), ...nextVersion(ruleOverride) })
+          .set({ endedAt: now, ...nextVersion(ruleOverride) })
           .where(eq(ruleOverride.id, params.id))
           .returning();
         await audit({
@@ -256,14 +257,14 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    async previewRules({ db, body }) {
+    async previewRules({ db, body, now }) {
       if ('school' in body) knownAnswer(body.school, body.answer);
-      await memory.refresh();
-      return previewRules(db, memory, wouldBe(await readRuleBook(db), body));
+      await memory.refresh(now);
+      return previewRules(db, memory, now, wouldBe(await readRuleBook(db), body));
     },
 
-    async compareSchool({ db, query }) {
-      await memory.refresh();
+    async compareSchool({ db, query, now }) {
+      await memory.refresh(now);
       const facts = memory.engines.get(query.engineId);
       if (!facts) throw notFound('engine in use');
       const { choices } = await readRuleBook(db);
@@ -274,14 +275,16 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
           .map((p) => ruleInForce(p, { ...choices, [query.school]: option.key }, facts.overrides, facts));
         return {
           answer: option.key,
-          tasks: dueOfEngine(facts, memory.boats.get(facts.boatId)!, memory.today(facts), rules).map(({ due }) => ({
-            task: due.task,
-            state: due.state,
-            text: nearestLimit(due),
-            limitHours: due.limitHours,
-            limitDay: due.limitDay,
-            on: dueDays(due),
-          })),
+          tasks: dueOfEngine(facts, memory.boats.get(facts.boatId)!, dayInZone(now, facts.timeZone), rules).map(
+            ({ due }) => ({
+              task: due.task,
+              state: due.state,
+              text: nearestLimit(due),
+              limitHours: due.limitHours,
+              limitDay: due.limitDay,
+              on: dueDays(due),
+            }),
+          ),
         };
       });
     },

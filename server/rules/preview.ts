@@ -1,5 +1,5 @@
 import type { RulePreview } from '@diurna/contract/rules';
-import { dayNumber } from '@diurna/core/calendar';
+import { dayInZone, dayNumber } from '@diurna/core/calendar';
 import {
   ACCESS_MINUTES,
   dueDays,
@@ -51,7 +51,7 @@ const sameLimits = (a: RuleInForce, b: RuleInForce) =>
  * year behind (as if all had been done when it began) and the year ahead, under the rules as they are and
  * as they would be.
  */
-export async function previewRules(db: Db, memory: FleetMemory, would: Would): Promise<RulePreview> {
+export async function previewRules(db: Db, memory: FleetMemory, now: Date, would: Would): Promise<RulePreview> {
   const prices = await readPrices(db);
   const sum: RulePreview = {
     engines: 0,
@@ -85,7 +85,7 @@ export async function previewRules(db: Db, memory: FleetMemory, would: Would): P
       if (changed.length === 0) continue;
       sum.engines++;
       for (const { before, after } of changed)
-        lookAt(sum, moves, facts, boat, before, after, memory.today(facts), prices);
+        lookAt(sum, moves, facts, boat, before, after, dayInZone(now, facts.timeZone), prices);
     }
   }
   moves.sort((a, b) => b.far - a.far);

@@ -10,8 +10,8 @@ const { breakInEntry, engine, person } = tables;
 
 export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | 'addBreakIn'> {
   return {
-    async readBreakIn({ db, params }) {
-      await memory.refresh();
+    async readBreakIn({ db, params, now }) {
+      await memory.refresh(now);
       const [found] = await db.select({ boughtNew: engine.boughtNew }).from(engine).where(eq(engine.id, params.id));
       if (!found) throw notFound('engine');
       const entries = await db
@@ -33,7 +33,7 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
       };
     },
 
-    addBreakIn: ({ params, body, write, who }) =>
+    addBreakIn: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const facts = memory.engines.get(params.id);
         const [found] = await tx
@@ -51,11 +51,11 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
           .insert(breakInEntry)
           .values({
             engineId: params.id,
-            day: dayInZone(memory.now(), facts?.timeZone ?? 'UTC'),
+            day: dayInZone(now, facts?.timeZone ?? 'UTC'),
             hours: body.hours,
             personId: who.id,
             remark: body.remark,
-            at: memory.now(),
+            at: now,
           });
         await audit({ act: 'added', subject: 'running in', subjectId: params.id, title: found.serial, after: body });
         return { ok: true as const };

@@ -25,8 +25,8 @@ export class DueSelections {
   /** A cache by the list it was taken from: gone with it when the fleet changes. */
   readonly #lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();
 
-  choose(memory: FleetMemory, filters: DueFilters): DueSelection {
-    const dues = memory.allDue();
+  choose(memory: FleetMemory, now: Date, filters: DueFilters): DueSelection {
+    const dues = memory.allDue(now);
     const wanted = filters.q?.trim().toLowerCase();
     const key = JSON.stringify([
       filters.baseId,

@@ -108,11 +108,11 @@ describe('the memory of the fleet is never behind the book', () => {
   });
 
   test('another app process sees what this one wrote', async () => {
-    const other = new FleetMemory(yard.db, () => now);
-    await other.refresh();
+    const other = new FleetMemory(yard.db);
+    await other.refresh(now);
     const { engineId } = await oil('starboard');
     await ilse.post('/usage/readings', { readings: [{ engineId, count: 412.5 }] });
-    await other.refresh();
+    await other.refresh(now);
     expect(other.engines.get(engineId)!.lifeHours).toBe(412.5);
   });
 
@@ -122,16 +122,16 @@ describe('the memory of the fleet is never behind the book', () => {
     const slow = await yard.pool.connect();
     await slow.query('begin');
     await slow.query(
-      "insert into reading (engine_id, meter_id, day, count, source) select $1, id, '2026-04-15', 420, 'typed' from meter where engine_id = $1",
+      "insert into reading (engine_id, meter_id, day, count, source, at) select $1, id, '2026-04-15', 420, 'typed', '2026-04-15T10:00:00Z' from meter where engine_id = $1",
       [engineId],
     );
     await ilse.post('/usage/readings', { readings: [{ engineId: portId, count: 415 }] });
-    await yard.memory.refresh();
+    await yard.memory.refresh(now);
     expect(yard.memory.engines.get(portId)!.lifeHours).toBe(415);
     expect(yard.memory.engines.get(engineId)!.lifeHours).toBe(412.5);
     await slow.query('commit');
     slow.release();
-    await yard.memory.refresh();
+    await yard.memory.refresh(now);
     expect(yard.memory.engines.get(engineId)!.lifeHours).toBe(420);
   });
 });

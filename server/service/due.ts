@@ -1,4 +1,4 @@
-import { addDays, dayNumber, minuteInZone } from '@diurna/core/calendar';
+import { dayInZone, addDays, dayNumber, minuteInZone } from '@diurna/core/calendar';
 import { sourceText } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import type { DueRow, Outlook } from '@diurna/contract/service';
@@ -44,9 +44,9 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
   /** A cache by the selection it shows: gone with it when the fleet changes. */
   const outlooks = new WeakMap<object, Map<string, Outlook>>();
   return {
-    async dueList({ query }) {
-      await memory.refresh();
-      const { matching, counts, engines } = selections.choose(memory, query);
+    async dueList({ query, now }) {
+      await memory.refresh(now);
+      const { matching, counts, engines } = selections.choose(memory, now, query);
       const shown =
         query.state === undefined && query.sort === 'worst'
           ? matching
@@ -58,9 +58,9 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
       return { rows: page.map(rowOf), total: shown.length, page: query.page, size: query.size, counts, engines };
     },
 
-    async outlook({ query }) {
-      await memory.refresh();
-      const selection = selections.choose(memory, query);
+    async outlook({ query, now }) {
+      await memory.refresh(now);
+      const selection = selections.choose(memory, now, query);
       const key = `${query.from} ${query.days} ${query.sort} ${query.state}`;
       let known = outlooks.get(selection);
       if (!known) outlooks.set(selection, (known = new Map<string, Outlook>()));
@@ -72,8 +72,8 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
       return outlook;
     },
 
-    async ribbon({ db, query }) {
-      await memory.refresh();
+    async ribbon({ db, query, now }) {
+      await memory.refresh(now);
       const last = addDays(query.from, query.days - 1);
       const [tasks, hands] = await Promise.all([
         db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task'] }>(sql`
@@ -85,6 +85,7 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
       ]);
       const ready = await visitTasks(
         db,
+        now,
         tasks.rows.map((t) => t.engine_id),
       );
       const jobs = new Map<number, { day: string; tasks: { engineId: number; task: EngineDue['due']['task'] }[] }>();
@@ -101,7 +102,7 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
         load.set(job.day, on);
       }
       const limits = new Map<string, number>();
-      for (const { facts, due } of memory.allDue()) {
+      for (const { facts, due } of memory.allDue(now)) {
         if (due.limitDay === null || (query.baseId !== undefined && facts.baseId !== query.baseId)) continue;
         limits.set(due.limitDay, (limits.get(due.limitDay) ?? 0) + 1);
       }
@@ -144,8 +145,8 @@ function boatsOutByDay(memory: FleetMemory, from: string, days: number, baseId: 
 }
 
 /** Days since the last reading, or null when there is none. */
-export function daysSinceReading(memory: FleetMemory, engineId: number): number | null {
+export function daysSinceReading(memory: FleetMemory, now: Date, engineId: number): number | null {
   const facts = memory.engines.get(engineId);
   if (!facts?.lastReadDay) return null;
-  return dayNumber(memory.today(facts)) - dayNumber(facts.lastReadDay);
+  return dayNumber(dayInZone(now, facts.timeZone)) - dayNumber(facts.lastReadDay);
 }

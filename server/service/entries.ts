@@ -5,7 +5,6 @@ import { and, count, desc, eq, ilike, inArray, isNull, or } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
-import type { FleetMemory } from './fleet-memory.ts';
 
 const { serviceEntry, engine, boat, person, engineModel, base } = tables;
 
@@ -23,7 +22,7 @@ async function correctionsOf(
   return new Map(found.map((c) => [c.cancels!, { by: c.by, at: c.at.toISOString(), reason: c.reason ?? '' }]));
 }
 
-export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'addEntry' | 'cancelEntry'> {
+export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEntry'> {
   return {
     async listEntries({ db, query }) {
       const where = and(
@@ -82,7 +81,7 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
       };
     },
 
-    addEntry: ({ body, write, who }) =>
+    addEntry: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const [found] = await tx
           .select({ serial: engine.serial, stroke: engineModel.stroke, zone: base.timeZone })
@@ -94,11 +93,11 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
         if (!found) throw notFound('engine');
         if (!taskApplies(body.task, found.stroke))
           throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
-        if (body.doneOn > dayInZone(memory.now(), found.zone ?? 'UTC'))
+        if (body.doneOn > dayInZone(now, found.zone ?? 'UTC'))
           throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
         const [row] = await tx
           .insert(serviceEntry)
-          .values({ enteredAt: memory.now(), ...body, personId: who.id })
+          .values({ enteredAt: now, ...body, personId: who.id })
           .returning({ id: serviceEntry.id });
         await audit({
           act: 'added',
@@ -110,7 +109,7 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
         return { id: row!.id };
       }),
 
-    cancelEntry: ({ params, body, write, who }) =>
+    cancelEntry: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const [found] = await tx.select().from(serviceEntry).where(eq(serviceEntry.id, params.id));
         if (!found || found.cancels !== null) throw notFound('service entry');
@@ -126,6 +125,7 @@ export function entryHandlers(memory: FleetMemory): Handlers<'listEntries' | 'ad
         await tx
           .insert(serviceEntry)
           .values({
+            enteredAt: now,
             engineId: found.engineId,
             task: found.task,
             doneOn: found.doneOn,

@@ -28,7 +28,6 @@ export interface EngineDue {
  */
 export class FleetMemory {
   readonly #db: Db;
-  readonly #clock: () => Date;
   readonly engines = new Map<number, EngineFacts>();
   readonly boats = new Map<number, BoatFacts>();
   #seen: string | null = null;
@@ -44,24 +43,14 @@ export class FleetMemory {
   /** A cache of each engine's tasks, gone with the facts they were worked out from. */
   readonly #duesOf = new WeakMap<EngineFacts, { today: Day; dues: EngineDue[] }>();
 
-  constructor(db: Db, clock: () => Date) {
+  constructor(db: Db) {
     this.#db = db;
-    this.#clock = clock;
-  }
-
-  now(): Date {
-    return this.#clock();
-  }
-
-  /** The day it is at the engine's base. */
-  today(facts: Pick<EngineFacts, 'timeZone'>): Day {
-    return dayInZone(this.#clock(), facts.timeZone);
   }
 
   /** Resolves when everything committed before the call is in memory. Calls at the same time share one look. */
-  refresh(): Promise<void> {
+  refresh(now: Date): Promise<void> {
     if (!this.#running) {
-      this.#running = this.#load().finally(() => {
+      this.#running = this.#load(now).finally(() => {
         this.#running = null;
       });
       return this.#running;
@@ -71,14 +60,13 @@ export class FleetMemory {
       .catch(() => undefined)
       .then(() => {
         this.#queued = null;
-        return this.refresh();
+        return this.refresh(now);
       });
     return this.#queued;
   }
 
   /** Every task of every engine in use, worst first. Call after `refresh`. */
-  allDue(): EngineDue[] {
-    const now = this.#clock();
+  allDue(now: Date): EngineDue[] {
     const todayOf = new Map(this.#zones.map((zone) => [zone, dayInZone(now, zone)]));
     const days = [...todayOf.values()].join();
     if (this.#dues && this.#duesDay === days) return this.#dues;
@@ -90,9 +78,9 @@ export class FleetMemory {
     return this.#dues;
   }
 
-  dueOf(engineId: number): EngineDue[] {
+  dueOf(engineId: number, now: Date): EngineDue[] {
     const facts = this.engines.get(engineId);
-    return facts ? this.#duesOn(facts, this.today(facts)) : [];
+    return facts ? this.#duesOn(facts, dayInZone(now, facts.timeZone)) : [];
   }
 
   /** Engines by boat, port to starboard. */
@@ -108,23 +96,24 @@ export class FleetMemory {
     return dues;
   }
 
-  async #load(): Promise<void> {
-    const now = this.#clock();
+  async #load(now: Date): Promise<void> {
     // A day that begins at any base moves what is ahead of it.
     const days = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
-    const whole = this.#seen === null || this.#loadedOn !== days;
-    const marks = await prepared<{ xmin: string; ids: number[] }>(
+    const marks = await prepared<{ xmin: string; ids: number[]; gone: boolean }>(
       this.#db,
       'marks',
       `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,
-             array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids`,
+             array(select distinct unnest(engine_ids) from engine_touch_cache where xid >= $1::xid8) as ids,
+             coalesce((select xid >= $1::xid8 and id > 1 from engine_touch_cache order by id limit 1), false) as gone`,
       [this.#seen ?? '0'],
     );
-    const { xmin, ids } = marks[0]!;
+    const { xmin, ids, gone } = marks[0]!;
+    // Marks that were thrown away before this process saw them may have named any engine.
+    const whole = this.#seen === null || gone || this.#loadedOn !== days;
     if (whole) {
-      // Every process reads the whole fleet once a day, so nobody asks for older marks again.
-      await this.#db.execute(sql`delete from engine_touch_cache where at < now() - interval '2 days'`);
+      await this.#db.execute(sql`
+        delete from engine_touch_cache where id <= (select coalesce(max(id), 0) - ${MARKS_KEPT} from engine_touch_cache)`);
       await this.#readAll(now);
     } else if (ids.length > 0) {
       await this.#readAgain(ids, now);
@@ -174,7 +163,7 @@ export class FleetMemory {
     );
     for (const id of ids) this.#touchedSince.add(id);
     if (this.#habits === null || this.#touchedSince.size > this.engines.size / 2) await this.#learn(now);
-    else for (const boatId of boatIds) this.#foresee(boatId);
+    else for (const boatId of boatIds) this.#foresee(boatId, now);
   }
 
   #settle(inOrder: EngineFacts[]): void {
@@ -196,24 +185,26 @@ export class FleetMemory {
     for (const { id } of boats) {
       // Others get their turn in between: a large fleet takes a second.
       if (++i % BOATS_AT_ONCE === 0) await new Promise(setImmediate);
-      this.#foresee(id);
+      this.#foresee(id, now);
     }
     // Somebody may have made the list while this was under way.
     this.#dues = null;
   }
 
-  #foresee(boatId: number): void {
+  #foresee(boatId: number, now: Date): void {
     const boat = this.boats.get(boatId);
     if (!boat) return;
     foresee(boat, this.#habits!);
     for (const engine of boat.engines) {
       this.#duesOf.delete(engine);
-      this.#duesOn(engine, this.today(engine));
+      this.#duesOn(engine, dayInZone(now, engine.timeZone));
     }
   }
 }
 
 const BOATS_AT_ONCE = 50;
+/** Marks kept for processes that have not looked yet; one that fell further behind reads the whole fleet. */
+const MARKS_KEPT = 100_000;
 
 function byBoatId(engines: readonly EngineFacts[]): Map<number, EngineFacts[]> {
   const found = new Map<number, EngineFacts[]>();

@@ -7,7 +7,6 @@ import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
 
 const { snag, snagPhoto, boat, base, engine, person } = tables;
 const closer = alias(person, 'closer');
@@ -30,7 +29,7 @@ export function pictureBytes(photo: {
   return SIGNATURES[photo.type]!(bytes) ? bytes : null;
 }
 
-export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
+export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
     async listSnags({ db, query }) {
       const rows = await db
@@ -75,7 +74,7 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
       }));
     },
 
-    addSnag: ({ body, write, who }) =>
+    addSnag: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const [place] = await tx
           .select({ name: boat.name, retired: boat.retired, timeZone: base.timeZone })
@@ -92,7 +91,6 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
         }
         const bytes = body.photo ? pictureBytes(body.photo) : null;
         if (body.photo && bytes === null) throw faulty('photo', 'The picture cannot be read. Take it again.');
-        const now = memory.now();
         const [row] = await tx
           .insert(snag)
           .values({
@@ -130,13 +128,13 @@ export function snagsHandlers(memory: FleetMemory): Handlers<'listSnags' | 'addS
       return null;
     },
 
-    closeSnag: ({ params, body, write, who }) =>
+    closeSnag: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const before = await lockVersion(tx, snag, params.id, body.version, 'snag');
         if (before.closedAt !== null) throw new HttpProblem(409, 'This snag is closed already.');
         const [row] = await tx
           .update(snag)
-          .set({ closedAt: memory.now(), closedBy: who.id, closedRemark: body.remark, ...nextVersion(snag) })
+          .set({ closedAt: now, closedBy: who.id, closedRemark: body.remark, ...nextVersion(snag) })
           .where(eq(snag.id, params.id))
           .returning();
         await audit({

@@ -177,8 +177,8 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
       };
     },
 
-    async modelShelves({ db, query }) {
-      await memory.refresh();
+    async modelShelves({ db, query, now }) {
+      await memory.refresh(now);
       const [models, fitments, onHand, parts] = await Promise.all([
         listModels(db),
         fitmentsOf(db),
@@ -186,7 +186,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         db.select().from(part).limit(10_000),
       ]);
       const name = new Map(parts.map((p) => [p.id, { id: p.id, number: p.number, name: p.name }]));
-      const here = [...memory.allDue()].filter(
+      const here = [...memory.allDue(now)].filter(
         ({ facts }) => query.baseId === undefined || facts.baseId === query.baseId,
       );
       const engines = new Map<number, Set<number>>();
@@ -224,7 +224,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         });
     },
 
-    moveStock: ({ body, write, who }) =>
+    moveStock: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const [found] = await tx.select().from(part).where(eq(part.id, body.partId));
         const bases = await tx
@@ -238,7 +238,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         refuseHalves(found, amount, body.act === 'count' ? 'counted' : 'quantity');
         await lockShelves(tx, body.baseId, [found.id]);
         const before = (await onHandByPart(tx, body.baseId, [found.id])).get(found.id) ?? 0;
-        const line = { partId: found.id, baseId: body.baseId, personId: who.id, note: body.note, at: memory.now() };
+        const line = { partId: found.id, baseId: body.baseId, personId: who.id, note: body.note, at: now };
         if (body.act === 'receive')
           await tx.insert(stockMovement).values({ ...line, quantity: body.quantity, reason: 'received' });
         if (body.act === 'count')
@@ -251,7 +251,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
             reason: 'written off',
             note: body.note,
             belowZero: false,
-            now: memory.now(),
+            now: now,
           });
         }
         if (body.act === 'move') {

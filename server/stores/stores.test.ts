@@ -127,7 +127,7 @@ describe('parts a finding asks for', () => {
     const two = await Promise.all(
       [1, 2].map(() => hanne.raw('post', `/stores/wanted/${w!.id}/close`, { act: 'order', day: '2026-04-18', lines })),
     );
-    expect(two.map((r) => r.status).sort()).toEqual([200, 409]);
+    expect(two.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409]);
     expect(await wanted()).toEqual([]);
     expect(await hanne.get('/stores/arrivals')).toMatchObject([
       { number: 'LUBE', day: '2026-04-18', quantity: 500, note: 'for Turnstone port, gear lube' },
@@ -135,7 +135,7 @@ describe('parts a finding asks for', () => {
   });
   test('or not needed, with the reason kept', async () => {
     await yard.pool.query(
-      `insert into part_wanted (engine_id, task, why) values (${port}, 'gear-lube', 'A screw was seized.')`,
+      `insert into part_wanted (engine_id, task, why, at) values (${port}, 'gear-lube', 'A screw was seized.', '2026-04-15T10:00:00Z')`,
     );
     const [w] = await wanted();
     expect(w!.parts[0]!.onTheWay).toBe(500);

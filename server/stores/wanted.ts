@@ -73,68 +73,64 @@ async function stillWanted(db: Db, baseId: number | undefined): Promise<WantedPa
   return wanted.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.id - b.id));
 }
 
-export function wantedHandlers(now: () => Date): Handlers<'listWanted' | 'closeWanted'> {
-  return {
-    listWanted: ({ db, query }) => stillWanted(db, query.baseId),
+export const wantedHandlers: Handlers<'listWanted' | 'closeWanted'> = {
+  listWanted: ({ db, query }) => stillWanted(db, query.baseId),
 
-    closeWanted: ({ params, body, write, who }) =>
-      write(async (tx, audit) => {
-        const [row] = await tx.select().from(partWanted).where(eq(partWanted.id, params.id)).for('update');
-        if (!row) throw notFound('request');
-        if (row.closedAt) throw new HttpProblem(409, `This is settled already: ${row.closedBecause!}`);
-        const [at] = await tx
-          .select({ boatName: boat.name, position: engine.position, baseId: base.id, zone: base.timeZone })
-          .from(engine)
-          .innerJoin(boat, eq(boat.id, engine.boatId))
-          .innerJoin(base, eq(base.id, boat.baseId))
-          .where(eq(engine.id, row.engineId));
-        const name = at ? engineName(at.boatName, at.position) : 'an engine that left the fleet';
-        let because = body.act === 'order' ? '' : body.because;
-        if (body.act === 'order') {
-          if (!at)
-            throw new HttpProblem(409, 'The engine has left its boat. Say that the part is not needed any more.');
-          if (body.day < dayInZone(now(), at.zone))
-            throw faulty('day', 'That day is over. Choose the day it is expected.');
-          const parts = await tx
-            .select()
-            .from(part)
-            .where(
-              inArray(
-                part.id,
-                body.lines.map((l) => l.partId),
-              ),
-            );
-          body.lines.forEach((l, i) => {
-            const p = parts.find((x) => x.id === l.partId);
-            if (!p) throw faulty(`lines.${i}.partId`, 'This part is not on the shelf list any more.');
-            refuseHalves(p, l.quantity, `lines.${i}.quantity`);
-          });
-          await tx
-            .insert(partArrival)
-            .values(
-              body.lines.map((l) => ({
-                partId: l.partId,
-                baseId: at.baseId,
-                day: body.day,
-                quantity: l.quantity,
-                note: `for ${name}, ${TASKS[row.task].word.toLowerCase()}`,
-              })),
-            );
-          because = `ordered, expected ${body.day}`;
-        }
-        await tx
-          .update(partWanted)
-          .set({ closedAt: now(), closedBy: who.id, closedBecause: because })
-          .where(eq(partWanted.id, row.id));
-        await audit({
-          act: 'changed',
-          subject: 'order',
-          subjectId: row.id,
-          title: name,
-          before: { wanted: row.task, why: row.why },
-          after: body,
+  closeWanted: ({ params, body, write, who, now }) =>
+    write(async (tx, audit) => {
+      const [row] = await tx.select().from(partWanted).where(eq(partWanted.id, params.id)).for('update');
+      if (!row) throw notFound('request');
+      if (row.closedAt) throw new HttpProblem(409, `This is settled already: ${row.closedBecause!}`);
+      const [at] = await tx
+        .select({ boatName: boat.name, position: engine.position, baseId: base.id, zone: base.timeZone })
+        .from(engine)
+        .innerJoin(boat, eq(boat.id, engine.boatId))
+        .innerJoin(base, eq(base.id, boat.baseId))
+        .where(eq(engine.id, row.engineId));
+      const name = at ? engineName(at.boatName, at.position) : 'an engine that left the fleet';
+      let because = body.act === 'order' ? '' : body.because;
+      if (body.act === 'order') {
+        if (!at) throw new HttpProblem(409, 'The engine has left its boat. Say that the part is not needed any more.');
+        if (body.day < dayInZone(now, at.zone)) throw faulty('day', 'That day is over. Choose the day it is expected.');
+        const parts = await tx
+          .select()
+          .from(part)
+          .where(
+            inArray(
+              part.id,
+              body.lines.map((l) => l.partId),
+            ),
+          );
+        body.lines.forEach((l, i) => {
+          const p = parts.find((x) => x.id === l.partId);
+          if (!p) throw faulty(`lines.${i}.partId`, 'This part is not on the shelf list any more.');
+          refuseHalves(p, l.quantity, `lines.${i}.quantity`);
         });
-        return { ok: true as const };
-      }),
-  };
-}
+        await tx
+          .insert(partArrival)
+          .values(
+            body.lines.map((l) => ({
+              partId: l.partId,
+              baseId: at.baseId,
+              day: body.day,
+              quantity: l.quantity,
+              note: `for ${name}, ${TASKS[row.task].word.toLowerCase()}`,
+            })),
+          );
+        because = `ordered, expected ${body.day}`;
+      }
+      await tx
+        .update(partWanted)
+        .set({ closedAt: now, closedBy: who.id, closedBecause: because })
+        .where(eq(partWanted.id, row.id));
+      await audit({
+        act: 'changed',
+        subject: 'order',
+        subjectId: row.id,
+        title: name,
+        before: { wanted: row.task, why: row.why },
+        after: body,
+      });
+      return { ok: true as const };
+    }),
+};

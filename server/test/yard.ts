@@ -1,4 +1,5 @@
 import type { Problem, Role } from '@diurna/contract';
+import type { Clock } from '@diurna/core/calendar';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
@@ -6,6 +7,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import pg from 'pg';
 import request from 'supertest';
 import { createApp } from '../app.ts';
+import { processClock } from '../clock.ts';
 import { makeDb, makePool } from '../db/index.ts';
 
 const PASSWORD = 'a-long-password';
@@ -99,7 +101,7 @@ export async function confirmGates(client: Client, jobId: number): Promise<void>
 }
 
 /** A book of its own for one test file: database, app and people of every role. */
-export async function openYard(clock: () => Date = () => new Date()) {
+export async function openYard(clock: Clock = processClock()) {
   const admin = new pg.Client({ connectionString: process.env.DIURNA_TEST_DATABASE });
   await admin.connect();
   const name = `test_${randomBytes(6).toString('hex')}`;
@@ -186,7 +188,7 @@ export async function fleetWithTwins(client: Client): Promise<{ boatId: number; 
 }
 
 /** A book with Turnstone and her twins in it, a coordinator and a technician signed in. */
-export async function openTwinYard(clock?: () => Date) {
+export async function openTwinYard(clock?: Clock) {
   const yard = await openYard(clock);
   const [ilse, ines] = [await yard.as('coordinator'), await yard.as('technician')];
   return { yard, ilse, ines, ...(await fleetWithTwins(ilse)) };

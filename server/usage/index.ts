@@ -1,3 +1,4 @@
+import { dayInZone } from '@diurna/core/calendar';
 import { HOURS_WANTED_DAYS } from '@diurna/contract/usage';
 import { engineName } from '@diurna/core/fleet';
 import { lifeHours } from '@diurna/core/usage';
@@ -19,8 +20,8 @@ export function usageHandlers(
   memory: FleetMemory,
 ): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'usageCurve' | 'withdrawReading'> {
   return {
-    async hoursSheet({ db, query }) {
-      await memory.refresh();
+    async hoursSheet({ db, query, now }) {
+      await memory.refresh(now);
       const q = query.q?.trim().toLowerCase();
       const rows = [...memory.engines.values()]
         .filter((e) => e.meterId !== null)
@@ -30,7 +31,7 @@ export function usageHandlers(
           (e) =>
             !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q),
         )
-        .filter((e) => query.wanted === 'no' || (daysSinceReading(memory, e.id) ?? Infinity) > HOURS_WANTED_DAYS)
+        .filter((e) => query.wanted === 'no' || (daysSinceReading(memory, now, e.id) ?? Infinity) > HOURS_WANTED_DAYS)
         .sort(byBoat);
       const page = rows.slice((query.page - 1) * query.size, query.page * query.size);
       const recent = await recentReadings(
@@ -50,7 +51,7 @@ export function usageHandlers(
           meterOffset: e.meterOffset,
           lastCount: e.lifeHours === null ? null : lifeHours(-e.meterOffset, e.lifeHours),
           lastDay: e.lastReadDay,
-          daysSince: daysSinceReading(memory, e.id),
+          daysSince: daysSinceReading(memory, now, e.id),
           recent: recent.get(e.id) ?? [],
         })),
         total: rows.length,
@@ -59,12 +60,12 @@ export function usageHandlers(
       };
     },
 
-    typeHours: ({ body, write, who }) =>
+    typeHours: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const { written, unchanged } = await writeReadings(
           tx,
           body.readings.map((r) => ({ ...r, day: body.day })),
-          { source: 'typed', personId: who.id, now: memory.now(), path: 'readings' },
+          { source: 'typed', personId: who.id, now: now, path: 'readings' },
         );
         if (written.length > 0) {
           await audit({
@@ -110,14 +111,19 @@ export function usageHandlers(
       };
     },
 
-    async usageCurve({ params }) {
-      await memory.refresh();
+    async usageCurve({ params, now }) {
+      await memory.refresh(now);
       const facts = memory.engines.get(params.id);
       if (!facts) throw notFound('engine in use');
-      return curveOf(facts, memory.boats.get(facts.boatId)!, memory.dueOf(facts.id), memory.today(facts));
+      return curveOf(
+        facts,
+        memory.boats.get(facts.boatId)!,
+        memory.dueOf(facts.id, now),
+        dayInZone(now, facts.timeZone),
+      );
     },
 
-    withdrawReading: ({ params, body, write, who }) =>
+    withdrawReading: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
         const [found] = await tx.select().from(reading).where(eq(reading.id, params.id)).for('update');
         if (!found) throw notFound('reading');
@@ -130,7 +136,7 @@ export function usageHandlers(
         }
         await tx
           .update(reading)
-          .set({ withdrawnAt: memory.now(), withdrawnBy: who.id, withdrawnReason: body.reason })
+          .set({ withdrawnAt: now, withdrawnBy: who.id, withdrawnReason: body.reason })
           .where(and(eq(reading.id, params.id), isNull(reading.withdrawnAt)));
         await audit({
           act: 'taken back',

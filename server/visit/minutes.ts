@@ -1,7 +1,7 @@
 import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { learnMinutes, type Learned, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import { bookKey, type Db, type Tx } from '../db/index.ts';
+import { remembered, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 
 /** Older times say little of how the work is done now. */
@@ -29,12 +29,14 @@ export interface LearnedHere extends Learned {
  * cancelled is left out. Earlier work written down by somebody else counts for whom it names, by full name or by a
  * first name only one person has.
  */
-async function timesTaken(db: Db | Tx): Promise<{ times: TimesTaken[]; before: Set<string> }> {
+async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]; before: Set<string> }> {
+  const since = new Date(now);
+  since.setUTCFullYear(since.getUTCFullYear() - YEARS);
   const { rows } = await db.execute<Row>(sql`
     with names as (
       select lower(word) as word, min(id) as id from (select name as word, id from person union select split_part(name, ' ', 1), id from person) w group by 1 having count(distinct id) = 1)
     select t.task, t.model_id, t.person_id, t.first, t.cylinders, (count(*) filter (where t.counts))::int as n, coalesce(sum(ln(t.minutes)) filter (where t.counts), 0)::float8 as sum_log from (
-      select s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > now() - make_interval(years => ${YEARS}) as counts,
+      select s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > ${since.toISOString().slice(0, 10)}::date as counts,
              row_number() over (partition by s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
       from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id left join names on names.word = lower(trim(s.done_by))
       where s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
@@ -56,31 +58,35 @@ async function timesTaken(db: Db | Tx): Promise<{ times: TimesTaken[]; before: S
 }
 const beforeKey = (personId: number, task: TaskKind, modelId: number) => `${personId} ${task} ${modelId}`;
 
-async function learnNow(db: Db | Tx): Promise<LearnedHere> {
-  const { times, before } = await timesTaken(db);
+async function learnNow(db: Db | Tx, now: Date): Promise<LearnedHere> {
+  const { times, before } = await timesTaken(db, now);
   return {
     ...learnMinutes(times),
     didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)),
   };
 }
 
-/** A cache: what was learned, made again after a minute. */
-const kept = new Map<string, { at: number; learned: Promise<LearnedHere> }>();
-export function learnedMinutes(db: Db | Tx): Promise<LearnedHere> {
-  const key = bookKey(db);
-  const now = Date.now();
-  const known = kept.get(key);
-  if (known && now - known.at < KEPT_MS) return known.learned;
-  const learned = learnNow(db);
-  kept.set(key, { at: now, learned });
-  learned.catch(() => kept.delete(key));
+/** What was learned from times up to now; a cache, made again after a minute. */
+export function learnedMinutes(db: Db | Tx, now: Date): Promise<LearnedHere> {
+  const kept = remembered<{ at: number; learned: Promise<LearnedHere> | null }>(db, 'learned minutes', () => ({
+    at: 0,
+    learned: null,
+  }));
+  const age = now.getTime() - kept.at;
+  if (kept.learned && age >= 0 && age < KEPT_MS) return kept.learned;
+  const learned = learnNow(db, now);
+  kept.at = now.getTime();
+  kept.learned = learned;
+  learned.catch(() => {
+    kept.learned = null;
+  });
   return learned;
 }
 
 export const minutesHandlers: Handlers<'minutes'> = {
-  async minutes({ db }) {
+  async minutes({ db, now }) {
     const [learned, people, models] = await Promise.all([
-      learnNow(db),
+      learnNow(db, now),
       db.execute<{ id: number; version: number; name: string; pace: string }>(
         sql`select id, version, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`,
       ),

@@ -14,7 +14,7 @@ import {
   type WorkingOrder,
 } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import { bookKey, type Db, type Tx } from '../db/index.ts';
+import { remembered, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import { learnedMinutes } from './minutes.ts';
 import { templateLines, templatesFor } from './templates.ts';
@@ -67,10 +67,10 @@ interface Written {
   steps: () => readonly Step[];
   order: () => WorkingOrder;
 }
-/** A cache: steps and their order follow from what they hang on alone, and a card is looked at many times. */
-const written = new Map<string, Written>();
 const MOST_WRITTEN = 1_000;
-function writtenDown(key: string, write: () => readonly Step[], pace: number): Written {
+/** A cache: steps and their order follow from what they hang on alone, and a card is looked at many times. */
+function writtenDown(db: Db | Tx, key: string, write: () => readonly Step[], pace: number): Written {
+  const written = remembered(db, 'cards written down', () => new Map<string, Written>());
   const known = written.get(key);
   if (known) {
     // The one used last goes last.
@@ -90,7 +90,7 @@ function writtenDown(key: string, write: () => readonly Step[], pace: number): W
 }
 
 /** The steps of these cards, each as it was issued; of a finished one, as it was worked. */
-export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
+export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
   const { rows } = await db.execute<Row>(sql`
@@ -99,7 +99,7 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
-  const learned = await learnedMinutes(db);
+  const learned = await learnedMinutes(db, now);
   const lines = await templateLines(db, rows.flatMap(versionsOf));
   const byJob = new Map<number, Row[]>();
   for (const r of rows) byJob.set(r.job_id, [...(byJob.get(r.job_id) ?? []), r]);
@@ -154,7 +154,8 @@ export async function workOfJobs(db: Db | Tx, jobIds: readonly number[]): Promis
       );
       const pace = own[0]!.worked_by?.pace ?? Number(own[0]!.pace);
       const written = writtenDown(
-        `${bookKey(db)} ${pace} ${JSON.stringify([tasks, versions])}`,
+        db,
+        `${pace} ${JSON.stringify([tasks, versions])}`,
         () => visitSteps(tasks, templatesFor(lines, versions)),
         pace,
       );

@@ -12,7 +12,7 @@ import {
 } from '@diurna/core/visit';
 import type { SchoolChoices } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
-import { bookKey, tables, type Db, type Tx } from '../db/index.ts';
+import { remembered, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { readRuleBook } from '../service/index.ts';
@@ -20,15 +20,15 @@ import { readRuleBook } from '../service/index.ts';
 const { stepTemplate, person, job, jobTask } = tables;
 
 /** Writes down the steps that came with this build, where they differ from those it has; the yard's own stay in force. */
-export async function keepShipped(db: Db): Promise<void> {
+export async function keepShipped(db: Db, now: Date): Promise<void> {
   const rows = await db.select().from(stepTemplate).where(eq(stepTemplate.origin, 'shipped'));
   for (const key of TEMPLATE_KEYS) {
     const own = rows.filter((r) => r.key === key).sort((a, b) => b.version - a.version)[0];
     if (own && sameLines(own.lines, shippedOf(key))) continue;
     // Two processes may start at once: the second finds the version taken.
     await db.execute(sql`
-      insert into step_template (key, version, origin, lines)
-      select ${key}::text, coalesce(max(version), 0) + 1, 'shipped', ${JSON.stringify(shippedOf(key))}::jsonb from step_template where key = ${key}::text
+      insert into step_template (at, key, version, origin, lines)
+      select ${now.toISOString()}::timestamptz, ${key}::text, coalesce(max(version), 0) + 1, 'shipped', ${JSON.stringify(shippedOf(key))}::jsonb from step_template where key = ${key}::text
       on conflict do nothing`);
   }
 }
@@ -73,10 +73,8 @@ interface Version {
 }
 
 /** The lines of these versions, by `key version`. A cache: versions never change. */
-const known = new Map<string, Map<string, TemplateLine[]>>();
 export async function templateLines(db: Db | Tx, wanted: readonly Version[]): Promise<Map<string, TemplateLine[]>> {
-  const cache = known.get(bookKey(db)) ?? new Map<string, TemplateLine[]>();
-  known.set(bookKey(db), cache);
+  const cache = remembered(db, 'template lines', () => new Map<string, TemplateLine[]>());
   const missing = wanted.filter((w) => !cache.has(`${w.key} ${w.version}`));
   if (missing.length > 0) {
     const rows = await db
@@ -157,7 +155,7 @@ export const templateHandlers: Handlers<Names> = {
     }));
   },
 
-  editTemplate: ({ params, body, write, who }) =>
+  editTemplate: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {
       await tx.execute(sql`select pg_advisory_xact_lock(hashtext('step_template'), hashtext(${params.key}))`);
       const inForce = (await versionsInForce(tx)).get(params.key) ?? 0;
@@ -188,7 +186,15 @@ export const templateHandlers: Handlers<Names> = {
       ).rows as [{ next: number }];
       await tx
         .insert(stepTemplate)
-        .values({ key: params.key, version: next, origin: 'own', lines, personId: who.id, reason: body.reason });
+        .values({
+          at: now,
+          key: params.key,
+          version: next,
+          origin: 'own',
+          lines,
+          personId: who.id,
+          reason: body.reason,
+        });
       await audit({
         act: 'changed',
         subject: 'template',

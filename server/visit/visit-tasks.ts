@@ -21,6 +21,7 @@ export function visitTaskOf(engineId: number, task: TaskKind, m: Model, learned:
 /** Makes tasks of these engines ready for `visitMinutes`; a task of an engine that is gone is left out. */
 export async function visitTasks(
   db: Db | Tx,
+  now: Date,
   engineIds: readonly number[],
 ): Promise<(tasks: readonly { engineId: number; task: TaskKind }[]) => VisitTask[]> {
   const ids = [...new Set(engineIds)];
@@ -32,7 +33,7 @@ export async function visitTasks(
           .from(engine)
           .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
           .where(inArray(engine.id, ids)),
-    learnedMinutes(db),
+    learnedMinutes(db, now),
   ]);
   const models = new Map(rows.map((r) => [r.id, r.m]));
   return (tasks) =>

@@ -1,5 +1,7 @@
 import type { BodyOf, Problem, QueryOf, ReplyOf, routes } from '@diurna/contract';
+import { CLOCK_HEADER, TOKEN_HEADER } from '@diurna/contract/route';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { goBy } from './clock.ts';
 
 type R = typeof routes;
 export type Reply<N extends keyof R> = ReplyOf<R[N]>;
@@ -8,11 +10,17 @@ export type Query<N extends keyof R> = QueryOf<R[N]>;
 type WithId<N extends keyof R> = Body<N> & { id: number };
 
 const raw = fetchBaseQuery({
+  fetchFn: async (request) => {
+    const reply = await fetch(request);
+    const told = reply.headers.get(CLOCK_HEADER);
+    if (told !== null) goBy(told);
+    return reply;
+  },
   baseUrl: '/api',
   credentials: 'same-origin',
   prepareHeaders: (headers, { getState }) => {
     const session = api.endpoints.session.select()(getState() as never).data;
-    if (session?.csrfToken) headers.set('x-diurna-token', session.csrfToken);
+    if (session?.csrfToken) headers.set(TOKEN_HEADER, session.csrfToken);
     return headers;
   },
 });

@@ -8,6 +8,7 @@ import {
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
 import type { WorkboxPlugin } from 'workbox-core';
+import { CLOCK_HEADER } from '@diurna/contract/route';
 import { CARD_CACHE, isKept } from './offline.ts';
 
 /** The part of a service worker's scope used here; its types and the page's cannot be in one program. */
@@ -36,8 +37,17 @@ registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { deny
 
 // Its own types are looser than ours about what may be left out.
 const kept: unknown = new ExpirationPlugin({ maxEntries: 300, maxAgeSeconds: 14 * 86_400, purgeOnQuotaError: true });
+// What the book's clock showed then would set the page's wrong later.
+const withoutClock: WorkboxPlugin = {
+  cacheWillUpdate: ({ response }) => {
+    if (!response.ok) return Promise.resolve(null);
+    const headers = new Headers(response.headers);
+    headers.delete(CLOCK_HEADER);
+    return Promise.resolve(new Response(response.body, { status: response.status, headers }));
+  },
+};
 registerRoute(
   // Fresh where there is signal.
   ({ url, request }) => request.method === 'GET' && isKept(url.pathname),
-  new NetworkFirst({ cacheName: CARD_CACHE, networkTimeoutSeconds: 6, plugins: [kept as WorkboxPlugin] }),
+  new NetworkFirst({ cacheName: CARD_CACHE, networkTimeoutSeconds: 6, plugins: [kept as WorkboxPlugin, withoutClock] }),
 );

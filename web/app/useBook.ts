@@ -3,6 +3,7 @@ import { weekday } from '@diurna/core/calendar';
 import type { Role } from '@diurna/contract';
 import type { Session } from '@diurna/contract/people';
 import { api } from './api.ts';
+import { now } from './clock.ts';
 import { useAppSelector } from './store.ts';
 
 export function useSession(): Session | undefined {
@@ -30,7 +31,7 @@ export function useToday(): Day {
   const bases = useBases();
   return (
     (bases.find((b) => b.id === me.baseId) ?? bases[0])?.today ??
-    dayInZone(new Date(), Intl.DateTimeFormat().resolvedOptions().timeZone)
+    dayInZone(new Date(now()), Intl.DateTimeFormat().resolvedOptions().timeZone)
   );
 }
 

@@ -201,7 +201,9 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
                     className="chip"
                     aria-pressed={on}
                     onClick={() => {
-                      field.onChange(on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort());
+                      field.onChange(
+                        on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort((a, b) => a - b),
+                      );
                     }}>
                     {word}
                   </button>

@@ -3,6 +3,7 @@ import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
 import { api } from '../app/api.ts';
+import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { smallPicture } from '../snags/picture.ts';
@@ -34,7 +35,7 @@ export function Trouble({ live, write, onClose }: Props) {
     const picture = await smallPicture(file);
     setUnread(picture === null);
     if (!picture) return;
-    await write({ kind: 'photo', step: stepAtHand(live, Date.now()).at?.step.id ?? null, photoId: null }, picture);
+    await write({ kind: 'photo', step: stepAtHand(live, now()).at?.step.id ?? null, photoId: null }, picture);
     dispatch(say({ tone: 'done', text: 'The picture is on the card.' }));
   };
   return (

@@ -1,6 +1,7 @@
 import type { FinishBody } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { now } from '../app/clock.ts';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 /** A card that was finished on this device: goes to the book after its entries. */
@@ -171,7 +172,7 @@ export async function sendAll(
 }
 
 /** An act as an entry of this phone. */
-export function entryOf(act: CardAct, seen: number, photo?: SentEntry['photo'], at = Date.now()): SentEntry {
+export function entryOf(act: CardAct, seen: number, photo?: SentEntry['photo'], at = now()): SentEntry {
   return { id: crypto.randomUUID(), at, act, seen, ...(photo && { photo }) };
 }
 

@@ -1,5 +1,6 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import { useEffect, useMemo, useState } from 'react';
+import { now } from '../app/clock.ts';
 import { useAppSelector } from '../app/store.ts';
 import { liveCard, type LiveCard } from './live-card.ts';
 import { asCardEntries } from './outbox.ts';
@@ -11,11 +12,11 @@ export function useCard(card: Card, me: { id: number; name: string }): LiveCard 
 
 /** The present moment, told every second while something runs. */
 export function useClock(runs: boolean): number {
-  const [now, setNow] = useState(() => Date.now());
+  const [shown, setShown] = useState(now);
   useEffect(() => {
     if (!runs) return undefined;
     const tell = () => {
-      setNow(Date.now());
+      setShown(now());
     };
     tell();
     const timer = setInterval(tell, 1000);
@@ -26,5 +27,5 @@ export function useClock(runs: boolean): number {
       document.removeEventListener('visibilitychange', tell);
     };
   }, [runs]);
-  return now;
+  return shown;
 }

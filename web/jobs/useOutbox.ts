@@ -3,6 +3,7 @@ import type { CardAct } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
 import { api, problemOf } from '../app/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
+import { now } from '../app/clock.ts';
 import { useMe } from '../app/useBook.ts';
 import {
   allRefused,
@@ -155,7 +156,7 @@ export function useFinish(jobId: number): {
         await putAway(r.id);
         dispatch(awayPut(r.id));
       }
-      dispatch(added(await put(jobId, me.id, { finish: { ...finishing, id: crypto.randomUUID(), at: Date.now() } })));
+      dispatch(added(await put(jobId, me.id, { finish: { ...finishing, id: crypto.randomUUID(), at: now() } })));
       await send(me.id);
     },
     notYet: async ({ order, finish }) => {

@@ -41,7 +41,7 @@ export function WhatIfs({ board, visits }: { board: BoardReply; visits: readonly
     if (!change) return;
     setBusy(true);
     const text = `${KINDS.find(([k]) => k === kind)![1]}${kind === 'technician' ? ' at' : ':'} ${options.find(([v]) => v === chosen)![1]}`;
-    const key = `${kind} ${chosen} ${Date.now()}`;
+    const key = crypto.randomUUID();
     setLines((all) => [{ key, text, change: null, placed: 0 }, ...all].slice(0, 6));
     const work = async (problem: PlanProblem) => {
       const { visits: found, broken } = await planOnce({

@@ -1,4 +1,3 @@
-import { sql } from 'drizzle-orm';
 import { customType, integer, timestamp } from 'drizzle-orm/pg-core';
 
 /** Exact decimal read as a number: meters (one decimal), quantities, printed volumes. Never used for money. */
@@ -15,4 +14,3 @@ export const quantityColumn = decimal(12, 2);
 export const identity = () => integer().primaryKey().generatedAlwaysAsIdentity();
 export const versionColumn = () => integer().notNull().default(1);
 export const instant = () => timestamp({ withTimezone: true, mode: 'date' });
-export const now = sql`now()`;

@@ -13,7 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import { WASTE_STREAMS, WEIGHTS, type Proposal, type ReadingValue } from '@diurna/core/findings';
-import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
+import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base, engine, taskKindEnum } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
@@ -46,7 +46,7 @@ export const finding = pgTable(
     decidedBy: integer().references(() => person.id),
     decidedAt: instant(),
     reason: text(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
   },
   (t) => [
     uniqueIndex('finding_once').on(t.jobId, t.engineId, t.code),
@@ -70,7 +70,7 @@ export const hold = pgTable(
     why: text().notNull(),
     /** In this order, written down after it was put on. */
     checks: taskKindEnum().array().notNull(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     putBy: integer().references(() => person.id),
     releasedAt: instant(),
     releasedBy: integer().references(() => person.id),
@@ -105,7 +105,7 @@ export const followUp = pgTable(
     /** The card after which it is asked for. */
     jobId: integer().references(() => job.id),
     why: text().notNull(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     /** Called off by a person; the reason stays. */
     calledOffAt: instant(),
     calledOffBy: integer().references(() => person.id),
@@ -134,7 +134,7 @@ export const wasteEntry = pgTable(
     measured: boolean().notNull().default(true),
     day: date({ mode: 'string' }).notNull(),
     personId: integer().references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     /** Collected and taken away: a negative quantity without a job. */
     note: text(),
   },
@@ -158,7 +158,7 @@ export const partWanted = pgTable(
     jobId: integer().references(() => job.id),
     why: text().notNull(),
     askedBy: integer().references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     closedAt: instant(),
     closedBy: integer().references(() => person.id),
     /** What was done about it: ordered, or why not. */

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { identity, instant, now, versionColumn } from './columns.ts';
+import { identity, instant, versionColumn } from './columns.ts';
 import { boat, engine } from './fleet.ts';
 
 const tally = () => bigint({ mode: 'number' }).notNull().default(0);
@@ -56,7 +56,7 @@ export const gatewayRefusal = pgTable(
     gatewayId: integer()
       .notNull()
       .references(() => gateway.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     text: text().notNull(),
     why: text().notNull(),
   },

@@ -14,7 +14,7 @@ import {
   unique,
 } from 'drizzle-orm/pg-core';
 import type { PlanCost, PlannedVisit } from '@diurna/core/planner';
-import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
+import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
@@ -144,7 +144,7 @@ export const acceptedPlan = pgTable('accepted_plan', {
   visits: jsonb().$type<PlannedVisit[]>().notNull(),
   cost: jsonb().$type<PlanCost>().notNull(),
   personId: integer().references(() => person.id),
-  at: instant().notNull().default(now),
+  at: instant().notNull(),
 });
 
 /** What a person is told: work handed out, moved or called off. */
@@ -155,7 +155,7 @@ export const notice = pgTable(
     personId: integer()
       .notNull()
       .references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     text: text().notNull(),
     jobId: integer().references(() => job.id),
     readAt: instant(),

@@ -1,5 +1,5 @@
 import { bigint, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
-import { instant, now } from './columns.ts';
+import { instant } from './columns.ts';
 import { person } from './people.ts';
 
 /** Who changed what, when, before and after. Rows are never changed or erased (a trigger refuses it). */
@@ -7,7 +7,7 @@ export const audit = pgTable(
   'audit',
   {
     id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     personId: integer().references(() => person.id),
     requestId: text(),
     act: text().notNull(),

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, index, integer, pgTable, smallint, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
+import { hoursColumn, identity, instant, versionColumn } from './columns.ts';
 import { base, boat, engine, taskKindEnum } from './fleet.ts';
 import { person } from './people.ts';
 
@@ -9,7 +9,7 @@ export const schoolChoice = pgTable('school_choice', {
   school: text().primaryKey(),
   answer: text().notNull(),
   personId: integer().references(() => person.id),
-  at: instant().notNull().default(now),
+  at: instant().notNull(),
 });
 
 /** A rule of its own for one task of an engine, a boat or a base. Ended, never erased. */
@@ -25,7 +25,7 @@ export const ruleOverride = pgTable(
     everyMonths: smallint(),
     reason: text().notNull(),
     personId: integer().references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     endedAt: instant(),
     version: versionColumn(),
   },

@@ -16,7 +16,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { SchoolChoices } from '@diurna/core/service';
 import type { AccessTemplate, WorkedBy } from '@diurna/core/visit';
-import { decimal, hoursColumn, identity, instant, now, versionColumn } from './columns.ts';
+import { decimal, hoursColumn, identity, instant, versionColumn } from './columns.ts';
 import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
 import { person } from './people.ts';
 
@@ -106,7 +106,7 @@ export const serviceEntry = pgTable(
     remark: text(),
     /** Minutes hands were on it, measured by the ticks of its card; null where nobody ticked. */
     minutes: decimal(6, 1)(),
-    enteredAt: instant().notNull().default(now),
+    enteredAt: instant().notNull(),
     /** The entry this one cancels. */
     cancels: integer(),
     reason: text(),
@@ -136,7 +136,7 @@ export const breakInEntry = pgTable(
     hours: hoursColumn().notNull(),
     personId: integer().references(() => person.id),
     remark: text(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
   },
   (t) => [index('break_in_engine').on(t.engineId), check('break_in_hours', sql`${t.hours} > 0 and ${t.hours} <= 24`)],
 );

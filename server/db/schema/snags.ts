@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { check, customType, date, foreignKey, index, integer, pgTable, text } from 'drizzle-orm/pg-core';
-import { identity, instant, now, versionColumn } from './columns.ts';
+import { identity, instant, versionColumn } from './columns.ts';
 import { boat, engine } from './fleet.ts';
 import { person } from './people.ts';
 
@@ -21,7 +21,7 @@ export const snag = pgTable(
     /** What was noticed, where it is one of the usual troubles. */
     symptom: text(),
     personId: integer().references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     closedAt: instant(),
     closedBy: integer().references(() => person.id),
     closedRemark: text(),

@@ -12,7 +12,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import { MOVEMENT_REASONS, PART_KINDS } from '@diurna/contract/stores';
-import { identity, instant, now, quantityColumn, versionColumn } from './columns.ts';
+import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base, engineModel, taskKindEnum } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
@@ -86,7 +86,7 @@ export const stockMovement = pgTable(
     reason: movementReasonEnum().notNull(),
     jobId: integer().references(() => job.id),
     personId: integer().references(() => person.id),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     note: text(),
     /** A person took it although the shelf count said it was not there. */
     belowZero: boolean().notNull().default(false),

@@ -12,7 +12,7 @@ import {
   text,
 } from 'drizzle-orm/pg-core';
 import { DOUBTS } from '@diurna/core/usage';
-import { hoursColumn, instant, now } from './columns.ts';
+import { hoursColumn, instant } from './columns.ts';
 import { meter } from './fleet.ts';
 import { person } from './people.ts';
 
@@ -28,7 +28,7 @@ export const reading = pgTable(
     meterId: integer().notNull(),
     /** The day at the base on which it was read. */
     day: date({ mode: 'string' }).notNull(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
     count: hoursColumn().notNull(),
     source: readingSourceEnum().notNull(),
     doubt: doubtEnum(),
@@ -55,7 +55,7 @@ const xid8 = customType<{ data: string }>({ dataType: () => 'xid8' });
 /**
  * A cache's marks: which engines a transaction touched in anything their due dates are made of. Written by
  * triggers, read to refresh what the server keeps in memory. Rows are only added, so that two people who
- * write at the same time never wait here; those of days gone by are thrown away.
+ * write at the same time never wait here; the oldest are thrown away.
  */
 export const engineTouchCache = pgTable(
   'engine_touch_cache',
@@ -63,7 +63,6 @@ export const engineTouchCache = pgTable(
     id: bigint({ mode: 'bigint' }).primaryKey().generatedAlwaysAsIdentity(),
     xid: xid8().notNull(),
     engineIds: integer().array().notNull(),
-    at: instant().notNull().default(now),
   },
   (t) => [index('engine_touch_xid').on(t.xid)],
 );

@@ -14,7 +14,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { CardAct, TemplateKey, TemplateLine } from '@diurna/core/visit';
-import { identity, instant, now } from './columns.ts';
+import { identity, instant } from './columns.ts';
 import { engine } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
@@ -35,7 +35,7 @@ export const stepTemplate = pgTable(
     lines: jsonb().$type<TemplateLine[]>().notNull(),
     personId: integer().references(() => person.id),
     reason: text(),
-    at: instant().notNull().default(now),
+    at: instant().notNull(),
   },
   (t) => [primaryKey({ columns: [t.key, t.version] }), check('step_template_version', sql`${t.version} > 0`)],
 );
@@ -58,7 +58,7 @@ export const jobEntry = pgTable(
       .references(() => person.id),
     /** When it was done, by the phone. */
     at: instant().notNull(),
-    receivedAt: instant().notNull().default(now),
+    receivedAt: instant().notNull(),
     act: jsonb().$type<CardAct>().notNull(),
     /** Of a reading: its engine; null of all else. */
     engineId: integer().references(() => engine.id),

@@ -1,4 +1,4 @@
-import type { Mip, MipAnswer, PlanProblem, SolveMip } from '@diurna/core/planner';
+import type { Mip, MipAnswer, PlanProblem, SolveMip } from '../index.ts';
 
 /**
  * The plan problem as one mixed integer program, straight from its statement and apart from the planner:

@@ -1,0 +1,19 @@
+ALTER TABLE "reading" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "break_in_entry" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "service_entry" ALTER COLUMN "entered_at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "stock_movement" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "audit" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "gateway_refusal" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "rule_override" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "school_choice" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "snag" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "accepted_plan" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "notice" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "job_entry" ALTER COLUMN "received_at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "step_template" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "finding" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "follow_up" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "hold" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "part_wanted" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "waste_entry" ALTER COLUMN "at" DROP DEFAULT;--> statement-breakpoint
+ALTER TABLE "engine_touch_cache" DROP COLUMN "at";
