@@ -1,3 +1,4 @@
+import type { Clock } from '@diurna/core/calendar';
 import { DEMO_ACCOUNTS } from './fill.ts';
 import { Visitor } from './visitor.ts';
 
@@ -50,7 +51,7 @@ export const signalkRunTime = (at: Date, name: string, seconds: number) => ({
 });
 
 /** Starts the boxes against a running demo book; resolves when the first messages are through. */
-export async function startEngineGateway(address: string): Promise<{ stop: () => Promise<void> }> {
+export async function startEngineGateway(address: string, clock: Clock): Promise<{ stop: () => Promise<void> }> {
   const admin = new Visitor(address);
   const account = DEMO_ACCOUNTS.find((a) => a.role === 'administrator')!;
   await admin.signIn(account.username, account.password);
@@ -68,9 +69,9 @@ export async function startEngineGateway(address: string): Promise<{ stop: () =>
       .filter((e) => e.lifeHours !== null)
       .map((e, instance) => ({ position: e.position, instance, seconds: Math.round((e.lifeHours ?? 0) * 3600) }));
     let sent: object[] = [];
-    let began = Date.now();
+    let began = clock().getTime();
     senders.push(async () => {
-      const now = new Date();
+      const now = clock();
       const passed = Math.round((now.getTime() - began) / 1000);
       began = now.getTime();
       const fresh = engines.map((e) => {

@@ -1,5 +1,5 @@
 import type { Role } from '@diurna/contract';
-import { addDays, dayInZone, weekday } from '@diurna/core/calendar';
+import { addDays, dayInZone, instantInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 import { Visitor, type Session } from './visitor.ts';
 
@@ -27,15 +27,34 @@ interface DueRow {
   job: unknown;
 }
 
+/** Where a book to be filled is, and what moves its clock while it is. */
+export interface BookToFill {
+  address: string;
+  /** The instant at which the filled book is opened. */
+  now: Date;
+  /** Sets the clock of the book, which stands still meanwhile. */
+  setClock: (at: Date) => void;
+  /** Where the booking desk's calendar is, when it runs. */
+  deskUrl?: string | undefined;
+  hemisphere?: 'north' | 'south';
+}
+
+/** Work is handed out before the first shift begins. */
+const HANDED_OUT = 6 * 60;
+/** Work of the morning is told from this minute on; before it, it was the day before. */
+const MORNING_OVER = 11 * 60;
+
 /**
- * Fills an empty book with the demo fleet, by its public API only.
- *
- * @param deskUrl where the booking desk's calendar is, when it runs
+ * Fills an empty book with the demo fleet, by its public API only. Its clock is set to the hours at which the
+ * people of the story wrote, so that every card stands on hours they work.
  */
-export async function fillDemo(address: string, now: Date, deskUrl?: string): Promise<void> {
+export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = 'north' }: BookToFill): Promise<void> {
   const zone = DEMO_ZONE;
   const today = dayInZone(now, zone);
-  const files = scenario(today);
+  const at = (day: string, minute: number) => instantInZone(day, minute, zone);
+  const opened = new Date(Math.min(now.getTime(), at(today, HANDED_OUT).getTime()));
+  setClock(opened);
+  const files = scenario(today, today, hemisphere);
   const admin = DEMO_ACCOUNTS.find((a) => a.role === 'administrator')!;
   const visitor = new Visitor(address);
   visitor.take(
@@ -44,7 +63,7 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
       currency: 'EUR',
       baseName: BASES[0],
       timeZone: zone,
-      hemisphere: 'south',
+      hemisphere,
       name: admin.name,
       username: admin.username,
       password: admin.password,
@@ -57,14 +76,13 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
     { id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]
   >('GET', '/fleet/bases');
   const baseId = (n: number) => bases.find((b) => b.name === BASES[n])!.id;
-  const hemisphere = files.fleet.includes(',north,') ? 'north' : 'south';
   for (const b of bases) {
     await visitor.send('PUT', `/fleet/bases/${b.id}`, {
       name: b.name,
       timeZone: b.timeZone,
       hemisphere,
       dayMinutes: 480,
-      workdays: b.id === baseId(0) ? [1, 2, 3, 4, 5, 6] : [1, 2, 3, 4, 5],
+      workdays: [1, 2, 3, 4, 5, 6, 7],
       version: b.version,
     });
   }
@@ -105,7 +123,13 @@ export async function fillDemo(address: string, now: Date, deskUrl?: string): Pr
   }
   await writeWorkDown(visitor, ids, bases, baseId, today);
   await handOutWork(visitor, ids, baseId, today);
-  await tellOfTheYard(address, visitor, ids, today, now);
+  const morning = at(today, MORNING_OVER);
+  const done = now >= morning ? morning : at(addDays(today, -1), MORNING_OVER);
+  setClock(done);
+  await workACard(address, visitor, ids, dayInZone(done, zone), done);
+  setClock(opened);
+  await tellOfTheYard(address, visitor);
+  setClock(now);
 }
 
 interface DemoCard {
@@ -134,37 +158,47 @@ const WELL: Record<string, { choice: string } | { value: number; unit: string }>
   'plug gap': { value: 1, unit: 'mm' },
 };
 
-/** What the yard has seen of late: a service Ines did this morning, a milky gear case that is held, a boat that ran hot. */
-async function tellOfTheYard(
-  address: string,
-  visitor: Visitor,
-  ids: Map<string, number>,
-  today: string,
-  now: Date,
-): Promise<void> {
-  const boats = await visitor.send<{
-    rows: { id: number; name: string; engines: { id: number; position: string }[] }[];
-  }>('GET', '/fleet/boats?size=200');
-  const engine = (boat: string, position = 'single') => {
+interface DemoBoatRow {
+  id: number;
+  name: string;
+  engines: { id: number; position: string }[];
+}
+
+async function engineFinder(visitor: Visitor) {
+  const boats = await visitor.send<{ rows: DemoBoatRow[] }>('GET', '/fleet/boats?size=200');
+  return (boat: string, position = 'single') => {
     const found = boats.rows.find((b) => b.name === boat)!;
     return { boatId: found.id, engineId: found.engines.find((e) => e.position === position)!.id };
   };
+}
+
+/** What the yard has seen of late: a milky gear case that is held, a boat that ran hot. */
+async function tellOfTheYard(address: string, visitor: Visitor): Promise<void> {
+  const engine = await engineFinder(visitor);
   await visitor.send('POST', '/findings/holds', {
     engineId: engine('Fulmar', 'starboard').engineId,
     why: 'The gear lube came out milky.',
     checks: ['gear-seals', 'gear-lube'],
   });
-
   const bram = new Visitor(address);
   await bram.signIn('bram', PASSWORD);
-  const hot = engine('Plover');
   await bram.send('POST', '/snags', {
-    ...hot,
+    ...engine('Plover'),
     text: 'Alarm off the mole, fine again at idle.',
     symptom: 'mid-range heat',
     photo: null,
   });
+}
 
+/** A service that Ines worked and finished by this instant, with what she saw. */
+async function workACard(
+  address: string,
+  visitor: Visitor,
+  ids: Map<string, number>,
+  day: string,
+  finished: Date,
+): Promise<void> {
+  const engine = await engineFinder(visitor);
   const ines = new Visitor(address);
   await ines.signIn('ines', PASSWORD);
   const done = engine('Kittiwake');
@@ -175,11 +209,11 @@ async function tellOfTheYard(
   const { id } = await visitor.send<{ id: number }>('POST', '/jobs', {
     boatId: done.boatId,
     technicianId: ids.get('ines'),
-    day: today,
+    day,
     tasks: free.map((task) => ({ engineId: done.engineId, task })),
   });
   const card = await ines.send<DemoCard>('GET', `/jobs/${id}`);
-  const began = now.getTime() - card.elapsed * 66_000;
+  const began = finished.getTime() - card.elapsed * 66_000;
   const entries: { id: string; at: number; seen: number; act: unknown }[] = card.steps.flatMap(({ end, step }) => {
     const at = began + end * 66_000;
     const read = (key: string, value: unknown) => ({
@@ -202,7 +236,7 @@ async function tellOfTheYard(
       );
     return [...seen, { id: crypto.randomUUID(), at, seen: 0, act: { kind: 'tick', step: step.id, done: true } }];
   });
-  const wrote = (act: unknown) => ({ id: crypto.randomUUID(), at: now.getTime(), seen: 1_000_000, act });
+  const wrote = (act: unknown) => ({ id: crypto.randomUUID(), at: finished.getTime(), seen: 1_000_000, act });
   entries.push(
     wrote({ kind: 'read', key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }),
     wrote({ kind: 'decide', finding: `${done.engineId} screw gear-lube`, take: true, reason: null }),
@@ -236,6 +270,10 @@ async function writeWorkDown(
   today: string,
 ): Promise<void> {
   const { people } = await visitor.send<{ people: WorkingPerson[] }>('GET', `/people/work?from=${today}`);
+  // The yard works all week in the season, everybody five days of it: all are there on the day of the story.
+  const day = (ahead: number) => weekday(addDays(today, ahead));
+  const fiveDays = (first: number, second: number) =>
+    [1, 2, 3, 4, 5, 6, 7].filter((d) => d !== day(first) && d !== day(second));
   const week = (
     days: number[],
     fromMinute: number,
@@ -243,16 +281,16 @@ async function writeWorkDown(
     at: (day: number) => number | null = () => null,
   ) => days.map((weekday) => ({ weekday, fromMinute, toMinute, baseId: at(weekday) }));
   const work: Record<string, { skills: string[]; pace: number; rateMinor: number; shifts: ReturnType<typeof week> }> = {
-    ines: { skills: ['lower units'], pace: 0.95, rateMinor: 5200, shifts: week([1, 2, 3, 4, 5, 6], 450, 960) },
+    ines: { skills: ['lower units'], pace: 0.95, rateMinor: 5200, shifts: week(fiveDays(4, 5), 450, 960) },
     // Two bases a week besides his own.
     tomasz: {
       skills: ['lower units'],
       pace: 1,
       rateMinor: 4800,
-      shifts: week([1, 2, 3, 4, 5], 450, 960, (day) => (day === 2 ? baseId(1) : day === 4 ? baseId(2) : null)),
+      shifts: week(fiveDays(2, 3), 450, 960, (d) => (d === day(1) ? baseId(1) : d === day(5) ? baseId(2) : null)),
     },
-    reva: { skills: [], pace: 1.25, rateMinor: 3600, shifts: week([1, 2, 3, 4, 5], 450, 960) },
-    jory: { skills: [], pace: 1.1, rateMinor: 4000, shifts: week([1, 2, 3, 4, 5], 720, 1140) },
+    reva: { skills: [], pace: 1.25, rateMinor: 3600, shifts: week(fiveDays(2, 5), 450, 960) },
+    jory: { skills: [], pace: 1.1, rateMinor: 4000, shifts: week(fiveDays(3, 4), 720, 1140) },
   };
   for (const [username, own] of Object.entries(work)) {
     const p = people.find((x) => x.id === ids.get(username))!;
@@ -306,17 +344,13 @@ async function writeWorkDown(
 
 interface Windows {
   boats: { id: string; free: { from: number; to: number }[][] }[];
+  technicians: { id: string; base: string | (string | null)[]; shift: ({ from: number; to: number } | null)[] }[];
 }
 /** Work is not handed out into gaps shorter than this. */
 const LEAST_GAP = 120;
 
-/** The worst work of each base, handed to its technicians today and on the next days. */
-async function handOutWork(
-  visitor: Visitor,
-  ids: Map<string, number>,
-  baseId: (n: number) => number,
-  today: string,
-): Promise<void> {
+/** The worst work of each base, handed to its technicians on days and hours on which they and the boat are there. */
+async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string) {
   const hands: [string, number, number[]][] = [
     ['ines', 0, [0, 0, 2]],
     ['tomasz', 0, [0, 1]],
@@ -326,32 +360,32 @@ async function handOutWork(
   // Left for the coordinator to decide.
   const held = new Set<string>(['Avocet', 'Turnstone', 'Whimbrel', 'Razorbill']);
   const { problem } = await visitor.send<{ problem: Windows }>('GET', '/plan?days=7');
-  const free = (boatId: number, offset: number) =>
-    problem.boats
-      .find((b) => b.id === String(boatId))
-      ?.free[offset]?.some((w) => w.to - Math.max(w.from, 450) >= LEAST_GAP) ?? false;
   for (const [username, base, days] of hands) {
+    const technician = problem.technicians.find((t) => t.id === String(ids.get(username)))!;
+    /** How long the boat is free within the shift, when it is worked at that base. */
+    const gap = (boatId: number, ahead: number) => {
+      const shift = technician.shift[ahead];
+      const where = typeof technician.base === 'string' ? technician.base : technician.base[ahead];
+      if (!shift || where !== String(baseId(base))) return 0;
+      const free = problem.boats.find((b) => b.id === String(boatId))?.free[ahead] ?? [];
+      return Math.max(0, ...free.map((w) => Math.min(w.to, shift.to) - Math.max(w.from, shift.from)));
+    };
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
-    const boats = [
-      ...new Set(due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state)).map((r) => r.boatName)),
-    ].filter((b) => !held.has(b));
-    for (const [i, wish] of days.entries()) {
-      // Nobody works on Sundays, and on Saturdays at the first base only.
-      const restful = (n: number) =>
-        weekday(addDays(today, n)) === 7 || (weekday(addDays(today, n)) === 6 && base !== 0);
-      const offset = wish === 0 ? 0 : [wish, wish + 1, wish + 2].find((n) => !restful(n))!;
-      const boat =
-        boats.find(
-          (name) =>
-            !held.has(name) && (offset === 0 || free(due.rows.find((r) => r.boatName === name)!.boatId, offset)),
-        ) ?? boats[i];
-      if (boat === undefined) break;
-      held.add(boat);
-      const rows = due.rows.filter((r) => r.boatName === boat && ['over', 'due', 'soon'].includes(r.due.state));
+    const wanted = due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state));
+    for (const wish of days) {
+      const places = [wish, wish + 1, wish + 2].flatMap((ahead) =>
+        [...new Set(wanted.map((r) => r.boatName))]
+          .filter((name) => !held.has(name))
+          .map((name) => ({ name, ahead, gap: gap(wanted.find((r) => r.boatName === name)!.boatId, ahead) })),
+      );
+      const place = places.find((p) => p.gap >= LEAST_GAP);
+      if (!place) continue;
+      held.add(place.name);
+      const rows = wanted.filter((r) => r.boatName === place.name);
       await visitor.send('POST', '/jobs', {
         boatId: rows[0]!.boatId,
         technicianId: ids.get(username),
-        day: addDays(today, offset),
+        day: addDays(today, place.ahead),
         tasks: rows.map((r) => ({ engineId: r.engineId, task: r.due.task })),
       });
     }

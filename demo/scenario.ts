@@ -208,15 +208,15 @@ const csv = (rows: Record<string, string | number | null>[], fields: string[]) =
   Papa.unparse({ fields, data: rows.map((r) => fields.map((f) => r[f] ?? '')) }, { newline: '\r\n' });
 
 /**
- * The demo fleet as the four files the book reads, told so that the season has run for eight weeks on
- * `today`. The same day gives the same files.
+ * The demo fleet as the files the book reads, told so that the season has run for eight weeks on `today`,
+ * whatever the month: boats are hired all year there. The same day gives the same files.
+ *
+ * @param asOf bookings known by this day; the day itself when left out
  */
-export function scenario(today: Day): Scenario {
+export function scenario(today: Day, asOf: Day = today, hemisphere: 'north' | 'south' = 'north'): Scenario {
   const random = seeded(20_260_415);
   const engines = makeEngines(today, random);
   tellTheStory(engines, today);
-  const month = Number(today.slice(5, 7));
-  const hemisphere = month >= 3 && month <= 8 ? 'north' : 'south';
   const fleet = engines.map((e) => ({
     base: BASES[e.base]!,
     time_zone: DEMO_ZONE,
@@ -285,7 +285,7 @@ export function scenario(today: Day): Scenario {
     readings: engines.find((e) => e.boat === boat && e.readings.length > 0)?.readings ?? [],
   }));
   const atDesk = new Set(BOATS.filter(([, base]) => base === DESK_BASE).map(([boat]) => boat));
-  const hires = demoHires(boats, today);
+  const hires = demoHires(boats, today, asOf);
   const desk = hires.filter((h) => atDesk.has(h.boat) && h.out > addDays(today, -DESK_DAYS));
   const own = hires
     .filter((h) => !desk.includes(h))

@@ -81,35 +81,40 @@ try {
     databaseUrl = cluster.url;
   }
   server = await import(join(root, 'dist/server.js'));
+  const clock = server.processClock();
   const demo = process.env.DIURNA_DEMO !== '0';
-  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
-  const running = await server.start({
-    databaseUrl,
-    port,
+  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
+    join(root, 'dist/demo.js')
+  );
+  const options = {
     version,
     migrations: join(root, 'server/db/migrations'),
     webRoot: join(root, 'dist/web'),
     demoAccounts: demo ? DEMO_ACCOUNTS : [],
     secureCookie: process.env.DIURNA_SECURE_COOKIE === '1',
     logLevel: process.env.DIURNA_LOG ?? 'warn',
-  });
+  };
+  if (demo) {
+    const book = await server.readBook(databaseUrl, options.migrations);
+    const now = book.begun ?? clock();
+    // A stand-in for a service elsewhere; without it the book only says that the desk does not answer.
+    const desk = await startBookingDesk(port === 0 ? 0 : port + 1, clock, server.dayInZone(now, DEMO_ZONE)).catch(
+      () => null,
+    );
+    if (desk) stops.push(desk.stop);
+    if (book.empty) {
+      console.log('The book is empty: filling it with the demo fleet ...');
+      const { fillBook } = await import('./demo-book.mjs');
+      await fillBook({ databaseUrl, now, deskUrl: desk?.url, server, fillDemo, options, stops });
+    }
+  }
+  if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');
+  const running = await server.start({ ...options, databaseUrl, port, clock });
   stops.push(running.stop);
   const address = `http://127.0.0.1:${running.port}`;
-  /** @type {string | undefined} */
-  let deskUrl;
-  if (demo) {
-    // A stand-in for a service elsewhere; without it the book only says that the desk does not answer.
-    const desk = await startBookingDesk(port === 0 ? 0 : running.port + 1).catch(() => null);
-    if (desk) stops.push(desk.stop);
-    deskUrl = desk?.url;
-  }
-  if (running.empty && demo) {
-    console.log('The book is empty: filling it with the demo fleet ...');
-    await fillDemo(address, new Date(), deskUrl);
-  }
   if (demo) {
     // Boxes on two boats, as long as the demo's administrator has the demo's password.
-    const boxes = await startEngineGateway(address).catch(() => null);
+    const boxes = await startEngineGateway(address, clock).catch(() => null);
     if (boxes) stops.push(boxes.stop);
   }
   console.log(`Diurna is ready at ${address}`);

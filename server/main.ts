@@ -7,7 +7,8 @@ import { makeDb, makePool } from './db/index.ts';
 import { followFeeds } from './hires/index.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
 
-export { NewerDatabase };
+export { dayInZone } from '@diurna/core/calendar';
+export { NewerDatabase, processClock };
 
 export interface StartOptions {
   databaseUrl: string;
@@ -18,21 +19,39 @@ export interface StartOptions {
   demoAccounts: Session['demoAccounts'];
   secureCookie: boolean;
   logLevel: string;
+  /** Another clock than the process's: a book that is being filled stands still. */
+  clock?: Clock;
 }
 
 export interface Running {
   port: number;
   /** The book's clock; the stand-ins of the demo go by it too. */
   clock: Clock;
-  /** True while the book has no people: it is empty. */
-  empty: boolean;
   stop: () => Promise<void>;
+}
+
+/** Brings the database's tables up to date, and tells whether there is a book in it and since when. */
+export async function readBook(
+  databaseUrl: string,
+  migrations: string,
+): Promise<{ empty: boolean; begun: Date | null }> {
+  const pool = makePool(databaseUrl);
+  pool.on('error', () => undefined);
+  try {
+    await migrateDatabase(makeDb(pool), migrations);
+    const { rows } = await pool.query<{ people: number; begun: Date | null }>(
+      'select (select count(*)::int from person) as people, (select min(at) from audit) as begun',
+    );
+    return { empty: rows[0]!.people === 0, begun: rows[0]!.begun };
+  } finally {
+    await pool.end();
+  }
 }
 
 /** Migrates the database and serves the app on loopback. */
 export async function start(options: StartOptions): Promise<Running> {
   const logger = makeLogger(options.logLevel);
-  const clock = processClock();
+  const clock = options.clock ?? processClock();
   const pool = makePool(options.databaseUrl);
   let stopping = false;
   // The error object carries the whole connection; only its sentence belongs in the log.
@@ -49,11 +68,9 @@ export async function start(options: StartOptions): Promise<Running> {
       logger.error({ err: error }, 'fleet not read');
     });
     const unfollow = followFeeds(db, clock, logger);
-    const people = await pool.query<{ n: number }>('select count(*)::int as n from person');
     return {
       clock,
       port: (server.address() as { port: number }).port,
-      empty: people.rows[0]!.n === 0,
       stop: async () => {
         stopping = true;
         const closed = new Promise((resolve) => server.close(resolve));

@@ -44,6 +44,9 @@ const handle = (on: pg.Pool | pg.PoolClient, home: Home): Db => {
 
 export const makeDb = (pool: pg.Pool): Db => handle(pool, { pool, remembered: new Map() });
 
+/** The pool of a book, for what has to hold one connection. */
+export const poolOf = (db: Db): pg.Pool => connectionOf(db).home.pool;
+
 /**
  * Runs `work` in one transaction: all of it is written, or nothing.
  * @param readOnly refuses writes, for what only looks.

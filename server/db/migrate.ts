@@ -2,8 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
-import type pg from 'pg';
-import type { Db } from './index.ts';
+import { poolOf, type Db } from './index.ts';
 
 /** The database was written by a newer Diurna than this one. */
 export class NewerDatabase extends Error {}
@@ -33,7 +32,7 @@ export async function migrateDatabase(db: Db, folder: string): Promise<void> {
   }
   // One process at a time, when several start together. The lock belongs to a connection, so it is taken
   // and given back on the same one; the pool would hand out another.
-  const keeper = await (db as unknown as { $client: pg.Pool }).$client.connect();
+  const keeper = await poolOf(db).connect();
   try {
     await keeper.query('select pg_advisory_lock(4150)');
     await migrate(db, { migrationsFolder: folder });

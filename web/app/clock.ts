@@ -6,7 +6,10 @@ const KEY = 'diurna-clock-ahead';
 /** Less than the way of an answer can be: not a difference. */
 const SLACK_MS = 2_000;
 
-let ahead = Number(localStorage.getItem(KEY) ?? 0) || 0;
+/** Absent where there is no page, as in unit tests. */
+const store = typeof localStorage === 'undefined' ? null : localStorage;
+
+let ahead = Number(store?.getItem(KEY) ?? 0) || 0;
 
 /** The present moment, milliseconds since 1970. */
 export const now = (): number => Date.now() + ahead;
@@ -16,5 +19,5 @@ export function goBy(told: string): void {
   const difference = Date.parse(told) - Date.now();
   if (Number.isNaN(difference) || Math.abs(difference - ahead) <= SLACK_MS) return;
   ahead = Math.abs(difference) <= SLACK_MS ? 0 : difference;
-  localStorage.setItem(KEY, String(ahead));
+  store?.setItem(KEY, String(ahead));
 }
