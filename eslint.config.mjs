@@ -10,7 +10,7 @@ const CLOCKS = [
   "MemberExpression[object.name='Date'][property.name='now']",
   "MemberExpression[object.object.name='Temporal'][property.name='Now']",
   // The database's own clock.
-  'TemplateElement[value.raw=/\\b(now\\(\\)|current_date|current_timestamp|localtimestamp|clock_timestamp)/i]',
+  'TemplateElement[value.raw=/(?<![.\\w])(now\\(\\)|current_date|current_timestamp|localtimestamp|clock_timestamp)/i]',
 ];
 
 export default [

@@ -1,3 +1,4 @@
+import { processClock } from '../server/clock.ts';
 import type { JobCard } from '@diurna/contract/jobs';
 import { request } from 'node:http';
 import { percentile, row } from './report.ts';
@@ -61,7 +62,12 @@ export async function benchCards(address: string, users: Visitor[], today: strin
         sentAt.set(`card ${card.id}`, began);
         const reply = await user.send('POST', `/jobs/${card.id}/entries`, {
           entries: [
-            { id: crypto.randomUUID(), at: Date.now(), act: { kind: 'tick', step: step.id, done: true }, seen: 0 },
+            {
+              id: crypto.randomUUID(),
+              at: processClock()().getTime(),
+              act: { kind: 'tick', step: step.id, done: true },
+              seen: 0,
+            },
           ],
         });
         times.push(performance.now() - began);

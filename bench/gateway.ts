@@ -1,3 +1,4 @@
+import { processClock } from '../server/clock.ts';
 import { n2kEngineHours, signalkRunTime } from '@diurna/demo/engine-gateway';
 import { seeded } from '@diurna/demo/random';
 import type pg from 'pg';
@@ -23,7 +24,7 @@ export async function benchGateway(
     select b.id, e.id as engine, (select max(r.count) from reading r where r.engine_id = e.id) as hours
     from boat b join engine e on e.boat_id = b.id where e.position = 'single' order by b.id desc limit ${BOXES}`);
   const each = MESSAGES / BOXES;
-  const now = Date.now();
+  const now = processClock()().getTime();
   const boxes = [];
   for (const boat of boats) {
     const { key } = await admin.json<{ key: string }>('POST', '/gateways', {

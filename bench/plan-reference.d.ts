@@ -7,4 +7,9 @@ import type { Mip, MipAnswer, PlanProblem, SolveMip } from '@diurna/core/planner
  */
 export declare function referenceMip(problem: PlanProblem): Mip;
 /** The exact solver on the whole problem at once. */
-export declare const solveReference: (problem: PlanProblem, solve: SolveMip, seconds: number, gap?: number) => MipAnswer;
+export declare const solveReference: (
+  problem: PlanProblem,
+  solve: SolveMip,
+  seconds: number,
+  gap?: number,
+) => MipAnswer;

@@ -1,3 +1,4 @@
+import { processClock } from '../server/clock.ts';
 import { spawn } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
@@ -231,7 +232,7 @@ if (only === undefined || only === 'api' || only === 'cards') {
     await server.stop();
     const client = new pg.Client({ connectionString: cluster.url });
     await client.connect();
-    const today = new Date().toISOString().slice(0, 10);
+    const today = processClock()().toISOString().slice(0, 10);
     const began = performance.now();
     await loadLargeBook(client, today);
     const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>(

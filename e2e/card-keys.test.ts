@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import { Key } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser, PHONE } from './browser.ts';
 
 /** A card at phone size with the keyboard alone, and what people type wrong on it. */
-const address = process.env.DIURNA_E2E_ADDRESS!;
+const book = await openBook();
+const { address } = book;
 let phone: Browser;
 let id = 0;
 beforeAll(async () => {
@@ -36,6 +38,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await phone.close();
+  await closeBook(book);
 });
 
 const now = '//div[@class="step-now"]';

@@ -3,22 +3,26 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser } from './browser.ts';
 
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 let folder = '';
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'diurna-due-'));
-  browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!);
+  browser = await Browser.open(address);
   await browser.signIn('Ilse Maren');
 });
 afterAll(async () => {
   await browser.close();
   rmSync(folder, { recursive: true, force: true });
+  await closeBook(book);
 });
 
 const stamp = (days: number, clock: string) =>
-  `${new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '')}T${clock}`;
+  `${new Date(Date.parse(book.now) + days * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '')}T${clock}`;
 
 describe('engines by days', () => {
   test('every engine has its line; the worst stand first; a base and a task narrow it', async () => {

@@ -1,9 +1,11 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { pricePlan, problemFaults, type PlannedVisit } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
+import { closeBook, openBook } from './book.ts';
 
 /** Plans of large fleets are worked out on the server: its threads exist in the built server only. */
-const address = process.env.DIURNA_E2E_PLAN!;
+const book = await openBook();
+const { address } = book;
 let cookie = '';
 let token = '';
 let board: BoardReply;
@@ -62,6 +64,10 @@ const linesOf = async (reply: Response) =>
     .trim()
     .split('\n')
     .map((l) => JSON.parse(l) as Line);
+
+afterAll(async () => {
+  await closeBook(book);
+});
 
 describe('a plan worked out on the server', () => {
   test('tells of progress, better plans and the bound; the last plan costs what the core says, not less than the bound', async () => {

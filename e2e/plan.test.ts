@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import ICAL from 'ical.js';
 import { By, Key, Origin } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** The work of the demo fleet planned from end to end, in a book of its own. */
-const address = process.env.DIURNA_E2E_PLAN!;
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 beforeAll(async () => {
   browser = await Browser.open(address, DESK);
@@ -12,6 +14,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await browser.close();
+  await closeBook(book);
 });
 
 const cost = async () =>

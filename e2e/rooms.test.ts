@@ -3,16 +3,19 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** The other people of the yard at their own work, and a book that begins empty. */
-const address = process.env.DIURNA_E2E_ADDRESS!;
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 beforeAll(async () => {
   browser = await Browser.open(address, DESK);
 });
 afterAll(async () => {
   await browser.close();
+  await closeBook(book);
 });
 
 describe('the stores keeper', () => {
@@ -203,7 +206,8 @@ describe('the administrator', () => {
 
 describe('an empty book', () => {
   test('begins with its administrator, and each empty room says what comes next', async () => {
-    const empty = await Browser.open(process.env.DIURNA_E2E_EMPTY!, DESK);
+    const emptyBook = await openBook({ empty: true });
+    const empty = await Browser.open(emptyBook.address, DESK);
     try {
       await empty.go('/');
       await empty.seeText('This book is empty. Begin it.');

@@ -1,13 +1,17 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { closeBook, openBook } from './book.ts';
 import { Browser } from './browser.ts';
 
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 beforeAll(async () => {
-  browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!);
+  browser = await Browser.open(address);
   await browser.signIn('Ilse Maren');
 });
 afterAll(async () => {
   await browser.close();
+  await closeBook(book);
 });
 
 describe('rules', () => {

@@ -1,5 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 import setup from './setup.mjs';
 import teardown from './teardown.mjs';
@@ -7,7 +8,8 @@ import teardown from './teardown.mjs';
 const folder = join(import.meta.dirname, '../docs/screenshots');
 mkdirSync(folder, { recursive: true });
 await setup();
-const browser = await Browser.open(process.env.DIURNA_E2E_ADDRESS!, DESK);
+const book = await openBook({ boxes: true });
+const browser = await Browser.open(book.address, DESK);
 
 async function picture(name: string, path: string, there: string, act?: () => Promise<void>): Promise<void> {
   await browser.go(path);

@@ -1,9 +1,11 @@
-// The whole app with the demo fleet on a private port and database, for all browser tests.
+// Books for the browser tests: the demo fleet is filled once, each test file works on a copy of its own.
 import { chmodSync, mkdtempSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { startCluster } from '../scripts/cluster.mjs';
+import { fillBook } from '../scripts/demo-book.mjs';
 
 export default async function setup() {
   const root = join(import.meta.dirname, '..');
@@ -11,37 +13,83 @@ export default async function setup() {
   chmodSync(folder, 0o755);
   const cluster = await startCluster(folder, { fast: true });
   const server = await import(join(root, 'dist/server.js'));
-  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS } = await import(join(root, 'dist/demo.js'));
-  const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
-  const serve = (databaseUrl, demoAccounts) =>
-    server.start({
-      databaseUrl,
-      port: 0,
-      version,
-      migrations: join(root, 'server/db/migrations'),
-      webRoot: join(root, 'dist/web'),
-      demoAccounts,
-      secureCookie: false,
-      logLevel: 'error',
+  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
+    join(root, 'dist/demo.js')
+  );
+  const clock = server.processClock();
+  const now = clock();
+  const options = {
+    version: JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version,
+    migrations: join(root, 'server/db/migrations'),
+    webRoot: join(root, 'dist/web'),
+    demoAccounts: DEMO_ACCOUNTS,
+    secureCookie: false,
+    logLevel: 'error',
+    clock,
+  };
+  const desk = await startBookingDesk(0, clock, server.dayInZone(now, DEMO_ZONE));
+  const filled = cluster.url;
+  await fillBook({
+    databaseUrl: filled,
+    now,
+    deskUrl: desk.url,
+    hemisphere: process.env.DIURNA_E2E_HEMISPHERE === 'south' ? 'south' : 'north',
+    server,
+    fillDemo,
+    options,
+    stops: [],
+  });
+  const admin = new pg.Client({ connectionString: cluster.url.replace(/\/diurna$/, '/postgres') });
+  await admin.connect();
+  const books = new Map();
+  let count = 0;
+  /** One at a time: two copies of a template at once are refused. */
+  let turn = Promise.resolve();
+
+  async function open({ empty = false, boxes = false }) {
+    const name = `book_${++count}`;
+    turn = turn.then(() => admin.query(`create database ${name}${empty ? '' : ' template diurna'}`));
+    await turn;
+    const databaseUrl = cluster.url.replace(/\/diurna$/, `/${name}`);
+    const running = await server.start({ ...options, demoAccounts: empty ? [] : DEMO_ACCOUNTS, databaseUrl, port: 0 });
+    const address = `http://127.0.0.1:${running.port}`;
+    const stops = [running.stop];
+    if (boxes) stops.unshift((await startEngineGateway(address, clock)).stop);
+    const book = { name, address, databaseUrl, now: clock().toISOString() };
+    books.set(name, stops);
+    return book;
+  }
+  async function close({ name }) {
+    for (const stop of books.get(name) ?? []) await stop();
+    books.delete(name);
+    return {};
+  }
+
+  const keeper = createServer((request, reply) => {
+    let text = '';
+    request.on('data', (chunk) => {
+      text += String(chunk);
     });
-  const running = await serve(cluster.url, DEMO_ACCOUNTS);
-  // A second, empty book for the first-run page.
-  const client = new pg.Client({ connectionString: cluster.url });
-  await client.connect();
-  await client.query('create database empty_book');
-  // A third, filled likewise, whose work is planned from end to end: the cards of the others stay as they are.
-  await client.query('create database plan_book');
-  await client.end();
-  const empty = await serve(cluster.url.replace(/\/diurna$/, '/empty_book'), []);
-  const plan = await serve(cluster.url.replace(/\/diurna$/, '/plan_book'), DEMO_ACCOUNTS);
-  process.env.DIURNA_E2E_PLAN = `http://127.0.0.1:${plan.port}`;
-  await fillDemo(process.env.DIURNA_E2E_PLAN, new Date());
-  process.env.DIURNA_E2E_EMPTY = `http://127.0.0.1:${empty.port}`;
-  const address = `http://127.0.0.1:${running.port}`;
-  const desk = await startBookingDesk(0);
-  await fillDemo(address, new Date(), desk.url);
-  const boxes = await startEngineGateway(address);
-  process.env.DIURNA_E2E_ADDRESS = address;
-  process.env.DIURNA_E2E_DATABASE = cluster.url;
-  globalThis.__diurnaE2e = { cluster, running, empty, plan, desk, boxes, folder };
+    request.on('end', () => {
+      const asked = JSON.parse(text || '{}');
+      (request.url === '/open' ? open(asked) : close(asked)).then(
+        (answer) => reply.end(JSON.stringify(answer)),
+        (error) => reply.writeHead(500).end(String(error)),
+      );
+    });
+  });
+  await new Promise((done) => {
+    keeper.listen(0, '127.0.0.1', done);
+  });
+  process.env.DIURNA_E2E_KEEPER = `http://127.0.0.1:${keeper.address().port}`;
+  globalThis.__diurnaE2e = async () => {
+    for (const name of [...books.keys()]) await close({ name });
+    keeper.closeAllConnections();
+    keeper.close();
+    await desk.stop();
+    await admin.end();
+    await cluster.stop();
+    const { rmSync } = await import('node:fs');
+    rmSync(folder, { recursive: true, force: true });
+  };
 }

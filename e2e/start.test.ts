@@ -1,6 +1,12 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, test } from '@jest/globals';
 import { execFile } from 'node:child_process';
 import { join } from 'node:path';
+import { closeBook, openBook } from './book.ts';
+
+const book = await openBook();
+afterAll(async () => {
+  await closeBook(book);
+});
 
 /** What `npm start` says when it cannot: one clear sentence, exit status not 0. */
 function start(env: Record<string, string>): Promise<{ status: number; said: string }> {
@@ -32,8 +38,8 @@ describe('starting that cannot succeed', () => {
   });
 
   test('a busy port, a wrong password, a database that is not there', async () => {
-    const url = new URL(process.env.DIURNA_E2E_DATABASE!);
-    const busy = new URL(process.env.DIURNA_E2E_ADDRESS!).port;
+    const url = new URL(book.databaseUrl);
+    const busy = new URL(book.address).port;
     expect((await start({ DATABASE_URL: url.toString(), DIURNA_PORT: busy })).said).toContain(
       `Port ${busy} is taken by another program.`,
     );
@@ -52,10 +58,10 @@ describe('starting that cannot succeed', () => {
 
   test('a database from a newer version is left as it is', async () => {
     const { default: pg } = await import('pg');
-    const admin = new pg.Client({ connectionString: process.env.DIURNA_E2E_DATABASE });
+    const admin = new pg.Client({ connectionString: book.databaseUrl });
     await admin.connect();
     await admin.query('create database newer');
-    const url = new URL(process.env.DIURNA_E2E_DATABASE!);
+    const url = new URL(book.databaseUrl);
     url.pathname = '/newer';
     const newer = new pg.Client({ connectionString: url.toString() });
     await newer.connect();

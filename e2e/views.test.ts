@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** Every view through a general accessibility engine, at desk and phone size, in all three lights. */
-const address = process.env.DIURNA_E2E_ADDRESS!;
+const book = await openBook();
+const { address } = book;
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 let browser: Browser;
 beforeAll(async () => {
@@ -12,6 +14,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await browser.close();
+  await closeBook(book);
 });
 
 interface Violation {

@@ -3,10 +3,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** Working hours, days without work and orders, as the coordinator writes them down, rightly and wrongly. */
-const address = process.env.DIURNA_E2E_ADDRESS!;
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 let folder = '';
 beforeAll(async () => {
@@ -17,6 +19,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await browser.close();
   rmSync(folder, { recursive: true, force: true });
+  await closeBook(book);
 });
 
 const dialog = '//*[@role="dialog"]';
@@ -117,7 +120,7 @@ describe('days without work', () => {
   });
 
   test('read in, they stand in the list and are known the second time', async () => {
-    const year = new Date().getFullYear() + 1;
+    const year = Number(book.now.slice(0, 4)) + 1;
     const file = `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//y//EN\r\n${event(`${year}0707`, 'Regatta day')}${event(`${year}0708`, 'Day after')}END:VCALENDAR`;
     await read('days.ics', file);
     await browser.seeText('2 days without work read in');

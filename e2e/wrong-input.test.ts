@@ -3,10 +3,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
+import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** What people get wrong in the newer pages: a sentence that says what to do, and nothing lost. */
-const address = process.env.DIURNA_E2E_ADDRESS!;
+const book = await openBook();
+const { address } = book;
 let browser: Browser;
 let folder = '';
 beforeAll(async () => {
@@ -17,6 +19,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await browser.close();
   rmSync(folder, { recursive: true, force: true });
+  await closeBook(book);
 });
 
 const send = async (key: string, messages: object[]) => {

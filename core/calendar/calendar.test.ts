@@ -90,7 +90,7 @@ describe('zones', () => {
               .parse(
                 `${day} ${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`,
                 'yyyy-MM-dd HH:mm',
-                new Date(),
+                new Date(0),
                 { in: tz(zone) },
               )
               .getTime(),

@@ -573,11 +573,11 @@ describe('live screens', () => {
       for (let i = 0; i < 100 && !what(); i++) await new Promise((r) => setTimeout(r, 20));
     };
     await until(() => heard.every((l) => l.includes('hello')));
-    const sent = Date.now();
+    const sent = performance.now();
     await write(ines, id, tick('arrive'));
     await until(() => heard.every((l) => l.includes(`card ${id}`)));
     expect(heard.every((l) => l.includes(`card ${id}`))).toBe(true);
-    expect(Date.now() - sent).toBeLessThan(2000);
+    expect(performance.now() - sent).toBeLessThan(2000);
     for (const s of streams) s.destroy();
     await callOff(id);
   });

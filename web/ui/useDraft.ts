@@ -16,7 +16,7 @@ export function useDraft<T>(key: string, initial: T): [T, (next: T | ((old: T) =
       localStorage.setItem(store, JSON.stringify(value));
     }
     // `initial` is only the starting value.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [store, value]);
   const clear = () => {
     cleared.current = true;
