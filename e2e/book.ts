@@ -7,7 +7,7 @@ export interface TestBook {
   now: string;
 }
 
-async function ask<T>(what: 'open' | 'close', body: object): Promise<T> {
+async function ask<T>(what: 'open' | 'close' | 'pass', body: object): Promise<T> {
   const reply = await fetch(`${process.env.DIURNA_E2E_KEEPER!}/${what}`, {
     method: 'POST',
     body: JSON.stringify(body),
@@ -18,4 +18,7 @@ async function ask<T>(what: 'open' | 'close', body: object): Promise<T> {
 
 /** Opens a book for this test file; what it writes nobody else sees. */
 export const openBook = (how: { empty?: boolean; boxes?: boolean } = {}): Promise<TestBook> => ask('open', how);
+/** Moves a book's clock on; a page hears of it with the next answer. */
+export const passTime = (book: TestBook, minutes: number): Promise<unknown> =>
+  ask('pass', { name: book.name, minutes });
 export const closeBook = (book: TestBook): Promise<unknown> => ask('close', { name: book.name });

@@ -117,6 +117,28 @@ export class Browser {
     await this.driver.get(`${this.#address}${path}`);
   }
 
+  /** Turns to another page of the book within the page that is open, as a link does. */
+  async turnTo(path: string): Promise<void> {
+    await this.driver.executeScript(
+      `history.pushState(null, '', arguments[0]); dispatchEvent(new PopStateEvent('popstate'));`,
+      path,
+    );
+  }
+
+  /** Waits until the page is drawn: fonts are there, nothing loads, and its size stays for some frames. */
+  async settled(): Promise<void> {
+    await this.driver.executeAsyncScript(`
+      const done = arguments[0]; let last = '', same = 0;
+      const look = () => {
+        const d = document.documentElement;
+        const now = [d.scrollWidth, d.scrollHeight, performance.getEntriesByType('resource').length].join();
+        same = now === last && !document.querySelector('[role="progressbar"]') ? same + 1 : 0;
+        last = now;
+        if (same > 8) done(); else setTimeout(look, 50);
+      };
+      document.fonts.ready.then(look);`);
+  }
+
   async signIn(name: string): Promise<void> {
     await this.driver.manage().deleteAllCookies();
     await this.go('/');

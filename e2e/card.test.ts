@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
-import { closeBook, openBook } from './book.ts';
+import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** A full service of twins on the phone, with signal lost in the middle, and the coordinator's screen that follows it. */
@@ -68,12 +68,6 @@ async function workUntil(words: string): Promise<void> {
   for (let i = 0; i < 70 && !(await stepText()).toLowerCase().includes(words.toLowerCase()); i++) await workStep();
   expect((await stepText()).toLowerCase()).toContain(words.toLowerCase());
 }
-
-/** Lets the drains of this card be over: the phone's clock goes on by so many minutes. */
-const passTime = (minutes: number) =>
-  phone.driver.executeScript(`
-  const by = ${minutes} * 60000; const was = window.__late ?? 0; window.__late = was + by;
-  if (!window.__now) { window.__now = Date.now.bind(Date); Date.now = () => window.__now() + window.__late; }`);
 
 describe('the card, step by step', () => {
   test('twins’ oil and gear lube are handed to Ines, whose phone shows the first step', async () => {
@@ -209,8 +203,10 @@ describe('the card, step by step', () => {
   test('the rest of both engines, the level only after the run, every gate by hand, and the card is finished', async () => {
     for (let i = 0; i < 80 && (await phone.count(now)) > 0; i++) {
       if (/Still \d/.test(await phone.text(now))) {
-        await passTime(25);
-        await phone.driver.sleep(1200);
+        // The drains are over: the book's clock went on, and the phone goes by it.
+        await passTime(book, 25);
+        await phone.driver.navigate().refresh();
+        await phone.see(now);
       }
       await workStep();
     }
@@ -275,7 +271,13 @@ describe('the card, step by step', () => {
         15_000,
         'the worker never came',
       );
-      await fresh.driver.sleep(1500);
+      const keptHere = (path: string) =>
+        fresh.driver.executeAsyncScript<boolean>(
+          `const done = arguments[1]; caches.match(arguments[0]).then((found) => done(found !== undefined));`,
+          path,
+        );
+      const card = new URL(await fresh.driver.getCurrentUrl()).pathname;
+      await fresh.driver.wait(() => keptHere(`/api${card}`), 15_000, 'the card is not kept');
       await fresh.signal(false);
       await fresh.driver.navigate().refresh();
       expect(await fresh.text(`${now}//p[@class="step-text"]`)).toBe(words);

@@ -77,7 +77,7 @@ try {
       '(//div[@class="step-now"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
     while ((await browser.count(unanswered)) > 0) {
       await browser.click(unanswered);
-      await browser.driver.sleep(300);
+      await browser.settled();
     }
     await browser.click(next);
     await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== step, 8000);

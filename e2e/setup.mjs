@@ -51,20 +51,39 @@ export default async function setup() {
     turn = turn.then(() => admin.query(`create database ${name}${empty ? '' : ' template diurna'}`));
     await turn;
     const databaseUrl = cluster.url.replace(/\/diurna$/, `/${name}`);
-    const running = await server.start({ ...options, demoAccounts: empty ? [] : DEMO_ACCOUNTS, databaseUrl, port: 0 });
+    let ahead = 0;
+    const own = () => new Date(clock().getTime() + ahead);
+    const running = await server.start({
+      ...options,
+      clock: own,
+      demoAccounts: empty ? [] : DEMO_ACCOUNTS,
+      databaseUrl,
+      port: 0,
+    });
     const address = `http://127.0.0.1:${running.port}`;
     const stops = [running.stop];
-    if (boxes) stops.unshift((await startEngineGateway(address, clock)).stop);
+    if (boxes) stops.unshift((await startEngineGateway(address, own)).stop);
     const book = { name, address, databaseUrl, now: clock().toISOString() };
-    books.set(name, stops);
+    const pass = (minutes) => {
+      ahead += minutes * 60_000;
+    };
+    books.set(name, { stops, pass });
     return book;
   }
   async function close({ name }) {
-    for (const stop of books.get(name) ?? []) await stop();
+    for (const stop of books.get(name)?.stops ?? []) await stop();
     books.delete(name);
     return {};
   }
 
+  const acts = {
+    '/open': open,
+    '/close': close,
+    '/pass': async ({ name, minutes }) => {
+      books.get(name).pass(minutes);
+      return {};
+    },
+  };
   const keeper = createServer((request, reply) => {
     let text = '';
     request.on('data', (chunk) => {
@@ -72,7 +91,7 @@ export default async function setup() {
     });
     request.on('end', () => {
       const asked = JSON.parse(text || '{}');
-      (request.url === '/open' ? open(asked) : close(asked)).then(
+      acts[request.url](asked).then(
         (answer) => reply.end(JSON.stringify(answer)),
         (error) => reply.writeHead(500).end(String(error)),
       );

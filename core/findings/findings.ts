@@ -1,4 +1,4 @@
-import { traitsOf, type ModelTraits } from '../fleet/index.ts';
+import { traitsOf, type KnownTraits, type ModelTraits } from '../fleet/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import {
   inBothUnits,
@@ -640,7 +640,7 @@ const LIMITS: Record<ReadingUnit, { most: number; of: (value: { value: number; u
 };
 
 export const plainFindingEngine = (
-  model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: Partial<ModelTraits> | null },
+  model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: KnownTraits | null },
   id: number,
   volumes: { sump: PrintedVolume | null; gearCase: PrintedVolume | null },
   firstOil = false,

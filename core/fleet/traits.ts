@@ -36,6 +36,9 @@ export interface ModelTraits {
   lubeGrade: string | null;
 }
 
+/** Those somebody entered, as they come over the wire. */
+export type KnownTraits = { [K in keyof ModelTraits]?: ModelTraits[K] | undefined };
+
 /**
  * What is taken for a model until somebody enters the maker's own: by size and stroke. Common practice, no
  * source; torques are the model's own or unknown, because they differ within one class of engine.
@@ -83,7 +86,7 @@ export function traitsOf(model: {
   powerHp: number;
   stroke: 2 | 4;
   cylinders: number;
-  traits?: Partial<ModelTraits> | null;
+  traits?: KnownTraits | null;
 }): ModelTraits {
   const set = Object.fromEntries(Object.entries(model.traits ?? {}).filter(([, value]) => value != null));
   return { ...usualTraits(model), ...set };

@@ -8,3 +8,4 @@ export * from './card.ts';
 export * from './learn.ts';
 export * from './typed.ts';
 export * from './worked.ts';
+export * from './at-hand.ts';

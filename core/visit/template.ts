@@ -1,5 +1,5 @@
 import type { ReadingKind } from '../findings/index.ts';
-import { traitsOf, type ModelTraits } from '../fleet/index.ts';
+import { traitsOf, type KnownTraits, type ModelTraits } from '../fleet/index.ts';
 import {
   answerTo,
   SCHOOL_KEYS,
@@ -170,7 +170,7 @@ export interface WorkModel {
   powerHp: number;
   stroke: 2 | 4;
   cylinders: number;
-  traits?: Partial<ModelTraits> | null;
+  traits?: KnownTraits | null;
 }
 
 /**

@@ -1,7 +1,7 @@
 import { dayInZone, type Day } from '@diurna/core/calendar';
 import { wasteOf } from '@diurna/core/findings';
 import { TASKS, type TaskKind } from '@diurna/core/service';
-import { actualMinutes, foldCard, readingsOf, visitSteps, type CardState, type Step } from '@diurna/core/visit';
+import { actualMinutes, foldCard, gatesOf, readingsOf, type CardState } from '@diurna/core/visit';
 import type { finishJob } from '@diurna/contract/jobs';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -178,33 +178,18 @@ async function refuseUnfinished(
   if (stop) throw new HttpProblem(409, `${stop.seen} ${stop.does}`);
   if (open.length > 0)
     throw new HttpProblem(409, `Say first what becomes of what was found: ${open.map((f) => f.seen).join(' ')}`);
-  const missing = gatesMissing(work, state, done);
+  const missing = gatesOf(work.steps, work.tasks, new Set(done.map((t) => `${t.engineId} ${t.task}`))).filter(
+    (s) => !state.ticks.has(s.id),
+  );
   if (missing.length > 0)
     throw new HttpProblem(
       409,
       `Not confirmed yet: ${missing
-        .map((s) => s.gate!)
+        .map((s) => s.gate)
         .filter((g, i, all) => all.indexOf(g) === i)
         .join(', ')}. A person confirms each before the boat goes back on hire.`,
       missing.map((s) => ({ path: s.id, text: s.text })),
     );
-}
-
-/** Gates of the work that was done which nobody confirmed. */
-function gatesMissing(work: CardWork, state: CardState, done: readonly DoneTask[]): Step[] {
-  const doing = work.tasks.filter((t) => done.some((d) => d.engineId === t.engineId && d.task === t.task));
-  const wanted = new Set(
-    visitSteps(doing)
-      .filter((s) => s.gate !== null)
-      .map((s) => s.id),
-  );
-  // What the card was issued with counts; the gates themselves are the same in every version.
-  return work.steps.filter(
-    (s) =>
-      s.gate !== null &&
-      (wanted.has(s.id) || (s.task !== null && doing.some((t) => t.engineId === s.engineId && t.task === s.task))) &&
-      !state.ticks.has(s.id),
-  );
 }
 
 /** What goes to the waste: as measured on the card, else what the work takes out. */

@@ -1,6 +1,5 @@
 import type { JobRow, JobSummary } from '@diurna/contract/jobs';
-import { engineName } from '@diurna/core/fleet';
-import { foldCard, progressOf, type CardEntry, type Step } from '@diurna/core/visit';
+import { cardAtWork, foldCard, placedText, progressOf, stepAtHand, type CardEntry } from '@diurna/core/visit';
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { workOfJobs } from '../visit/index.ts';
@@ -24,12 +23,10 @@ async function recordsOf(db: Db, ids: readonly number[]): Promise<Map<number, Ca
   return map;
 }
 
-const placed = (step: Step, j: JobSummary) => {
-  const engine = j.tasks.find((t) => t.engineId === step.engineId);
-  return engine && new Set(j.tasks.map((t) => t.engineId)).size > 1
-    ? `${engineName('', engine.position).trim()}: ${step.text.charAt(0).toLowerCase()}${step.text.slice(1)}`
-    : step.text;
-};
+/** The boat's engines on a card, as steps are told by them. */
+const enginesOf = (j: JobSummary) => [
+  ...new Map(j.tasks.map((t) => [t.engineId, { id: t.engineId, position: t.position }])).values(),
+];
 
 /** Open cards with how far they are, and whether a part is missing. */
 export async function withProgress(db: Db, rows: readonly JobSummary[], now: Date): Promise<JobRow[]> {
@@ -39,25 +36,17 @@ export async function withProgress(db: Db, rows: readonly JobSummary[], now: Dat
   return rows.map((row): JobRow => {
     const own = work.get(row.id);
     if (row.status !== 'open' || !own) return { ...row, progress: null, short: false };
-    const state = foldCard(records.get(row.id) ?? []);
-    const { waits, ...progress } = progressOf(own.steps, state, now.getTime());
-    const next = own.steps.find(
-      (s) =>
-        !state.ticks.has(s.id) &&
-        s.after.every(
-          (id) =>
-            state.ticks.has(id.replace(/ started$/, '')) ||
-            !own.steps.some((x) => x.id === id.replace(/ started$/, '')),
-        ),
-    );
-    const byId = new Map(own.steps.map((s) => [s.id, s]));
+    const card = cardAtWork(own.order().steps, foldCard(records.get(row.id) ?? []));
+    const { waits, ...progress } = progressOf(own.steps, card.state, now.getTime());
+    const engines = enginesOf(row);
+    const { at } = stepAtHand(card, now.getTime());
     return {
       ...row,
       short: short.has(row.id),
       progress: {
         ...progress,
-        waits: waits.map((w) => ({ ...w, text: placed(byId.get(w.step)!, row) })),
-        now: progress.done === 0 || !next ? null : placed(next, row),
+        waits: waits.map((w) => ({ ...w, text: placedText(engines, card.byId.get(w.step)!.step) })),
+        now: progress.done === 0 || !at ? null : placedText(engines, at.step),
       },
     };
   });

@@ -1,11 +1,20 @@
 import { Button } from '@mui/material';
 import { MANUAL_FIRST } from '@diurna/core/service';
-import { minutesText, readingsWanted, type CardAct, type Step } from '@diurna/core/visit';
+import {
+  minutesText,
+  placedText,
+  readingsWanted,
+  secondHands,
+  stepAtHand,
+  timersOf,
+  type CardAct,
+  type Step,
+} from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
 import { quantityText } from '../ui/format.ts';
 import { Readings } from './ReadingInput.tsx';
 import { ring, stayAwake } from './ring.ts';
-import { clockOfMs, countdown, placed, secondHands, stepAtHand, timersOf, type LiveCard } from './live-card.ts';
+import { clockOfMs, countdown, type LiveCard } from './live-card.ts';
 import { useClock } from './useCard.ts';
 
 interface Props {
@@ -50,11 +59,11 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           <span>
             {over ? (
               <>
-                <b>Done waiting.</b> {placed(card, step)}
+                <b>Done waiting.</b> {placedText(card.engines, step)}
               </>
             ) : (
               <>
-                {placed(card, step)}. {at && waits <= 0 ? 'Go on meanwhile.' : ''}
+                {placedText(card.engines, step)}. {at && waits <= 0 ? 'Go on meanwhile.' : ''}
               </>
             )}
           </span>
@@ -64,7 +73,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         <p className="step-last">
           <span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span>{' '}
           <span>
-            <s>{placed(card, last)}</s> <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>
+            <s>{placedText(card.engines, last)}</s> <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>
           </span>
           {editable && (
             <button
@@ -102,7 +111,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           {at.move && (
             <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>
           )}
-          <p className="step-text">{placed(card, at.step)}</p>
+          <p className="step-text">{placedText(card.engines, at.step)}</p>
           {at.step.detail && <p className="step-detail">{at.step.detail}</p>}
           <StepParts card={card} step={at.step} />
           {at.step.twoPeople && (
@@ -142,7 +151,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         <ol className="step-next">
           {following.map(({ step, move }) => (
             <li key={step.id}>
-              {placed(card, step)}
+              {placedText(card.engines, step)}
               {move && <span className="faint"> ({move === 'tilted' ? 'tilted' : 'level'})</span>}
               {step.twoPeople && <b> · two people</b>}
             </li>
@@ -184,7 +193,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
                     role="checkbox"
                     aria-checked={tick !== undefined}
                     className="tick"
-                    aria-label={placed(card, step)}
+                    aria-label={placedText(card.engines, step)}
                     onClick={() => void write({ kind: 'tick', step: step.id, done: tick === undefined })}>
                     {tick ? '✓' : ''}
                   </button>
@@ -194,7 +203,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
                 <span className="figure faint">{tick ? clockOfMs(tick.at) : minutesText(Math.round(start))}</span>
                 <span>
                   {move && <span className="faint">{move === 'tilted' ? 'tilt: ' : 'level: '}</span>}
-                  {placed(card, step)}
+                  {placedText(card.engines, step)}
                   {step.wait >= 1 && <span className="faint">, then {whole(step.wait)} min by itself</span>}
                   {step.twoPeople && <b> · two people</b>}
                   {step.gate && <b> · confirm</b>}

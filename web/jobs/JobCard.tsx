@@ -3,7 +3,7 @@ import type { JobCard as Card } from '@diurna/contract/jobs';
 import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { inBothUnits, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
-import { minutesText, readingsOf } from '@diurna/core/visit';
+import { minutesText, progressText, readingsOf } from '@diurna/core/visit';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
@@ -28,7 +28,7 @@ import {
 import { findingsOn } from './finding-words.ts';
 import { Findings } from './Findings.tsx';
 import { Gates } from './Gates.tsx';
-import { clockOfMs, gatesOf, progressText, type LiveCard } from './live-card.ts';
+import { clockOfMs, gatesOf, type LiveCard } from './live-card.ts';
 import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
 import { HandOver, Trouble } from './Trouble.tsx';
@@ -96,7 +96,7 @@ function OpenCard({ card }: { card: Card }) {
         <p>
           {card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}.{' '}
           {card.technician.split(' ')[0]}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
-          <span className="job-progress">{progressText(live, 0)}</span>
+          <span className="job-progress">{progressText(live)}</span>
         </p>
       </header>
       <div className="screen-card" ref={bar}>

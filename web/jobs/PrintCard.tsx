@@ -1,9 +1,9 @@
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { READING_UNITS, READINGS } from '@diurna/core/findings';
 import { inBothUnits } from '@diurna/core/units';
-import { keysAsked, minutesText } from '@diurna/core/visit';
+import { keysAsked, minutesText, placedText } from '@diurna/core/visit';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { placed, type LiveCard } from './live-card.ts';
+import type { LiveCard } from './live-card.ts';
 
 /** The card on paper, for those without a phone: fits A4 and letter. Shown in print only. */
 export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) {
@@ -64,7 +64,7 @@ export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) 
               <span className="print-no">{i + 1}</span>
               <div>
                 {move && <i>{move === 'tilted' ? 'Tilt up. ' : 'Bring level. '}</i>}
-                {placed(card, step)}
+                {placedText(card.engines, step)}
                 {step.wait >= 1 && <i> Then {Math.round(step.wait)} min by itself, over at ______.</i>}
                 {step.twoPeople && <b> Two people.</b>}
                 {step.gate && <b> Confirm: ______</b>}

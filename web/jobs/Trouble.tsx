@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import type { SentEntry } from '@diurna/contract/visit';
-import type { CardAct } from '@diurna/core/visit';
+import { stepAtHand, type CardAct } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
 import { api } from '../app/api.ts';
 import { now } from '../app/clock.ts';
@@ -8,7 +8,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { smallPicture } from '../snags/picture.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
-import { stepAtHand, type LiveCard } from './live-card.ts';
+import type { LiveCard } from './live-card.ts';
 
 interface Props {
   live: LiveCard;

@@ -33,7 +33,7 @@ export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): S
       {
         id: e.id,
         cylinders: e.cylinders,
-        traits: traitsOf({ ...e, traits: e.traits as never }),
+        traits: traitsOf(e),
         sump: e.sump,
         gearCase: e.gearCase,
         firstOil: e.firstOil,

@@ -1,9 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
-import { visitSteps, workFacts, workingOrder, type CardAct, type CardEntry } from '@diurna/core/visit';
+import {
+  secondHands,
+  stepAtHand,
+  timersOf,
+  visitSteps,
+  workFacts,
+  workingOrder,
+  type CardAct, type CardEntry,
+} from '@diurna/core/visit';
 import { tagsOf } from '../app/live-tags.ts';
 import { findingsOn, proposalText } from './finding-words.ts';
-import { countdown, gatesOf, liveCard, secondHands, stepAtHand, timersOf } from './live-card.ts';
+import { countdown, gatesOf, liveCard } from './live-card.ts';
 import { valueText } from './reading-words.ts';
 
 const ME = { id: 3, name: 'Ines Okoye' };
