@@ -135,9 +135,25 @@ export type JobCard = z.infer<typeof jobCard>;
 
 export const finishJob = z.object({
   version,
-  tasks: z.array(jobTaskKey.extend({ done: z.boolean(), volume: printedVolume.nullable().default(null) })).min(1),
+  tasks: z
+    .array(
+      jobTaskKey.extend({
+        done: z.boolean(),
+        volume: printedVolume
+          .nullable()
+          .default(null)
+          .meta({
+            description: 'What was put in, as somebody typed it; null = as read at the steps, else as the label says.',
+          }),
+      }),
+    )
+    .min(1),
   hours: z.array(z.object({ engineId: id, count: hours, confirm: reason.optional() })),
-  parts: z.array(z.object({ partId: id, quantity: z.number().positive('must be above 0').max(1_000_000) })),
+  parts: z
+    .array(z.object({ partId: id, quantity: z.number().min(0, 'cannot be below 0').max(1_000_000) }))
+    .meta({
+      description: 'Parts of which more or less was used than the ticked tasks take; the book works out the others.',
+    }),
   remark: remark.nullable(),
   at: z
     .number()

@@ -249,9 +249,7 @@ async function workACard(
     remark: 'Nothing to complain of.',
     belowZero: false,
     tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),
-    parts: card.parts
-      .filter((p) => p.onHand >= p.quantity)
-      .map(({ partId, quantity }) => ({ partId, quantity: Math.floor(quantity) })),
+    parts: card.parts.filter((p) => p.onHand < p.quantity).map(({ partId }) => ({ partId, quantity: 0 })),
   });
 }
 

@@ -81,3 +81,9 @@ export function unitTrap(entered: PrintedVolume, label: PrintedVolume): VolumeUn
   const asEntered = off(entered.unit);
   return asEntered > 0.03 && off(other) < asEntered / 3 && off(other) < 0.02 ? other : null;
 }
+
+/** A decimal with a point or a comma; null when it is none. */
+export function parseAmount(text: string): number | null {
+  const clean = text.trim().replace(',', '.');
+  return /^\d{1,6}(\.\d{1,3})?$/.test(clean) ? Number(clean) : null;
+}

@@ -25,7 +25,10 @@ export function cardAtWork(steps: readonly TimedStep[], state: CardState): CardA
   const plain = steps.map((t) => t.step);
   const passed = plain.filter(
     (s) =>
-      s.gate === null && s.task !== null && state.tasks.get(`${s.engineId} ${s.task}`) === true && !state.ticks.has(s.id),
+      s.gate === null &&
+      s.task !== null &&
+      state.tasks.get(`${s.engineId} ${s.task}`) === true &&
+      !state.ticks.has(s.id),
   );
   return {
     steps,

@@ -9,3 +9,4 @@ export * from './learn.ts';
 export * from './typed.ts';
 export * from './worked.ts';
 export * from './at-hand.ts';
+export * from './used.ts';

@@ -1,7 +1,18 @@
 import { dayInZone, type Day } from '@diurna/core/calendar';
-import { wasteOf } from '@diurna/core/findings';
+import { wasteOf, type ReadingValue } from '@diurna/core/findings';
+import type { PrintedVolume } from '@diurna/core/units';
 import { TASKS, type TaskKind } from '@diurna/core/service';
-import { actualMinutes, foldCard, gatesOf, readingsOf, type CardState } from '@diurna/core/visit';
+import {
+  actualMinutes,
+  foldCard,
+  gatesOf,
+  partsUsed,
+  readingsOf,
+  taskKey,
+  volumePutIn,
+  type CardDraft,
+  type CardState,
+} from '@diurna/core/visit';
 import type { finishJob } from '@diurna/contract/jobs';
 import { and, eq, isNull, sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -9,7 +20,7 @@ import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { lockShelves, takeParts } from '../stores/index.ts';
+import { lockShelves, partsOfTasks, takeParts } from '../stores/index.ts';
 import { findingsWhere, followUpsOf } from '../findings/index.ts';
 import { recentReadings, writeReadings } from '../usage/index.ts';
 import { workOfJobs, type CardWork } from '../visit/index.ts';
@@ -82,6 +93,7 @@ export async function finish(
   );
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
+  const used = await usedOn(tx, place.baseId, work, tasks, body, readingsOf(state));
   const took = actualMinutes(work.steps, state);
   const entries = await tx
     .insert(serviceEntry)
@@ -95,13 +107,13 @@ export async function finish(
         hours: hoursNow.get(t.engineId)?.at(-1)?.hours ?? null,
         personId: who.id,
         jobId: id,
-        volumeValue: t.volume?.value ?? null,
-        volumeUnit: t.volume?.unit ?? null,
+        volumeValue: used.volumeOf(t)?.value ?? null,
+        volumeUnit: used.volumeOf(t)?.unit ?? null,
         remark: body.remark || null,
       })),
     )
     .returning({ id: serviceEntry.id });
-  const belowZero = await takeParts(tx, body.parts, {
+  const belowZero = await takeParts(tx, used.parts, {
     baseId: place.baseId,
     jobId: id,
     personId: who.id,
@@ -142,7 +154,7 @@ export async function finish(
       done: done.map(key),
       left: body.tasks.filter((t) => !t.done).map(key),
       hours: body.hours,
-      parts: body.parts,
+      parts: used.parts,
       belowZero,
       entries: entries.map((e) => e.id),
       remark: body.remark,
@@ -159,6 +171,43 @@ const finishedWhen = (at: number | undefined, now: Date) =>
 interface DoneTask {
   engineId: number;
   task: TaskKind;
+}
+
+/** Parts and volumes of a finish: what a person said counts, the rest is worked out as the card shows it. */
+async function usedOn(
+  tx: Tx,
+  baseId: number,
+  work: CardWork,
+  tasks: readonly DoneTask[],
+  said: Finish,
+  readings: Readonly<Record<string, ReadingValue>>,
+): Promise<{ parts: { partId: number; quantity: number }[]; volumeOf: (t: DoneTask) => PrintedVolume | null }> {
+  const { parts } = await partsOfTasks(tx, tasks, baseId);
+  const engines = new Map(work.tasks.map((t) => [t.engineId, t.engine]));
+  const card = {
+    engines: [...engines].map(([id, e]) => ({ id, sump: e?.sump ?? null, gearCase: e?.gearCase ?? null })),
+    tasks: said.tasks.map((t) => ({ ...t, state: t.done ? ('done' as const) : ('open' as const) })),
+    parts,
+  };
+  const draft: CardDraft = {
+    hours: {},
+    volumes: Object.fromEntries(
+      said.tasks.flatMap((t) =>
+        t.volume ? [[taskKey(t), { value: String(t.volume.value), unit: t.volume.unit }]] : [],
+      ),
+    ),
+    parts: {},
+  };
+  const own = new Map(said.parts.map((p) => [p.partId, p.quantity]));
+  const known = new Set(parts.map((p) => p.partId));
+  return {
+    parts: [
+      ...partsUsed(card, draft, readings).map((p) => ({ partId: p.partId, quantity: own.get(p.partId) ?? p.worked })),
+      // Something the card did not expect.
+      ...said.parts.filter((p) => !known.has(p.partId)),
+    ].filter((p) => p.quantity > 0),
+    volumeOf: (t) => volumePutIn(card, draft, t, readings),
+  };
 }
 
 /** A job is not finished while a gate is not confirmed, a finding not decided, or two entries contradict each other. */

@@ -73,7 +73,8 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         <p className="step-last">
           <span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span>{' '}
           <span>
-            <s>{placedText(card.engines, last)}</s> <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>
+            <s>{placedText(card.engines, last)}</s>{' '}
+            <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>
           </span>
           {editable && (
             <button

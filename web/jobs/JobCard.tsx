@@ -3,7 +3,20 @@ import type { JobCard as Card } from '@diurna/contract/jobs';
 import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { inBothUnits, VOLUME_UNITS, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
-import { minutesText, progressText, readingsOf } from '@diurna/core/visit';
+import {
+  draftOf,
+  labelVolume,
+  minutesText,
+  partsUsed,
+  progressText,
+  readingsOf,
+  readingVolume,
+  readVolume,
+  taskKey,
+  volumeText,
+  type CardDraft,
+  type CardUse,
+} from '@diurna/core/visit';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, problemOf } from '../app/api.ts';
@@ -14,17 +27,7 @@ import { AskReason, Choice, Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { CardSteps } from './CardSteps.tsx';
 import { Conflicts } from './Conflicts.tsx';
-import {
-  draftOf,
-  judgeHours,
-  labelVolume,
-  partsUsed,
-  readingVolume,
-  readVolume,
-  taskKey,
-  volumeText,
-  type CardDraft,
-} from './draft.ts';
+import { judgeHours } from './judge-hours.ts';
 import { findingsOn } from './finding-words.ts';
 import { Findings } from './Findings.tsx';
 import { Gates } from './Gates.tsx';
@@ -274,6 +277,8 @@ function FollowUps({ card }: { card: Card }) {
   );
 }
 
+type UsedPart = ReturnType<typeof partsUsed<Card['parts'][number]>>[number];
+
 interface StepProps {
   card: Card;
   engine: Card['engines'][number];
@@ -443,17 +448,7 @@ function TaskStep({
   );
 }
 
-function Parts({
-  card,
-  used,
-  typed,
-  editable,
-}: {
-  card: Card;
-  used: ReturnType<typeof partsUsed>;
-  typed: Typed;
-  editable: boolean;
-}) {
+function Parts({ card, used, typed, editable }: { card: Card; used: UsedPart[]; typed: Typed; editable: boolean }) {
   if (!editable) {
     if (card.status !== 'done') return <PartsPlanned card={card} />;
     return (
@@ -497,7 +492,7 @@ function Parts({
         </thead>
         <tbody>
           {used.map((p) => (
-            <tr key={p.partId} className={p.quantity !== null && p.quantity > p.onHand ? 'short' : ''}>
+            <tr key={p.partId} className={p.used !== null && p.used > p.onHand ? 'short' : ''}>
               <th scope="row">
                 {p.name} <span className="faint">{p.number}</span>
               </th>
@@ -510,7 +505,7 @@ function Parts({
                   className="plain-input num figure"
                   inputMode="decimal"
                   aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`}
-                  aria-invalid={p.quantity === null}
+                  aria-invalid={p.used === null}
                   value={typed.text({ what: 'part', partId: p.partId })}
                   placeholder={String(p.worked)}
                   onChange={(e) => {
@@ -554,6 +549,15 @@ function PartsPlanned({ card }: { card: Card }) {
   );
 }
 
+/** What was typed as put in; null = nothing was. */
+function typedVolume(card: CardUse, draft: CardDraft, t: Card['tasks'][number]): PrintedVolume | null {
+  const label = labelVolume(
+    card.engines.find((e) => e.id === t.engineId),
+    t.task,
+  );
+  return t.state === 'done' && label ? readVolume(draft, taskKey(t), label).volume : null;
+}
+
 function FinishBar({
   live,
   draft,
@@ -564,7 +568,7 @@ function FinishBar({
   live: LiveCard;
   draft: CardDraft;
   typed: Typed;
-  used: ReturnType<typeof partsUsed>;
+  used: UsedPart[];
   today: string;
 }) {
   const { card, state, tasks } = live;
@@ -572,7 +576,6 @@ function FinishBar({
   const refused = useAppSelector((s) => s.outbox.refused).filter((r) => r.jobId === card.id);
   const { finish } = useFinish(card.id);
   const done = tasks.filter((t) => t.state === 'done');
-  const readings = readingsOf(state);
   const hours = card.engines.map((engine) => ({
     engine,
     typed: draft.hours[engine.id],
@@ -588,7 +591,7 @@ function FinishBar({
     );
     return label !== null && readVolume(draft, taskKey(t), label).bad;
   }).length;
-  const bad = badHours + badVolumes + used.filter((p) => p.quantity === null).length;
+  const bad = badHours + badVolumes + used.filter((p) => p.used === null).length;
   const problem = refused.find((r) => r.finish);
   const gates = gatesOf(live).filter((g) => !g.done);
   const decide = findingsOn(live).filter((f) => f.state === 'open' && f.weight !== 'watch');
@@ -601,22 +604,12 @@ function FinishBar({
         version: card.version,
         belowZero,
         remark: state.remark,
-        tasks: tasks.map((t) => {
-          const label = labelVolume(
-            card.engines.find((e) => e.id === t.engineId),
-            t.task,
-          );
-          const isDone = t.state === 'done';
-          return {
-            engineId: t.engineId,
-            task: t.task,
-            done: isDone,
-            volume:
-              isDone && label
-                ? (readVolume(draft, taskKey(t), label).volume ?? readingVolume(readings, t) ?? label)
-                : null,
-          };
-        }),
+        tasks: tasks.map((t) => ({
+          engineId: t.engineId,
+          task: t.task,
+          done: t.state === 'done',
+          volume: typedVolume(card, draft, t),
+        })),
         hours: hours.flatMap(({ engine, typed, verdict }) =>
           verdict.count === null
             ? []
@@ -628,8 +621,9 @@ function FinishBar({
                 },
               ],
         ),
+        // Only what was typed: the book works out the rest as this page shows it.
         parts: used.flatMap((p) =>
-          p.quantity !== null && p.quantity > 0 ? [{ partId: p.partId, quantity: p.quantity }] : [],
+          p.used !== null && p.used !== p.worked ? [{ partId: p.partId, quantity: p.used }] : [],
         ),
       },
     });

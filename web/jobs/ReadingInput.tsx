@@ -11,7 +11,7 @@ import {
 import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
-import { parseAmount } from './draft.ts';
+import { parseAmount } from '@diurna/core/units';
 
 interface Props {
   card: Card;

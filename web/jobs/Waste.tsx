@@ -9,7 +9,7 @@ import {
 import { readingsOf, type CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { quantityText } from '../ui/format.ts';
-import { parseAmount } from './draft.ts';
+import { parseAmount } from '@diurna/core/units';
 import type { LiveCard } from './live-card.ts';
 
 /** What goes to which stream: worked out from the work, and changed where more or less came out. */

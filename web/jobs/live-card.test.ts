@@ -7,7 +7,8 @@ import {
   visitSteps,
   workFacts,
   workingOrder,
-  type CardAct, type CardEntry,
+  type CardAct,
+  type CardEntry,
 } from '@diurna/core/visit';
 import { tagsOf } from '../app/live-tags.ts';
 import { findingsOn, proposalText } from './finding-words.ts';

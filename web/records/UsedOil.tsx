@@ -7,7 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { fullDay, quantityText } from '../ui/format.ts';
 import { Choice, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
-import { parseAmount } from '../jobs/draft.ts';
+import { parseAmount } from '@diurna/core/units';
 import { RECORD_LEAVES } from './leaves.ts';
 
 const amount = (stream: WasteStream, quantity: number) =>

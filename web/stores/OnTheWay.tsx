@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { api } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useToday } from '../app/useBook.ts';
-import { parseAmount } from '../jobs/draft.ts';
+import { parseAmount } from '@diurna/core/units';
 import { fullDay, quantityText } from '../ui/format.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 

@@ -10,7 +10,7 @@ import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
-import { parseAmount } from '../jobs/draft.ts';
+import { parseAmount } from '@diurna/core/units';
 import './stores.css';
 
 const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));

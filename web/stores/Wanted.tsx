@@ -11,7 +11,7 @@ import { useToday } from '../app/useBook.ts';
 import { fullDay, plural, quantityText } from '../ui/format.ts';
 import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { parseAmount } from '../jobs/draft.ts';
+import { parseAmount } from '@diurna/core/units';
 
 /** Days an order takes where nobody knows better. */
 const USUAL_DAYS = 3;

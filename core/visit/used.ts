@@ -1,18 +1,31 @@
-import type { JobCard } from '@diurna/contract/jobs';
-import { TASKS, type TaskKind } from '@diurna/core/service';
-import { millilitresOf, readingKey, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
-import { typedOf } from '@diurna/core/visit';
+import { millilitresOf, readingKey, type ReadingKind, type ReadingValue } from '../findings/index.ts';
+import { TASKS, type TaskKind } from '../service/index.ts';
 import {
   fromMillilitres,
+  parseAmount,
   round,
   toMillilitres,
   unitTrap,
   VOLUME_UNITS,
   type PrintedVolume,
   type VolumeUnit,
-} from '@diurna/core/units';
-import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
-import { parseCount } from '../day/judge.ts';
+} from '../units/index.ts';
+import { typedOf } from './typed.ts';
+
+/** A card as far as it says what is used on it. */
+export interface CardUse<P extends PlannedPart = PlannedPart> {
+  tasks: readonly { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left' }[];
+  engines: readonly { id: number; sump: PrintedVolume | null; gearCase: PrintedVolume | null }[];
+  parts: readonly P[];
+}
+
+/** A part that tasks of a card take, each or mL for all of them together. */
+export interface PlannedPart {
+  partId: number;
+  unit: 'each' | 'mL';
+  quantity: number;
+  tasks: readonly { engineId: number; task: TaskKind }[];
+}
 
 /** What was typed on a card for its finish, read from the card's entries. */
 export interface CardDraft {
@@ -47,19 +60,12 @@ export function draftOf(texts: ReadonlyMap<string, string>): CardDraft {
   return draft;
 }
 
-type CardEngine = JobCard['engines'][number];
 export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineId} ${t.task}`;
 
 /** The label's volume that the task fills on this engine. */
-export function labelVolume(engine: CardEngine | undefined, task: TaskKind): PrintedVolume | null {
+export function labelVolume(engine: CardUse['engines'][number] | undefined, task: TaskKind): PrintedVolume | null {
   const fills = TASKS[task].fills;
   return fills === 'sump' ? (engine?.sump ?? null) : fills === 'gear case' ? (engine?.gearCase ?? null) : null;
-}
-
-/** A decimal with a point or a comma; null when it is none. */
-export function parseAmount(text: string): number | null {
-  const clean = text.trim().replace(',', '.');
-  return /^\d{1,6}(\.\d{1,3})?$/.test(clean) ? Number(clean) : null;
 }
 
 /** The volume typed for a task: the figure, what is wrong with it, and the unit it was probably meant in. */
@@ -94,66 +100,47 @@ export function readingVolume(
   return ml > 0 ? { value: round(fromMillilitres(ml, read[0]!.unit), 3), unit: read[0]!.unit } : null;
 }
 
-export function judgeHours(
-  engine: CardEngine,
-  typed: { count: string; reason: string } | undefined,
-  today: string,
-): { count: number | null; bad: boolean; question: Question | null } {
-  if (!engine.meter || !typed || typed.count.trim() === '') return { count: null, bad: false, question: null };
-  const count = parseCount(typed.count);
-  if (count === null) return { count: null, bad: true, question: null };
-  return {
-    count,
-    bad: false,
-    question: questionReading(engine.recent, { day: today, hours: lifeHours(engine.meter.offset, count) }),
-  };
+/** The volume put into an engine by a task: as typed, else as it was read at the steps, else as the label says. */
+export function volumePutIn(
+  card: Pick<CardUse, 'engines'>,
+  draft: CardDraft,
+  t: { engineId: number; task: TaskKind },
+  readings: Readonly<Record<string, ReadingValue>>,
+): PrintedVolume | null {
+  const label = labelVolume(
+    card.engines.find((e) => e.id === t.engineId),
+    t.task,
+  );
+  if (label === null) return null;
+  return readVolume(draft, taskKey(t), label).volume ?? readingVolume(readings, t) ?? label;
 }
 
 /**
- * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed, and
+ * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed or read, and
  * the technician's own figure where one was written.
+ *
+ * @returns each part with what was worked out, and the quantity that counts; null = what was typed is no figure
  */
-export function partsUsed(
-  card: JobCard,
+export function partsUsed<P extends PlannedPart>(
+  card: CardUse<P>,
   draft: CardDraft,
   readings: Readonly<Record<string, ReadingValue>> = {},
-): {
-  partId: number;
-  name: string;
-  number: string;
-  unit: 'each' | 'mL';
-  onHand: number;
-  place: string | null;
-  worked: number;
-  quantity: number | null;
-}[] {
+): (P & { worked: number; used: number | null })[] {
   const done = new Set(card.tasks.filter((t) => t.state === 'done').map(taskKey));
   return card.parts.map((part) => {
     const share = part.tasks.filter((t) => done.has(taskKey(t)));
-    let worked = part.tasks.length === 0 ? 0 : (part.quantity * share.length) / part.tasks.length;
-    if (part.unit === 'mL') {
-      worked = share.reduce((sum, t) => {
-        const label = labelVolume(
-          card.engines.find((e) => e.id === t.engineId),
-          t.task,
-        );
-        const typed = label ? readVolume(draft, taskKey(t), label).volume : null;
-        const volume = typed ?? readingVolume(readings, t) ?? label;
-        return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
-      }, 0);
-      worked = Math.round(worked);
-    }
+    const worked =
+      part.unit === 'mL'
+        ? Math.round(
+            share.reduce((sum, t) => {
+              const volume = volumePutIn(card, draft, t, readings);
+              return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
+            }, 0),
+          )
+        : part.tasks.length === 0
+          ? 0
+          : (part.quantity * share.length) / part.tasks.length;
     const typed = draft.parts[part.partId];
-    const own = typed === undefined || typed.trim() === '' ? worked : parseAmount(typed);
-    return {
-      partId: part.partId,
-      name: part.name,
-      number: part.number,
-      unit: part.unit,
-      onHand: part.onHand,
-      place: part.place,
-      worked,
-      quantity: own,
-    };
+    return { ...part, worked, used: typed === undefined || typed.trim() === '' ? worked : parseAmount(typed) };
   });
 }

@@ -1,89 +1,31 @@
 import { describe, expect, test } from '@jest/globals';
-import type { JobCard } from '@diurna/contract/jobs';
-import { draftOf, EMPTY_DRAFT, labelVolume, partsUsed, readVolume, volumeText } from './draft.ts';
+import { draftOf, EMPTY_DRAFT, labelVolume, partsUsed, readVolume, volumeText, type CardUse } from './used.ts';
 
 const OIL = 1;
 const FILTER = 2;
-const engine = (id: number, position: 'port' | 'starboard') => ({
-  id,
-  position,
-  serial: `S${id}`,
-  cylinders: 4,
-  modelName: 'Skarn 90',
-  powerHp: 90,
-  stroke: 4 as const,
-  traits: {},
-  firstOil: false,
-  sump: { value: 4, unit: 'US qt' as const },
-  gearCase: null,
-  meter: null,
-  recent: [],
-});
+const engine = (id: number) => ({ id, sump: { value: 4, unit: 'US qt' as const }, gearCase: null });
 const task = (engineId: number, kind: 'engine-oil' | 'oil-filter', state: 'open' | 'done') => ({
   engineId,
   task: kind,
-  position: 'port' as const,
   state,
 });
-const card = (...states: ('open' | 'done')[]): JobCard => ({
-  id: 1,
-  version: 1,
-  boatId: 1,
-  boatName: 'Razorbill',
-  berth: null,
-  baseId: 1,
-  baseName: 'Quay',
-  technicianId: 1,
-  technician: 'Ines',
-  day: '2026-04-15',
-  status: 'open',
-  startMinute: null,
-  pinned: false,
-  minutes: 0,
-  savedMinutes: 0,
-  remark: null,
-  finishedAt: null,
-  partsUnknown: [],
-  used: [],
-  shelfPolicy: 'refuse',
-  steps: [],
-  elapsed: 0,
-  entries: [],
-  people: [],
-  findings: [],
-  holds: [],
-  followUps: [],
-  basis: [],
-  waste: [],
-  engines: [engine(1, 'port'), engine(2, 'starboard')],
+const card = (...states: ('open' | 'done')[]): CardUse => ({
+  engines: [engine(1), engine(2)],
   tasks: [task(1, 'engine-oil', states[0]!), task(2, 'engine-oil', states[1]!), task(1, 'oil-filter', states[2]!)],
   parts: [
     {
       partId: OIL,
-      number: 'OIL',
-      name: 'Oil',
       unit: 'mL',
       quantity: 7570.82,
-      onHand: 9000,
-      place: 'A1',
       tasks: [
         { engineId: 1, task: 'engine-oil' },
         { engineId: 2, task: 'engine-oil' },
       ],
     },
-    {
-      partId: FILTER,
-      number: 'F',
-      name: 'Filter',
-      unit: 'each',
-      quantity: 1,
-      onHand: 3,
-      place: null,
-      tasks: [{ engineId: 1, task: 'oil-filter' }],
-    },
+    { partId: FILTER, unit: 'each', quantity: 1, tasks: [{ engineId: 1, task: 'oil-filter' }] },
   ],
 });
-const quantities = (c: JobCard, draft = EMPTY_DRAFT) => partsUsed(c, draft).map((p) => p.quantity);
+const quantities = (c: CardUse, draft = EMPTY_DRAFT) => partsUsed(c, draft).map((p) => p.used);
 
 describe('parts really used', () => {
   test('follow the ticks', () => {
