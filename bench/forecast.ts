@@ -294,7 +294,7 @@ export function benchDemoForecast(): void {
   }
   // A band of whole days holds more than its share by its make: part of its first and last day's chance lies
   // outside it. Half of those days is counted, as the non-randomised PIT does for counts (Czado, Gneiting and
-  // Held, "Predictive model assessment for count data", Biometrics 65, 2009; from memory).
+  // Held, "Predictive model assessment for count data", Biometrics 65, 2009; from fleet).
   const inside = cases.filter((c) => c.inside);
   const edges = cases.filter((c) => c.edge).length;
   const held = (inside.length - edges / 2) / cases.length;

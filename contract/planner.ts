@@ -128,7 +128,7 @@ export const board = z.object({
       berth: z.string().nullable(),
       hires: z
         .array(z.tuple([z.number(), z.number()]))
-        .meta({ description: 'Out and back in days from the first day.' }),
+        .meta({ description: 'Out and back, in minutes from the first day’s midnight at the base.' }),
     }),
   ),
   people: z.record(z.string(), z.object({ name: z.string(), baseId: numberId.nullable() })),
@@ -188,8 +188,12 @@ export const plannerRoutes = {
         .array(z.object({ id: numberId, version }))
         .max(5000)
         .meta({ description: 'Open cards as they were; refused when any has changed since.' }),
-      visits: z.array(plannedVisit.extend({ pinned: z.boolean().default(false) })).max(5000),
-      cost: costs,
+      visits: z
+        .array(plannedVisit.omit({ elapsed: true }).extend({ pinned: z.boolean().default(false) }))
+        .max(5000)
+        .meta({
+          description: 'What they take and cost the book works out itself; a plan that breaks a rule is refused.',
+        }),
     }),
     reply: z.object({ id: numberId, added: z.int(), moved: z.int(), calledOff: z.int(), kept: z.int() }),
     summary: 'Accept a plan: its visits become job cards, cards that moved are moved, people are told.',

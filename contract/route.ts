@@ -34,6 +34,24 @@ export type BodyOf<R extends Route> = In<R['body']>;
 export type QueryOf<R extends Route> = In<R['query']>;
 export type ReplyOf<R extends Route> = z.output<R['reply']>;
 
+type None = Record<never, never>;
+type Keys<T> = T extends undefined ? never : keyof T;
+type Or<T> = T extends undefined ? None : T;
+/** True where a type is a union of several. */
+type Several<T, U = T> = T extends unknown ? ([U] extends [T] ? false : true) : never;
+type Text<R extends Route> = R extends { takes: string } ? { text: string } : Or<In<R['body']>>;
+/**
+ * What a caller gives for a route: the names of its path, its query and its body in one; a file as `text`; the one
+ * name of a path alone where there is nothing else; nothing where there is nothing.
+ */
+export type ArgOf<R extends Route> = R extends { query: z.ZodType } | { body: z.ZodType }
+  ? Or<Out<R['params']>> & Or<In<R['query']>> & Text<R>
+  : R extends { params: z.ZodType }
+    ? Several<Keys<Out<R['params']>>> extends true
+      ? Out<R['params']>
+      : Out<R['params']>[Keys<Out<R['params']>>]
+    : void;
+
 /** The header of every answer that tells what the book's clock shows; what a device keeps for later does not carry it. */
 export const CLOCK_HEADER = 'x-diurna-now';
 /** The header every write carries: the token of its session. */

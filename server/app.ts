@@ -27,7 +27,7 @@ import { peopleHandlers, workCalendarHandlers } from './people/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
-import { breakInHandlers, dueHandlers, entryHandlers, FleetMemory } from './service/index.ts';
+import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
@@ -80,33 +80,33 @@ function securityHeaders() {
 
 export async function createApp(
   options: AppOptions,
-): Promise<{ app: Express; api: Api; memory: FleetMemory; stop: () => void }> {
+): Promise<{ app: Express; api: Api; fleet: FleetCache; stop: () => void }> {
   const { pool, db } = options;
   const logger = options.logger ?? makeLogger('silent');
-  const memory = new FleetMemory(db);
+  const fleet = new FleetCache(db);
   const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
   await keepShipped(db, options.clock());
   const live = new Live(pool.options.connectionString);
   const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf)
     .add(systemHandlers(options.version))
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
-    .add(fleetHandlers(memory))
-    .add(usageHandlers(memory))
-    .add(hiresHandlers(memory))
-    .add(rulesHandlers(memory))
+    .add(fleetHandlers(fleet))
+    .add(usageHandlers(fleet))
+    .add(hiresHandlers(fleet))
+    .add(rulesHandlers(fleet))
     .add(snagsHandlers())
     .add(gatewayHandlers())
-    .add({ ...dueHandlers(memory), ...breakInHandlers(memory), ...entryHandlers() })
+    .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers())
-    .add(storesHandlers(memory))
+    .add(storesHandlers(fleet))
     .add({ ...placeHandlers, ...wantedHandlers })
     .add(workCalendarHandlers())
-    .add(plannerHandlers(memory))
-    .add(dayHandlers(memory))
+    .add(plannerHandlers(fleet))
+    .add(dayHandlers(fleet))
     .add(recordsHandlers)
     .add(wasteHandlers())
     .add({ ...templateHandlers, ...minutesHandlers })
-    .add(findingsHandlers(memory))
+    .add(findingsHandlers(fleet))
     .add(live.handlers())
     .add(exchangeHandlers());
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);
@@ -178,7 +178,7 @@ export async function createApp(
     live.stop();
     sessions.stop();
   };
-  return { app, api, memory, stop };
+  return { app, api, fleet, stop };
 }
 
 function serveWeb(app: Express, root: string): void {

@@ -61,10 +61,10 @@ export async function start(options: StartOptions): Promise<Running> {
   const db = makeDb(pool);
   try {
     await migrateDatabase(db, options.migrations);
-    const { app, memory, stop } = await createApp({ ...options, clock, pool, db, logger });
+    const { app, fleet, stop } = await createApp({ ...options, clock, pool, db, logger });
     const server = createServer(app);
     await listen(server, options.port);
-    memory.refresh(clock()).catch((error: unknown) => {
+    fleet.refresh(clock()).catch((error: unknown) => {
       logger.error({ err: error }, 'fleet not read');
     });
     const unfollow = followFeeds(db, clock, logger);

@@ -1,4 +1,4 @@
-import { addDays, weekday, type Day } from '../calendar/index.ts';
+import { addDays, dayNumber, minuteInZone, weekday, type Day } from '../calendar/index.ts';
 import { gapsBetween, type Span as Gap } from '../hires/index.ts';
 import type { ModelTraits } from '../fleet/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type TaskKind } from '../service/index.ts';
@@ -107,6 +107,25 @@ export function planTaskOf(id: string): { engineId: number; task: TaskKind } {
 const USUAL_START = 480;
 /** Shorter gaps are not worth walking over for. */
 const LEAST_GAP = 30;
+/** Work is begun on whole steps of so many minutes. */
+const STEP = 5;
+
+/**
+ * The yard as it is at that instant: on the plan's first day nothing begins before it, where that day is today.
+ *
+ * @param zoneOf time zones by base
+ */
+export function fromNow(facts: YardFacts, now: Date, zoneOf: ReadonlyMap<number, string>): YardFacts {
+  const first = dayNumber(facts.firstDay);
+  return {
+    ...facts,
+    bases: facts.bases.map((b) => {
+      const { dayNo, minute } = minuteInZone(now.getTime(), zoneOf.get(b.id)!);
+      return { ...b, now: dayNo === first ? Math.min(1439, Math.ceil(minute / STEP) * STEP) : null };
+    }),
+  };
+}
+
 /** Tasks of which nothing is known weigh as much as this share of one that is over. */
 const UNKNOWN_RISK = 0.5;
 const cents = (x: number) => Math.round(x * 100) / 100;

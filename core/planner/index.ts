@@ -22,6 +22,7 @@ export { type Hindrance, type Obstacle } from './stand.ts';
 export { planByHand } from './by-hand.ts';
 export {
   chancePast,
+  fromNow,
   planPartId,
   planTaskId,
   planTaskOf,

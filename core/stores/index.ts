@@ -1,2 +1,3 @@
 export * from './fitment.ts';
 export * from './shelf.ts';
+export * from './kits.ts';

@@ -16,7 +16,7 @@ import { and, desc, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { followUpsOf, holdsWhere } from './holds.ts';
 
 const { finding, hold, person, snag, job, engine, boat } = tables;
@@ -121,8 +121,8 @@ export function trendsOf(rows: readonly ReadingRow[], engineId: number): Trend[]
 }
 
 /** What the engine's own record says of a trouble. */
-async function evidenceOf(db: Db, memory: FleetMemory, now: Date, engineId: number): Promise<SnagEvidence | null> {
-  const facts = memory.engines.get(engineId);
+async function evidenceOf(db: Db, fleet: FleetCache, now: Date, engineId: number): Promise<SnagEvidence | null> {
+  const facts = fleet.engines.get(engineId);
   if (!facts) return null;
   const rows = await readingsOf(db, [engineId]);
   const looks: SnagEvidence['looks'] = {};
@@ -152,7 +152,7 @@ async function evidenceOf(db: Db, memory: FleetMemory, now: Date, engineId: numb
     sand: facts.sand,
     looks,
     used: Object.fromEntries(
-      memory
+      fleet
         .dueOf(engineId, now)
         .map(({ due }) => [
           due.task,
@@ -167,13 +167,13 @@ async function evidenceOf(db: Db, memory: FleetMemory, now: Date, engineId: numb
   };
 }
 
-export function conditionHandlers(memory: FleetMemory): Handlers<'engineCondition' | 'snagCauses'> {
+export function conditionHandlers(fleet: FleetCache): Handlers<'engineCondition' | 'snagCauses'> {
   return {
     async engineCondition({ db, params, now }) {
-      await memory.refresh(now);
-      const facts = memory.engines.get(params.id);
+      await fleet.refresh(now);
+      const facts = fleet.engines.get(params.id);
       const twins = facts
-        ? (memory.boats.get(facts.boatId)?.engines ?? []).filter(
+        ? (fleet.boats.get(facts.boatId)?.engines ?? []).filter(
             (e) => e.id !== params.id && e.modelId === facts.modelId,
           )
         : [];
@@ -199,13 +199,13 @@ export function conditionHandlers(memory: FleetMemory): Handlers<'engineConditio
       const [found] = await db.select().from(snag).where(eq(snag.id, params.id));
       if (!found) throw notFound('snag');
       if (found.symptom === null) return [];
-      await memory.refresh(now);
-      const engines = (memory.boats.get(found.boatId)?.engines ?? []).filter(
+      await fleet.refresh(now);
+      const engines = (fleet.boats.get(found.boatId)?.engines ?? []).filter(
         (e) => found.engineId === null || e.id === found.engineId,
       );
       return Promise.all(
         engines.map(async (e) => {
-          const evidence = await evidenceOf(db, memory, now, e.id);
+          const evidence = await evidenceOf(db, fleet, now, e.id);
           const causes = evidence ? causesOf(found.symptom as SymptomKey, evidence) : [];
           return { engineId: e.id, position: e.position, causes, visit: visitFor(causes) };
         }),

@@ -1,4 +1,4 @@
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { conditionHandlers } from './condition.ts';
 import { holdHandlers } from './holds.ts';
 
@@ -7,4 +7,4 @@ export { firstOilOf, judgeCard } from './judge.ts';
 export { findingsWhere, undecidedHolds } from './condition.ts';
 export { followUpsOf, holdsWhere } from './holds.ts';
 
-export const findingsHandlers = (memory: FleetMemory) => ({ ...holdHandlers(), ...conditionHandlers(memory) });
+export const findingsHandlers = (fleet: FleetCache) => ({ ...holdHandlers(), ...conditionHandlers(fleet) });

@@ -5,19 +5,19 @@ import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 
 const { boat, base, engine, engineModel, job } = tables;
 
 async function boatsWithEngines(
   db: Db,
-  memory: FleetMemory,
+  fleet: FleetCache,
   now: Date,
   where: SQL | undefined,
   limit: number,
   offset: number,
 ): Promise<Boat[]> {
-  await memory.refresh(now);
+  await fleet.refresh(now);
   const boats = await db
     .select({ b: boat, baseName: base.name })
     .from(boat)
@@ -62,8 +62,8 @@ async function boatsWithEngines(
         serial: e.serial,
         modelId: e.modelId,
         modelName: `${maker} ${modelName}`,
-        lifeHours: memory.engines.get(e.id)?.lifeHours ?? null,
-        lastReadDay: memory.engines.get(e.id)?.lastReadDay ?? null,
+        lifeHours: fleet.engines.get(e.id)?.lifeHours ?? null,
+        lastReadDay: fleet.engines.get(e.id)?.lastReadDay ?? null,
       }))
       .sort((x, y) => POSITIONS.indexOf(x.position) - POSITIONS.indexOf(y.position)),
   }));
@@ -71,7 +71,7 @@ async function boatsWithEngines(
 
 type Names = 'listBoats' | 'readBoat' | 'addBoat' | 'editBoat' | 'retireBoat';
 
-export function boatHandlers(memory: FleetMemory): Handlers<Names> {
+export function boatHandlers(fleet: FleetCache): Handlers<Names> {
   return {
     async listBoats({ db, query, now }) {
       const where = and(
@@ -80,14 +80,14 @@ export function boatHandlers(memory: FleetMemory): Handlers<Names> {
         query.q ? ilike(boat.name, `%${query.q}%`) : undefined,
       );
       const [rows, [total]] = await Promise.all([
-        boatsWithEngines(db, memory, now, where, query.size, (query.page - 1) * query.size),
+        boatsWithEngines(db, fleet, now, where, query.size, (query.page - 1) * query.size),
         db.select({ n: count() }).from(boat).where(where),
       ]);
       return { rows, total: total!.n, page: query.page, size: query.size };
     },
 
     async readBoat({ db, params, now }) {
-      const [found] = await boatsWithEngines(db, memory, now, eq(boat.id, params.id), 1, 0);
+      const [found] = await boatsWithEngines(db, fleet, now, eq(boat.id, params.id), 1, 0);
       if (!found) throw notFound('boat');
       return found;
     },

@@ -5,7 +5,7 @@ import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { lockEngines, recentReadings } from '../usage/index.ts';
 
 const { boat, base, engine, engineModel, gatewayHeard, meter, reading } = tables;
@@ -17,10 +17,10 @@ async function refuseOpenWork(tx: Tx, engineId: number, what: string): Promise<v
     throw new HttpProblem(422, `This engine is on an open job card. Finish the card or call it off, then ${what}.`);
 }
 
-export function engineHandlers(memory: FleetMemory): Handlers<Names> {
+export function engineHandlers(fleet: FleetCache): Handlers<Names> {
   return {
     async readEngine({ db, params, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const [found] = await db
         .select({ e: engine, m: engineModel, boatName: boat.name, baseId: base.id, baseName: base.name })
         .from(engine)
@@ -35,7 +35,7 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
         .where(eq(meter.engineId, params.id))
         .orderBy(asc(meter.fittedOn), asc(meter.id));
       const { e, m } = found;
-      const facts = memory.engines.get(e.id);
+      const facts = fleet.engines.get(e.id);
       const last = facts ? [] : ((await recentReadings(db, [e.id], '9999-12-31')).get(e.id) ?? []);
       return {
         id: e.id,
@@ -65,7 +65,7 @@ export function engineHandlers(memory: FleetMemory): Handlers<Names> {
           offset: t.hoursOffset,
           reason: t.reason,
         })),
-        twins: [...memory.engines.values()]
+        twins: [...fleet.engines.values()]
           .filter((t) => t.boatId === e.boatId && t.id !== e.id && t.modelId === e.modelId)
           .map((t) => ({ id: t.id, position: t.position, lifeHours: t.lifeHours })),
       };

@@ -1,4 +1,4 @@
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { baseHandlers } from './bases.ts';
 import { boatHandlers } from './boats.ts';
 import { engineHandlers } from './engines.ts';
@@ -7,10 +7,10 @@ import { searchHandlers } from './search.ts';
 
 export { insertModel, listModels, printedVolume, finePrint, programmeBasis } from './models.ts';
 
-export const fleetHandlers = (memory: FleetMemory) => ({
+export const fleetHandlers = (fleet: FleetCache) => ({
   ...baseHandlers(),
   ...modelHandlers,
-  ...boatHandlers(memory),
-  ...engineHandlers(memory),
-  ...searchHandlers(memory),
+  ...boatHandlers(fleet),
+  ...engineHandlers(fleet),
+  ...searchHandlers(fleet),
 });

@@ -1,12 +1,13 @@
+import { type EngineFacts, names } from '@diurna/core/ahead';
 import { engineName } from '@diurna/core/fleet';
 import type { SearchHit } from '@diurna/contract/fleet';
 import { prepared } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { names, type EngineFacts, type FleetMemory } from '../service/index.ts';
+import { type FleetCache } from '../service/index.ts';
 
 /**
  * $1 = anywhere in the name, $2 = at its start; twelve of a kind, those that start with the words first.
- * Engines on boats come from the memory of the fleet, which has them at hand.
+ * Engines on boats come from the cache of the fleet, which has them at hand.
  */
 const HITS = `
       select * from (
@@ -46,8 +47,8 @@ interface Words {
 /** A cache by the list it was made from: gone with it when the fleet changes. */
 const wordsOf = new WeakMap<readonly EngineFacts[], Words[]>();
 
-function fleetWords(memory: FleetMemory): Words[] {
-  const engines = memory.inOrder();
+function fleetWords(fleet: FleetCache): Words[] {
+  const engines = fleet.inOrder();
   const known = wordsOf.get(engines);
   if (known) return known;
   const words = engines.map((facts) => ({
@@ -60,10 +61,10 @@ function fleetWords(memory: FleetMemory): Words[] {
 }
 
 /** In the order of boats; it stops looking when there is enough. */
-function enginesOnBoats(memory: FleetMemory, wanted: string): Hit[] {
+function enginesOnBoats(fleet: FleetCache, wanted: string): Hit[] {
   const bySerial: EngineFacts[] = [];
   const others: EngineFacts[] = [];
-  for (const { facts, name, serial } of fleetWords(memory)) {
+  for (const { facts, name, serial } of fleetWords(fleet)) {
     if (serial.startsWith(wanted)) bySerial.push(facts);
     else if (others.length < MOST_OF_A_KIND && (name.startsWith(wanted) || serial.includes(wanted))) others.push(facts);
     if (bySerial.length === MOST_OF_A_KIND) break;
@@ -83,14 +84,14 @@ function enginesOnBoats(memory: FleetMemory, wanted: string): Hit[] {
 /** Text as a LIKE pattern that stands for itself. */
 const literal = (text: string) => text.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 
-export const searchHandlers = (memory: FleetMemory): Handlers<'search'> => ({
+export const searchHandlers = (fleet: FleetCache): Handlers<'search'> => ({
   async search({ db, query, now }) {
     const words = literal(query.q);
     const [others] = await Promise.all([
       prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]),
-      memory.refresh(now),
+      fleet.refresh(now),
     ]);
-    return [...others, ...enginesOnBoats(memory, query.q.toLowerCase())]
+    return [...others, ...enginesOnBoats(fleet, query.q.toLowerCase())]
       .sort(
         (a, b) =>
           Number(b.first) - Number(a.first) ||

@@ -5,7 +5,7 @@ import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { comingByFeed, readFeed } from './feeds.ts';
 import { lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
@@ -81,15 +81,15 @@ async function overlapsText(
 }
 
 /** Why a boat may not go, one line for each reason; empty = nothing holds it. */
-export function heldOf(memory: FleetMemory, boatId: number): string[] {
-  return (memory.boats.get(boatId)?.engines ?? []).flatMap((e) =>
+export function heldOf(fleet: FleetCache, boatId: number): string[] {
+  return (fleet.boats.get(boatId)?.engines ?? []).flatMap((e) =>
     e.held.map((why) =>
       e.position === 'single' ? why : `${e.position[0]!.toUpperCase()}${e.position.slice(1)}: ${why}`,
     ),
   );
 }
 
-export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
+export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
   const zoneOfBase = async (db: Db | Tx, baseId: number) => {
     const [found] = await db.select({ timeZone: base.timeZone }).from(base).where(eq(base.id, baseId));
     if (!found) throw notFound('base');
@@ -97,7 +97,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
   };
   return {
     async listHires({ db, query, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const zones = await db.select({ timeZone: base.timeZone }).from(base);
       // Days begin at different instants at different bases: from the first of them to the last.
       const starts = zones.map((z) => instantInZone(query.from, 0, z.timeZone).getTime());
@@ -137,7 +137,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
       return {
         rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy }): Hire => ({
           letGo: h.letGoAt ? { at: h.letGoAt.toISOString(), by: letGoBy } : null,
-          held: h.letGoAt ? [] : heldOf(memory, h.boatId),
+          held: h.letGoAt ? [] : heldOf(fleet, h.boatId),
           id: h.id,
           boatId: h.boatId,
           boatName,
@@ -186,7 +186,7 @@ export function hiresHandlers(memory: FleetMemory): Handlers<Names> {
           throw new HttpProblem(409, 'This hire was called off. Nothing goes out on it.');
         if (before.letGoAt !== null) throw new HttpProblem(409, 'The boat was let go already.');
         const [boatRow] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
-        // Asked of the book itself, not of this process's memory: a hold put on a moment ago counts.
+        // Asked of the book itself, not of this process's cache: a hold put on a moment ago counts.
         const { rows: held } = await tx.execute<{ why: string }>(sql`
           select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId} and not e.retired and h.released_at is null
           union all

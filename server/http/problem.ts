@@ -5,11 +5,12 @@ import { STATUS_CODES } from 'node:http';
 export class HttpProblem extends Error {
   readonly status: number;
   readonly faults: Fault[] | undefined;
-  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale';
+  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible';
 
   /**
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
-   *             little, a person may go on and mark it where the book allows it.
+   *             little, a person may go on and mark it where the book allows it; `impossible`: a plan that
+   *             breaks a rule.
    */
   constructor(status: number, detail: string, faults?: Fault[], type: HttpProblem['type'] = 'about:blank') {
     super(detail);

@@ -28,7 +28,7 @@ export async function endSessions(tx: Tx | Db, personId: number, except?: string
     .where(and(sql`(${session.sess} ->> 'personId')::int = ${personId}`, except ? ne(session.sid, except) : undefined));
 }
 
-/** Argon2id with the package's defaults (19 MiB, two passes), as OWASP's cheat sheet asks (from memory). */
+/** Argon2id with the package's defaults (19 MiB, two passes), as OWASP's cheat sheet asks (from fleet). */
 export const hashPassword = (password: string) => hash(password);
 
 function regenerate(req: Request): Promise<void> {

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import type { BoardReply } from '@diurna/contract/planner';
 import type { JobCard } from '@diurna/contract/jobs';
 import { addDays } from '@diurna/core/calendar';
-import { planTaskOf, type PlannedVisit } from '@diurna/core/planner';
+import { planTaskOf, pricePlan, type PlannedVisit } from '@diurna/core/planner';
 import { FLEET_CSV, openYard, write, type Client, type Yard } from '../test/yard.ts';
 
 /** What becomes of cards when a plan is accepted. A Monday, early. */
@@ -83,7 +83,6 @@ const body = (b: BoardReply, visits: PlannedVisit[], more: object = {}) => ({
   basedOn: b.accepted?.id ?? null,
   jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })),
   visits,
-  cost: { total: 1, day: 1, skip: 0, labour: 0, overtime: 0, idle: 0 },
   ...more,
 });
 const accept = async (visits: PlannedVisit[], more: object = {}) =>
@@ -232,6 +231,21 @@ describe('accepting a plan', () => {
     expect((await told(first)).length).toBe(1);
   });
 
+  test('a plan that breaks a rule is refused in words, whatever it says it costs; the price is the judge’s', async () => {
+    const b = await board();
+    const sunday = [0, 1, 2, 3, 4, 5, 6].find(
+      (d) => new Date(Date.parse(b.firstDay) + d * 86_400_000).getUTCDay() === 0,
+    )!;
+    const problem = await coordinator.refused('post', '/plan/accept', body(b, [visit(tasks.slice(0, 1), sunday)]));
+    expect(problem).toMatchObject({ status: 409, type: 'impossible' });
+    expect(problem.detail).toMatch(/^This plan cannot be done as it stands\. Turnstone on Sun \d+ Apr: /);
+    await accept([visit(tasks.slice(0, 1), 1)]);
+    const { accepted, problem: judged } = await board();
+    const { cost, faults } = pricePlan(judged, { visits: accepted!.visits });
+    expect(faults).toEqual([]);
+    expect(accepted!.cost.total).toBeCloseTo(cost.total, 6);
+  });
+
   test.each([
     [
       'the same day twice',
@@ -259,7 +273,7 @@ describe('accepting a plan', () => {
       'is not on Turnstone any more',
     ],
   ])('%s is refused with its place, and the book stays', async (_, visits, text) => {
-    await accept([visit(tasks.slice(0, 1), 5)]);
+    await accept([visit(tasks.slice(0, 1), 6)]);
     const b = await board();
     const refused = await coordinator.refused('post', '/plan/accept', body(b, visits()));
     expect(refused.status).toBe(422);

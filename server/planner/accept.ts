@@ -1,6 +1,14 @@
 import type { plannerRoutes } from '@diurna/contract/planner';
 import { dayNumber, type Day } from '@diurna/core/calendar';
-import { planTaskId } from '@diurna/core/planner';
+import {
+  Board,
+  elapsedMinutes,
+  hindranceText,
+  planTaskId,
+  pricePlan,
+  problemOf,
+  type PlanCost,
+} from '@diurna/core/planner';
 import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { eq, inArray } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -10,7 +18,8 @@ import { HttpProblem } from '../http/problem.ts';
 import { nextVersion } from '../http/version.ts';
 import { issuedWith, versionsInForce } from '../visit/index.ts';
 import { lastAccepted, taskKeys } from './board.ts';
-import { dayAt, openJobs, type OpenJobRow } from './facts.ts';
+import type { FleetCache } from '../service/index.ts';
+import { dayAt, openJobs, readYard, type OpenJobRow } from './facts.ts';
 
 const { acceptedPlan, boat, engine, engineModel, job, jobTask, notice, person } = tables;
 type Body = z.output<(typeof plannerRoutes)['acceptPlan']['body']>;
@@ -32,6 +41,47 @@ interface Outcome {
   kept: number;
 }
 
+/**
+ * What the plan costs, priced by the judge that is written apart from the search, on the book as it is now.
+ *
+ * @throws 409 with every rule the plan breaks
+ */
+async function judged(
+  tx: Tx,
+  fleet: FleetCache,
+  body: Body,
+  now: Date,
+  names: { boat: (id: string) => string; person: (id: string) => string },
+): Promise<{ cost: PlanCost; elapsedOf: (v: Visit) => number }> {
+  // From the day's beginning: what began this morning stands where it began.
+  const { facts } = await readYard(tx, fleet, now, body.firstDay, body.days, body.baseId);
+  const problem = problemOf(facts);
+  const taskOf = new Map(problem.tasks.map((t) => [t.id, t]));
+  const paceOf = new Map(problem.technicians.map((t) => [t.id, t.pace ?? 1]));
+  // What is ticked meanwhile is no work any more.
+  const still = (v: Visit) => v.tasks.flatMap((t) => taskOf.get(t) ?? []);
+  const elapsedOf = (v: Visit) => elapsedMinutes(problem, still(v), paceOf.get(v.technician) ?? 1);
+  const visits = body.visits
+    .map((v) => ({ ...v, elapsed: elapsedOf(v), tasks: still(v).map((t) => t.id) }))
+    .filter((v) => v.tasks.length > 0);
+  const { cost, faults } = pricePlan(problem, { visits });
+  if (faults.length > 0) {
+    // The board knows the reason in words; what only the judge sees is told as it is.
+    const words = new Board(problem, visits).refused.map(
+      ({ visit, why }) =>
+        `${names.boat(visit.boat)} on ${dayWord(dayAt(body.firstDay, visit.day))}: ${hindranceText(why, names.person(visit.technician))}`,
+    );
+    const told = words.length > 0 ? words : faults;
+    throw new HttpProblem(
+      409,
+      `This plan cannot be done as it stands. ${told.slice(0, 3).join('; ')}${told.length > 3 ? `; and ${told.length - 3} more` : ''}. Plan again, then accept.`,
+      told.slice(0, 100).map((text) => ({ path: 'visits', text })),
+      'impossible',
+    );
+  }
+  return { cost, elapsedOf };
+}
+
 const stale = () =>
   new HttpProblem(
     409,
@@ -49,6 +99,7 @@ const stale = () =>
  */
 export async function acceptPlan(
   tx: Tx,
+  fleet: FleetCache,
   audit: (line: AuditLine) => Promise<void>,
   body: Body,
   who: Who,
@@ -70,6 +121,10 @@ export async function acceptPlan(
   if (mine.some((j) => known.get(j.id) !== j.version) || body.jobs.some((j) => !open.some((o) => o.id === j.id)))
     throw stale();
   await checkVisits(tx, body.visits, boatOf, people);
+  const { cost, elapsedOf } = await judged(tx, fleet, body, now, {
+    boat: (id) => boatOf.get(id)?.name ?? 'a boat',
+    person: (id) => people.get(id)?.name.split(' ')[0] ?? 'this person',
+  });
 
   const pairs = match(
     body.visits,
@@ -202,16 +257,16 @@ export async function acceptPlan(
     .values({
       firstDay: body.firstDay,
       days: body.days,
-      cost: body.cost,
+      cost: cost,
       personId: who.id,
       at: now,
-      visits: body.visits.map(({ boat: b, day, technician, start, elapsed, tasks }) => ({
-        boat: b,
-        day,
-        technician,
-        start,
-        elapsed,
-        tasks,
+      visits: body.visits.map((v) => ({
+        boat: v.boat,
+        day: v.day,
+        technician: v.technician,
+        start: v.start,
+        elapsed: elapsedOf(v),
+        tasks: v.tasks,
       })),
     })
     .returning({ id: acceptedPlan.id });
@@ -226,7 +281,7 @@ export async function acceptPlan(
     subjectId: row!.id,
     title: `${body.firstDay}, ${body.days} days`,
     before: before && { id: before.id, cost: before.cost.total },
-    after: { ...outcome, cost: body.cost.total, visits: body.visits.length },
+    after: { ...outcome, cost: cost.total, visits: body.visits.length },
   });
   return outcome;
 }

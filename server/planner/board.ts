@@ -4,8 +4,8 @@ import { planPartId, planTaskId, planTaskOf, problemOf, type PlannedVisit } from
 import { dueDays, nearestLimit } from '@diurna/core/service';
 import { asc, desc, eq, inArray } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import type { FleetMemory } from '../service/index.ts';
-import { openJobs, readYard } from './facts.ts';
+import type { FleetCache } from '../service/index.ts';
+import { openJobs, readYard, type YardBook } from './facts.ts';
 
 const { acceptedPlan, base, boat, part, person } = tables;
 const DAY_MS = 86_400_000;
@@ -41,22 +41,27 @@ export async function lastAccepted(db: Db | Tx): Promise<BoardReply['accepted']>
     : null;
 }
 
-/** The problem of the book for some days, with open cards as the plan that stands. */
+/** The problem of the book for some days from now on, with open cards as the plan that stands. */
 export async function readBoard(
   db: Db,
-  memory: FleetMemory,
+  fleet: FleetCache,
   now: Date,
-  {
-    from,
-    days,
-    baseId,
-    fromNow = true,
-  }: { from?: Day | undefined; days: number; baseId: number | null; fromNow?: boolean },
+  { from, days, baseId }: { from?: Day | undefined; days: number; baseId: number | null },
 ): Promise<BoardReply> {
   const today = await todayOfBook(db, now, baseId);
-  const firstDay = from ?? today;
+  const yard = await readYard(db, fleet, now, from ?? today, days, baseId);
+  return boardOf(db, fleet, { ...yard, facts: yard.fromNow(now) }, today);
+}
+
+/** The board of a yard that was read: its plan problem, the open cards on it, and the names to show it by. */
+export async function boardOf(
+  db: Db | Tx,
+  fleet: FleetCache,
+  { facts, dues, moveCost, currency, zoneOf }: YardBook,
+  today: Day,
+): Promise<BoardReply> {
+  const { firstDay, days } = facts;
   const first = dayNumber(firstDay);
-  const { facts, dues, moveCost, currency } = await readYard(db, memory, now, firstDay, days, baseId, fromNow);
   const problem = problemOf(facts);
   const [boats, people, bases, accepted] = await Promise.all([
     db
@@ -77,7 +82,7 @@ export async function readBoard(
           facts.people.map((p) => p.id),
         ),
       ),
-    db.select({ id: base.id, name: base.name, zone: base.timeZone }).from(base),
+    db.select({ id: base.id, name: base.name }).from(base),
     lastAccepted(db),
   ]);
   const partRows =
@@ -87,7 +92,6 @@ export async function readBoard(
           .select()
           .from(part)
           .where(inArray(part.id, [...new Set(facts.parts.map((p) => p.partId))]));
-  const zoneOf = new Map(bases.map((b) => [b.id, b.zone]));
   const known = new Set(problem.tasks.map((t) => t.id));
   const standing = (
     await openJobs(
@@ -130,9 +134,9 @@ export async function readBoard(
         const zone = zoneOf.get(b.baseId)!;
         const place = (instant: number) => {
           const { dayNo, minute } = minuteInZone(instant, zone);
-          return Math.round((dayNo - first + minute / 1440) * 1000) / 1000;
+          return (dayNo - first) * 1440 + minute;
         };
-        const hires = (memory.boats.get(b.id)?.hires ?? [])
+        const hires = (fleet.boats.get(b.id)?.hires ?? [])
           .filter((h) => h.back > (first - 1) * DAY_MS && h.out < (first + days + 1) * DAY_MS)
           .map((h): [number, number] => [place(h.out), place(h.back)]);
         return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, hires }];

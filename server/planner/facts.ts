@@ -1,12 +1,12 @@
+import { chanceOfHire, type EngineDue } from '@diurna/core/ahead';
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import { bookedBetween, openBetween } from '@diurna/core/usage';
 import { dueDays, handsOnMinutes, type TaskKind } from '@diurna/core/service';
-import type { YardFacts, YardTask } from '@diurna/core/planner';
+import { fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { and, asc, eq, inArray, isNull, lte, sum } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { readHands, type EngineDue, type FleetMemory } from '../service/index.ts';
+import { readHands, type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 import { learnedMinutes } from '../visit/index.ts';
 
@@ -14,8 +14,6 @@ const { boat, part, engineModel, setting, partArrival, stockMovement } = tables;
 
 /** Tasks that fall due so many days after the plan may join a visit early. */
 const BEYOND_DAYS = 45;
-/** A day on hire has about so many hours, by which the hours nobody has booked yet are told as a chance. */
-const DAY_HIRE_HOURS = 8;
 const MINUTES = 1440;
 
 export interface YardBook {
@@ -24,25 +22,26 @@ export interface YardBook {
   dues: EngineDue[];
   moveCost: number;
   currency: string;
+  /** Time zones by base. */
+  zoneOf: ReadonlyMap<number, string>;
+  /** The same yard with nothing begun before that instant. */
+  fromNow: (at: Date) => YardFacts;
 }
 
 /**
- * Reads what a plan is made from. The plan's days are calendar days at each base; on the first one nothing
- * begins before the present minute, when it is today there.
+ * Reads what a plan is made from. The plan's days are calendar days at each base, the first one from its beginning.
  *
  * @param baseId only that base; null = all
- * @param fromNow false = the first day from its beginning, though some of it is behind
  */
 export async function readYard(
-  db: Db,
-  memory: FleetMemory,
+  db: Db | Tx,
+  fleet: FleetCache,
   now: Date,
   firstDay: Day,
   days: number,
   baseId: number | null,
-  fromNow = true,
 ): Promise<YardBook> {
-  await memory.refresh(now);
+  await fleet.refresh(now);
   const lastDay = addDays(firstDay, days - 1);
   const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
     learnedMinutes(db, now),
@@ -69,12 +68,8 @@ export async function readYard(
   const book = settings[0]!;
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
   const first = dayNumber(firstDay);
-  const nowAt = (zone: string) => {
-    const { dayNo, minute } = minuteInZone(now.getTime(), zone);
-    return fromNow && dayNo === first ? Math.min(MINUTES - 1, Math.ceil(minute / 5) * 5) : null;
-  };
   const ids = new Set(boats.map((b) => b.id));
-  const dues = [...memory.allDue(now)].filter(({ facts, due }) => {
+  const dues = [...fleet.allDue(now)].filter(({ facts, due }) => {
     if (!ids.has(facts.boatId)) return false;
     const card = facts.openJobs.get(due.task);
     // What stands on a card after the plan's last day stays there.
@@ -131,7 +126,7 @@ export async function readYard(
     firstDay,
     days,
     lateWeight: book.lateWeightPercent / 100,
-    bases: bases.map((b) => ({ ...b, now: nowAt(b.timeZone) })),
+    bases: bases.map((b) => ({ ...b, now: null })),
     people: people.filter(
       (p) =>
         baseId === null ||
@@ -140,7 +135,7 @@ export async function readYard(
         p.shifts.some((x) => x.baseId === baseId),
     ),
     boats: boats.map((b) => {
-      const known = memory.boats.get(b.id);
+      const known = fleet.boats.get(b.id);
       const zone = zoneOf.get(b.baseId)!;
       const at = (instant: number) => {
         const { dayNo, minute } = minuteInZone(instant, zone);
@@ -167,7 +162,14 @@ export async function readYard(
         .map((a) => ({ day: dayNumber(a.day) - first, quantity: a.quantity })),
     })),
   };
-  return { facts, dues, moveCost: book.moveCostMinor / 100, currency: book.currency };
+  return {
+    facts,
+    dues,
+    moveCost: book.moveCostMinor / 100,
+    currency: book.currency,
+    zoneOf,
+    fromNow: (at) => fromNow(facts, at, zoneOf),
+  };
 }
 
 function grouped<T, K>(list: readonly T[], key: (item: T) => K): Map<K, T[]> {
@@ -186,15 +188,6 @@ function wanted(due: EngineDue['due'], first: number, days: number): boolean {
   const on = dueDays(due);
   const day = on?.likely ?? on?.early ?? null;
   return day !== null && dayNumber(day) - first < days + BEYOND_DAYS;
-}
-
-/** Chance that a day nobody has booked is still hired: the hours of hire expected of it beyond those booked, as a share of a usual day. */
-function chanceOfHire(boat: ReturnType<FleetMemory['boats']['get']>, day: number): number {
-  if (!boat?.forecast || !boat.use.hires) return 0;
-  const { outlook, rates } = boat.forecast;
-  const demand = rates[0]?.demand.mean ?? 0;
-  const booked = bookedBetween(outlook, day, day + 1);
-  return booked > 0 ? 0 : Math.min(1, (demand * openBetween(outlook, day, day + 1)) / DAY_HIRE_HOURS);
 }
 
 export interface OpenJobRow {

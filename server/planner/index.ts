@@ -1,24 +1,24 @@
 import { and, asc, eq, isNull, lte } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
 import { streamPlan } from './run-plan.ts';
 
-export { readBoard, todayOfBook } from './board.ts';
-export { readYard } from './facts.ts';
+export { boardOf, readBoard, todayOfBook } from './board.ts';
+export { readYard, type YardBook } from './facts.ts';
 
 const { notice } = tables;
 type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readNotices';
 
-export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
+export function plannerHandlers(fleet: FleetCache): Handlers<Names> {
   return {
     readBoard: ({ db, query, now }) =>
-      readBoard(db, memory, now, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
+      readBoard(db, fleet, now, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
 
     async computePlan({ db, body, res, log, now }) {
-      const board = await readBoard(db, memory, now, { from: body.firstDay, days: body.days, baseId: body.baseId });
+      const board = await readBoard(db, fleet, now, { from: body.firstDay, days: body.days, baseId: body.baseId });
       const known = new Set(board.problem.tasks.map((t) => t.id));
       const standing = body.standing
         .map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) }))
@@ -39,7 +39,7 @@ export function plannerHandlers(memory: FleetMemory): Handlers<Names> {
       return null;
     },
 
-    acceptPlan: ({ body, write, who, now }) => write((tx, audit) => acceptPlan(tx, audit, body, who, now)),
+    acceptPlan: ({ body, write, who, now }) => write((tx, audit) => acceptPlan(tx, fleet, audit, body, who, now)),
 
     async listNotices({ db, who }) {
       const rows = await db

@@ -1,3 +1,4 @@
+import { type EngineFacts, dueOfEngine } from '@diurna/core/ahead';
 import { dayInZone } from '@diurna/core/calendar';
 import type { z } from 'zod';
 import type { overrideEdit, Override, ruleChange, SchoolAnswer } from '@diurna/contract/rules';
@@ -20,7 +21,7 @@ import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { finePrint, programmeBasis } from '../fleet/index.ts';
-import { dueOfEngine, readRuleBook, type EngineFacts, type FleetMemory, type RuleBook } from '../service/index.ts';
+import { readRuleBook, type FleetCache, type RuleBook } from '../service/index.ts';
 import { previewRules, type Would } from './preview.ts';
 
 const { schoolChoice, ruleOverride, person, base, boat, engine } = tables;
@@ -112,7 +113,7 @@ function knownAnswer(school: Parameters<typeof schoolOf>[0], answer: string): st
   return found.word;
 }
 
-export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
+export function rulesHandlers(fleet: FleetCache): Handlers<Names> {
   const answers = async (db: Db | Tx) => {
     const rows = await db
       .select({ school: schoolChoice.school, answer: schoolChoice.answer, at: schoolChoice.at, by: person.name })
@@ -259,13 +260,13 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
 
     async previewRules({ db, body, now }) {
       if ('school' in body) knownAnswer(body.school, body.answer);
-      await memory.refresh(now);
-      return previewRules(db, memory, now, wouldBe(await readRuleBook(db), body));
+      await fleet.refresh(now);
+      return previewRules(db, fleet, now, wouldBe(await readRuleBook(db), body));
     },
 
     async compareSchool({ db, query, now }) {
-      await memory.refresh(now);
-      const facts = memory.engines.get(query.engineId);
+      await fleet.refresh(now);
+      const facts = fleet.engines.get(query.engineId);
       if (!facts) throw notFound('engine in use');
       const { choices } = await readRuleBook(db);
       const tasks = tasksOfSchool(query.school, TASK_KINDS);
@@ -275,7 +276,7 @@ export function rulesHandlers(memory: FleetMemory): Handlers<Names> {
           .map((p) => ruleInForce(p, { ...choices, [query.school]: option.key }, facts.overrides, facts));
         return {
           answer: option.key,
-          tasks: dueOfEngine(facts, memory.boats.get(facts.boatId)!, dayInZone(now, facts.timeZone), rules).map(
+          tasks: dueOfEngine(facts, fleet.boats.get(facts.boatId)!, dayInZone(now, facts.timeZone), rules).map(
             ({ due }) => ({
               task: due.task,
               state: due.state,

@@ -1,3 +1,4 @@
+import { type BoatFacts, type EngineFacts, aheadOf, dueOfEngine } from '@diurna/core/ahead';
 import type { RulePreview } from '@diurna/contract/rules';
 import { dayInZone, dayNumber } from '@diurna/core/calendar';
 import {
@@ -22,7 +23,7 @@ import { hoursAfter, hoursOn } from '@diurna/core/usage';
 import { toMillilitres } from '@diurna/core/units';
 import type { Db } from '../db/index.ts';
 import { tables } from '../db/index.ts';
-import { aheadOf, dueOfEngine, type BoatFacts, type EngineFacts, type FleetMemory } from '../service/index.ts';
+import { type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 
 /** The rules as they would be. */
@@ -51,7 +52,7 @@ const sameLimits = (a: RuleInForce, b: RuleInForce) =>
  * year behind (as if all had been done when it began) and the year ahead, under the rules as they are and
  * as they would be.
  */
-export async function previewRules(db: Db, memory: FleetMemory, now: Date, would: Would): Promise<RulePreview> {
+export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: Would): Promise<RulePreview> {
   const prices = await readPrices(db);
   const sum: RulePreview = {
     engines: 0,
@@ -67,7 +68,7 @@ export async function previewRules(db: Db, memory: FleetMemory, now: Date, would
   };
   const moves: (RulePreview['examples'][number] & { far: number })[] = [];
   let n = 0;
-  for (const boat of [...memory.boats.values()]) {
+  for (const boat of [...fleet.boats.values()]) {
     for (const facts of boat.engines) {
       if (++n % ENGINES_AT_ONCE === 0) await new Promise(setImmediate);
       const overrides = would.overridesOf(facts);

@@ -4,14 +4,14 @@ import { asc, eq } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
-import type { FleetMemory } from './fleet-memory.ts';
+import type { FleetCache } from './fleet-cache.ts';
 
 const { breakInEntry, engine, person } = tables;
 
-export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | 'addBreakIn'> {
+export function breakInHandlers(fleet: FleetCache): Handlers<'readBreakIn' | 'addBreakIn'> {
   return {
     async readBreakIn({ db, params, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const [found] = await db.select({ boughtNew: engine.boughtNew }).from(engine).where(eq(engine.id, params.id));
       if (!found) throw notFound('engine');
       const entries = await db
@@ -22,7 +22,7 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
         .orderBy(asc(breakInEntry.day), asc(breakInEntry.id))
         .limit(200);
       const state = breakInAt(
-        memory.engines.get(params.id)?.lifeHours ?? null,
+        fleet.engines.get(params.id)?.lifeHours ?? null,
         entries.reduce((sum, { e }) => sum + e.hours, 0),
       );
       return {
@@ -35,7 +35,7 @@ export function breakInHandlers(memory: FleetMemory): Handlers<'readBreakIn' | '
 
     addBreakIn: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {
-        const facts = memory.engines.get(params.id);
+        const facts = fleet.engines.get(params.id);
         const [found] = await tx
           .select({ boughtNew: engine.boughtNew, serial: engine.serial })
           .from(engine)

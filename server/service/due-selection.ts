@@ -1,6 +1,7 @@
+import { type EngineDue } from '@diurna/core/ahead';
 import { engineName } from '@diurna/core/fleet';
 import { DUE_STATES, type DueState, type TaskKind } from '@diurna/core/service';
-import type { EngineDue, FleetMemory } from './fleet-memory.ts';
+import type { FleetCache } from './fleet-cache.ts';
 
 export interface DueFilters {
   baseId?: number | undefined;
@@ -25,8 +26,8 @@ export class DueSelections {
   /** A cache by the list it was taken from: gone with it when the fleet changes. */
   readonly #lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();
 
-  choose(memory: FleetMemory, now: Date, filters: DueFilters): DueSelection {
-    const dues = memory.allDue(now);
+  choose(fleet: FleetCache, now: Date, filters: DueFilters): DueSelection {
+    const dues = fleet.allDue(now);
     const wanted = filters.q?.trim().toLowerCase();
     const key = JSON.stringify([
       filters.baseId,

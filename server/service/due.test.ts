@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DueRow, Entry } from '@diurna/contract/service';
-import { FleetMemory } from './index.ts';
+import { FleetCache } from './index.ts';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
@@ -108,7 +108,7 @@ describe('the memory of the fleet is never behind the book', () => {
   });
 
   test('another app process sees what this one wrote', async () => {
-    const other = new FleetMemory(yard.db);
+    const other = new FleetCache(yard.db);
     await other.refresh(now);
     const { engineId } = await oil('starboard');
     await ilse.post('/usage/readings', { readings: [{ engineId, count: 412.5 }] });
@@ -126,13 +126,13 @@ describe('the memory of the fleet is never behind the book', () => {
       [engineId],
     );
     await ilse.post('/usage/readings', { readings: [{ engineId: portId, count: 415 }] });
-    await yard.memory.refresh(now);
-    expect(yard.memory.engines.get(portId)!.lifeHours).toBe(415);
-    expect(yard.memory.engines.get(engineId)!.lifeHours).toBe(412.5);
+    await yard.fleet.refresh(now);
+    expect(yard.fleet.engines.get(portId)!.lifeHours).toBe(415);
+    expect(yard.fleet.engines.get(engineId)!.lifeHours).toBe(412.5);
     await slow.query('commit');
     slow.release();
-    await yard.memory.refresh(now);
-    expect(yard.memory.engines.get(engineId)!.lifeHours).toBe(420);
+    await yard.fleet.refresh(now);
+    expect(yard.fleet.engines.get(engineId)!.lifeHours).toBe(420);
   });
 });
 

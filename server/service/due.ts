@@ -1,3 +1,4 @@
+import { byBoat, type EngineDue } from '@diurna/core/ahead';
 import { dayInZone, addDays, dayNumber, minuteInZone } from '@diurna/core/calendar';
 import { sourceText } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
@@ -6,7 +7,7 @@ import { sql } from 'drizzle-orm';
 import { shared, type Handlers } from '../http/api.ts';
 import { visitTasks } from '../visit/visit-tasks.ts';
 import { DueSelections } from './due-selection.ts';
-import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+import { type FleetCache } from './fleet-cache.ts';
 import { handsByDay } from './hands.ts';
 import { outlookOf } from './outlook.ts';
 
@@ -39,14 +40,14 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
 
 const MOST_OUTLOOKS = 20;
 
-export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook' | 'ribbon'> {
+export function dueHandlers(fleet: FleetCache): Handlers<'dueList' | 'outlook' | 'ribbon'> {
   const selections = new DueSelections();
   /** A cache by the selection it shows: gone with it when the fleet changes. */
   const outlooks = new WeakMap<object, Map<string, Outlook>>();
   return {
     async dueList({ query, now }) {
-      await memory.refresh(now);
-      const { matching, counts, engines } = selections.choose(memory, now, query);
+      await fleet.refresh(now);
+      const { matching, counts, engines } = selections.choose(fleet, now, query);
       const shown =
         query.state === undefined && query.sort === 'worst'
           ? matching
@@ -59,21 +60,21 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
     },
 
     async outlook({ query, now }) {
-      await memory.refresh(now);
-      const selection = selections.choose(memory, now, query);
+      await fleet.refresh(now);
+      const selection = selections.choose(fleet, now, query);
       const key = `${query.from} ${query.days} ${query.sort} ${query.state}`;
       let known = outlooks.get(selection);
       if (!known) outlooks.set(selection, (known = new Map<string, Outlook>()));
       let outlook = known.get(key);
       if (!outlook) {
-        outlook = shared(outlookOf(memory, selection, query));
+        outlook = shared(outlookOf(fleet, selection, query));
         if (known.size < MOST_OUTLOOKS) known.set(key, outlook);
       }
       return outlook;
     },
 
     async ribbon({ db, query, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const last = addDays(query.from, query.days - 1);
       const [tasks, hands] = await Promise.all([
         db.execute<{ id: number; day: string; engine_id: number; task: EngineDue['due']['task'] }>(sql`
@@ -102,11 +103,11 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
         load.set(job.day, on);
       }
       const limits = new Map<string, number>();
-      for (const { facts, due } of memory.allDue(now)) {
+      for (const { facts, due } of fleet.allDue(now)) {
         if (due.limitDay === null || (query.baseId !== undefined && facts.baseId !== query.baseId)) continue;
         limits.set(due.limitDay, (limits.get(due.limitDay) ?? 0) + 1);
       }
-      const out = boatsOutByDay(memory, query.from, query.days, query.baseId);
+      const out = boatsOutByDay(fleet, query.from, query.days, query.baseId);
       return Array.from({ length: query.days }, (_, i) => {
         const day = addDays(query.from, i);
         const on = load.get(day);
@@ -124,13 +125,13 @@ export function dueHandlers(memory: FleetMemory): Handlers<'dueList' | 'outlook'
 }
 
 /** How many boats are on hire at some time of each day, by the clock of their base. */
-function boatsOutByDay(memory: FleetMemory, from: string, days: number, baseId: number | undefined): number[] {
+function boatsOutByDay(fleet: FleetCache, from: string, days: number, baseId: number | undefined): number[] {
   const first = dayNumber(from);
   const counts = Array<number>(days).fill(0);
   // A day of slack for the zone; the exact day is worked out below.
   const start = (first - 1) * 86_400_000;
   const end = (first + days + 1) * 86_400_000;
-  for (const { hires, use, engines } of memory.boats.values()) {
+  for (const { hires, use, engines } of fleet.boats.values()) {
     if (baseId !== undefined && use.baseId !== baseId) continue;
     const zone = engines[0]!.timeZone;
     const touched = new Set<number>();
@@ -145,8 +146,8 @@ function boatsOutByDay(memory: FleetMemory, from: string, days: number, baseId: 
 }
 
 /** Days since the last reading, or null when there is none. */
-export function daysSinceReading(memory: FleetMemory, now: Date, engineId: number): number | null {
-  const facts = memory.engines.get(engineId);
+export function daysSinceReading(fleet: FleetCache, now: Date, engineId: number): number | null {
+  const facts = fleet.engines.get(engineId);
   if (!facts?.lastReadDay) return null;
   return dayNumber(dayInZone(now, facts.timeZone)) - dayNumber(facts.lastReadDay);
 }

@@ -1,9 +1,11 @@
+import { byBoat, type EngineDue } from '@diurna/core/ahead';
+import type { EngineFacts } from '@diurna/core/ahead';
 import { dayNumber, minuteInZone } from '@diurna/core/calendar';
 import { dueDays, nearestLimit, type Due, type DueState } from '@diurna/core/service';
 import type { Outlook, OutlookRow } from '@diurna/contract/service';
 import type { DueSelection } from './due-selection.ts';
-import type { EngineFacts } from './fleet-facts.ts';
-import { byBoat, type EngineDue, type FleetMemory } from './fleet-memory.ts';
+
+import { type FleetCache } from './fleet-cache.ts';
 
 interface Query {
   from: string;
@@ -14,7 +16,7 @@ interface Query {
 
 /** The lines of the chart: an engine each, with what may fall due in the days asked for. */
 export function outlookOf(
-  memory: FleetMemory,
+  fleet: FleetCache,
   { matching, counts }: DueSelection,
   { from, days, state, sort }: Query,
 ): Outlook {
@@ -34,19 +36,19 @@ export function outlookOf(
   if (sort === 'base') engines.sort((a, b) => a.baseId - b.baseId || byBoat(a, b));
   const hires: Outlook['hires'] = {};
   for (const facts of engines) {
-    if (!(facts.boatId in hires)) hires[facts.boatId] = hiresOf(memory, facts, first, days);
+    if (!(facts.boatId in hires)) hires[facts.boatId] = hiresOf(fleet, facts, first, days);
   }
   return { from, days, rows: engines.map((facts) => rowOf(facts, tasksOf.get(facts)!, first, days)), hires, counts };
 }
 
 function hiresOf(
-  memory: FleetMemory,
+  fleet: FleetCache,
   { boatId, timeZone }: EngineFacts,
   first: number,
   days: number,
 ): [number, number][] {
   const shown: [number, number][] = [];
-  const all = memory.boats.get(boatId)?.hires ?? [];
+  const all = fleet.boats.get(boatId)?.hires ?? [];
   // A day of slack for the zone; the exact place is worked out below.
   const start = (first - 1) * 86_400_000;
   const end = (first + days + 1) * 86_400_000;

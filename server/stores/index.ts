@@ -8,13 +8,13 @@ import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { listModels } from '../fleet/models.ts';
-import type { FleetMemory } from '../service/index.ts';
+import type { FleetCache } from '../service/index.ts';
 import { keptBack } from './kept-back.ts';
 import { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
 export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 export { wantedHandlers } from './wanted.ts';
-export { partsOfTasks } from './parts-of-tasks.ts';
+export { partsOfAll, partsOfTasks } from './parts-of-tasks.ts';
 export { keepPlace, placeHandlers, placesAt } from './places.ts';
 
 const { part, fitment, stockMovement, base, shelfPlace } = tables;
@@ -70,7 +70,7 @@ export async function writeFitments(tx: Tx, partId: number, fitments: readonly F
   }
 }
 
-export function storesHandlers(memory: FleetMemory): Handlers<Names> {
+export function storesHandlers(fleet: FleetCache): Handlers<Names> {
   return {
     async listParts({ db, query }) {
       const where = query.q ? or(ilike(part.number, `%${query.q}%`), ilike(part.name, `%${query.q}%`)) : undefined;
@@ -178,7 +178,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
     },
 
     async modelShelves({ db, query, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const [models, fitments, onHand, parts] = await Promise.all([
         listModels(db),
         fitmentsOf(db),
@@ -186,7 +186,7 @@ export function storesHandlers(memory: FleetMemory): Handlers<Names> {
         db.select().from(part).limit(10_000),
       ]);
       const name = new Map(parts.map((p) => [p.id, { id: p.id, number: p.number, name: p.name }]));
-      const here = [...memory.allDue(now)].filter(
+      const here = [...fleet.allDue(now)].filter(
         ({ facts }) => query.baseId === undefined || facts.baseId === query.baseId,
       );
       const engines = new Map<number, Set<number>>();

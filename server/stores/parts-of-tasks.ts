@@ -1,6 +1,5 @@
 import type { PartLine } from '@diurna/contract/jobs';
-import type { TaskKind } from '@diurna/core/service';
-import { partsForEngine } from '@diurna/core/stores';
+import { kitOf, partsForEngine, type TaskOfEngine, type TaskPart } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { asc, eq, inArray } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -9,28 +8,20 @@ import { fitmentsOf, onHandByPart } from './store.ts';
 
 const { engine, engineModel, part } = tables;
 
-interface TaskKey {
-  engineId: number;
-  task: TaskKind;
-}
-
-/** The parts a set of tasks takes at a base, by each engine's serial, with what the shelf has. */
-export async function partsOfTasks(
+/** What a set of tasks takes, by each engine's serial. */
+async function needsOf(
   db: Db | Tx,
-  tasks: readonly TaskKey[],
-  baseId: number,
-): Promise<{ parts: PartLine[]; partsUnknown: TaskKey[] }> {
+  tasks: readonly TaskOfEngine[],
+): Promise<{ needs: TaskPart[]; unknown: TaskOfEngine[] }> {
   const engineIds = [...new Set(tasks.map((t) => t.engineId))];
-  if (engineIds.length === 0) return { parts: [], partsUnknown: [] };
+  if (engineIds.length === 0) return { needs: [], unknown: [] };
   const engines = await db
     .select({ e: engine, m: engineModel })
     .from(engine)
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
     .where(inArray(engine.id, engineIds));
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
-  const lines = new Map<number, { quantity: number; tasks: TaskKey[] }>();
-  const partsUnknown: TaskKey[] = [];
-  for (const { e, m } of engines) {
+  const found = engines.map(({ e, m }) => {
     const volumes = {
       sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
       gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
@@ -42,32 +33,73 @@ export async function partsOfTasks(
       own,
       fitments.filter((f) => f.modelId === m.id),
     );
-    partsUnknown.push(...unknown.map((task) => ({ engineId: e.id, task })));
-    for (const need of needs) {
-      const line = lines.get(need.partId) ?? { quantity: 0, tasks: [] };
-      line.quantity += need.quantity;
-      line.tasks.push({ engineId: e.id, task: need.task });
-      lines.set(need.partId, line);
-    }
-  }
-  const ids = [...lines.keys()];
-  if (ids.length === 0) return { parts: [], partsUnknown };
-  const [parts, onHand, places] = await Promise.all([
-    db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number)),
-    onHandByPart(db, baseId, ids),
-    placesAt(db, baseId, ids),
-  ]);
+    return { engineId: e.id, needs, unknown };
+  });
   return {
-    parts: parts.map((p) => ({
-      partId: p.id,
-      number: p.number,
-      name: p.name,
-      unit: p.unit,
-      onHand: onHand.get(p.id) ?? 0,
-      place: places.get(p.id) ?? null,
-      quantity: Math.round(lines.get(p.id)!.quantity * 100) / 100,
-      tasks: lines.get(p.id)!.tasks,
-    })),
-    partsUnknown,
+    needs: found.flatMap(({ engineId, needs }) => needs.map((n) => ({ ...n, engineId }))),
+    unknown: found.flatMap(({ engineId, unknown }) => unknown.map((task) => ({ engineId, task }))),
   };
+}
+
+/** A card's tasks, or others that are picked for together at one base. */
+export interface Picking {
+  baseId: number;
+  tasks: readonly TaskOfEngine[];
+}
+
+/** The parts each set of tasks takes at its base, with what the shelf has and where it lies; read for all sets at once. */
+export async function partsOfAll<P extends Picking>(
+  db: Db | Tx,
+  pickings: readonly P[],
+): Promise<{ picking: P; parts: PartLine[]; partsUnknown: TaskOfEngine[] }[]> {
+  const { needs, unknown } = await needsOf(
+    db,
+    pickings.flatMap((p) => p.tasks),
+  );
+  const ids = [...new Set(needs.map((n) => n.partId))];
+  const rows =
+    ids.length === 0
+      ? []
+      : await db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number));
+  const shelves = new Map<number, { onHand: Map<number, number>; places: Map<number, string> }>();
+  // One after the other: a transaction has one connection.
+  for (const baseId of new Set(pickings.map((p) => p.baseId)))
+    shelves.set(baseId, {
+      onHand: ids.length === 0 ? new Map() : await onHandByPart(db, baseId, ids),
+      places: await placesAt(db, baseId, ids),
+    });
+  return pickings.map((picking) => {
+    const kit = kitOf(picking.tasks, needs, unknown);
+    const lineOf = new Map(kit.lines.map((l) => [l.partId, l]));
+    const { onHand, places } = shelves.get(picking.baseId)!;
+    return {
+      picking,
+      partsUnknown: kit.unknown,
+      parts: rows.flatMap((p): PartLine[] => {
+        const line = lineOf.get(p.id);
+        return line
+          ? [
+              {
+                ...line,
+                number: p.number,
+                name: p.name,
+                unit: p.unit,
+                onHand: onHand.get(p.id) ?? 0,
+                place: places.get(p.id) ?? null,
+              },
+            ]
+          : [];
+      }),
+    };
+  });
+}
+
+/** The parts one set of tasks takes at a base. */
+export async function partsOfTasks(
+  db: Db | Tx,
+  tasks: readonly TaskOfEngine[],
+  baseId: number,
+): Promise<{ parts: PartLine[]; partsUnknown: TaskOfEngine[] }> {
+  const [only] = await partsOfAll(db, [{ baseId, tasks }]);
+  return { parts: only!.parts, partsUnknown: only!.partsUnknown };
 }

@@ -117,7 +117,7 @@ export async function openYard(clock: Clock = processClock()) {
   const pool = makePool(url.toString());
   pool.on('error', () => undefined);
   const db = makeDb(pool);
-  const { app, api, memory, stop } = await createApp({ pool, db, version: 'test', checkReplies: true, clock });
+  const { app, api, fleet, stop } = await createApp({ pool, db, version: 'test', checkReplies: true, clock });
   const visitor = () => new Client(request.agent(app));
 
   const first = visitor();
@@ -160,7 +160,7 @@ export async function openYard(clock: Clock = processClock()) {
     api,
     pool,
     db,
-    memory,
+    fleet,
     visitor,
     as,
     baseId: base!.id,

@@ -1,3 +1,4 @@
+import { byBoat, curveOf } from '@diurna/core/ahead';
 import { dayInZone } from '@diurna/core/calendar';
 import { HOURS_WANTED_DAYS } from '@diurna/contract/usage';
 import { engineName } from '@diurna/core/fleet';
@@ -6,8 +7,8 @@ import { and, count, desc, eq, isNull } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
-import { byBoat, daysSinceReading, type FleetMemory } from '../service/index.ts';
-import { curveOf } from './curve.ts';
+import { daysSinceReading, type FleetCache } from '../service/index.ts';
+
 import { recentReadings } from './store.ts';
 import { writeReadings } from './write-readings.ts';
 
@@ -17,13 +18,13 @@ export { writeReadings } from './write-readings.ts';
 const { reading, meter, person } = tables;
 
 export function usageHandlers(
-  memory: FleetMemory,
+  fleet: FleetCache,
 ): Handlers<'hoursSheet' | 'typeHours' | 'listReadings' | 'usageCurve' | 'withdrawReading'> {
   return {
     async hoursSheet({ db, query, now }) {
-      await memory.refresh(now);
+      await fleet.refresh(now);
       const q = query.q?.trim().toLowerCase();
-      const rows = [...memory.engines.values()]
+      const rows = [...fleet.engines.values()]
         .filter((e) => e.meterId !== null)
         .filter((e) => query.baseId === undefined || e.baseId === query.baseId)
         .filter((e) => query.boatId === undefined || e.boatId === query.boatId)
@@ -31,7 +32,7 @@ export function usageHandlers(
           (e) =>
             !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q),
         )
-        .filter((e) => query.wanted === 'no' || (daysSinceReading(memory, now, e.id) ?? Infinity) > HOURS_WANTED_DAYS)
+        .filter((e) => query.wanted === 'no' || (daysSinceReading(fleet, now, e.id) ?? Infinity) > HOURS_WANTED_DAYS)
         .sort(byBoat);
       const page = rows.slice((query.page - 1) * query.size, query.page * query.size);
       const recent = await recentReadings(
@@ -51,7 +52,7 @@ export function usageHandlers(
           meterOffset: e.meterOffset,
           lastCount: e.lifeHours === null ? null : lifeHours(-e.meterOffset, e.lifeHours),
           lastDay: e.lastReadDay,
-          daysSince: daysSinceReading(memory, now, e.id),
+          daysSince: daysSinceReading(fleet, now, e.id),
           recent: recent.get(e.id) ?? [],
         })),
         total: rows.length,
@@ -112,15 +113,10 @@ export function usageHandlers(
     },
 
     async usageCurve({ params, now }) {
-      await memory.refresh(now);
-      const facts = memory.engines.get(params.id);
+      await fleet.refresh(now);
+      const facts = fleet.engines.get(params.id);
       if (!facts) throw notFound('engine in use');
-      return curveOf(
-        facts,
-        memory.boats.get(facts.boatId)!,
-        memory.dueOf(facts.id, now),
-        dayInZone(now, facts.timeZone),
-      );
+      return curveOf(facts, fleet.boats.get(facts.boatId)!, fleet.dueOf(facts.id, now), dayInZone(now, facts.timeZone));
     },
 
     withdrawReading: ({ params, body, write, who, now }) =>

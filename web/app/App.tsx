@@ -2,7 +2,7 @@ import { ThemeProvider } from '@mui/material/styles';
 import { lazy, useMemo } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
-import { api } from './api.ts';
+import { peopleApi } from '../people/api.ts';
 import { HOME } from './rooms.ts';
 import { Shell } from './Shell.tsx';
 import { SignIn } from './SignIn.tsx';
@@ -44,7 +44,7 @@ function Home() {
 }
 
 function Door() {
-  const { data: session, error, refetch } = api.useSessionQuery();
+  const { data: session, error, refetch } = peopleApi.useReadSessionQuery();
   const { pathname } = useLocation();
   if (error && !session) {
     return (

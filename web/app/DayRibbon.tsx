@@ -2,7 +2,7 @@ import { addDays } from '@diurna/core/calendar';
 import { minutesText } from '@diurna/core/visit';
 import { useEffect, useRef } from 'react';
 import { dayLetter, longDay, plural } from '../ui/format.ts';
-import { api } from './api.ts';
+import { serviceApi } from '../service/api.ts';
 import { turnTo, useAppDispatch } from './store.ts';
 import { ribbonStart, useDay, useToday } from './useBook.ts';
 
@@ -14,7 +14,7 @@ export function DayRibbon() {
   const day = useDay();
   const dispatch = useAppDispatch();
   const from = ribbonStart(today, day);
-  const { data } = api.useRibbonQuery({ from, days: DAYS });
+  const { data } = serviceApi.useRibbonQuery({ from, days: DAYS });
   const open = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     open.current?.scrollIntoView({ block: 'nearest', inline: 'center' });

@@ -2,7 +2,7 @@ import { Dialog } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { SearchHit } from '@diurna/contract/fleet';
-import { api } from './api.ts';
+import { fleetApi } from '../fleet/api.ts';
 
 const PLACE: Record<SearchHit['kind'], (id: number) => string> = {
   boat: (id) => `/fleet/boats/${id}`,
@@ -27,7 +27,7 @@ export function Find({ onClose }: { onClose: () => void }) {
       clearTimeout(timer);
     };
   }, [text]);
-  const { data = [], isFetching } = api.useSearchQuery(asked, { skip: asked === '' });
+  const { data = [], isFetching } = fleetApi.useSearchQuery({ q: asked }, { skip: asked === '' });
   const hits = asked === '' ? [] : data;
   const go = (hit: SearchHit | undefined) => {
     if (!hit) return;

@@ -2,7 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { Waiting } from '../ui/parts.tsx';
-import { api } from './api.ts';
+import { serviceApi } from '../service/api.ts';
 import { DayRibbon } from './DayRibbon.tsx';
 import { MODES, type Mode } from './palette.ts';
 import { ROOMS } from './rooms.ts';
@@ -33,7 +33,7 @@ export function Shell() {
   const dispatch = useAppDispatch();
   const { pathname } = useLocation();
   useLive(useOutbox());
-  const over = api.useDueQuery({ size: 1 }).data?.counts.over ?? 0;
+  const over = serviceApi.useDueListQuery({ size: 1 }).data?.counts.over ?? 0;
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {

@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Waiting, Wrong } from '../ui/parts.tsx';
 import { api } from './api.ts';
+import { peopleApi } from '../people/api.ts';
 import { store } from './store.ts';
 import { useSession } from './useBook.ts';
 
@@ -13,14 +14,14 @@ export function useEnter() {
   const navigate = useNavigate();
   return (session: NonNullable<ReturnType<typeof useSession>>) => {
     store.dispatch(api.util.resetApiState());
-    void store.dispatch(api.util.upsertQueryData('session', undefined, session));
+    void store.dispatch(peopleApi.util.upsertQueryData('readSession', undefined, session));
     void navigate('/');
   };
 }
 
 export function SignIn() {
   const session = useSession();
-  const [signIn, { isLoading, error }] = api.useSignInMutation();
+  const [signIn, { isLoading, error }] = peopleApi.useSignInMutation();
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
   const enter = useEnter();

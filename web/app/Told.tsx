@@ -1,12 +1,12 @@
 import { Link } from 'react-router';
-import { api } from './api.ts';
+import { plannerApi } from '../planner/api.ts';
 
 const SHOWN = 4;
 
 /** What the person was told and has not put away: cards handed out, moved, called off. */
 export function Told() {
-  const { data } = api.useNoticesQuery(undefined, { pollingInterval: 60_000 });
-  const [read] = api.useReadNoticesMutation();
+  const { data } = plannerApi.useListNoticesQuery(undefined, { pollingInterval: 60_000 });
+  const [read] = plannerApi.useReadNoticesMutation();
   if (!data || data.length === 0) return null;
   return (
     <section className="told no-print" aria-label="Told to you">

@@ -2,12 +2,13 @@ import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
 import { weekday } from '@diurna/core/calendar';
 import type { Role } from '@diurna/contract';
 import type { Session } from '@diurna/contract/people';
-import { api } from './api.ts';
+import { fleetApi } from '../fleet/api.ts';
+import { peopleApi } from '../people/api.ts';
 import { now } from './clock.ts';
 import { useAppSelector } from './store.ts';
 
 export function useSession(): Session | undefined {
-  return api.useSessionQuery().data;
+  return peopleApi.useReadSessionQuery().data;
 }
 
 /** The person signed in; rooms are only shown to one. */
@@ -22,7 +23,7 @@ export function useMay(...roles: Role[]): boolean {
 }
 
 export function useBases() {
-  return api.useBasesQuery().data ?? [];
+  return fleetApi.useListBasesQuery().data ?? [];
 }
 
 /** Today at the person's base, wherever this device is. */

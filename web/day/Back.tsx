@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import type { Hire } from '@diurna/contract/hires';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { hiresApi } from '../hires/api.ts';
+import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
 import { SnagForm } from '../snags/SnagForm.tsx';
@@ -27,8 +28,8 @@ export function Back() {
   const bases = useBases();
   const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? '');
   const base = baseId === '' ? {} : { baseId };
-  const { data, error } = api.useHiresQuery({ from: today, days: 1, ...base });
-  const hours = api.useHoursSheetQuery({ size: 200, ...base });
+  const { data, error } = hiresApi.useListHiresQuery({ from: today, days: 1, ...base });
+  const hours = usageApi.useHoursSheetQuery({ size: 200, ...base });
   const [open, setOpen] = useState<number | null>(null);
   const [other, setOther] = useState<{ id: number; name: string } | null>(null);
   const boats: Boat[] = (data?.rows ?? [])
@@ -118,7 +119,7 @@ export function Back() {
 /** Boats that go out today: one tap lets one go; a held one stays, with the reason. */
 function GoingOut({ hires }: { hires: readonly Hire[] }) {
   const mayLet = useMay('administrator', 'coordinator', 'technician', 'dock');
-  const [letGo, { isLoading, error }] = api.useLetGoMutation();
+  const [letGo, { isLoading, error }] = hiresApi.useLetGoMutation();
   const dispatch = useAppDispatch();
   if (hires.length === 0) return null;
   return (
@@ -164,9 +165,9 @@ function GoingOut({ hires }: { hires: readonly Hire[] }) {
 }
 
 function BoatHours({ boat, today, onDone }: { boat: Boat; today: string; onDone: () => void }) {
-  const { data } = api.useHoursSheetQuery({ boatId: boat.id, size: 20 });
+  const { data } = usageApi.useHoursSheetQuery({ boatId: boat.id, size: 20 });
   const [sheet, setSheet, clear] = useDraft<Sheet>(`back ${boat.id}`, {});
-  const [typeHours, { isLoading, error }] = api.useTypeHoursMutation();
+  const [typeHours, { isLoading, error }] = usageApi.useTypeHoursMutation();
   const [snag, setSnag] = useState(false);
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   const dispatch = useAppDispatch();

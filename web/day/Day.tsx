@@ -2,7 +2,9 @@ import { Button } from '@mui/material';
 import { TASKS } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { dayApi } from './api.ts';
+import { serviceApi } from '../service/api.ts';
+import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../due/VisitPanel.tsx';
@@ -30,7 +32,7 @@ export function Day() {
   const maySteer = useMay('administrator', 'coordinator');
   const [baseId, setBaseId] = useState<number | ''>('');
   const [slipping, setSlipping] = useState(false);
-  const { data, error } = api.useDayQuery(
+  const { data, error } = dayApi.useReadDayQuery(
     { day, ...(baseId !== '' && { baseId }) },
     { refetchOnMountOrArgChange: true, pollingInterval: 120_000 },
   );
@@ -108,7 +110,7 @@ export function Day() {
 
 /** The worst work nobody has yet. */
 function NotHandedOut({ baseId }: { baseId: number | '' }) {
-  const { data } = api.useDueQuery({ size: 60, ...(baseId !== '' && { baseId }) });
+  const { data } = serviceApi.useDueListQuery({ size: 60, ...(baseId !== '' && { baseId }) });
   const maySteer = useMay('administrator', 'coordinator');
   const [boatId, setBoatId] = useState<number | null>(null);
   const open = data?.rows.filter((r) => r.job === null && (r.due.state === 'over' || r.due.state === 'due')) ?? [];
@@ -163,9 +165,9 @@ function NotHandedOut({ baseId }: { baseId: number | '' }) {
 
 /** Hours typed in place for the engines whose meters were not read for a week. */
 function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) {
-  const { data } = api.useHoursSheetQuery({ wanted: 'yes', size: 6, ...(baseId !== '' && { baseId }) });
+  const { data } = usageApi.useHoursSheetQuery({ wanted: 'yes', size: 6, ...(baseId !== '' && { baseId }) });
   const [sheet, setSheet, clear] = useDraft<Sheet>('hours-day', {});
-  const [typeHours, { isLoading, error }] = api.useTypeHoursMutation();
+  const [typeHours, { isLoading, error }] = usageApi.useTypeHoursMutation();
   const dispatch = useAppDispatch();
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   if (!data || !mayType) return null;

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
@@ -23,8 +23,8 @@ export function Hours() {
   const [day, setDay] = useState(today);
   const [page, setPage] = useState(1);
   const [sheet, setSheet, clearSheet] = useDraft<Sheet>('hours', {});
-  const { data, error } = api.useHoursSheetQuery({ page, size: SIZE, wanted, ...(baseId !== '' && { baseId }) });
-  const [typeHours, { isLoading, error: refused }] = api.useTypeHoursMutation();
+  const { data, error } = usageApi.useHoursSheetQuery({ page, size: SIZE, wanted, ...(baseId !== '' && { baseId }) });
+  const [typeHours, { isLoading, error: refused }] = usageApi.useTypeHoursMutation();
   const dispatch = useAppDispatch();
 
   const type = (engineId: number, typed: Typed) => {

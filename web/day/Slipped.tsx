@@ -11,7 +11,8 @@ import {
 } from '@diurna/core/planner';
 import { addDays } from '@diurna/core/calendar';
 import { useState } from 'react';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { planOnce } from '../plan/run.ts';
 import { plural, shortDay } from '../ui/format.ts';
@@ -48,7 +49,7 @@ const minuteOf = (text: string): number | null => {
 
 /** When the day turns out otherwise: the rest of it is arranged anew, and what moves is shown before it is taken. */
 export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: number | null; onClose: () => void }) {
-  const { data: board, error } = api.useBoardQuery(
+  const { data: board, error } = plannerApi.useReadBoardQuery(
     { days: DAYS, ...(baseId !== null && { baseId }) },
     { refetchOnMountOrArgChange: true },
   );
@@ -59,7 +60,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
   const [busy, setBusy] = useState(false);
   const [found, setFound] = useState<Found | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
-  const [accept, accepting] = api.useAcceptPlanMutation();
+  const [accept, accepting] = plannerApi.useAcceptPlanMutation();
   const dispatch = useAppDispatch();
   if (!board)
     return (
@@ -159,11 +160,8 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
       jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
       visits: found.visits.map((v) => ({
         ...v,
-        start: Math.floor(v.start),
-        elapsed: Math.max(0, v.elapsed),
         pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
       })),
-      cost: pricePlan(board.problem, { visits: found.visits }).cost,
     });
     if (!answer.data) return;
     dispatch(

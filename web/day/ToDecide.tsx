@@ -1,7 +1,8 @@
 import { Button } from '@mui/material';
 import type { DayAct, Matter } from '@diurna/contract/day';
 import { useNavigate } from 'react-router';
-import { api } from '../app/api.ts';
+import { jobsApi } from '../jobs/api.ts';
+import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
 import { Wrong } from '../ui/parts.tsx';
@@ -67,10 +68,10 @@ export function ToDecide({ matters, day }: { matters: readonly Matter[]; day: st
 function One({ matter: m, away }: { matter: Matter; away: () => void }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const [edit, editing] = api.useEditJobMutation();
-  const [add, adding] = api.useAddJobMutation();
-  const [cancel, cancelling] = api.useCancelJobMutation();
-  const [order, ordering] = api.useAddArrivalMutation();
+  const [edit, editing] = jobsApi.useEditJobMutation();
+  const [add, adding] = jobsApi.useAddJobMutation();
+  const [cancel, cancelling] = jobsApi.useCancelJobMutation();
+  const [order, ordering] = workCalendarApi.useAddArrivalMutation();
   const busy = editing.isLoading || adding.isLoading || cancelling.isLoading || ordering.isLoading;
   const take = async (act: DayAct, label: string) => {
     let ok = true;

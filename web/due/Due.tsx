@@ -2,7 +2,8 @@ import { DUE_STATES, TASKS, TASK_KINDS, type DueState, type TaskKind } from '@di
 import { useMediaQuery } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api } from '../app/api.ts';
+import { fleetApi } from '../fleet/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { ribbonStart, useBases, useDay, useToday } from '../app/useBook.ts';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { plural } from '../ui/format.ts';
@@ -23,7 +24,7 @@ export function Due() {
   const bases = useBases();
   const today = useToday();
   const day = useDay();
-  const { data: models = [] } = api.useModelsQuery();
+  const { data: models = [] } = fleetApi.useListModelsQuery();
   const narrow = useMediaQuery('(max-width: 900px)');
   const [params, setParams] = useSearchParams();
   const set = (name: string, value: string | number | null) => {
@@ -49,11 +50,11 @@ export function Due() {
     ...(q && { q }),
   };
   const from = ribbonStart(today, day);
-  const chart = api.useOutlookQuery(
+  const chart = serviceApi.useOutlookQuery(
     { ...filters, from, days: view === 'list' ? 42 : DAYS[view], sort },
     { skip: view === 'list' },
   );
-  const list = api.useDueQuery(
+  const list = serviceApi.useDueListQuery(
     { ...filters, page: 1, size: 50, sort: sort === 'base' ? 'boat' : sort },
     { skip: view !== 'list' },
   );

@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import { TASKS } from '@diurna/core/service';
 import type { DueRow } from '@diurna/contract/service';
 import { Link } from 'react-router';
-import { api, type Query } from '../app/api.ts';
+import { type Query } from '../app/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
@@ -22,7 +23,7 @@ interface Props {
 
 /** A line for each task, worst first: for phones, for printing, and for handing out one after the other. */
 export function DueList({ filters, page, turn, picked, pick }: Props) {
-  const { data, error } = api.useDueQuery({ ...filters, page, size: SIZE });
+  const { data, error } = serviceApi.useDueListQuery({ ...filters, page, size: SIZE });
   const maySteer = useMay('administrator', 'coordinator');
   const pickOf = (r: DueRow, visit: boolean): Picked => ({
     engineId: r.engineId,

@@ -4,7 +4,9 @@ import { addDays } from '@diurna/core/calendar';
 import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
-import { api } from '../app/api.ts';
+import { jobsApi } from '../jobs/api.ts';
+import { peopleApi } from '../people/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useDay, useToday } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
@@ -18,7 +20,7 @@ const URGENT = new Set(['over', 'due', 'soon']);
 
 /** Hands tasks of one boat to a technician on a day: minutes, parts and shelf worked out as they are ticked. */
 export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => void }) {
-  const { data, error } = api.useDueQuery({ boatId, size: 200, sort: 'boat' });
+  const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
   if (error) return <Wrong error={error} />;
   if (!data) return <Waiting />;
   if (data.rows.length === 0) return <p>This boat has no engine with a programme.</p>;
@@ -28,7 +30,7 @@ export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => v
 function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const today = useToday();
   const turned = useDay();
-  const { data: people = [] } = api.usePeopleQuery();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
   const [ticked, setTicked] = useState<Set<string>>(
     () =>
       new Set(
@@ -50,10 +52,10 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   );
   const [chosen, setChosen] = useState<number | ''>('');
   const technicianId = chosen === '' ? hands[0]?.id : chosen;
-  const [addJob, { isLoading, error }] = api.useAddJobMutation();
+  const [addJob, { isLoading, error }] = jobsApi.useAddJobMutation();
   const dispatch = useAppDispatch();
   const tasks = rows.map((r) => ({ engineId: r.engineId, task: r.due.task })).filter((t) => ticked.has(key(t)));
-  const preview = api.usePreviewJobQuery({ boatId: boat.boatId, tasks }, { skip: tasks.length === 0 });
+  const preview = jobsApi.usePreviewJobQuery({ boatId: boat.boatId, tasks }, { skip: tasks.length === 0 });
   const flip = (k: string) => {
     setTicked((old) => {
       const next = new Set(old);

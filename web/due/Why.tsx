@@ -5,7 +5,8 @@ import { addDays } from '@diurna/core/calendar';
 import { dueDays, TASKS, whyDue, type TaskKind } from '@diurna/core/service';
 import type { DueRow } from '@diurna/contract/service';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { hiresApi } from '../hires/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
@@ -27,7 +28,7 @@ interface Props {
 /** Why a task stands as it does: rule, last time, both limits with their days, the gaps left before, and the twin. */
 export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) {
   const maySteer = useMay('administrator', 'coordinator');
-  const { data, error } = api.useDueQuery({ boatId, size: 200, sort: 'boat' });
+  const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
   const row = data?.rows.find((r) => r.engineId === engineId && r.due.task === task);
   if (error) return <Wrong error={error} />;
   if (!data) return <Waiting />;
@@ -91,7 +92,7 @@ function Gaps({ row, today }: { row: DueRow; today: string }) {
     until === null
       ? 0
       : Math.max(2, Math.min(60, Math.round((Date.parse(until) - Date.parse(today)) / 86_400_000) + 1));
-  const { data } = api.useHiresQuery(
+  const { data } = hiresApi.useListHiresQuery(
     { boatId: row.boatId, from: today, days: Math.max(1, days) },
     { skip: days === 0 },
   );

@@ -4,7 +4,7 @@ import { serviceRoutes } from '@diurna/contract/service';
 import { TASKS, TASK_KINDS, taskApplies } from '@diurna/core/service';
 import { useForm } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
@@ -14,7 +14,7 @@ const schema = serviceRoutes.addEntry.body;
 /** Work done before the book, or outside of it. */
 export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => void }) {
   const today = useToday();
-  const [add, { error, isLoading }] = api.useAddEntryMutation();
+  const [add, { error, isLoading }] = serviceApi.useAddEntryMutation();
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof schema>>({
     resolver: zodResolver(schema),

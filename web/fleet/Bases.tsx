@@ -4,7 +4,7 @@ import { baseEdit, type Base } from '@diurna/contract/fleet';
 import { useState } from 'react';
 import { Controller, useForm, type Control } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay } from '../ui/format.ts';
@@ -16,7 +16,7 @@ import { FLEET_LEAVES } from './leaves.ts';
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 export function Bases() {
-  const { data, error } = api.useBasesQuery();
+  const { data, error } = fleetApi.useListBasesQuery();
   const maySteer = useMay('administrator', 'coordinator');
   const [open, setOpen] = useState<Base | 'new' | null>(null);
   return (
@@ -129,8 +129,8 @@ function Clock({
 }
 
 function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
-  const [add, adding] = api.useAddBaseMutation();
-  const [edit, editing] = api.useEditBaseMutation();
+  const [add, adding] = fleetApi.useAddBaseMutation();
+  const [edit, editing] = fleetApi.useEditBaseMutation();
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof baseEdit>>({
     resolver: zodResolver(baseEdit),

@@ -1,7 +1,10 @@
 import { Button } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { fleetApi } from './api.ts';
+import { hiresApi } from '../hires/api.ts';
+import { jobsApi } from '../jobs/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../due/VisitPanel.tsx';
@@ -16,11 +19,11 @@ const NewEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: 
 /** One boat: its engines, what is due on it, its jobs. */
 export function Boat() {
   const id = Number(useParams().id);
-  const { data: boat, error } = api.useBoatQuery(id);
-  const jobs = api.useJobsQuery({ boatId: id, size: 20 });
+  const { data: boat, error } = fleetApi.useReadBoatQuery(id);
+  const jobs = jobsApi.useListJobsQuery({ boatId: id, size: 20 });
   const maySteer = useMay('administrator', 'coordinator');
   const [sheet, setSheet] = useState<'edit' | 'engine' | 'visit' | null>(null);
-  const [retire, { error: notRetired }] = api.useRetireBoatMutation();
+  const [retire, { error: notRetired }] = fleetApi.useRetireBoatMutation();
   const dispatch = useAppDispatch();
   const close = () => {
     setSheet(null);
@@ -160,7 +163,7 @@ export function Boat() {
 /** Its hires of the next two weeks. */
 function Coming({ boatId }: { boatId: number }) {
   const today = useToday();
-  const { data } = api.useHiresQuery({ boatId, from: today, days: 14 });
+  const { data } = hiresApi.useListHiresQuery({ boatId, from: today, days: 14 });
   if (!data) return null;
   return (
     <section className="block">

@@ -3,7 +3,7 @@ import { boatEdit, type Boat } from '@diurna/contract/fleet';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useSession } from '../app/useBook.ts';
 import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
@@ -12,8 +12,8 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
   const me = useMe();
   const bases = useBases();
   const currency = useSession()?.currency ?? 'EUR';
-  const [add, adding] = api.useAddBoatMutation();
-  const [edit, editing] = api.useEditBoatMutation();
+  const [add, adding] = fleetApi.useAddBoatMutation();
+  const [edit, editing] = fleetApi.useEditBoatMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { control, handleSubmit } = useForm<z.input<typeof boatEdit>>({

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
@@ -19,7 +19,7 @@ export function Boats() {
   const [page, setPage] = useState(1);
   const [adding, setAdding] = useState(false);
   const maySteer = useMay('administrator', 'coordinator');
-  const { data, error } = api.useBoatsQuery({
+  const { data, error } = fleetApi.useListBoatsQuery({
     page,
     size: SIZE,
     retired,

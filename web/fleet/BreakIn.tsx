@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { breakInAt, BREAK_IN_CAUTION, BREAK_IN_HOURS, BREAK_IN_PHASES, MANUAL_FIRST } from '@diurna/core/service';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText } from '../ui/format.ts';
@@ -11,10 +11,10 @@ import './curve.css';
 
 /** A new engine is run in over ten hours: where it stands, how to run it now, and who did. */
 export function BreakIn({ id }: { id: number }) {
-  const { data } = api.useBreakInQuery(id);
+  const { data } = serviceApi.useReadBreakInQuery(id);
   const mayWrite = useMay('administrator', 'coordinator', 'technician', 'dock');
   const [draft, setDraft, clear] = useDraft(`break-in ${id}`, { hours: '', remark: '' });
-  const [add, { error, isLoading }] = api.useAddBreakInMutation();
+  const [add, { error, isLoading }] = serviceApi.useAddBreakInMutation();
   const [all, setAll] = useState(false);
   const dispatch = useAppDispatch();
   if (!data?.applies || (data.done && data.entries.length === 0)) return null;

@@ -4,7 +4,8 @@ import { compressionSpread, kilopascalsOf, READINGS, spreadPasses, type ReadingV
 import { TASK_KINDS, TASKS, type TaskKind } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import { api, type Reply } from '../app/api.ts';
+import { type Reply } from '../app/api.ts';
+import { findingsApi } from '../findings/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, fullDay, hoursText } from '../ui/format.ts';
@@ -17,7 +18,7 @@ type Condition = Reply<'engineCondition'>;
 
 /** An engine's condition: what holds it, what was found, what is asked for, and its readings over time beside its twin's. */
 export function Condition({ id }: { id: number }) {
-  const { data, error } = api.useConditionQuery(id);
+  const { data, error } = findingsApi.useEngineConditionQuery(id);
   if (error && !data) return <Wrong error={error} />;
   if (!data) return <Waiting />;
   const open = data.holds.filter((h) => h.released === null);
@@ -71,7 +72,7 @@ export function Condition({ id }: { id: number }) {
 function Held({ hold }: { hold: HoldRow }) {
   const mayRelease = useMay('administrator', 'coordinator');
   const [asking, setAsking] = useState(false);
-  const [release, { error }] = api.useReleaseHoldMutation();
+  const [release, { error }] = findingsApi.useReleaseHoldMutation();
   const dispatch = useAppDispatch();
   return (
     <div className="wrong held">
@@ -134,7 +135,7 @@ function HoldIt({ id }: { id: number }) {
   const [asking, setAsking] = useState(false);
   const [why, setWhy] = useState('');
   const [checks, setChecks] = useState<TaskKind[]>([]);
-  const [hold, { isLoading, error }] = api.usePutHoldMutation();
+  const [hold, { isLoading, error }] = findingsApi.usePutHoldMutation();
   const dispatch = useAppDispatch();
   if (!mayHold) return null;
   if (!asking)
@@ -215,7 +216,7 @@ function HoldIt({ id }: { id: number }) {
 function Asked({ of }: { of: FollowUpRow[] }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [off, setOff] = useState<number | null>(null);
-  const [callOff, { error }] = api.useCallOffFollowUpMutation();
+  const [callOff, { error }] = findingsApi.useCallOffFollowUpMutation();
   return (
     <>
       <h3>Asked for besides its programme</h3>

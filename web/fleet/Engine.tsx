@@ -3,7 +3,10 @@ import { engineName } from '@diurna/core/fleet';
 import { TASKS, whyDue } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { fleetApi } from './api.ts';
+import { serviceApi } from '../service/api.ts';
+import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
@@ -22,11 +25,11 @@ const METER_WORD = { computer: 'engine computer', dash: 'dash meter', logger: 'l
 /** One engine: what is due and why, its readings, its history. */
 export function Engine() {
   const id = Number(useParams().id);
-  const { data: engine, error } = api.useEngineQuery(id);
+  const { data: engine, error } = fleetApi.useReadEngineQuery(id);
   const maySteer = useMay('administrator', 'coordinator');
   const mayWork = useMay('administrator', 'coordinator', 'technician');
   const [sheet, setSheet] = useState<'edit' | 'meter' | 'entry' | null>(null);
-  const [retire, { error: notRetired }] = api.useRetireEngineMutation();
+  const [retire, { error: notRetired }] = fleetApi.useRetireEngineMutation();
   const dispatch = useAppDispatch();
   const close = () => {
     setSheet(null);
@@ -165,7 +168,7 @@ export function Engine() {
 }
 
 function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
-  const { data } = api.useDueQuery({ engineId: id, size: 20 });
+  const { data } = serviceApi.useDueListQuery({ engineId: id, size: 20 });
   const [open, setOpen] = useState<string | null>(null);
   if (!data) return <Waiting />;
   return (
@@ -209,10 +212,10 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
 
 function History({ id }: { id: number }) {
   const [page, setPage] = useState(1);
-  const { data } = api.useEntriesQuery({ engineId: id, page, size: 15 });
+  const { data } = serviceApi.useListEntriesQuery({ engineId: id, page, size: 15 });
   const maySteer = useMay('administrator', 'coordinator', 'technician');
   const [wrong, setWrong] = useState<number | null>(null);
-  const [cancel, { error }] = api.useCancelEntryMutation();
+  const [cancel, { error }] = serviceApi.useCancelEntryMutation();
   if (!data) return <Waiting />;
   return (
     <section className="block">
@@ -281,10 +284,10 @@ function History({ id }: { id: number }) {
 
 function Readings({ id }: { id: number }) {
   const [page, setPage] = useState(1);
-  const { data } = api.useReadingsQuery({ id, page, size: 15 });
+  const { data } = usageApi.useListReadingsQuery({ id, page, size: 15 });
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   const [wrong, setWrong] = useState<number | null>(null);
-  const [withdraw, { error }] = api.useWithdrawReadingMutation();
+  const [withdraw, { error }] = usageApi.useWithdrawReadingMutation();
   if (!data) return <Waiting />;
   return (
     <section className="block">

@@ -14,7 +14,7 @@ import { dayFromNumber, dayNumber } from '@diurna/core/calendar';
 import { TASKS } from '@diurna/core/service';
 import { useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
-import { api } from '../app/api.ts';
+import { usageApi } from '../usage/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { PALETTES } from '../app/palette.ts';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
@@ -32,7 +32,7 @@ const SHOWN_BACK = 370;
 
 /** Hours against time: what was read, what is ahead with its spread, the limits above it, and each week's hours below. */
 export function EngineCurve({ id }: { id: number }) {
-  const { data } = api.useCurveQuery(id);
+  const { data } = usageApi.useUsageCurveQuery(id);
   const mode = useAppSelector((s) => s.book.mode);
   if (!data || (data.read.length < 2 && data.ahead.length === 0)) return null;
   return <Curve curve={data} colours={PALETTES[mode]} />;

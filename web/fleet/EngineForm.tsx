@@ -3,7 +3,7 @@ import { engineEdit, fleetRoutes, METER_KINDS, type Boat, type Engine } from '@d
 import { POSITIONS } from '@diurna/core/fleet';
 import { useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
@@ -17,8 +17,8 @@ type Values = z.input<typeof fleetRoutes.addEngine.body>;
 
 /** A new engine for a boat, with its meter. */
 export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }) {
-  const { data: models = [] } = api.useModelsQuery();
-  const [add, { error, isLoading }] = api.useAddEngineMutation();
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const [add, { error, isLoading }] = fleetApi.useAddEngineMutation();
   const dispatch = useAppDispatch();
   const taken = new Set(boat.engines.map((e) => e.position));
   const { control, handleSubmit } = useForm<Values>({
@@ -95,9 +95,9 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
 }
 
 export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () => void }) {
-  const { data: models = [] } = api.useModelsQuery();
-  const { data: boats } = api.useBoatsQuery({ size: 200 });
-  const [edit, { error, isLoading }] = api.useEditEngineMutation();
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const { data: boats } = fleetApi.useListBoatsQuery({ size: 200 });
+  const [edit, { error, isLoading }] = fleetApi.useEditEngineMutation();
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof engineEdit>>({
     resolver: zodResolver(engineEdit),
@@ -159,7 +159,7 @@ export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () =>
 /** The old meter comes off, a new one goes on; life hours go on. */
 export function ChangeMeter({ engine, onClose }: { engine: Engine; onClose: () => void }) {
   const today = useToday();
-  const [change, { error, isLoading }] = api.useChangeMeterMutation();
+  const [change, { error, isLoading }] = fleetApi.useChangeMeterMutation();
   const dispatch = useAppDispatch();
   const old = engine.meters.find((m) => m.removedOn === null);
   const schema = fleetRoutes.changeMeter.body;

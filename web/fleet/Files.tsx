@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { COLUMNS, FILE_KINDS, type FileKind, type ImportResult } from '@diurna/contract/exchange';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { exchangeApi } from '../exchange/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
@@ -24,8 +24,8 @@ export function Files() {
   const mayRead = useMay('administrator', 'coordinator', 'manager');
   const [kind, setKind] = useState<FileKind>('fleet');
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
-  const [preview, previewing] = api.usePreviewImportMutation();
-  const [importFile, importing] = api.useImportFileMutation();
+  const [preview, previewing] = exchangeApi.usePreviewImportMutation();
+  const [importFile, importing] = exchangeApi.useImportFileMutation();
   const dispatch = useAppDispatch();
   const result = importing.data ?? previewing.data;
 

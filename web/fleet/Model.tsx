@@ -20,7 +20,7 @@ import { Fragment, useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
@@ -32,7 +32,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 /** One model and its programme; `new` makes one. */
 export function Model() {
   const { id } = useParams();
-  const { data, error } = api.useModelsQuery();
+  const { data, error } = fleetApi.useListModelsQuery();
   if (error) return <Wrong error={error} />;
   if (!data) return <Waiting />;
   if (id === 'new') return <ModelForm key="new" />;
@@ -53,8 +53,8 @@ const BASIS: [RuleBasis, string][] = [
 
 function ModelForm({ model }: { model?: ModelRow }) {
   const maySteer = useMay('administrator', 'coordinator');
-  const [add, adding] = api.useAddModelMutation();
-  const [edit, editing] = api.useEditModelMutation();
+  const [add, adding] = fleetApi.useAddModelMutation();
+  const [edit, editing] = fleetApi.useEditModelMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { control, handleSubmit, setValue, formState } = useForm<Values>({

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { ruleText, TASKS, TASK_KINDS } from '@diurna/core/service';
 import { inBothUnits } from '@diurna/core/units';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { fleetApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -10,7 +10,7 @@ import { FLEET_LEAVES } from './leaves.ts';
 
 /** Engine models: volumes and programme side by side. */
 export function Models() {
-  const { data, error } = api.useModelsQuery();
+  const { data, error } = fleetApi.useListModelsQuery();
   const maySteer = useMay('administrator', 'coordinator');
   const inUse = TASK_KINDS.filter((t) => data?.some((m) => m.rules.some((r) => r.task === t)));
   return (

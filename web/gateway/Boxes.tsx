@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { gatewayApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { FLEET_LEAVES } from '../fleet/leaves.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
@@ -15,7 +15,7 @@ import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 
 /** Boxes on boats that send engine time by themselves: what was heard of each, and what was refused. */
 export function Boxes() {
-  const { data, error } = api.useGatewaysQuery(undefined, { pollingInterval: 30_000 });
+  const { data, error } = gatewayApi.useListGatewaysQuery(undefined, { pollingInterval: 30_000 });
   const mayAdd = useMay('administrator');
   const [open, setOpen] = useState<Gateway | 'new' | null>(null);
   const [key, setKey] = useState<{ name: string; key: string } | null>(null);
@@ -180,7 +180,7 @@ export function Boxes() {
 }
 
 function Refusals({ id, name }: { id: number; name: string }) {
-  const { data } = api.useRefusalsQuery(id);
+  const { data } = gatewayApi.useListRefusalsQuery(id);
   if (!data) return <Waiting />;
   return (
     <section className="block" style={{ marginTop: 24 }}>
@@ -223,9 +223,9 @@ function BoxForm({
   onClose: () => void;
   onKey: (key: { name: string; key: string }) => void;
 }) {
-  const [add, adding] = api.useAddGatewayMutation();
-  const [edit, editing] = api.useEditGatewayMutation();
-  const [renew, renewing] = api.useRenewGatewayKeyMutation();
+  const [add, adding] = gatewayApi.useAddGatewayMutation();
+  const [edit, editing] = gatewayApi.useEditGatewayMutation();
+  const [renew, renewing] = gatewayApi.useRenewGatewayKeyMutation();
   const [boat, setBoat] = useState(box ? { id: box.boatId, name: box.boatName } : null);
   const { control, handleSubmit, setValue, formState } = useForm<z.input<typeof gatewayEdit>>({
     resolver: zodResolver(gatewayEdit),

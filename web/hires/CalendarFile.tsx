@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import type { CalendarResult } from '@diurna/contract/hires';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
@@ -22,8 +22,8 @@ export function CalendarFile() {
   const me = useMe();
   const [baseId, setBaseId] = useState<number>(me.baseId ?? bases[0]?.id ?? 0);
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
-  const [preview, previewing] = api.usePreviewCalendarMutation();
-  const [write, writing] = api.useImportCalendarMutation();
+  const [preview, previewing] = hiresApi.usePreviewCalendarMutation();
+  const [write, writing] = hiresApi.useImportCalendarMutation();
   const dispatch = useAppDispatch();
   const result = writing.data ?? previewing.data;
   const look = async (chosen: { name: string; text: string } | null, base: number) => {

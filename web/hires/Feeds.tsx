@@ -4,7 +4,7 @@ import { feedEdit, type HireFeed } from '@diurna/contract/hires';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
@@ -13,11 +13,11 @@ import { WIDE, Wrong } from '../ui/parts.tsx';
 
 /** Calendars kept elsewhere, read again every quarter of an hour. */
 export function Feeds() {
-  const { data: feeds = [], error } = api.useFeedsQuery();
+  const { data: feeds = [], error } = hiresApi.useListFeedsQuery();
   const bases = useBases();
   const maySteer = useMay('administrator', 'coordinator');
   const mayName = useMay('administrator');
-  const [read, reading] = api.useReadFeedMutation();
+  const [read, reading] = hiresApi.useReadFeedMutation();
   const [open, setOpen] = useState<HireFeed | 'new' | null>(null);
   const dispatch = useAppDispatch();
   const readNow = async (feed: HireFeed) => {
@@ -118,9 +118,9 @@ export function Feeds() {
 
 function FeedForm({ feed, onClose }: { feed?: HireFeed; onClose: () => void }) {
   const bases = useBases();
-  const [add, adding] = api.useAddFeedMutation();
-  const [edit, editing] = api.useEditFeedMutation();
-  const [read] = api.useReadFeedMutation();
+  const [add, adding] = hiresApi.useAddFeedMutation();
+  const [edit, editing] = hiresApi.useEditFeedMutation();
+  const [read] = hiresApi.useReadFeedMutation();
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof feedEdit>>({
     resolver: zodResolver(feedEdit),

@@ -3,7 +3,7 @@ import { hireEdit, type Hire } from '@diurna/contract/hires';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { Field, FormSheet } from '../ui/form.tsx';
 import { shortDay } from '../ui/format.ts';
@@ -11,8 +11,8 @@ import { BoatPick } from '../ui/BoatPick.tsx';
 
 /** Books a boat out, or changes a booking, in the time of the boat's base. */
 export function HireForm({ hire, day, onClose }: { hire?: Hire; day: string; onClose: () => void }) {
-  const [add, adding] = api.useAddHireMutation();
-  const [edit, editing] = api.useEditHireMutation();
+  const [add, adding] = hiresApi.useAddHireMutation();
+  const [edit, editing] = hiresApi.useEditHireMutation();
   const [boat, setBoat] = useState(hire ? { id: hire.boatId, name: hire.boatName } : null);
   const dispatch = useAppDispatch();
   const { control, handleSubmit, setValue, formState } = useForm<z.input<typeof hireEdit>>({

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import type { Hire } from '@diurna/contract/hires';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay } from '../app/useBook.ts';
 import { FLEET_LEAVES } from '../fleet/leaves.ts';
@@ -21,8 +21,14 @@ export function Hires() {
   const [page, setPage] = useState(1);
   const maySteer = useMay('administrator', 'coordinator');
   const [open, setOpen] = useState<Hire | 'new' | null>(null);
-  const { data, error } = api.useHiresQuery({ from: day, days, page, cancelled, ...(baseId !== '' && { baseId }) });
-  const [cancel, cancelling] = api.useCancelHireMutation();
+  const { data, error } = hiresApi.useListHiresQuery({
+    from: day,
+    days,
+    page,
+    cancelled,
+    ...(baseId !== '' && { baseId }),
+  });
+  const [cancel, cancelling] = hiresApi.useCancelHireMutation();
   const dispatch = useAppDispatch();
   const callOff = async (h: Hire, off: boolean) => {
     const answer = await cancel({ id: h.id, version: h.version, cancelled: off });

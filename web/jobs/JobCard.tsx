@@ -19,7 +19,8 @@ import {
 } from '@diurna/core/visit';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { jobsApi } from './api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMay, useMe, useToday } from '../app/useBook.ts';
 import { clockText, hoursText, quantityText, shortDay } from '../ui/format.ts';
@@ -46,7 +47,7 @@ import './jobs.css';
 /** One card: what to do on this boat, what it takes, and what was really used. */
 export function JobCard() {
   const id = Number(useParams().id);
-  const { data: card, error } = api.useJobQuery(id);
+  const { data: card, error } = jobsApi.useReadJobQuery(id);
   useEffect(() => {
     if (card) document.title = `${card.boatName}, job card · Diurna`;
   }, [card]);
@@ -683,7 +684,7 @@ function FinishedHere({ waiting }: { waiting: Sent }) {
 
 function DoneBar({ card, mayUndo }: { card: Card; mayUndo: boolean }) {
   const [asking, setAsking] = useState(false);
-  const [undo, { error }] = api.useUndoJobMutation();
+  const [undo, { error }] = jobsApi.useUndoJobMutation();
   const dispatch = useAppDispatch();
   return (
     <div className="job-bar">

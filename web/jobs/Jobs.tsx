@@ -2,7 +2,9 @@ import type { JobRow } from '@diurna/contract/jobs';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { Link, useSearchParams } from 'react-router';
-import { api } from '../app/api.ts';
+import { jobsApi } from './api.ts';
+import { peopleApi } from '../people/api.ts';
+import { visitApi } from '../visit/api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { longDay, plural, shortDay } from '../ui/format.ts';
@@ -40,7 +42,7 @@ export function Jobs() {
     if (name !== 'page') next.delete('page');
     setParams(next, { replace: true });
   };
-  const { data, error } = api.useJobsQuery(
+  const { data, error } = jobsApi.useListJobsQuery(
     show === 'day' && mine && page === 1 && base === ''
       ? ownDay(me.id, day)
       : {
@@ -218,8 +220,8 @@ function Row({
 
 /** The coordinator gives an open card to somebody else without opening it. */
 function Reassign({ job }: { job: JobRow }) {
-  const { data: people = [] } = api.usePeopleQuery();
-  const [handOver, { isLoading, error }] = api.useHandOverMutation();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
+  const [handOver, { isLoading, error }] = visitApi.useHandOverMutation();
   const dispatch = useAppDispatch();
   if (job.status !== 'open') return <span className="card-hand faint">{job.technician.split(' ')[0]}</span>;
   const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === job.technicianId));

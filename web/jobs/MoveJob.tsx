@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import type { JobCard } from '@diurna/contract/jobs';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api } from '../app/api.ts';
+import { jobsApi } from './api.ts';
+import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { TASK_KINDS, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { useMay, useToday } from '../app/useBook.ts';
@@ -13,11 +14,11 @@ import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
 export function MoveJob({ card }: { card: JobCard }) {
   const maySteer = useMay('administrator', 'coordinator');
   const today = useToday();
-  const { data: people = [] } = api.usePeopleQuery();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
   const [day, setDay] = useState(card.day);
   const [technicianId, setTechnicianId] = useState<number | ''>(card.technicianId);
-  const [edit, { isLoading, error }] = api.useEditJobMutation();
-  const [cancel, { error: notCancelled }] = api.useCancelJobMutation();
+  const [edit, { isLoading, error }] = jobsApi.useEditJobMutation();
+  const [cancel, { error: notCancelled }] = jobsApi.useCancelJobMutation();
   const [asking, setAsking] = useState(false);
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -108,7 +109,7 @@ export function MoveJob({ card }: { card: JobCard }) {
 function AddTask({ card }: { card: JobCard }) {
   const [engineId, setEngineId] = useState<number | ''>(card.engines[0]?.id ?? '');
   const [task, setTask] = useState<TaskKind | ''>('');
-  const [edit, { isLoading, error }] = api.useEditJobMutation();
+  const [edit, { isLoading, error }] = jobsApi.useEditJobMutation();
   const engine = card.engines.find((e) => e.id === engineId);
   const free = TASK_KINDS.filter(
     (t) => engine && taskApplies(t, engine.stroke) && !card.tasks.some((x) => x.engineId === engineId && x.task === t),

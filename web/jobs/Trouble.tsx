@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import type { SentEntry } from '@diurna/contract/visit';
 import { stepAtHand, type CardAct } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
-import { api } from '../app/api.ts';
+import { peopleApi } from '../people/api.ts';
+import { visitApi } from '../visit/api.ts';
 import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
@@ -161,10 +162,10 @@ export function Trouble({ live, write, onClose }: Props) {
 export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: () => void }) {
   const me = useMe();
   const mayHand = useMay('administrator', 'coordinator') || card.technicianId === me.id;
-  const { data: people = [] } = api.usePeopleQuery();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
   const [to, setTo] = useState<number | ''>('');
   const [note, setNote] = useState('');
-  const [handOver, { isLoading, error }] = api.useHandOverMutation();
+  const [handOver, { isLoading, error }] = visitApi.useHandOverMutation();
   const dispatch = useAppDispatch();
   if (!mayHand) return null;
   const hands = people.filter((p) => p.active && p.role === 'technician' && p.id !== card.technicianId);

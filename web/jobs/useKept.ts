@@ -1,6 +1,6 @@
 import type { Day } from '@diurna/core/calendar';
 import { useEffect } from 'react';
-import { api } from '../app/api.ts';
+import { jobsApi } from './api.ts';
 import { useMe, useToday } from '../app/useBook.ts';
 
 export const PAGE_SIZE = 50;
@@ -15,7 +15,7 @@ export const ownDay = (technicianId: number, day: Day) => ({
 
 /** Cards kept on this device before they are opened. */
 export function useKeptCards(ids: readonly number[]): void {
-  const prefetch = api.usePrefetch('job');
+  const prefetch = jobsApi.usePrefetch('readJob');
   const key = ids.join();
   useEffect(() => {
     for (const id of key === '' ? [] : key.split(',')) prefetch(Number(id), { ifOlderThan: 60 });
@@ -26,7 +26,7 @@ export function useKeptCards(ids: readonly number[]): void {
 export function useKeptDay(): void {
   const me = useMe();
   const today = useToday();
-  const prefetch = api.usePrefetch('jobs');
+  const prefetch = jobsApi.usePrefetch('listJobs');
   useEffect(() => {
     if (me.role === 'technician') prefetch(ownDay(me.id, today), { ifOlderThan: 60 });
   }, [me.id, me.role, prefetch, today]);

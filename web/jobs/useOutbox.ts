@@ -1,7 +1,9 @@
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { jobsApi } from './api.ts';
+import { visitApi } from '../visit/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { now } from '../app/clock.ts';
 import { useMe } from '../app/useBook.ts';
@@ -41,18 +43,24 @@ function notTaken(error: unknown): Outcome {
 
 const post: Post = {
   async entries(jobId, entries) {
-    const answer = await store.dispatch(api.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }));
+    const answer = await store.dispatch(
+      visitApi.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }),
+    );
     return answer.data
       ? { is: 'answered', kept: answer.data.kept, refused: answer.data.refused }
       : notTaken(answer.error);
   },
   async finish(jobId, { at, body }) {
-    const answer = await store.dispatch(api.endpoints.finishJob.initiate({ id: jobId, ...body, at }, { track: false }));
+    const answer = await store.dispatch(
+      jobsApi.endpoints.finishJob.initiate({ id: jobId, ...body, at }, { track: false }),
+    );
     if (answer.data) return { is: 'answered', kept: [], refused: [] };
     const outcome = notTaken(answer.error);
     if (outcome.is !== 'refused') return outcome;
     // The answer to an earlier try may have been lost on the way: the book has it already.
-    const card = await store.dispatch(api.endpoints.job.initiate(jobId, { forceRefetch: true, subscribe: false }));
+    const card = await store.dispatch(
+      jobsApi.endpoints.readJob.initiate(jobId, { forceRefetch: true, subscribe: false }),
+    );
     return card.data?.status === 'done' ? { is: 'answered', kept: [], refused: [] } : outcome;
   },
 };
@@ -69,7 +77,7 @@ async function send(personId: number): Promise<void> {
       again.asked = false;
       const ok = await sendAll(personId, post, (jobId, sent, kept, refused) => {
         dispatch(
-          api.util.updateQueryData('job', jobId, (card) => {
+          jobsApi.util.updateQueryData('readJob', jobId, (card) => {
             for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
           }),
         );

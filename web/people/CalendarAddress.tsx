@@ -1,11 +1,11 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { workCalendarApi } from '../work-calendar/api.ts';
 import { Wrong } from '../ui/parts.tsx';
 
 /** One's own work as a calendar that other programs can follow. */
 export function CalendarAddress() {
-  const [give, { data, error, isLoading }] = api.useGiveCalendarKeyMutation();
+  const [give, { data, error, isLoading }] = workCalendarApi.useGiveCalendarKeyMutation();
   const [copied, setCopied] = useState(false);
   const address = data ? `${location.origin}${data.path}` : null;
   return (

@@ -3,13 +3,13 @@ import { Button } from '@mui/material';
 import { firstRun, type Session } from '@diurna/contract/people';
 import { useForm } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { peopleApi } from './api.ts';
 import { Field, Pick } from '../ui/form.tsx';
 import { Wrong } from '../ui/parts.tsx';
 
 /** The first page of an empty book: the company, its first base, and its administrator. */
 export function FirstRun({ onDone }: { onDone: (session: Session) => void }) {
-  const [begin, { error, isLoading }] = api.useFirstRunMutation();
+  const [begin, { error, isLoading }] = peopleApi.useFirstRunMutation();
   const { control, handleSubmit } = useForm<z.input<typeof firstRun>>({
     resolver: zodResolver(firstRun),
     defaultValues: {

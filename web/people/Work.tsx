@@ -5,7 +5,8 @@ import { SKILLS, type Skill } from '@diurna/core/service';
 import { useState } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
-import { api, type Reply } from '../app/api.ts';
+import { type Reply } from '../app/api.ts';
+import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useSession, useToday } from '../app/useBook.ts';
 import { fullDay, moneyText, plural, shortDay } from '../ui/format.ts';
@@ -24,7 +25,7 @@ export function Work() {
   const today = useToday();
   const bases = useBases();
   const maySteer = useMay('administrator', 'coordinator');
-  const { data, error } = api.useWorkCalendarQuery({ from: today });
+  const { data, error } = workCalendarApi.useReadWorkCalendarQuery({ from: today });
   const currency = useSession()?.currency ?? 'EUR';
   const [open, setOpen] = useState<WorkingPerson | null>(null);
   if (!data)
@@ -136,8 +137,8 @@ type Edit = z.input<typeof workCalendarRoutes.editPersonWork.body>;
 function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => void }) {
   const bases = useBases();
   const dispatch = useAppDispatch();
-  const [edit, editing] = api.useEditPersonWorkMutation();
-  const [remove] = api.useRemoveExceptionMutation();
+  const [edit, editing] = workCalendarApi.useEditPersonWorkMutation();
+  const [remove] = workCalendarApi.useRemoveExceptionMutation();
   const currency = useSession()?.currency ?? 'EUR';
   const {
     control,
@@ -330,7 +331,7 @@ function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: () => v
 function AddException({ personId }: { personId: number }) {
   const bases = useBases();
   const today = useToday();
-  const [add, { error, isLoading }] = api.useAddExceptionMutation();
+  const [add, { error, isLoading }] = workCalendarApi.useAddExceptionMutation();
   const [kind, setKind] = useState<'away' | 'base' | 'hours'>('away');
   const [firstDay, setFirst] = useState(today);
   const [lastDay, setLast] = useState(today);
@@ -346,7 +347,7 @@ function AddException({ personId }: { personId: number }) {
         : kind === 'base'
           ? { kind, baseId: baseId as number, ...days }
           : { kind, fromMinute: minuteOf(from), toMinute: minuteOf(to), ...days };
-    if (!(await add({ id: personId, body })).error) setReason('');
+    if (!(await add({ id: personId, ...body })).error) setReason('');
   };
   return (
     <div className="tools">
@@ -445,9 +446,9 @@ function Closed({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
   const bases = useBases();
   const today = useToday();
   const dispatch = useAppDispatch();
-  const [add, adding] = api.useAddClosedDayMutation();
-  const [remove] = api.useRemoveClosedDayMutation();
-  const [bring, bringing] = api.useImportClosedDaysMutation();
+  const [add, adding] = workCalendarApi.useAddClosedDayMutation();
+  const [remove] = workCalendarApi.useRemoveClosedDayMutation();
+  const [bring, bringing] = workCalendarApi.useImportClosedDaysMutation();
   const [baseId, setBase] = useState<number | ''>(bases[0]?.id ?? '');
   const [day, setDay] = useState(today);
   const [name, setName] = useState('');
@@ -544,8 +545,8 @@ function Closed({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
 function Lift({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
   const bases = useBases();
   const today = useToday();
-  const [add, { error, isLoading }] = api.useAddLiftOutMutation();
-  const [remove] = api.useRemoveLiftOutMutation();
+  const [add, { error, isLoading }] = workCalendarApi.useAddLiftOutMutation();
+  const [remove] = workCalendarApi.useRemoveLiftOutMutation();
   const [baseId, setBase] = useState<number | ''>(bases[0]?.id ?? '');
   const [firstDay, setFirst] = useState(today);
   const [lastDay, setLast] = useState(today);
@@ -643,7 +644,7 @@ function Lift({ data, maySteer }: { data: Calendar; maySteer: boolean }) {
 
 function Weights({ settings }: { settings: Calendar['settings'] }) {
   const dispatch = useAppDispatch();
-  const [edit, { error, isLoading }] = api.useEditPlanSettingsMutation();
+  const [edit, { error, isLoading }] = workCalendarApi.useEditPlanSettingsMutation();
   const currency = useSession()?.currency ?? 'EUR';
   const { control, handleSubmit } = useForm<z.input<typeof planSettings>>({
     resolver: zodResolver(planSettings),

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
 import { api, type Reply } from '../app/api.ts';
+import { peopleApi } from './api.ts';
 import { say, store, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { forgetKept } from '../app/offline.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
@@ -28,13 +29,13 @@ const ROLE_WORD: Record<Role, string> = {
 export function Yard() {
   const me = useMe();
   const bases = useBases();
-  const { data: people, error } = api.usePeopleQuery();
+  const { data: people, error } = peopleApi.useListPeopleQuery();
   const mayKeep = useMay('administrator');
   const maySeeWork = useMay('administrator', 'coordinator', 'manager');
   const [open, setOpen] = useState<Person | 'new' | 'password' | null>(null);
   const unsent = useAppSelector((s) => s.outbox.waiting.filter((w) => w.personId === me.id).length);
-  const [signOut] = api.useSignOutMutation();
-  const [everywhere] = api.useSignOutEverywhereMutation();
+  const [signOut] = peopleApi.useSignOutMutation();
+  const [everywhere] = peopleApi.useSignOutEverywhereMutation();
   const leave = async (act: () => Promise<unknown>) => {
     await act();
     await forgetKept();
@@ -171,8 +172,8 @@ const personForm = peopleRoutes.addPerson.body.extend({
 
 function PersonForm({ person, onClose }: { person?: Person; onClose: () => void }) {
   const bases = useBases();
-  const [add, adding] = api.useAddPersonMutation();
-  const [edit, editing] = api.useEditPersonMutation();
+  const [add, adding] = peopleApi.useAddPersonMutation();
+  const [edit, editing] = peopleApi.useEditPersonMutation();
   const dispatch = useAppDispatch();
   const { control, handleSubmit } = useForm<z.input<typeof personForm>>({
     resolver: zodResolver(person ? personForm : peopleRoutes.addPerson.body),
@@ -234,7 +235,7 @@ function PersonForm({ person, onClose }: { person?: Person; onClose: () => void 
 }
 
 function Password({ onClose }: { onClose: () => void }) {
-  const [change, { error, isLoading }] = api.useChangePasswordMutation();
+  const [change, { error, isLoading }] = peopleApi.useChangePasswordMutation();
   const dispatch = useAppDispatch();
   const schema = peopleRoutes.changePassword.body;
   const { control, handleSubmit } = useForm<z.input<typeof schema>>({
@@ -276,13 +277,13 @@ function Password({ onClose }: { onClose: () => void }) {
 }
 
 function Settings() {
-  const { data } = api.useSettingsQuery();
+  const { data } = peopleApi.useReadSettingsQuery();
   if (!data) return null;
   return <SettingsForm key={data.version} settings={data} />;
 }
 
 function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
-  const [edit, { error, isLoading }] = api.useEditSettingsMutation();
+  const [edit, { error, isLoading }] = peopleApi.useEditSettingsMutation();
   const dispatch = useAppDispatch();
   const schema = peopleRoutes.editSettings.body;
   const { control, handleSubmit } = useForm<z.input<typeof schema>>({

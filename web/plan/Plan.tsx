@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import { pinsOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useSession, useToday } from '../app/useBook.ts';
 import { longDay, plural } from '../ui/format.ts';
@@ -39,7 +40,7 @@ export function Plan() {
     data: board,
     error,
     refetch,
-  } = api.useBoardQuery(
+  } = plannerApi.useReadBoardQuery(
     { days, ...(from !== undefined && { from }), ...(baseId !== '' && { baseId }) },
     { refetchOnMountOrArgChange: true },
   );
@@ -124,7 +125,7 @@ function Table({
   const [picked, setPicked] = useState<PickedUp | null>(null);
   const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
   const [comparing, setComparing] = useState(false);
-  const [accept, accepting] = api.useAcceptPlanMutation();
+  const [accept, accepting] = plannerApi.useAcceptPlanMutation();
   const begun = useRef(false);
   useEffect(
     () => () => {
@@ -261,8 +262,7 @@ function Table({
       baseId,
       basedOn: board.accepted?.id ?? null,
       jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
-      visits: state.now.visits.map((v) => ({ ...v, start: Math.floor(v.start), pinned: pins.has(pinKey(v)) })),
-      cost,
+      visits: state.now.visits.map((v) => ({ ...v, pinned: pins.has(pinKey(v)) })),
     });
     if (answer.data) {
       const { added, moved, calledOff } = answer.data;

@@ -136,10 +136,10 @@ function optionsOf(board: BoardReply, kind: Kind): [string, string][] {
       return Object.entries(board.boats)
         .flatMap(([id, b]) =>
           b.hires
-            .filter(([out, back]) => back > 0 && out < board.days && out >= 0)
+            .filter(([out, back]) => back > 0 && out < board.days * 1440 && out >= 0)
             .map(([out]): [string, string] => [
               `${id} ${out}`,
-              `${b.name}, ${shortDay(addDays(board.firstDay, Math.floor(out)))}`,
+              `${b.name}, ${shortDay(addDays(board.firstDay, Math.floor(out / 1440)))}`,
             ]),
         )
         .sort((x, y) => x[1].localeCompare(y[1], 'en', { numeric: true }));
@@ -166,7 +166,7 @@ function changeOf(board: BoardReply, kind: Kind, of: string): WhatIf | null {
       const hire = board.boats[boat]?.hires.find(([out]) => String(out) === at);
       if (!hire) return null;
       const days = Array.from({ length: board.days }, (_, d) => d).filter(
-        (d) => d >= Math.floor(hire[0]) && d <= Math.floor(hire[1]),
+        (d) => d >= Math.floor(hire[0] / 1440) && d <= Math.floor(hire[1] / 1440),
       );
       return { kind, boat, days, from: 420, to: 1140 };
     }

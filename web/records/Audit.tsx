@@ -1,6 +1,7 @@
 import type { AuditRow } from '@diurna/contract/records';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { peopleApi } from '../people/api.ts';
+import { recordsApi } from './api.ts';
 import { clockText, plural } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { changesOf } from './changes.ts';
@@ -26,11 +27,11 @@ const SUBJECTS = [
 
 /** Who changed what, when, before and after. */
 export function Audit() {
-  const { data: people = [] } = api.usePeopleQuery();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
   const [subject, setSubject] = useState('');
   const [personId, setPersonId] = useState<number | ''>('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.useAuditQuery({
+  const { data, error } = recordsApi.useAuditQuery({
     page,
     size: SIZE,
     ...(subject && { subject }),

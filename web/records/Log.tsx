@@ -1,7 +1,7 @@
 import { TASKS, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { serviceApi } from '../service/api.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
@@ -15,7 +15,7 @@ export function Log() {
   const [q, setQ] = useState('');
   const [task, setTask] = useState<TaskKind | ''>('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.useEntriesQuery({
+  const { data, error } = serviceApi.useListEntriesQuery({
     page,
     size: SIZE,
     ...(q.trim() && { q: q.trim() }),

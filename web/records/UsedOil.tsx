@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { WASTE_STREAMS, wasteCounted, type WasteStream } from '@diurna/core/findings';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { findingsApi } from '../findings/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { fullDay, quantityText } from '../ui/format.ts';
@@ -20,7 +20,7 @@ export function UsedOil() {
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.useWasteQuery({
+  const { data, error } = findingsApi.useListWasteQuery({
     page,
     size: 50,
     ...(baseId !== '' && { baseId }),
@@ -167,7 +167,7 @@ function Collected() {
   const [stream, setStream] = useState<WasteStream | ''>('used oil');
   const [text, setText] = useState('');
   const [note, setNote] = useState('');
-  const [take, { isLoading, error }] = api.useTakeWasteAwayMutation();
+  const [take, { isLoading, error }] = findingsApi.useTakeWasteAwayMutation();
   const dispatch = useAppDispatch();
   const n = parseAmount(text);
   const counted = stream !== '' && wasteCounted(stream);

@@ -1,6 +1,7 @@
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
-import { api } from '../app/api.ts';
+import { visitApi } from '../visit/api.ts';
+import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
@@ -13,9 +14,9 @@ const WORTH = 0.03;
 
 /** Minutes learned from the ticks of cards, beside the estimate they began with. */
 export function Minutes() {
-  const { data, error } = api.useMinutesQuery();
+  const { data, error } = visitApi.useMinutesQuery();
   const maySteer = useMay('administrator', 'coordinator');
-  const [setPace, { isLoading, error: wrong }] = api.useSetPaceMutation();
+  const [setPace, { isLoading, error: wrong }] = workCalendarApi.useSetPaceMutation();
   const dispatch = useAppDispatch();
   const measured = data?.people.filter((p) => p.times > 0) ?? [];
   return (

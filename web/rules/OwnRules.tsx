@@ -2,7 +2,7 @@ import { Button, TextField } from '@mui/material';
 import type { Override } from '@diurna/contract/rules';
 import { OVERRIDE_SCOPES, ruleText, TASKS, TASK_KINDS, type OverrideScope, type TaskKind } from '@diurna/core/service';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
@@ -16,10 +16,10 @@ import './rules.css';
 
 /** Rules that one base, boat or engine has for itself, with the reason and who gave it. */
 export function OwnRules() {
-  const { data, error } = api.useOverridesQuery();
+  const { data, error } = rulesApi.useListOverridesQuery();
   const maySteer = useMay('administrator', 'coordinator');
   const [ending, setEnding] = useState<Override | null>(null);
-  const [end, ended] = api.useEndOverrideMutation();
+  const [end, ended] = rulesApi.useEndOverrideMutation();
   const dispatch = useAppDispatch();
   const endIt = async (o: Override) => {
     const done = await end({ id: o.id, version: o.version });
@@ -133,7 +133,7 @@ function NewRule() {
   const [months, setMonths] = useState('');
   const [reason, setReason] = useState('');
   const [looked, setLooked] = useState(false);
-  const [add, adding] = api.useAddOverrideMutation();
+  const [add, adding] = rulesApi.useAddOverrideMutation();
   const dispatch = useAppDispatch();
   const number = (text: string) => (text === '' ? null : Number(text.replace(',', '.')));
   const body = place && {

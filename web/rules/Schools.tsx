@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { MANUAL_FIRST, SCHOOLS, type School, type SchoolKey } from '@diurna/core/service';
 import type { SchoolAnswer } from '@diurna/contract/rules';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, plural } from '../ui/format.ts';
@@ -14,8 +14,8 @@ import './rules.css';
 
 /** Questions on which practised people differ, how this book answers them, and what another answer would do. */
 export function Schools() {
-  const { data, error } = api.useSchoolsQuery();
-  const { data: overrides = [] } = api.useOverridesQuery();
+  const { data, error } = rulesApi.useListSchoolsQuery();
+  const { data: overrides = [] } = rulesApi.useListOverridesQuery();
   const [open, setOpen] = useState<SchoolKey | null>('impeller');
   const answerOf = (key: string) => data?.find((a) => a.school === key);
   const other = data?.filter((a) => a.answer !== SCHOOLS.find((s) => s.key === a.school)!.usual).length ?? 0;
@@ -80,7 +80,7 @@ function Question({
 }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [chosen, setChosen] = useState<string | null>(null);
-  const [keep, keeping] = api.useAnswerSchoolMutation();
+  const [keep, keeping] = rulesApi.useAnswerSchoolMutation();
   const dispatch = useAppDispatch();
   const wanted = chosen !== null && chosen !== answer.answer ? chosen : null;
   const word = (key: string) => school.options.find((o) => o.key === key)?.word ?? key;

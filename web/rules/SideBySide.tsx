@@ -1,7 +1,8 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { schoolOf, TASKS, type SchoolKey } from '@diurna/core/service';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { fleetApi } from '../fleet/api.ts';
+import { rulesApi } from './api.ts';
 import { StateShape } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
 import { WIDE } from '../ui/parts.tsx';
@@ -24,7 +25,7 @@ export function EnginePick({
   label?: string;
 }) {
   const [q, setQ] = useState('');
-  const { data } = api.useSearchQuery(q.trim(), { skip: q.trim() === '' || q === value?.title });
+  const { data } = fleetApi.useSearchQuery({ q: q.trim() }, { skip: q.trim() === '' || q === value?.title });
   return (
     <Autocomplete
       size="small"
@@ -59,7 +60,7 @@ export function EnginePick({
 /** One engine under every answer of a question, side by side. */
 export function SideBySide({ school, answer }: { school: SchoolKey; answer: string }) {
   const [engine, setEngine] = useState<Chosen | null>(null);
-  const { data } = api.useCompareSchoolQuery({ school, engineId: engine?.id ?? 0 }, { skip: engine === null });
+  const { data } = rulesApi.useCompareSchoolQuery({ school, engineId: engine?.id ?? 0 }, { skip: engine === null });
   const tasks = data?.[0]?.tasks.map((t) => t.task) ?? [];
   return (
     <div className="side-by-side">

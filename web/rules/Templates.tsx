@@ -21,7 +21,7 @@ import {
 } from '@diurna/core/visit';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api } from '../app/api.ts';
+import { visitApi } from '../visit/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { useDraft } from '../ui/useDraft.ts';
@@ -35,7 +35,7 @@ const GROUP_WORD = { service: 'Service', repair: 'Asked for by findings', season
 
 /** The steps of every task, as cards are issued with them; the coordinator writes the yard's own. */
 export function Templates() {
-  const { data, error } = api.useTemplatesQuery();
+  const { data, error } = visitApi.useListTemplatesQuery();
   const [params, setParams] = useSearchParams();
   const picked = data?.find((t) => t.key === params.get('of')) ?? data?.[0];
   // The list is longer than the page: what is picked is in sight.
@@ -128,7 +128,7 @@ function One({ template: t }: { template: TemplateReply }) {
   const [open, setOpen] = useState<number | null>(null);
   const [reason, setReason] = useState('');
   const [history, setHistory] = useState(false);
-  const [edit, { isLoading, error }] = api.useEditTemplateMutation();
+  const [edit, { isLoading, error }] = visitApi.useEditTemplateMutation();
   const dispatch = useAppDispatch();
   const lines = draft?.lines ?? (t.lines as TemplateLine[]);
   const change = (next: TemplateLine[]) => {
@@ -732,7 +732,7 @@ function Amount({
 }
 
 function Versions({ of }: { of: TemplateKey }) {
-  const { data } = api.useTemplateVersionsQuery(of);
+  const { data } = visitApi.useTemplateVersionsQuery(of);
   if (!data) return <Waiting />;
   return (
     <ul className="plain-list">

@@ -3,7 +3,8 @@ import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { api, type Body } from '../app/api.ts';
+import { type Body } from '../app/api.ts';
+import { rulesApi } from './api.ts';
 import { useSession } from '../app/useBook.ts';
 import { StateShape } from '../ui/DueMark.tsx';
 import { moneyText, plural, shortDay } from '../ui/format.ts';
@@ -15,7 +16,7 @@ const SHOWN = 12;
 
 /** What a change of the rules would do to the whole fleet, before it is kept. */
 export function WhatItWould({ change, children }: { change: Body<'previewRules'>; children: ReactNode }) {
-  const { data, error, isFetching } = api.usePreviewRulesQuery(change);
+  const { data, error, isFetching } = rulesApi.usePreviewRulesQuery(change);
   const currency = useSession()?.currency ?? 'EUR';
   if (error) return <Wrong error={error} />;
   if (!data || isFetching)

@@ -3,14 +3,16 @@ import type { Snag } from '@diurna/contract/snags';
 import { TASKS, type TaskKind } from '@diurna/core/service';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api } from '../app/api.ts';
+import { findingsApi } from '../findings/api.ts';
+import { jobsApi } from '../jobs/api.ts';
+import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useToday } from '../app/useBook.ts';
 import { Choice, Waiting, Wrong } from '../ui/parts.tsx';
 
 /** Likely causes of a trouble, with what this engine's own record says, and the visit that would settle it. */
 export function Causes({ snag }: { snag: Snag }) {
-  const { data, error } = api.useSnagCausesQuery(snag.id);
+  const { data, error } = findingsApi.useSnagCausesQuery(snag.id);
   if (error) return <Wrong error={error} />;
   if (!data) return <Waiting />;
   if (data.length === 0) return <p className="faint">No usual trouble was named: look, and say what it is.</p>;
@@ -44,13 +46,13 @@ export function Causes({ snag }: { snag: Snag }) {
 /** A card that would settle it, handed out from here. */
 function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks: TaskKind[] }) {
   const maySteer = useMay('administrator', 'coordinator');
-  const { data: people = [] } = api.usePeopleQuery();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
   const today = useToday();
   const [to, setTo] = useState<number | ''>('');
-  const [add, { isLoading, error }] = api.useAddJobMutation();
+  const [add, { isLoading, error }] = jobsApi.useAddJobMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const preview = api.usePreviewJobQuery(
+  const preview = jobsApi.usePreviewJobQuery(
     { boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })) },
     { skip: tasks.length === 0 },
   );

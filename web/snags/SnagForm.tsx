@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { snagsApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -21,7 +21,7 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [engineId, setEngineId] = useState<number | ''>('');
   const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
   const [unread, setUnread] = useState(false);
-  const [add, { isLoading, error }] = api.useAddSnagMutation();
+  const [add, { isLoading, error }] = snagsApi.useAddSnagMutation();
   const dispatch = useAppDispatch();
   const send = async () => {
     const answer = await add({

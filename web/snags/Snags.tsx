@@ -1,7 +1,7 @@
 import { engineName } from '@diurna/core/fleet';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { snagsApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText } from '../ui/format.ts';
 import { AskReason } from '../ui/parts.tsx';
@@ -10,14 +10,14 @@ import '../day/back.css';
 
 /** Open trouble of a base, or all trouble of one boat, with its pictures. */
 export function Snags({ baseId = '', boatId }: { baseId?: number | ''; boatId?: number }) {
-  const { data } = api.useSnagsQuery({
+  const { data } = snagsApi.useListSnagsQuery({
     ...(baseId !== '' && { baseId }),
     ...(boatId !== undefined && { boatId, state: 'all' as const }),
   });
   const mayClose = useMay('administrator', 'coordinator', 'technician');
   const [closing, setClosing] = useState<number | null>(null);
   const [why, setWhy] = useState<number | null>(null);
-  const [close, { error }] = api.useCloseSnagMutation();
+  const [close, { error }] = snagsApi.useCloseSnagMutation();
   if (!data || (data.length === 0 && boatId === undefined)) return null;
   return (
     <section className="block">

@@ -4,7 +4,9 @@ import { serialRangeText } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api, problemOf } from '../app/api.ts';
+import { problemOf } from '../app/api.ts';
+import { fleetApi } from '../fleet/api.ts';
+import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
@@ -19,8 +21,8 @@ const SIZE = 40;
 /** One part: on hand, what it fits, its ledger, and what can be done with it. */
 export function Part() {
   const id = Number(useParams().id);
-  const { data: part, error } = api.usePartQuery(id);
-  const { data: models = [] } = api.useModelsQuery();
+  const { data: part, error } = storesApi.useReadPartQuery(id);
+  const { data: models = [] } = fleetApi.useListModelsQuery();
   const bases = useBases();
   const currency = useSession()?.currency ?? 'EUR';
   const mayKeep = useMay('administrator', 'coordinator', 'stores');
@@ -140,7 +142,7 @@ function Place({
 }) {
   const place = part.places.find((p) => p.baseId === baseId)?.place ?? '';
   const [text, setText] = useState<string | null>(null);
-  const [put, { error, isLoading }] = api.usePutPlaceMutation();
+  const [put, { error, isLoading }] = storesApi.usePutPlaceMutation();
   if (text === null) {
     return (
       <>
@@ -201,7 +203,7 @@ function Move({ part }: { part: PartRow }) {
   const [toBaseId, setToBaseId] = useState<number | ''>('');
   const [amount, setAmount] = useState('');
   const [note, setNote] = useState('');
-  const [moveStock, { isLoading, error, reset }] = api.useMoveStockMutation();
+  const [moveStock, { isLoading, error, reset }] = storesApi.useMoveStockMutation();
   const dispatch = useAppDispatch();
   const open = (next: Act) => {
     setAct(act === next ? null : next);
@@ -308,7 +310,7 @@ function Move({ part }: { part: PartRow }) {
 
 function Ledger({ part }: { part: PartRow }) {
   const [page, setPage] = useState(1);
-  const { data } = api.useLedgerQuery({ id: part.id, page, size: SIZE });
+  const { data } = storesApi.useLedgerQuery({ id: part.id, page, size: SIZE });
   if (!data) return <Waiting />;
   return (
     <section className="block">

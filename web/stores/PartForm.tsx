@@ -4,7 +4,8 @@ import { partEdit, PART_KINDS, type Part } from '@diurna/contract/stores';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { useFieldArray, useForm } from 'react-hook-form';
 import type { z } from 'zod';
-import { api } from '../app/api.ts';
+import { fleetApi } from '../fleet/api.ts';
+import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useSession } from '../app/useBook.ts';
 import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
@@ -13,9 +14,9 @@ type Values = z.input<typeof partEdit>;
 
 /** A part and what it fits. Prices are typed in the currency and kept in minor units. */
 export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }) {
-  const { data: models = [] } = api.useModelsQuery();
-  const [add, adding] = api.useAddPartMutation();
-  const [edit, editing] = api.useEditPartMutation();
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const [add, adding] = storesApi.useAddPartMutation();
+  const [edit, editing] = storesApi.useEditPartMutation();
   const dispatch = useAppDispatch();
   const currency = useSession()?.currency ?? 'EUR';
   const { control, handleSubmit } = useForm<Values>({

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { api } from '../app/api.ts';
+import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
@@ -67,7 +67,7 @@ export function Stores() {
 
 /** How many services of each kind the shelf can still do, against how many come up. */
 function Shelves({ baseId }: { baseId: number | '' }) {
-  const { data, error } = api.useModelShelvesQuery(baseId === '' ? {} : { baseId });
+  const { data, error } = storesApi.useModelShelvesQuery(baseId === '' ? {} : { baseId });
   // Kinds of work some model here has in its programme or a part for.
   const shelved = TASK_KINDS.filter((t) => data?.some((m) => m.tasks.some((r) => r.task === t)));
   return (
@@ -145,7 +145,7 @@ function Parts({ baseId }: { baseId: number | '' }) {
   const currency = useSession()?.currency ?? 'EUR';
   const [q, setQ] = useState('');
   const [page, setPage] = useState(1);
-  const { data, error } = api.usePartsQuery({ page, size: SIZE, ...(q.trim() && { q: q.trim() }) });
+  const { data, error } = storesApi.useListPartsQuery({ page, size: SIZE, ...(q.trim() && { q: q.trim() }) });
   const shown = baseId === '' ? bases : bases.filter((b) => b.id === baseId);
   return (
     <section className="block">

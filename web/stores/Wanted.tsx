@@ -5,7 +5,7 @@ import { engineName } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../app/api.ts';
+import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { fullDay, plural, quantityText } from '../ui/format.ts';
@@ -18,7 +18,7 @@ const USUAL_DAYS = 3;
 
 /** What findings on cards ask for: ordered here, or said not to be needed. */
 export function Wanted({ baseId, mayKeep }: { baseId: number | ''; mayKeep: boolean }) {
-  const { data = [] } = api.useWantedQuery(baseId === '' ? {} : { baseId });
+  const { data = [] } = storesApi.useListWantedQuery(baseId === '' ? {} : { baseId });
   const [open, setOpen] = useState<number | null>(null);
   if (data.length === 0) return null;
   return (
@@ -97,10 +97,10 @@ function SeeTo({ wanted: w, onClose }: { wanted: WantedPart; onClose: () => void
     ),
   );
   // What is wanted may be none of what the task takes: a screw, a clip.
-  const { data: shelf } = api.usePartsQuery({ page: 1, size: 200 });
+  const { data: shelf } = storesApi.useListPartsQuery({ page: 1, size: 200 });
   const [more, setMore] = useState<number[]>([]);
   const [not, setNot] = useState(false);
-  const [close, { isLoading, error }] = api.useCloseWantedMutation();
+  const [close, { isLoading, error }] = storesApi.useCloseWantedMutation();
   const dispatch = useAppDispatch();
   const parts: { partId: number; number: string; unit: 'each' | 'mL' }[] = [
     ...w.parts,

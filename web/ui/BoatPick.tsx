@@ -1,6 +1,6 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
+import { fleetApi } from '../fleet/api.ts';
 
 interface Chosen {
   id: number;
@@ -18,7 +18,7 @@ export function BoatPick({
   fault?: string | undefined;
 }) {
   const [q, setQ] = useState('');
-  const { data, isFetching } = api.useBoatsQuery({
+  const { data, isFetching } = fleetApi.useListBoatsQuery({
     page: 1,
     size: 20,
     ...(q.trim() && q !== value?.name && { q: q.trim() }),

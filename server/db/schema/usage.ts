@@ -54,7 +54,7 @@ const xid8 = customType<{ data: string }>({ dataType: () => 'xid8' });
 
 /**
  * A cache's marks: which engines a transaction touched in anything their due dates are made of. Written by
- * triggers, read to refresh what the server keeps in memory. Rows are only added, so that two people who
+ * triggers, read to refresh what the server keeps in fleet. Rows are only added, so that two people who
  * write at the same time never wait here; the oldest are thrown away.
  */
 export const engineTouchCache = pgTable(

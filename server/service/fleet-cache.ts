@@ -1,24 +1,19 @@
-import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
-import { POSITIONS } from '@diurna/core/fleet';
 import {
-  dueState,
-  followUpDue,
-  nextReturn,
-  worstFirst,
-  type Due,
-  type LastDone,
-  type RuleInForce,
-} from '@diurna/core/service';
+  boatOf,
+  byBoat,
+  dueOfEngine,
+  foresee,
+  type BoatFacts,
+  type EngineDue,
+  type EngineFacts,
+} from '@diurna/core/ahead';
+import { dayInZone, type Day } from '@diurna/core/calendar';
+import { worstFirst } from '@diurna/core/service';
 import { learnHabits, type Habits } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
 import { prepared, type Db } from '../db/index.ts';
-import { aheadOf, boatOf, foresee, readEngines, readHires, type BoatFacts, type EngineFacts } from './fleet-facts.ts';
-
-export interface EngineDue {
-  facts: EngineFacts;
-  rule: RuleInForce;
-  due: Due;
-}
+import { readEngines } from './read-engines.ts';
+import { readHires } from './read-hires.ts';
 
 /**
  * A cache: the facts of the whole fleet, kept in this process and brought up to date before every use
@@ -26,7 +21,7 @@ export interface EngineDue {
  * and several app processes can each have one, because a mark carries the transaction that made it:
  * all marks at or after the oldest transaction still running at the last look are read again.
  */
-export class FleetMemory {
+export class FleetCache {
   readonly #db: Db;
   readonly engines = new Map<number, EngineFacts>();
   readonly boats = new Map<number, BoatFacts>();
@@ -47,7 +42,7 @@ export class FleetMemory {
     this.#db = db;
   }
 
-  /** Resolves when everything committed before the call is in memory. Calls at the same time share one look. */
+  /** Resolves when everything committed before the call is in fleet. Calls at the same time share one look. */
   refresh(now: Date): Promise<void> {
     if (!this.#running) {
       this.#running = this.#load(now).finally(() => {
@@ -214,69 +209,6 @@ function byBoatId(engines: readonly EngineFacts[]): Map<number, EngineFacts[]> {
     else found.set(facts.boatId, [facts]);
   }
   return found;
-}
-
-/** The tasks of one engine under these rules. */
-export function dueOfEngine(
-  facts: EngineFacts,
-  boat: BoatFacts,
-  today: Day,
-  rules: readonly RuleInForce[] = facts.rules,
-): EngineDue[] {
-  const isNew: LastDone | null =
-    facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
-  const use = {
-    lifeHours: facts.lifeHours,
-    lastReadDay: facts.lastReadDay,
-    ahead: boat.forecast && aheadOf(boat, facts),
-  };
-  const dues = rules.map((rule): EngineDue => ({
-    facts,
-    rule,
-    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
-  }));
-  return facts.followUps.length === 0 ? dues : withAsked(dues, facts, boat, today);
-}
-
-/** Work asked for joins the programme's: of one task the nearer counts. */
-function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
-  for (const f of facts.followUps) {
-    const back = f.dueOn === null ? nextReturn(boat.hires, f.at) : null;
-    const due = followUpDue(
-      f.task,
-      back === null ? f.dueOn : dayInZone(new Date(back), facts.timeZone),
-      facts.lastDone.get(f.task) ?? null,
-      dayNumber(today),
-    );
-    const asked: EngineDue = {
-      facts,
-      due,
-      rule: {
-        task: f.task,
-        everyHours: null,
-        everyMonths: null,
-        source: { is: 'asked', why: f.why },
-        shortened: null,
-        shortenedMonths: null,
-      },
-    };
-    const at = dues.findIndex((d) => d.due.task === f.task);
-    if (at < 0) dues.push(asked);
-    else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
-  }
-  return dues;
-}
-
-/** Numbers in names count as numbers: Tern 2 comes before Tern 10. */
-export const names = new Intl.Collator('en', { numeric: true });
-
-/** Boats by name, engines from port to starboard. */
-export function byBoat(a: EngineFacts, b: EngineFacts): number {
-  return (
-    names.compare(a.boatName, b.boatName) ||
-    POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) ||
-    a.id - b.id
-  );
 }
 
 /** Two lists in order made one, in one pass. */

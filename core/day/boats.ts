@@ -1,7 +1,7 @@
-import type { DayBoat, DayPerson } from '@diurna/contract/day';
-import { dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import { nearestLimit, TASKS } from '@diurna/core/service';
-import type { EngineDue, FleetMemory } from '../service/index.ts';
+import type { BoatFacts, EngineDue } from '../ahead/index.ts';
+import { dayNumber, minuteInZone, type Day } from '../calendar/index.ts';
+import { nearestLimit, TASKS } from '../service/index.ts';
+import type { DayBoat, DayPerson } from './types.ts';
 
 const MINUTES = 1440;
 /** Boats that go out until noon of the next day are told: what they need has to be done before. */
@@ -16,8 +16,8 @@ const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${Stri
  * @param minute minutes after midnight, where the day is today
  */
 export function boatsOf(
-  memory: FleetMemory,
-  now: Date,
+  boats: Iterable<BoatFacts>,
+  dues: readonly EngineDue[],
   day: Day,
   baseId: number | null,
   people: readonly DayPerson[],
@@ -25,7 +25,7 @@ export function boatsOf(
 ): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
   const duesOf = new Map<number, EngineDue[]>();
-  for (const d of memory.allDue(now)) {
+  for (const d of dues) {
     const list = duesOf.get(d.facts.boatId);
     if (list) list.push(d);
     else duesOf.set(d.facts.boatId, [d]);
@@ -35,7 +35,7 @@ export function boatsOf(
   );
   const list: DayBoat[] = [];
   let out = 0;
-  for (const boat of memory.boats.values()) {
+  for (const boat of boats) {
     const facts = boat.engines[0];
     if (!facts || (baseId !== null && facts.baseId !== baseId)) continue;
     const at = (instant: number) => {
@@ -48,11 +48,11 @@ export function boatsOf(
       const [leaves, comes] = [at(h.out), at(h.back)];
       touched ||= leaves < MINUTES && comes > 0;
       const common = { boatId: boat.id, boatName: facts.boatName, baseId: facts.baseId, berth: null };
-      const dues = duesOf.get(boat.id) ?? [];
+      const own = duesOf.get(boat.id) ?? [];
       const held = boat.engines.flatMap((e) =>
         e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)),
       );
-      if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(dues, first) });
+      if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(own, first) });
       if (leaves >= 0 && leaves < UNTIL)
         list.push({
           ...common,
@@ -60,7 +60,7 @@ export function boatsOf(
           at: leaves,
           ...(held.length > 0
             ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
-            : outState(dues, visits.get(boat.id), leaves, minute)),
+            : outState(own, visits.get(boat.id), leaves, minute)),
         });
     }
     if (touched) out++;

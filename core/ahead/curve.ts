@@ -1,7 +1,21 @@
-import type { UsageCurve } from '@diurna/contract/usage';
-import { dayFromNumber, dayNumber, weekday, type Day } from '@diurna/core/calendar';
-import { bookedBetween, hoursAfter, hoursOn, spreadOf } from '@diurna/core/usage';
-import type { BoatFacts, EngineDue, EngineFacts } from '../service/index.ts';
+import { dayFromNumber, dayNumber, weekday, type Day } from '../calendar/index.ts';
+import type { DueState, TaskKind } from '../service/index.ts';
+import { bookedBetween, hoursAfter, hoursOn, spreadOf } from '../usage/index.ts';
+import type { BoatFacts, EngineDue, EngineFacts } from './facts.ts';
+
+/** One engine's hours: as read, as they will likely go on with the range of eight cases in ten, and the limits ahead. */
+export interface UsageCurve {
+  /** True where there is no meter: hours are worked out from hires. */
+  estimated: boolean;
+  today: Day;
+  read: { day: Day; hours: number }[];
+  ahead: { day: Day; low: number; likely: number; high: number }[];
+  limits: { task: TaskKind; hours: number; state: DueState }[];
+  /** Hours run by week, and hours on hire; null = hires were not kept then. */
+  weeks: { monday: Day; hours: number; hired: number | null }[];
+  /** Of an hour on hire its engine runs so much; null = hires do not tell. */
+  share: number | null;
+}
 
 const AHEAD_DAYS = 182;
 const STEP_DAYS = 7;

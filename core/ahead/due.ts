@@ -1,0 +1,55 @@
+import { dayInZone, dayNumber, type Day } from '../calendar/index.ts';
+import { dueState, followUpDue, nextReturn, worstFirst, type LastDone, type RuleInForce } from '../service/index.ts';
+import { aheadOf } from './boat.ts';
+import type { BoatFacts, EngineDue, EngineFacts } from './facts.ts';
+
+/** The tasks of one engine under these rules. */
+export function dueOfEngine(
+  facts: EngineFacts,
+  boat: BoatFacts,
+  today: Day,
+  rules: readonly RuleInForce[] = facts.rules,
+): EngineDue[] {
+  const isNew: LastDone | null =
+    facts.boughtNew && facts.inServiceOn !== null ? { day: facts.inServiceOn, hours: 0, from: 'new' } : null;
+  const use = {
+    lifeHours: facts.lifeHours,
+    lastReadDay: facts.lastReadDay,
+    ahead: boat.forecast && aheadOf(boat, facts),
+  };
+  const dues = rules.map((rule): EngineDue => ({
+    facts,
+    rule,
+    due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
+  }));
+  return facts.followUps.length === 0 ? dues : withAsked(dues, facts, boat, today);
+}
+
+/** Work asked for joins the programme's: of one task the nearer counts. */
+function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
+  for (const f of facts.followUps) {
+    const back = f.dueOn === null ? nextReturn(boat.hires, f.at) : null;
+    const due = followUpDue(
+      f.task,
+      back === null ? f.dueOn : dayInZone(new Date(back), facts.timeZone),
+      facts.lastDone.get(f.task) ?? null,
+      dayNumber(today),
+    );
+    const asked: EngineDue = {
+      facts,
+      due,
+      rule: {
+        task: f.task,
+        everyHours: null,
+        everyMonths: null,
+        source: { is: 'asked', why: f.why },
+        shortened: null,
+        shortenedMonths: null,
+      },
+    };
+    const at = dues.findIndex((d) => d.due.task === f.task);
+    if (at < 0) dues.push(asked);
+    else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
+  }
+  return dues;
+}

@@ -1,0 +1,87 @@
+import type { Day } from '../calendar/index.ts';
+import { POSITIONS, type ModelTraits, type Position } from '../fleet/index.ts';
+import type { HireSpan } from '../hires/index.ts';
+import type {
+  Due,
+  FollowUp,
+  LastDone,
+  ProgrammeRule,
+  RuleInForce,
+  RuleOverride,
+  Stroke,
+  TaskKind,
+} from '../service/index.ts';
+import type { BoatForecast, BoatUse, ReadingSeries } from '../usage/index.ts';
+
+/** What the due dates of one engine are made of. */
+export interface EngineFacts {
+  id: number;
+  serial: string;
+  position: Position;
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  timeZone: string;
+  hemisphere: 'north' | 'south';
+  sand: boolean;
+  salt: boolean;
+  modelId: number;
+  modelName: string;
+  stroke: Stroke;
+  cylinders: number;
+  meterId: number | null;
+  meterOffset: number;
+  inServiceOn: Day | null;
+  boughtNew: boolean;
+  lifeHours: number | null;
+  lastReadDay: Day | null;
+  hoursPerWeek: number | null;
+  /** The last reading of each week in life hours, as far back as habits are learned. */
+  readings: ReadingSeries;
+  lastDone: Map<TaskKind, LastDone>;
+  rules: RuleInForce[];
+  /** What the rules in force were made of, for looking at changes. */
+  programme: ProgrammeRule[];
+  overrides: RuleOverride[];
+  openJobs: Map<TaskKind, OpenJob>;
+  traits: ModelTraits;
+  /** Why it must not go out, one line each; what nobody has decided yet counts. */
+  held: string[];
+  /** Work asked for besides the programme that can be done now. */
+  followUps: FollowUp[];
+}
+
+/** The card a task stands on. */
+export interface OpenJob {
+  id: number;
+  day: Day;
+  technician: string;
+}
+
+/** A boat with engines, its hires that are not cancelled, and how its engines will run. */
+export interface BoatFacts {
+  id: number;
+  engines: EngineFacts[];
+  hires: HireSpan[];
+  use: BoatUse;
+  forecast: BoatForecast | null;
+}
+
+/** A task of an engine with its rule and when it falls due. */
+export interface EngineDue {
+  facts: EngineFacts;
+  rule: RuleInForce;
+  due: Due;
+}
+
+/** Numbers in names count as numbers: Tern 2 comes before Tern 10. */
+export const names = new Intl.Collator('en', { numeric: true });
+
+/** Boats by name, engines from port to starboard. */
+export function byBoat(a: EngineFacts, b: EngineFacts): number {
+  return (
+    names.compare(a.boatName, b.boatName) ||
+    POSITIONS.indexOf(a.position) - POSITIONS.indexOf(b.position) ||
+    a.id - b.id
+  );
+}

@@ -1,0 +1,4 @@
+export * from './types.ts';
+export * from './boats.ts';
+export * from './visits.ts';
+export * from './matters/index.ts';

@@ -1,0 +1,61 @@
+import { addDays, type Day } from '../../calendar/index.ts';
+import { Board, planTaskOf, type Offer } from '../../planner/index.ts';
+import type { Matter, PlanBoard } from '../types.ts';
+
+/** Boats that go out within so many days are looked at. */
+export const GOING_DAYS = 2;
+export const DAY_MINUTES = 1440;
+const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
+const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
+
+/** What every matter is worked out with: the board of the next days, and words for places on it. */
+export interface Desk {
+  board: PlanBoard;
+  plan: Board;
+  today: Day;
+  /** Minutes after midnight: what lies before is over. */
+  minute: number;
+  name: (technician: string) => string;
+  dayWord: (day: Day) => string;
+  /** "13:30" of minutes from the first day's midnight. */
+  clock: (minute: number) => string;
+  /** The day that many minutes from the first day's midnight lie on. */
+  dayOf: (minute: number) => Day;
+  whereText: (o: Offer) => string;
+  /** Places for work of a boat before a day of the board, cheapest first. */
+  placesFor: (boat: string, tasks: string[], until?: number) => Offer[];
+  to: (o: Offer) => { day: Day; technicianId: number; startMinute: null };
+}
+
+export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
+  const plan = new Board(board.problem, board.standing);
+  const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
+  const dayWord = (day: Day) =>
+    day === today ? 'today' : weekday.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
+  return {
+    board,
+    plan,
+    today,
+    minute,
+    name,
+    dayWord,
+    clock: (at) => clock(at % DAY_MINUTES),
+    dayOf: (at) => addDays(board.firstDay, Math.floor(at / DAY_MINUTES)),
+    whereText: (o) => `${dayWord(addDays(board.firstDay, o.day))} with ${name(o.technician)}`,
+    placesFor: (boat, tasks, until = board.days) =>
+      plan
+        .offers({ boat, from: null, tasks })
+        .filter((o) => o.change !== null && o.day < until)
+        .sort((a, b) => a.change! - b.change!),
+    to: (o) => ({ day: addDays(board.firstDay, o.day), technicianId: Number(o.technician), startMinute: null }),
+  };
+}
+
+export const keysOf = (tasks: readonly string[]) => tasks.map(planTaskOf);
+
+/** Costs against the cheapest of the options. */
+export function relative(options: Matter['options']): Matter['options'] {
+  const known = options.flatMap((o) => (o.cost === null ? [] : [o.cost]));
+  const least = Math.min(...known);
+  return options.map((o) => ({ ...o, cost: o.cost === null ? null : Math.round((o.cost - least) * 100) / 100 }));
+}

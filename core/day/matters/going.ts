@@ -1,0 +1,163 @@
+import { addDays, dayNumber } from '../../calendar/index.ts';
+import { engineName } from '../../fleet/index.ts';
+import { TASKS } from '../../service/index.ts';
+import type { DayPerson, Matter, PlanBoard } from '../types.ts';
+import { DAY_MINUTES, GOING_DAYS, keysOf, relative, type Desk } from './desk.ts';
+
+type Standing = PlanBoard['standing'][number];
+type Passing = [string, PlanBoard['tasks'][string]][];
+interface Going {
+  boat: string;
+  name: string;
+  /** The next hire, in minutes from the first day's midnight. */
+  out: number;
+  back: number;
+}
+
+/** Boats that go out over a limit, or will pass one before they are back; hires that have begun are too late to decide. */
+export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
+  const { board, minute } = desk;
+  const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));
+  /** Minutes from the first day; a card without an hour begins when its line of the day says. */
+  const beginsAt = (s: Standing) => s.day * DAY_MINUTES + (s.start > 0 ? s.start : (startOf.get(s.jobId) ?? 0));
+  return Object.entries(board.boats).flatMap(([boat, b]): Matter[] => {
+    const hire = b.hires.find(([out]) => out > minute && out < (GOING_DAYS + 1) * DAY_MINUTES);
+    if (!hire) return [];
+    const going = { boat, name: b.name, out: hire[0], back: hire[1] };
+    const lateCard = board.standing.find(
+      (s) =>
+        s.boat === boat &&
+        !s.started &&
+        beginsAt(s) >= going.out &&
+        s.tasks.some((t) => board.tasks[t]?.state === 'over'),
+    );
+    const passing = passingOn(board, going);
+    return [
+      ...(lateCard ? [cardTooLate(desk, going, lateCard)] : []),
+      ...(passing.length > 0 ? [goesOver(desk, going, passing)] : []),
+    ];
+  });
+}
+
+/** Tasks on no card that are over, or likely will be before the boat is back. */
+function passingOn(board: PlanBoard, { boat, back }: Going): Passing {
+  const first = dayNumber(board.firstDay);
+  const carded = new Set(board.standing.flatMap((s) => s.tasks));
+  const own = new Set(board.problem.engines.filter((e) => e.boat === boat).map((e) => Number(e.id)));
+  return Object.entries(board.tasks).filter(
+    ([id, t]) =>
+      own.has(t.engineId) &&
+      !carded.has(id) &&
+      (t.state === 'over' ||
+        (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back / DAY_MINUTES) && t.state !== 'unknown')),
+  );
+}
+
+/** Its work is on a card, but only after the hire. */
+function cardTooLate(
+  { board, plan, name, dayWord, clock, whereText, to }: Desk,
+  { boat, name: boatName, out }: Going,
+  lateCard: Standing,
+): Matter {
+  const before = plan
+    .offers({ boat, from: { day: lateCard.day }, tasks: lateCard.tasks })
+    .filter(
+      (o) =>
+        o.change !== null &&
+        o.day <= Math.floor(out / DAY_MINUTES) &&
+        !(o.day === lateCard.day && o.technician === lateCard.technician),
+    )
+    .sort((a, b) => a.change! - b.change!)
+    .slice(0, 2);
+  const [worstId] = lateCard.tasks.filter((t) => board.tasks[t]?.state === 'over');
+  const info = board.tasks[worstId!]!;
+  return {
+    key: `late card ${lateCard.jobId}`,
+    weight: 'now',
+    state: 'over',
+    title: `${boatName} goes out over its limit; its card comes after the hire`,
+    text: `${TASKS[info.task].word}: ${engineName(boatName, info.position)} ${info.text}. ${name(lateCard.technician)} has it ${dayWord(addDays(board.firstDay, lateCard.day))}${lateCard.start > 0 ? ` at ${clock(lateCard.start)}` : ''}.${before.length === 0 ? ' No gap before takes it.' : ''}`,
+    options: relative([
+      ...before.map((o) => ({
+        label: `Move to ${whereText(o)}`,
+        cost: o.change,
+        act: {
+          kind: 'move' as const,
+          jobId: lateCard.jobId,
+          version: lateCard.version,
+          ...to(o),
+          tasks: keysOf(lateCard.tasks),
+        },
+      })),
+      { label: 'Accept it', cost: 0, act: { kind: 'leave' as const } },
+    ]),
+  };
+}
+
+/** It goes out over a limit, or passes one on the hire. */
+function goesOver(
+  { board, placesFor, dayOf, dayWord, clock, whereText, to }: Desk,
+  { boat, name, out, back }: Going,
+  passing: Passing,
+): Matter {
+  const joined = (day: number) => board.standing.find((s) => s.boat === boat && s.day === day);
+  const ids = passing.map(([id]) => id);
+  const [, worst] = passing.find(([, t]) => t.state === 'over') ?? passing[0]!;
+  const places = placesFor(boat, ids, Math.floor(out / DAY_MINUTES) + 1);
+  const later = placesFor(boat, ids).find((o) => o.day >= Math.floor(back / DAY_MINUTES));
+  const best = places[0]
+    ? [
+        places[0],
+        ...places.filter((o) => o.day !== places[0]!.day || o.technician !== places[0]!.technician).slice(0, 1),
+      ]
+    : [];
+  const outDay = dayOf(out);
+  const at = clock(out);
+  const words = [...new Set(passing.map(([, t]) => TASKS[t.task].word.toLowerCase()))].join(', ');
+  return {
+    key: `going ${boat}`,
+    weight: worst.state === 'over' || out < DAY_MINUTES ? 'now' : 'soon',
+    state: worst.state,
+    title:
+      worst.state === 'over'
+        ? `${name} goes out ${dayWord(outDay)} ${at} over its limit`
+        : `${name} will pass a limit on the hire of ${dayWord(outDay)} ${at}`,
+    text: `${cap(words)}: ${engineName(name, worst.position)} ${worst.text}. ${best.length === 0 ? 'No gap before takes it with anybody who can.' : ''}`.trim(),
+    options: relative(
+      [
+        ...best.map((o) => {
+          const card = o.joins ? joined(o.day) : undefined;
+          return card
+            ? {
+                label: `Add to ${whereText(o)}`,
+                cost: o.change,
+                act: {
+                  kind: 'move' as const,
+                  jobId: card.jobId,
+                  version: card.version,
+                  ...to(o),
+                  tasks: keysOf([...card.tasks, ...ids]),
+                },
+              }
+            : {
+                label: `Fit in ${whereText(o)}`,
+                cost: o.change,
+                act: { kind: 'add' as const, boatId: Number(boat), ...to(o), tasks: keysOf(ids) },
+              };
+        }),
+        ...(later && !best.some((o) => o.day === later.day && o.technician === later.technician)
+          ? [
+              {
+                label: `Let it go, then ${whereText(later)}`,
+                cost: later.change,
+                act: { kind: 'add' as const, boatId: Number(boat), ...to(later), tasks: keysOf(ids) },
+              },
+            ]
+          : []),
+        { label: 'Accept it', cost: 0, act: { kind: 'leave' as const } },
+      ].slice(0, 4),
+    ),
+  };
+}
+
+const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);

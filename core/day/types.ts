@@ -1,0 +1,128 @@
+import type { Day } from '../calendar/index.ts';
+import type { Position } from '../fleet/index.ts';
+import type { PlannedVisit, PlanProblem } from '../planner/index.ts';
+import type { DueState, TaskKind } from '../service/index.ts';
+
+/** A card on a person's line of the day. Minutes after midnight at the base. */
+export interface DayVisit {
+  jobId: number;
+  version: number;
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  baseName: string;
+  berth: string | null;
+  status: 'open' | 'done' | 'cancelled';
+  pinned: boolean;
+  /** Null = it found no time beside the rest. */
+  start: number | null;
+  minutes: number;
+  hands: number;
+  /** Unattended minutes, from the visit's start. */
+  drain: { from: number; to: number } | null;
+  needsLift: boolean;
+  twoPeople: boolean;
+  tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
+  /** Why it cannot be done as it stands. */
+  trouble: string | null;
+}
+
+/** Somebody of the yard with the cards of the day. */
+export interface DayPerson {
+  id: number;
+  name: string;
+  visits: DayVisit[];
+}
+
+/** A boat that goes out or comes back, and whether it may. */
+export interface DayBoat {
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  berth: string | null;
+  way: 'out' | 'back';
+  /** Minutes after midnight of the day; beyond 1440 = the next day. */
+  at: number;
+  state: 'held' | 'ready' | 'work first' | 'over' | 'hours wanted' | 'fine';
+  text: string;
+}
+
+/** The plan problem of the book with the names to tell it by. */
+export interface PlanBoard {
+  firstDay: Day;
+  days: number;
+  problem: PlanProblem;
+  standing: (PlannedVisit & { jobId: number; version: number; started: boolean })[];
+  /** By boat; hires out and back in minutes from the first day's midnight at its base. */
+  boats: Record<string, { name: string; hires: [number, number][] }>;
+  people: Record<string, { name: string }>;
+  bases: Record<string, { name: string }>;
+  tasks: Record<
+    string,
+    { engineId: number; task: TaskKind; position: Position; state: DueState; text: string; likely: Day | null }
+  >;
+  parts: Record<string, { partId: number; name: string; unit: 'each' | 'mL' }>;
+}
+
+type TaskOfEngine = { engineId: number; task: TaskKind };
+interface Where {
+  day: Day;
+  technicianId: number;
+  startMinute: number | null;
+}
+
+/** What one click does. */
+export type DayAct =
+  | ({ kind: 'move'; jobId: number; version: number; tasks: TaskOfEngine[] } & Where)
+  | ({ kind: 'add'; boatId: number; tasks: TaskOfEngine[] } & Where)
+  | { kind: 'call off'; jobId: number; version: number }
+  | { kind: 'order'; partId: number; baseId: number; quantity: number; day: Day }
+  | { kind: 'look'; to: string }
+  | { kind: 'leave' };
+
+/** A matter that needs a person, with what can be done about it and what that costs. */
+export interface Matter {
+  key: string;
+  weight: 'now' | 'soon';
+  title: string;
+  text: string;
+  state: DueState | null;
+  options: {
+    label: string;
+    /** Against things as they stand, in units of money; null = nobody can say. */
+    cost: number | null;
+    act: DayAct;
+  }[];
+}
+
+/** An engine that is held, with the checks it still wants. */
+export interface HeldEngine {
+  id: number;
+  engineId: number;
+  boatId: number;
+  boatName: string;
+  position: Position;
+  why: string;
+  missing: TaskKind[];
+}
+
+/** A finding that would hold an engine, which nobody has decided. */
+export interface UndecidedHold {
+  id: number;
+  jobId: number;
+  boatName: string;
+  position: Position;
+  seen: string;
+  does: string;
+}
+
+/** A card of a day gone by that nobody finished. */
+export interface OldCard {
+  id: number;
+  version: number;
+  boatId: number;
+  boatName: string;
+  day: Day;
+  technician: string;
+  tasks: { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left' }[];
+}

@@ -1,0 +1,77 @@
+import type { Position } from '../fleet/index.ts';
+import { Board, hindranceText, type PlannedVisit } from '../planner/index.ts';
+import { ACCESS_MINUTES, accessOf, TASKS, type TaskKind } from '../service/index.ts';
+import { VISIT_SETUP_MINUTES, visitMinutes, type VisitTask } from '../visit/index.ts';
+import type { DayVisit } from './types.ts';
+
+/** A card as the day shows it. */
+export interface CardOfDay {
+  id: number;
+  version: number;
+  boatId: number;
+  boatName: string;
+  baseId: number;
+  baseName: string;
+  berth: string | null;
+  status: 'open' | 'done' | 'cancelled';
+  pinned: boolean;
+  startMinute: number | null;
+  tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
+}
+
+/** What keeps cards of the day from being done as they stand, by card. */
+export function troublesOf(
+  problem: ConstructorParameters<typeof Board>[0],
+  standing: readonly (PlannedVisit & { jobId: number; started: boolean })[],
+  names: ReadonlyMap<string, string>,
+): Map<number, string> {
+  const board = new Board(
+    problem,
+    standing.filter((v) => !v.started),
+  );
+  return new Map(
+    board.refused.map(({ visit, why }) => {
+      const text = hindranceText(why, names.get(visit.technician)?.split(' ')[0] ?? 'this person');
+      return [
+        standing.find((s) => s.boat === visit.boat && s.day === visit.day && s.technician === visit.technician)
+          ?.jobId ?? 0,
+        text.charAt(0).toUpperCase() + text.slice(1),
+      ];
+    }),
+  );
+}
+
+/** A card on somebody's line, with the minutes it takes this person. */
+export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, trouble: string | null): DayVisit {
+  const { hands, elapsed } = visitMinutes(work, pace);
+  // The longest drain begins when its engine is open; the order of steps comes with the card.
+  const longest = work.filter((t) => TASKS[t.task].wait > 0).sort((a, b) => TASKS[b.task].wait - TASKS[a.task].wait)[0];
+  const draining = longest && {
+    wait: TASKS[longest.task].wait,
+    access: accessOf(longest.task, longest.engine?.facts.traits).filter((a) => a !== 'run'),
+  };
+  const opened = draining
+    ? pace * (VISIT_SETUP_MINUTES + draining.access.reduce((sum, a) => sum + ACCESS_MINUTES[a], 0))
+    : 0;
+  return {
+    jobId: j.id,
+    version: j.version,
+    boatId: j.boatId,
+    boatName: j.boatName,
+    baseId: j.baseId,
+    baseName: j.baseName,
+    berth: j.berth,
+    status: j.status,
+    pinned: j.pinned,
+    start: j.startMinute,
+    minutes: elapsed,
+    hands: pace * hands,
+    drain: draining
+      ? { from: Math.min(opened, Math.max(0, elapsed - draining.wait)), to: Math.min(elapsed, opened + draining.wait) }
+      : null,
+    needsLift: j.tasks.some((t) => TASKS[t.task].needsLift),
+    twoPeople: j.tasks.some((t) => TASKS[t.task].skills.includes('lower units')),
+    tasks: j.tasks,
+    trouble: j.status === 'open' ? trouble : null,
+  };
+}

@@ -1,0 +1,182 @@
+import type { DayPerson, DayReply } from '@diurna/contract/day';
+import type { JobSummary } from '@diurna/contract/jobs';
+import { boatsOf, mattersOf, troublesOf, visitOf } from '@diurna/core/day';
+import { minuteInZone, type Day } from '@diurna/core/calendar';
+import { dayLine, problemOf, workOn, type LineVisit, type YardFacts } from '@diurna/core/planner';
+import { and, asc, eq, isNull, lt, ne } from 'drizzle-orm';
+import { tables, type Db } from '../db/index.ts';
+import { holdsWhere, undecidedHolds } from '../findings/index.ts';
+import type { Who } from '../http/api.ts';
+import { jobSummaries } from '../jobs/index.ts';
+import { boardOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
+import { workers, type FleetCache } from '../service/index.ts';
+import { partsOfAll } from '../stores/index.ts';
+import { visitTasks } from '../visit/index.ts';
+
+const { base, boat, hold, job } = tables;
+/** What is to be decided looks at places so many days ahead. */
+const LOOK_AHEAD = 14;
+const MOST_JOBS = 500;
+const MOST_OLD = 40;
+
+type Board = Awaited<ReturnType<typeof boardOf>>;
+
+/** A day by the hour, as this person sees it: only who decides gets what is to be decided, and only today. */
+export async function readDay(
+  db: Db,
+  fleet: FleetCache,
+  now: Date,
+  who: Who,
+  day: Day,
+  baseId: number | null,
+): Promise<DayReply> {
+  await fleet.refresh(now);
+  const today = await todayOfBook(db, now, baseId);
+  const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day === today;
+  const [yard, bases, cards, people] = await Promise.all([
+    readYard(db, fleet, now, day, mayDecide ? LOOK_AHEAD : 1, baseId),
+    db.select().from(base).orderBy(asc(base.id)),
+    jobSummaries(db, now, and(eq(job.day, day), ne(job.status, 'cancelled')), MOST_JOBS, 0),
+    workers(db),
+  ]);
+  const jobs = cards.filter((j) => baseId === null || j.baseId === baseId);
+  const zone = bases.find((b) => b.id === (baseId ?? bases[0]?.id))?.timeZone ?? 'UTC';
+  const minute = day === today ? minuteInZone(now.getTime(), zone).minute : null;
+  const board = day >= today ? await boardOf(db, fleet, yard, today) : null;
+  const tasksOf = await visitTasks(
+    db,
+    now,
+    jobs.flatMap((j) => j.tasks.map((t) => t.engineId)),
+  );
+  const lines = linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people });
+  const boats = boatsOf(fleet.boats.values(), fleet.allDue(now), day, baseId, lines, minute);
+  return {
+    day,
+    today,
+    now: minute,
+    currency: yard.currency,
+    people: lines,
+    lifts: liftsOf(yard.facts, bases, day, lines),
+    boats: boats.list,
+    boatsOut: boats.out,
+    kits: await kitsOf(db, lines),
+    matters: mayDecide && board ? await matters(db, fleet, now, yard, today, baseId, lines, minute ?? 0) : null,
+  };
+}
+
+interface Lines {
+  day: Day;
+  yard: YardBook;
+  board: Board | null;
+  jobs: readonly JobSummary[];
+  tasksOf: Awaited<ReturnType<typeof visitTasks>>;
+  bases: readonly { id: number; name: string }[];
+  baseId: number | null;
+  people: Awaited<ReturnType<typeof workers>>;
+}
+
+/** Everybody's line of the day: cards in the order they are worked, each at an hour where it finds one. */
+function linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people }: Lines): DayPerson[] {
+  const { facts } = yard;
+  const today = board ? problemOf({ ...facts, days: 1 }) : null;
+  const troubles = board
+    ? troublesOf(
+        today!,
+        board.standing.filter((s) => s.day === 0),
+        new Map(people.map((p) => [String(p.id), p.name])),
+      )
+    : new Map<number, string>();
+  const windowsOf = new Map(today?.boats.map((b) => [Number(b.id), b.free[0] ?? []]) ?? []);
+  const yardBases = new Map(facts.bases.map((b) => [b.id, b]));
+  return people
+    .filter((p) => baseId === null || facts.people.some((f) => f.id === p.id))
+    .map((p): DayPerson => {
+      const f = facts.people.find((x) => x.id === p.id);
+      const work = f ? workOn(f, yardBases, day) : null;
+      const visits = jobs
+        .filter((j) => j.technicianId === p.id)
+        .map((j) => visitOf(j, tasksOf(j.tasks), p.pace, troubles.get(j.id) ?? null));
+      const at = work
+        ? { from: work.shift.from, to: work.shift.to, hard: work.shift.to + (f?.overtimeMinutes ?? 0) }
+        : { from: 480, to: 1020, hard: 1440 };
+      const line = dayLine(
+        visits.map((v): LineVisit => ({
+          id: String(v.jobId),
+          minutes: v.minutes,
+          start: v.start,
+          windows: v.trouble || !board ? [{ from: at.from, to: 1440 }] : (windowsOf.get(v.boatId) ?? []),
+        })),
+        at,
+      );
+      for (const v of visits) v.start = line.starts.get(String(v.jobId)) ?? null;
+      return {
+        id: p.id,
+        name: p.name,
+        baseId: p.baseId,
+        baseName: bases.find((b) => b.id === (work?.baseId ?? p.baseId))?.name ?? null,
+        skills: p.skills,
+        shift: work?.shift ?? null,
+        pause: line.breakAt,
+        visits: visits.sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999)),
+      };
+    });
+}
+
+/** How many visits that need the lift each base can take on the day, and has. */
+function liftsOf(
+  facts: YardFacts,
+  bases: readonly { id: number; name: string }[],
+  day: Day,
+  lines: readonly DayPerson[],
+): DayReply['lifts'] {
+  const visits = lines.flatMap((p) => p.visits);
+  return bases.flatMap((b) => {
+    const own = facts.bases.find((f) => f.id === b.id);
+    if (!own) return [];
+    const slots = own.liftOut
+      .filter((o) => o.first <= day && day <= o.last)
+      .reduce((least, o) => Math.min(least, o.slots), own.liftSlots);
+    return [
+      { baseId: b.id, baseName: b.name, slots, used: visits.filter((v) => v.baseId === b.id && v.needsLift).length },
+    ];
+  });
+}
+
+/** The parts to pick for each open card of the day, in the order they are wanted. */
+async function kitsOf(db: Db, lines: readonly DayPerson[]): Promise<DayReply['kits']> {
+  const pickings = lines.flatMap((p) =>
+    p.visits
+      .filter((v) => v.status === 'open')
+      .map((v) => ({ ...v, technician: p.name, tasks: v.tasks.filter((t) => t.state === 'open') })),
+  );
+  return (await partsOfAll(db, pickings))
+    .map(({ picking, parts, partsUnknown }) => ({
+      jobId: picking.jobId,
+      boatName: picking.boatName,
+      technician: picking.technician,
+      start: picking.start,
+      lines: parts,
+      unknown: [...new Set(partsUnknown.map((u) => u.task))],
+    }))
+    .filter((k) => k.lines.length > 0 || k.unknown.length > 0)
+    .sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999));
+}
+
+async function matters(
+  db: Db,
+  fleet: FleetCache,
+  now: Date,
+  yard: YardBook,
+  today: Day,
+  baseId: number | null,
+  people: readonly DayPerson[],
+  minute: number,
+): Promise<DayReply['matters']> {
+  const [board, holds, undecided, old] = await Promise.all([
+    boardOf(db, fleet, { ...yard, facts: yard.fromNow(now) }, today),
+    holdsWhere(db, and(isNull(hold.releasedAt), baseId === null ? undefined : eq(boat.baseId, baseId))),
+    undecidedHolds(db, baseId),
+    jobSummaries(db, now, and(eq(job.status, 'open'), lt(job.day, today)), MOST_OLD, 0),
+  ]);
+  return mattersOf({ board, people, today, minute, holds, undecided, old });
+}

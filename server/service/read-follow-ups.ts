@@ -1,0 +1,47 @@
+import type { Day } from '@diurna/core/calendar';
+import { openFollowUps, type FollowUp, type ServiceDone, type TaskKind } from '@diurna/core/service';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Db } from '../db/index.ts';
+
+/** Work asked for of these engines, or of all, that is not done and waits for nothing. */
+export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
+  const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
+  const { rows } = await db.execute<{
+    id: number;
+    engine_id: number;
+    task: TaskKind;
+    due_on: Day | null;
+    after_id: number | null;
+    at: number;
+    why: string;
+  }>(sql`
+    select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up where called_off_at is null and ${these(sql`engine_id`)} order by id`);
+  if (rows.length === 0) return new Map();
+  const askedOf = new Map<number, FollowUp[]>();
+  for (const r of rows) {
+    const asked: FollowUp = { id: r.id, task: r.task, dueOn: r.due_on, afterId: r.after_id, at: r.at, why: r.why };
+    const list = askedOf.get(r.engine_id);
+    if (list) list.push(asked);
+    else askedOf.set(r.engine_id, [asked]);
+  }
+  const engineIds = [...askedOf.keys()];
+  const done = await db.execute<{ id: number; engine_id: number; task: TaskKind; at: number }>(sql`
+    select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
+    where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)
+      and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id and f.called_off_at is null)
+    order by s.id`);
+  const doneOf = new Map<number, ServiceDone[]>();
+  for (const { engine_id, ...d } of done.rows) {
+    const list = doneOf.get(engine_id);
+    if (list) list.push(d);
+    else doneOf.set(engine_id, [d]);
+  }
+  return new Map(
+    [...askedOf].map(([engineId, asked]) => [
+      engineId,
+      openFollowUps(asked, doneOf.get(engineId) ?? [])
+        .filter((f) => f.waitsFor === null)
+        .map((f) => f.followUp),
+    ]),
+  );
+}

@@ -1,0 +1,15 @@
+import { api, reads, writes, WORKED } from '../app/api.ts';
+
+/** What the rooms read and write of jobs: every route by its name in the contract. */
+export const jobsApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    listJobs: reads(b, 'listJobs', ['Jobs', 'Progress']),
+    readJob: reads(b, 'readJob', (_reply, _error, id) => ['Jobs', 'Stores', { type: 'Card', id }]),
+    previewJob: reads(b, 'previewJob', ['Stores']),
+    addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records']),
+    editJob: writes(b, 'editJob', ['Jobs', 'Due', 'Records']),
+    cancelJob: writes(b, 'cancelJob', ['Jobs', 'Due', 'Records']),
+    finishJob: writes(b, 'finishJob', WORKED),
+    undoJob: writes(b, 'undoJob', WORKED),
+  }),
+});

@@ -1,0 +1,11 @@
+import { api, reads, writes } from '../app/api.ts';
+
+/** What the rooms read and write of planner: every route by its name in the contract. */
+export const plannerApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    readBoard: reads(b, 'readBoard', ['Plan']),
+    acceptPlan: writes(b, 'acceptPlan', (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : [])),
+    listNotices: reads(b, 'listNotices', ['Notices']),
+    readNotices: writes(b, 'readNotices', ['Notices']),
+  }),
+});
