@@ -25,6 +25,28 @@ module.exports = {
       from: { path: '^core/([^/]+)/' },
       to: { path: '^core/([^/]+)/', pathNot: ['^core/$1/', '^core/[^/]+/index\\.ts$'] },
     },
+    {
+      // A subject shows what others may use in its index; db and http are the house's own floors.
+      name: 'server-by-its-public-face',
+      severity: 'error',
+      from: { path: '^server/([^/]+)/', pathNot: '(\\.test\\.ts$|^server/test/)' },
+      to: {
+        path: '^server/([^/]+)/',
+        pathNot: ['^server/$1/', '^server/[^/]+/index\\.ts$', '^server/(db|http)/'],
+      },
+    },
+    {
+      // Rooms use each other's routes (`api.ts`) and what their index shows; app and ui belong to all.
+      name: 'web-by-its-public-face',
+      severity: 'error',
+      from: { path: '^web/([^/]+)/', pathNot: '(\\.test\\.tsx?$|^web/(test|app)/)' },
+      // A lazily loaded page is a door of its own.
+      to: {
+        dynamic: false,
+        path: '^web/([^/]+)/',
+        pathNot: ['^web/$1/', '^web/[^/]+/(index|api)\\.tsx?$', '^web/(app|ui)/', '^web/node_modules/'],
+      },
+    },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],
   options: {

@@ -109,7 +109,29 @@ export const dayReply = z.object({
 });
 export type DayReply = z.infer<typeof dayReply>;
 
+export const ribbonDay = z.object({
+  day,
+  jobs: z.int(),
+  loadMinutes: z.number(),
+  capacityMinutes: z.number(),
+  limits: z.int().meta({ description: 'Calendar limits that run out on this day.' }),
+  boatsOut: z.int().meta({ description: 'Boats on hire at some time of the day, as far as is booked.' }),
+});
+export type RibbonDay = z.infer<typeof ribbonDay>;
+
 export const dayRoutes = {
+  ribbon: route({
+    method: 'get',
+    path: '/api/day/ribbon',
+    roles: EVERYONE,
+    query: z.object({
+      from: day,
+      days: z.coerce.number().int().min(1).max(62).default(28),
+      baseId: z.coerce.number().int().positive().optional(),
+    }),
+    reply: z.array(ribbonDay),
+    summary: 'Work planned against hands, and calendar limits, day by day.',
+  }),
   readDay: route({
     method: 'get',
     path: '/api/day',

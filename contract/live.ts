@@ -8,6 +8,6 @@ export const liveRoutes = {
     roles: 'signed in',
     gives: 'text/event-stream',
     reply: z.unknown(),
-    summary: 'What changes in the book, as server-sent events: "job 12", "engine 7", "snag 3", "hire 9".',
+    summary: 'What changes in the book, as server-sent events: "job 12", "engine 7", "readings", "stock", "hires".',
   }),
 };

@@ -1,6 +1,6 @@
 import { isTimeZone } from '@diurna/core/calendar';
 import { z } from 'zod';
-import { created, day, done, id, idParam, name, role, version } from './common.ts';
+import { created, done, id, idParam, name, role, version } from './common.ts';
 import { EVERYONE, route } from './route.ts';
 
 export const username = z
@@ -143,13 +143,3 @@ export const peopleRoutes = {
     summary: 'Change the settings.',
   }),
 };
-
-export const ribbonDay = z.object({
-  day,
-  jobs: z.int(),
-  loadMinutes: z.number(),
-  capacityMinutes: z.number(),
-  limits: z.int().meta({ description: 'Calendar limits that run out on this day.' }),
-  boatsOut: z.int().meta({ description: 'Boats on hire at some time of the day, as far as is booked.' }),
-});
-export type RibbonDay = z.infer<typeof ribbonDay>;

@@ -2,7 +2,7 @@ import { problemFaults, type PlanProblem, type ProblemFault } from '@diurna/core
 import { z } from 'zod';
 import { day, done, id as numberId, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
-import { route, STEER } from './route.ts';
+import { PLAN, route, STEER } from './route.ts';
 import { dueStateName } from './service.ts';
 
 const amount = z.number().min(0, 'must be a number of 0 or more');
@@ -73,7 +73,6 @@ export function readProblem(
 }
 
 /** May see plans and what they cost. */
-export const PLAN = ['administrator', 'coordinator', 'manager'] as const;
 
 export const plannedVisit = z.object({
   boat: id,
@@ -142,6 +141,13 @@ export const board = z.object({
 export type BoardReply = z.infer<typeof board>;
 
 export const notice = z.object({ id: numberId, at: z.string(), text: z.string(), jobId: numberId.nullable() });
+
+export const planSettings = z.object({
+  lateWeightPercent: z.int().min(0).max(1000),
+  moveCostMinor: z.int().min(0).max(10_000_000),
+  rateMinor: z.int().min(0).max(1_000_000),
+  hireDayMinor: z.int().min(0).max(100_000_000),
+});
 
 export const plannerRoutes = {
   readBoard: route({
@@ -212,5 +218,13 @@ export const plannerRoutes = {
     body: z.object({ upTo: numberId }),
     reply: done,
     summary: 'Put away what was told up to and with this one.',
+  }),
+  editPlanSettings: route({
+    method: 'put',
+    path: '/api/plan/settings',
+    roles: STEER,
+    body: planSettings.extend({ version }),
+    reply: z.object({ version }),
+    summary: 'What plans are weighed by.',
   }),
 };

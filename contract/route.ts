@@ -68,3 +68,5 @@ export const WORK = ['administrator', 'coordinator', 'technician'] as const;
 export const SHELVES = ['administrator', 'coordinator', 'stores'] as const;
 /** May read costs, history and the audit. */
 export const READ_RECORDS = ['administrator', 'coordinator', 'manager'] as const;
+/** May see plans and who works when. */
+export const PLAN = ['administrator', 'coordinator', 'manager'] as const;

@@ -2,7 +2,6 @@ import { DUE_STATES } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
 import { position, taskKind } from './fleet.ts';
-import { ribbonDay } from './people.ts';
 import { EVERYONE, HOURS, route, STEER, WORK } from './route.ts';
 
 export const dueStateName = z.enum(DUE_STATES);
@@ -182,18 +181,6 @@ export const serviceRoutes = {
     reply: outlookReply,
     summary:
       'Every engine over some weeks: hires of its boat, when its tasks fall due and how surely, and jobs handed out.',
-  }),
-  ribbon: route({
-    method: 'get',
-    path: '/api/service/ribbon',
-    roles: EVERYONE,
-    query: z.object({
-      from: day,
-      days: z.coerce.number().int().min(1).max(62).default(28),
-      baseId: z.coerce.number().int().positive().optional(),
-    }),
-    reply: z.array(ribbonDay),
-    summary: 'Work planned against hands, and calendar limits, day by day.',
   }),
   listEntries: route({
     method: 'get',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
-import { EVERYONE, route, SHELVES } from './route.ts';
+import { EVERYONE, PLAN, route, SHELVES } from './route.ts';
 
 export const PART_KINDS = [
   'oil',
@@ -121,6 +121,18 @@ export const wantedPart = z.object({
     .meta({ description: 'What fits this serial, with what its base has and expects. Empty: no part is known.' }),
 });
 export type WantedPart = z.infer<typeof wantedPart>;
+
+export const arrival = z.object({
+  id,
+  partId: id,
+  number: z.string(),
+  name: z.string(),
+  unit: z.enum(['each', 'mL']),
+  baseId: id,
+  day,
+  quantity: z.number(),
+  note: z.string().nullable(),
+});
 
 const atBase = { baseId: z.coerce.number().int().positive().optional() };
 
@@ -256,5 +268,36 @@ export const storesRoutes = {
       }),
     ]),
     summary: 'Receive, count, move between bases or write off.',
+  }),
+  listArrivals: route({
+    method: 'get',
+    path: '/api/stores/arrivals',
+    roles: [...PLAN, 'stores', 'technician'],
+    query: z.object({ partId: z.coerce.number().int().positive().optional() }),
+    reply: z.array(arrival),
+    summary: 'Parts on their way.',
+  }),
+  addArrival: route({
+    method: 'post',
+    path: '/api/stores/arrivals',
+    roles: SHELVES,
+    body: z.object({
+      partId: id,
+      baseId: id,
+      day,
+      quantity: z.number().positive('must be above 0').max(1_000_000),
+      note: z.string().trim().max(200).nullable(),
+    }),
+    reply: created.omit({ version: true }),
+    summary: 'Parts that are ordered, with the day they are expected: plans count on them.',
+  }),
+  closeArrival: route({
+    method: 'post',
+    path: '/api/stores/arrivals/:id/close',
+    roles: SHELVES,
+    params: idParam,
+    body: z.object({ received: z.number().min(0).max(1_000_000).meta({ description: '0 = it will not come.' }) }),
+    reply: done,
+    summary: 'They have come, and are on the shelf; or will not come.',
   }),
 };

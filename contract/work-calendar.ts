@@ -1,8 +1,8 @@
+import { planSettings } from './planner.ts';
 import { SKILLS } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, id, idParam, name, role, version } from './common.ts';
-import { PLAN } from './planner.ts';
-import { route, SHELVES, STEER } from './route.ts';
+import { PLAN, route, STEER } from './route.ts';
 
 const minute = z.int().min(0, 'is no time of the day').max(1440, 'is no time of the day');
 const order = { message: 'ends before it begins', path: ['toMinute'] };
@@ -63,25 +63,6 @@ export const workingPerson = personWork.extend({
   exceptions: z.array(workException),
 });
 export type WorkingPerson = z.infer<typeof workingPerson>;
-
-export const planSettings = z.object({
-  lateWeightPercent: z.int().min(0).max(1000),
-  moveCostMinor: z.int().min(0).max(10_000_000),
-  rateMinor: z.int().min(0).max(1_000_000),
-  hireDayMinor: z.int().min(0).max(100_000_000),
-});
-
-export const arrival = z.object({
-  id,
-  partId: id,
-  number: z.string(),
-  name: z.string(),
-  unit: z.enum(['each', 'mL']),
-  baseId: id,
-  day,
-  quantity: z.number(),
-  note: z.string().nullable(),
-});
 
 export const workCalendarRoutes = {
   readWorkCalendar: route({
@@ -177,45 +158,6 @@ export const workCalendarRoutes = {
     params: idParam,
     reply: done,
     summary: 'The lift works as usual after all.',
-  }),
-  editPlanSettings: route({
-    method: 'put',
-    path: '/api/plan/settings',
-    roles: STEER,
-    body: planSettings.extend({ version }),
-    reply: z.object({ version }),
-    summary: 'What plans are weighed by.',
-  }),
-  listArrivals: route({
-    method: 'get',
-    path: '/api/stores/arrivals',
-    roles: [...PLAN, 'stores', 'technician'],
-    query: z.object({ partId: z.coerce.number().int().positive().optional() }),
-    reply: z.array(arrival),
-    summary: 'Parts on their way.',
-  }),
-  addArrival: route({
-    method: 'post',
-    path: '/api/stores/arrivals',
-    roles: SHELVES,
-    body: z.object({
-      partId: id,
-      baseId: id,
-      day,
-      quantity: z.number().positive('must be above 0').max(1_000_000),
-      note: z.string().trim().max(200).nullable(),
-    }),
-    reply: created.omit({ version: true }),
-    summary: 'Parts that are ordered, with the day they are expected: plans count on them.',
-  }),
-  closeArrival: route({
-    method: 'post',
-    path: '/api/stores/arrivals/:id/close',
-    roles: SHELVES,
-    params: idParam,
-    body: z.object({ received: z.number().min(0).max(1_000_000).meta({ description: '0 = it will not come.' }) }),
-    reply: done,
-    summary: 'They have come, and are on the shelf; or will not come.',
   }),
   giveCalendarKey: route({
     method: 'post',

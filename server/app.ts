@@ -22,14 +22,15 @@ import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSe
 import { findingsHandlers } from './findings/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { Live } from './live/index.ts';
-import { plannerHandlers } from './planner/index.ts';
-import { peopleHandlers, workCalendarHandlers } from './people/index.ts';
+import { planSettingsHandlers, plannerHandlers } from './planner/index.ts';
+import { peopleHandlers } from './people/index.ts';
+import { workCalendarHandlers } from './work-calendar/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
-import { placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
+import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { systemHandlers } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
@@ -99,9 +100,9 @@ export async function createApp(
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers())
     .add(storesHandlers(fleet))
-    .add({ ...placeHandlers, ...wantedHandlers })
-    .add(workCalendarHandlers())
-    .add(plannerHandlers(fleet))
+    .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
+    .add(workCalendarHandlers)
+    .add({ ...plannerHandlers(fleet), ...planSettingsHandlers })
     .add(dayHandlers(fleet))
     .add(recordsHandlers)
     .add(wasteHandlers())

@@ -1,11 +1,11 @@
-export * from './problem.ts';
-export { asPlan, elapsedMinutes, pricePlan } from './price.ts';
-export { modelOf } from './model.ts';
-export { Planner, PinsRefused, type PlannerOptions } from './planner.ts';
-export { Prover, type ProverNews } from './prover.ts';
-export { Bound, type Guide } from './bound.ts';
-export { Draft } from './draft.ts';
-export { solveWith, type Mip, type MipAnswer, type MipWish, type SolveMip } from './mip.ts';
+export * from './problem/problem.ts';
+export { asPlan, elapsedMinutes, pricePlan } from './problem/price.ts';
+export { modelOf } from './problem/model.ts';
+export { Planner, PinsRefused, type PlannerOptions } from './search/planner.ts';
+export { Prover, type ProverNews } from './bound/prover.ts';
+export { Bound, type Guide } from './bound/bound.ts';
+export { Draft } from './search/draft.ts';
+export { solveWith, type Mip, type MipAnswer, type MipWish, type SolveMip } from './bound/mip.ts';
 export {
   Board,
   pinsOf,
@@ -15,11 +15,11 @@ export {
   type PlanChange,
   type TaskReasons,
   type VisitReasons,
-} from './board.ts';
-export { type CostChange, type PlanWords, type Relief } from './reasons.ts';
-export { hindranceText } from './pins.ts';
-export { type Hindrance, type Obstacle } from './stand.ts';
-export { planByHand } from './by-hand.ts';
+} from './explain/board.ts';
+export { type CostChange, type PlanWords, type Relief } from './explain/reasons.ts';
+export { hindranceText } from './search/pins.ts';
+export { type Hindrance, type Obstacle } from './search/stand.ts';
+export { planByHand } from './search/by-hand.ts';
 export {
   chancePast,
   fromNow,
@@ -35,9 +35,9 @@ export {
   type YardPart,
   type YardPerson,
   type YardTask,
-} from './build.ts';
-export { mergePlans, type PlanConflict } from './merge.ts';
-export { whatIf, type WhatIf } from './what-if.ts';
-export { dayLine, type DayLine, type LineVisit } from './day-line.ts';
-export { slipped, type Slip } from './slips.ts';
-export { seeded, type Random } from './random.ts';
+} from './problem/build.ts';
+export { mergePlans, type PlanConflict } from './explain/merge.ts';
+export { whatIf, type WhatIf } from './explain/what-if.ts';
+export { dayLine, type DayLine, type LineVisit } from './explain/day-line.ts';
+export { slipped, type Slip } from './explain/slips.ts';
+export { seeded, type Random } from './search/random.ts';

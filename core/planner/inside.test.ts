@@ -2,12 +2,12 @@ import { describe, expect, test } from '@jest/globals';
 import { planProblem } from '@diurna/demo/plan-problems';
 import fc from 'fast-check';
 import loadHighs from 'highs';
-import { BoatSolver, boatSets, elapsedOfSets, type Place } from './boat.ts';
-import { Bound } from './bound.ts';
-import { DayPlan, EXACT_VISITS, type Slot } from './day.ts';
-import { Draft } from './draft.ts';
-import { columnsBelow, planNearPrices, settle } from './exact.ts';
-import { groupsOf, shared } from './groups.ts';
+import { BoatSolver, boatSets, elapsedOfSets, type Place } from './search/boat.ts';
+import { Bound } from './bound/bound.ts';
+import { DayPlan, EXACT_VISITS, type Slot } from './search/day.ts';
+import { Draft } from './search/draft.ts';
+import { columnsBelow, planNearPrices, settle } from './bound/exact.ts';
+import { groupsOf, shared } from './problem/groups.ts';
 import {
   elapsedMinutes,
   modelOf,
@@ -18,9 +18,9 @@ import {
   solveWith,
   type PlanProblem,
 } from './index.ts';
-import { elapsedOf } from './model.ts';
-import { countOf, reachable, stepsOfSlice } from './slices.ts';
-import { isVisit, standAll, standAt } from './stand.ts';
+import { elapsedOf } from './problem/model.ts';
+import { countOf, reachable, stepsOfSlice } from './search/slices.ts';
+import { isVisit, standAll, standAt } from './search/stand.ts';
 import { smallProblem } from './test/small-problem.ts';
 
 const solve = solveWith(await loadHighs());

@@ -1,7 +1,6 @@
-import { transaction } from '../db/index.ts';
+import { type Db, transaction, type Tx } from '../db/index.ts';
 import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { readCsv, type Line } from './csv.ts';

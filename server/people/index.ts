@@ -6,8 +6,6 @@ import { HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { endSessions, hashPassword, sessionHandlers, type PeopleOptions } from './session.ts';
 
-export { workCalendarHandlers } from './work-calendar.ts';
-
 const { person, setting } = tables;
 
 type Names =

@@ -7,6 +7,7 @@ import { readBoard } from './board.ts';
 import { streamPlan } from './run-plan.ts';
 
 export { boardOf, readBoard, todayOfBook } from './board.ts';
+export { planSettingsHandlers } from './settings.ts';
 export { readYard, type YardBook } from './facts.ts';
 
 const { notice } = tables;

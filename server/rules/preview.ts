@@ -21,8 +21,7 @@ import {
 import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
 import { hoursAfter, hoursOn } from '@diurna/core/usage';
 import { toMillilitres } from '@diurna/core/units';
-import type { Db } from '../db/index.ts';
-import { tables } from '../db/index.ts';
+import { type Db, tables } from '../db/index.ts';
 import { type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 

@@ -7,12 +7,13 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { listModels } from '../fleet/models.ts';
+import { listModels } from '../fleet/index.ts';
 import type { FleetCache } from '../service/index.ts';
 import { keptBack } from './kept-back.ts';
 import { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
 export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
+export { arrivalHandlers } from './arrivals.ts';
 export { wantedHandlers } from './wanted.ts';
 export { partsOfAll, partsOfTasks } from './parts-of-tasks.ts';
 export { keepPlace, placeHandlers, placesAt } from './places.ts';

@@ -12,10 +12,10 @@ import { useMe } from './useBook.ts';
 
 /** Each room is a file of its own, fetched when it is opened. */
 const Day = lazy(() => import('../day/Day.tsx').then((m) => ({ default: m.Day })));
-const Hours = lazy(() => import('../day/Hours.tsx').then((m) => ({ default: m.Hours })));
+const Hours = lazy(() => import('../usage/Hours.tsx').then((m) => ({ default: m.Hours })));
 const Back = lazy(() => import('../day/Back.tsx').then((m) => ({ default: m.Back })));
-const Due = lazy(() => import('../due/Due.tsx').then((m) => ({ default: m.Due })));
-const Plan = lazy(() => import('../plan/Plan.tsx').then((m) => ({ default: m.Plan })));
+const Due = lazy(() => import('../service/Due.tsx').then((m) => ({ default: m.Due })));
+const Plan = lazy(() => import('../planner/Plan.tsx').then((m) => ({ default: m.Plan })));
 const Jobs = lazy(() => import('../jobs/Jobs.tsx').then((m) => ({ default: m.Jobs })));
 const JobCard = lazy(() => import('../jobs/JobCard.tsx').then((m) => ({ default: m.JobCard })));
 const Stores = lazy(() => import('../stores/Stores.tsx').then((m) => ({ default: m.Stores })));
@@ -29,13 +29,13 @@ const Bases = lazy(() => import('../fleet/Bases.tsx').then((m) => ({ default: m.
 const Hires = lazy(() => import('../hires/Hires.tsx').then((m) => ({ default: m.Hires })));
 const Boxes = lazy(() => import('../gateway/Boxes.tsx').then((m) => ({ default: m.Boxes })));
 const Calendars = lazy(() => import('../hires/Calendars.tsx').then((m) => ({ default: m.Calendars })));
-const Files = lazy(() => import('../fleet/Files.tsx').then((m) => ({ default: m.Files })));
+const Files = lazy(() => import('../exchange/Files.tsx').then((m) => ({ default: m.Files })));
 const Schools = lazy(() => import('../rules/Schools.tsx').then((m) => ({ default: m.Schools })));
 const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ default: m.OwnRules })));
-const Templates = lazy(() => import('../rules/Templates.tsx').then((m) => ({ default: m.Templates })));
-const Minutes = lazy(() => import('../rules/Minutes.tsx').then((m) => ({ default: m.Minutes })));
+const Templates = lazy(() => import('../visit/Templates.tsx').then((m) => ({ default: m.Templates })));
+const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default: m.Minutes })));
 const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
-const Log = lazy(() => import('../records/Log.tsx').then((m) => ({ default: m.Log })));
+const Log = lazy(() => import('../service/Log.tsx').then((m) => ({ default: m.Log })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
 const Yard = lazy(() => import('../people/Yard.tsx').then((m) => ({ default: m.Yard })));
 

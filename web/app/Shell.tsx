@@ -3,7 +3,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { Waiting } from '../ui/parts.tsx';
 import { serviceApi } from '../service/api.ts';
-import { DayRibbon } from './DayRibbon.tsx';
+import { DayRibbon } from '../day/DayRibbon.tsx';
 import { MODES, type Mode } from './palette.ts';
 import { ROOMS } from './rooms.ts';
 import { Signal } from '../jobs/Signal.tsx';

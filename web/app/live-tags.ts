@@ -2,26 +2,32 @@ import type { api } from './api.ts';
 
 type Tag = Parameters<typeof api.util.invalidateTags>[0][number];
 
-/** What on the screen a message makes old. */
-export function tagsOf(message: string): Tag[] {
-  const [subject, id] = message.split(' ');
-  switch (subject) {
-    case 'card':
-      return [{ type: 'Card', id: Number(id) }, 'Progress'];
-    case 'job':
-      return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
-    // A hold stands on the engine's cards as well.
-    case 'engine':
-      return ['Condition', 'Due', 'Card'];
-    case 'snag':
-      return ['Snags'];
-    case 'wanted':
-      return ['Wanted'];
-    case 'hire':
-      return ['Hires'];
-    case 'all':
-      return ['Card', 'Progress', 'Jobs', 'Condition', 'Snags', 'Hires', 'Wanted'];
-    default:
-      return [];
-  }
+/** What on the screen a change of a subject makes old. The plan being made is not among it: it is held against the book when it is accepted. */
+const OLD: Record<string, readonly Tag[]> = {
+  readings: ['Hours', 'Due', 'Fleet'],
+  service: ['Due', 'Records', 'Condition'],
+  stock: ['Stores', 'Wanted'],
+  wanted: ['Wanted'],
+  hires: ['Hires', 'Due'],
+  rules: ['Rules', 'Due'],
+  templates: ['Templates'],
+  fleet: ['Fleet', 'Due'],
+  people: ['People', 'Session'],
+  work: ['Work'],
+  plan: ['Jobs', 'Due', 'Work'],
+  notices: ['Notices'],
+  waste: ['Waste'],
+  snag: ['Snags'],
+  // A hold stands on the engine's cards as well.
+  engine: ['Condition', 'Due', 'Card'],
+};
+const ALL: readonly Tag[] = [...new Set([...Object.values(OLD).flat(), 'Card', 'Progress', 'Jobs'] as Tag[])];
+
+/** What on the screen a message makes old: "readings", "card 12". */
+export function tagsOf(message: string): readonly Tag[] {
+  const [subject = '', id] = message.split(' ');
+  if (subject === 'all') return ALL;
+  if (subject === 'card') return [{ type: 'Card', id: Number(id) }, 'Progress'];
+  if (subject === 'job') return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
+  return OLD[subject] ?? [];
 }

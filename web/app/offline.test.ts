@@ -10,7 +10,7 @@ describe('what is kept on the phone', () => {
     '/api/fleet/bases',
     '/api/people',
     '/api/settings',
-    '/api/service/ribbon',
+    '/api/day/ribbon',
   ])('%s', (path) => {
     expect(isKept(path)).toBe(true);
   });

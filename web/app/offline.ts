@@ -1,7 +1,7 @@
 /** What the book said last, kept on this device for when there is no signal. */
 export const CARD_CACHE = 'diurna-cards';
 
-const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|service\/ribbon)(\/|$)/;
+const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon)(\/|$)/;
 /** What a technician on the dock needs: who one is, the cards, pictures on them. */
 export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/api/session/notices';
 

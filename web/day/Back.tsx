@@ -6,13 +6,13 @@ import { hiresApi } from '../hires/api.ts';
 import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
-import { SnagForm } from '../snags/SnagForm.tsx';
+import { SnagForm } from '../snags/index.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { hoursText, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
-import { judge, readingsOf, type Sheet } from './judge.ts';
-import './back.css';
+import { judge, readingsOf, type Sheet } from '../usage/index.ts';
+import '../ui/dock.css';
 
 interface Boat {
   id: number;

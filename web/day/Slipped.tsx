@@ -14,7 +14,7 @@ import { useState } from 'react';
 import { problemOf } from '../app/api.ts';
 import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { planOnce } from '../plan/run.ts';
+import { planOnce } from '../planner/index.ts';
 import { plural, shortDay } from '../ui/format.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 import { clockOf } from './clock.ts';

@@ -1,8 +1,8 @@
+import { storesApi } from '../stores/api.ts';
 import { Button } from '@mui/material';
 import type { DayAct, Matter } from '@diurna/contract/day';
 import { useNavigate } from 'react-router';
 import { jobsApi } from '../jobs/api.ts';
-import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
 import { Wrong } from '../ui/parts.tsx';
@@ -71,7 +71,7 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
   const [edit, editing] = jobsApi.useEditJobMutation();
   const [add, adding] = jobsApi.useAddJobMutation();
   const [cancel, cancelling] = jobsApi.useCancelJobMutation();
-  const [order, ordering] = workCalendarApi.useAddArrivalMutation();
+  const [order, ordering] = storesApi.useAddArrivalMutation();
   const busy = editing.isLoading || adding.isLoading || cancelling.isLoading || ordering.isLoading;
   const take = async (act: DayAct, label: string) => {
     let ok = true;

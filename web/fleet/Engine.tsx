@@ -12,14 +12,14 @@ import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
 import { AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
-import { BreakIn } from './BreakIn.tsx';
-import { Condition } from './Condition.tsx';
+import { BreakIn } from '../service/index.ts';
+import { Condition } from '../findings/index.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
 const ChangeMeter = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.ChangeMeter })));
-const AddEntry = lazy(() => import('./AddEntry.tsx').then((m) => ({ default: m.AddEntry })));
-const EngineCurve = lazy(() => import('./EngineCurve.tsx').then((m) => ({ default: m.EngineCurve })));
+const AddEntry = lazy(() => import('../service/AddEntry.tsx').then((m) => ({ default: m.AddEntry })));
+const EngineCurve = lazy(() => import('../usage/EngineCurve.tsx').then((m) => ({ default: m.EngineCurve })));
 const METER_WORD = { computer: 'engine computer', dash: 'dash meter', logger: 'logger' };
 
 /** One engine: what is due and why, its readings, its history. */

@@ -26,7 +26,7 @@ import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TraitFields } from './TraitFields.tsx';
-import { WhatItWould } from '../rules/WhatItWould.tsx';
+import { WhatItWould } from '../rules/index.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 /** One model and its programme; `new` makes one. */

@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 import type { z } from 'zod';
 import { gatewayApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
-import { FLEET_LEAVES } from '../fleet/leaves.ts';
+import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText, hoursText, plural } from '../ui/format.ts';

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { useBases, useMay } from '../app/useBook.ts';
-import { FLEET_LEAVES } from '../fleet/leaves.ts';
+import { FLEET_LEAVES } from '../fleet/index.ts';
 import { Leaves, PageHead } from '../ui/parts.tsx';
 import { CalendarFile } from './CalendarFile.tsx';
 import { Feeds } from './Feeds.tsx';

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay } from '../app/useBook.ts';
-import { FLEET_LEAVES } from '../fleet/leaves.ts';
+import { FLEET_LEAVES } from '../fleet/index.ts';
 import { plural, shortDay } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 

@@ -12,7 +12,7 @@ import {
 } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
 import { quantityText } from '../ui/format.ts';
-import { Readings } from './ReadingInput.tsx';
+import { Readings } from '../findings/index.ts';
 import { ring, stayAwake } from './ring.ts';
 import { clockOfMs, countdown, type LiveCard } from './live-card.ts';
 import { useClock } from './useCard.ts';

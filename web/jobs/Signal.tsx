@@ -3,7 +3,7 @@ import { Link, useMatch } from 'react-router';
 import { useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { valueText } from './reading-words.ts';
+import { valueText } from '../findings/index.ts';
 import { usePutAway } from './useOutbox.ts';
 
 /** What has not reached the book yet, and what it did not take. */

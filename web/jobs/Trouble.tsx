@@ -7,7 +7,7 @@ import { visitApi } from '../visit/api.ts';
 import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
-import { smallPicture } from '../snags/picture.ts';
+import { smallPicture } from '../snags/index.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
 

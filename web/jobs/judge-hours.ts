@@ -1,6 +1,6 @@
 import type { JobCard } from '@diurna/contract/jobs';
 import { lifeHours, questionReading, type Question } from '@diurna/core/usage';
-import { parseCount } from '../day/judge.ts';
+import { parseCount } from '../usage/index.ts';
 
 /** What was typed as an engine's hours on a card: the count, and the question it raises. */
 export function judgeHours(

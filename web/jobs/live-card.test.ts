@@ -11,9 +11,9 @@ import {
   type CardEntry,
 } from '@diurna/core/visit';
 import { tagsOf } from '../app/live-tags.ts';
-import { findingsOn, proposalText } from './finding-words.ts';
+import { findingsOn, proposalText } from '../findings/finding-words.ts';
 import { countdown, gatesOf, liveCard } from './live-card.ts';
-import { valueText } from './reading-words.ts';
+import { valueText } from '../findings/reading-words.ts';
 
 const ME = { id: 3, name: 'Ines Okoye' };
 const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });

@@ -13,8 +13,7 @@ import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { plural } from '../ui/format.ts';
 import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
-import { CalendarAddress } from './CalendarAddress.tsx';
-import { Work } from './Work.tsx';
+import { CalendarAddress, Work } from '../work-calendar/index.ts';
 
 const ROLE_WORD: Record<Role, string> = {
   administrator: 'people, bases, settings',

@@ -1,8 +1,9 @@
-import { api, reads, writes } from '../app/api.ts';
+import { SHIFTED, api, reads, writes } from '../app/api.ts';
 
 /** What the rooms read and write of planner: every route by its name in the contract. */
 export const plannerApi = api.injectEndpoints({
   endpoints: (b) => ({
+    editPlanSettings: writes(b, 'editPlanSettings', [...SHIFTED, 'People']),
     readBoard: reads(b, 'readBoard', ['Plan']),
     acceptPlan: writes(b, 'acceptPlan', (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : [])),
     listNotices: reads(b, 'listNotices', ['Notices']),

@@ -12,7 +12,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { EnginePick } from './SideBySide.tsx';
 import { WhatItWould } from './WhatItWould.tsx';
-import './rules.css';
+import '../ui/rules.css';
 
 /** Rules that one base, boat or engine has for itself, with the reason and who gave it. */
 export function OwnRules() {

@@ -10,7 +10,7 @@ import { Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { SideBySide } from './SideBySide.tsx';
 import { WhatItWould } from './WhatItWould.tsx';
-import './rules.css';
+import '../ui/rules.css';
 
 /** Questions on which practised people differ, how this book answers them, and what another answer would do. */
 export function Schools() {

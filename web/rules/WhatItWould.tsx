@@ -10,7 +10,7 @@ import { StateShape } from '../ui/DueMark.tsx';
 import { moneyText, plural, shortDay } from '../ui/format.ts';
 import { WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import './rules.css';
+import '../ui/rules.css';
 
 const SHOWN = 12;
 

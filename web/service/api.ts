@@ -5,7 +5,6 @@ export const serviceApi = api.injectEndpoints({
   endpoints: (b) => ({
     dueList: reads(b, 'dueList', ['Due']),
     outlook: reads(b, 'outlook', ['Due', 'Jobs']),
-    ribbon: reads(b, 'ribbon', ['Jobs', 'Due']),
     listEntries: reads(b, 'listEntries', ['Due', 'Records']),
     readBreakIn: reads(b, 'readBreakIn', ['Due', 'Hours']),
     addBreakIn: writes(b, 'addBreakIn', ['Due', 'Records']),

@@ -6,7 +6,7 @@ import { useMay } from '../app/useBook.ts';
 import { clockText } from '../ui/format.ts';
 import { AskReason } from '../ui/parts.tsx';
 import { Causes } from './Causes.tsx';
-import '../day/back.css';
+import '../ui/dock.css';
 
 /** Open trouble of a base, or all trouble of one boat, with its pictures. */
 export function Snags({ baseId = '', boatId }: { baseId?: number | ''; boatId?: number }) {

@@ -1,8 +1,8 @@
+import { storesApi } from './api.ts';
 import { Button } from '@mui/material';
 import type { Part } from '@diurna/contract/stores';
 import { addDays } from '@diurna/core/calendar';
 import { useState } from 'react';
-import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useToday } from '../app/useBook.ts';
 import { parseAmount } from '@diurna/core/units';
@@ -17,9 +17,9 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
   const me = useMe();
   const today = useToday();
   const dispatch = useAppDispatch();
-  const { data } = workCalendarApi.useListArrivalsQuery({ partId: part.id }, { skip: me.role === 'dock' });
-  const [add, adding] = workCalendarApi.useAddArrivalMutation();
-  const [close, closing] = workCalendarApi.useCloseArrivalMutation();
+  const { data } = storesApi.useListArrivalsQuery({ partId: part.id }, { skip: me.role === 'dock' });
+  const [add, adding] = storesApi.useAddArrivalMutation();
+  const [close, closing] = storesApi.useCloseArrivalMutation();
   const [baseId, setBase] = useState<number | ''>(me.baseId ?? bases[0]?.id ?? '');
   const [day, setDay] = useState(addDays(today, USUAL_DAYS));
   const [amount, setAmount] = useState('');

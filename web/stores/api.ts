@@ -3,6 +3,9 @@ import { api, reads, writes } from '../app/api.ts';
 /** What the rooms read and write of stores: every route by its name in the contract. */
 export const storesApi = api.injectEndpoints({
   endpoints: (b) => ({
+    listArrivals: reads(b, 'listArrivals', ['Stores']),
+    addArrival: writes(b, 'addArrival', ['Stores', 'Plan', 'Records']),
+    closeArrival: writes(b, 'closeArrival', ['Stores', 'Plan', 'Records']),
     putPlace: writes(b, 'putPlace', ['Stores', 'Jobs', 'Records']),
     listWanted: reads(b, 'listWanted', ['Wanted', 'Stores']),
     closeWanted: writes(b, 'closeWanted', ['Wanted', 'Stores', 'Plan', 'Records']),

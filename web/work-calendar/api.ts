@@ -13,10 +13,6 @@ export const workCalendarApi = api.injectEndpoints({
     importClosedDays: writes(b, 'importClosedDays', SHIFTED),
     addLiftOut: writes(b, 'addLiftOut', SHIFTED),
     removeLiftOut: writes(b, 'removeLiftOut', SHIFTED),
-    editPlanSettings: writes(b, 'editPlanSettings', [...SHIFTED, 'People']),
-    listArrivals: reads(b, 'listArrivals', ['Stores']),
-    addArrival: writes(b, 'addArrival', ['Stores', 'Plan', 'Records']),
-    closeArrival: writes(b, 'closeArrival', ['Stores', 'Plan', 'Records']),
     giveCalendarKey: writes(b, 'giveCalendarKey', ['Work']),
   }),
 });

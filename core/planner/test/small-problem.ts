@@ -1,4 +1,4 @@
-import type { PlanBoat, PlanPart, PlanProblem, PlanTask, PlanTechnician } from '../problem.ts';
+import type { PlanBoat, PlanPart, PlanProblem, PlanTask, PlanTechnician } from '../problem/problem.ts';
 
 /** A problem written in a few words, for tests: what is left out is plain. */
 export function smallProblem(of: {

@@ -1,0 +1,111 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { createServer, get, type ClientRequest, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { openTwinYard, PARTS_CSV } from '../test/yard.ts';
+
+/** What one person writes the open screens of all others hear of. */
+let own: Awaited<ReturnType<typeof openTwinYard>>;
+let server: Server;
+let stream: ClientRequest;
+const heard: string[] = [];
+beforeAll(async () => {
+  own = await openTwinYard(() => new Date('2026-04-15T10:00:00Z'));
+  await own.ilse.post('/exchange/parts', PARTS_CSV);
+  server = createServer(own.yard.app);
+  await new Promise<void>((resolve) => {
+    server.listen(0, '127.0.0.1', resolve);
+  });
+  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const signedIn = await fetch(`${address}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ username: 'dock', password: 'a-long-password' }),
+  });
+  const cookie = signedIn.headers
+    .getSetCookie()
+    .map((c) => c.split(';')[0])
+    .join('; ');
+  stream = get(`${address}/api/live`, { headers: { cookie } }, (res) => {
+    res.setEncoding('utf8');
+    res.on('data', (text: string) => {
+      heard.push(...[...text.matchAll(/^data: (.*)$/gm)].map((m) => m[1]!));
+    });
+  });
+  stream.on('error', () => undefined);
+  await until('hello');
+});
+afterAll(async () => {
+  stream.destroy();
+  server.closeAllConnections();
+  server.close();
+  await own.yard.close();
+});
+
+async function hears(what: (message: string) => boolean): Promise<void> {
+  for (let i = 0; i < 250 && !heard.some(what); i++) await new Promise((r) => setTimeout(r, 20));
+}
+/** Waits for a message; what was heard before is forgotten then. */
+async function until(message: string): Promise<void> {
+  await hears((m) => m === message);
+  expect(heard).toContain(message);
+  heard.length = 0;
+}
+
+describe('open screens hear of', () => {
+  test('hours that are typed, and of a whole file of them once', async () => {
+    await own.ilse.post('/usage/readings', { readings: [{ engineId: own.port, count: 410 }] });
+    await until('readings');
+    await own.ilse.post(
+      '/exchange/hours',
+      'serial,read_on,count\nC60-40116,2026-04-15,411\nC60-40117,2026-04-15,409\n',
+    );
+    await hears((m) => m === 'readings');
+    await own.ilse.post('/snags', {
+      boatId: own.boatId,
+      engineId: null,
+      text: 'Loose cleat',
+      symptom: null,
+      photo: null,
+    });
+    await hears((m) => m.startsWith('snag '));
+    expect(heard.filter((m) => m === 'readings')).toHaveLength(1);
+    heard.length = 0;
+  });
+  test('earlier work that is written down', async () => {
+    await own.ilse.post('/exchange/service', 'serial,task,done_on,hours\nC60-40116,engine-oil,2026-04-10,405\n');
+    await until('service');
+  });
+  test('the shelf', async () => {
+    const { rows } = await own.ilse.get<{ rows: { id: number }[] }>('/stores/parts');
+    await own.ilse.post('/stores/movements', {
+      act: 'receive',
+      partId: rows[0]!.id,
+      baseId: own.yard.baseId,
+      quantity: 2,
+      note: null,
+    });
+    await until('stock');
+  });
+  test('hires', async () => {
+    await own.ilse.post('/hires', {
+      boatId: own.boatId,
+      outDay: '2026-04-20',
+      outTime: '09:00',
+      backDay: '2026-04-20',
+      backTime: '16:00',
+      reference: null,
+    });
+    await until('hires');
+  });
+  test('rules', async () => {
+    await own.ilse.post('/rules/overrides', {
+      scope: 'engine',
+      scopeId: own.port,
+      task: 'engine-oil',
+      everyHours: 80,
+      everyMonths: null,
+      reason: 'works hard',
+    });
+    await until('rules');
+  });
+});

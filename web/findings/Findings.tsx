@@ -1,0 +1,144 @@
+import { Button } from '@mui/material';
+import type { JobCard as Card } from '@diurna/contract/jobs';
+import { MANUAL_FIRST } from '@diurna/core/service';
+import type { CardAct } from '@diurna/core/visit';
+import { useState } from 'react';
+import { proposalText, type Shown } from './finding-words.ts';
+import type { LiveCard } from '../jobs/index.ts';
+
+/** What was found, what it means and what follows; the technician takes it or says why not. */
+export function Findings({
+  live,
+  findings,
+  mayDecide,
+  write,
+}: {
+  live: LiveCard;
+  findings: readonly Shown[];
+  mayDecide: boolean;
+  write: (act: CardAct) => Promise<void>;
+}) {
+  if (findings.length === 0) return null;
+  return (
+    <section className="findings" aria-label="What was found">
+      {findings.map((f) => (
+        <One key={f.key} finding={f} card={live.card} mayDecide={mayDecide} write={write} />
+      ))}
+    </section>
+  );
+}
+
+const WORD: Record<Shown['weight'], string> = {
+  normal: 'normal',
+  watch: 'to watch',
+  act: 'to act on',
+  hold: 'hold',
+  stop: 'stop',
+};
+
+function One({
+  finding: f,
+  card,
+  mayDecide,
+  write,
+}: {
+  finding: Shown;
+  card: Card;
+  mayDecide: boolean;
+  write: (act: CardAct) => Promise<void>;
+}) {
+  const [other, setOther] = useState(false);
+  const [reason, setReason] = useState('');
+  const engine = card.engines.length > 1 ? card.engines.find((e) => e.id === f.engineId)?.position : undefined;
+  const open = f.state === 'open';
+  const quiet = f.weight === 'watch' && f.proposals.length === 0;
+  return (
+    <article className={`finding ${f.weight} ${f.state}`}>
+      <p className="finding-seen">
+        <b className="finding-weight">{WORD[f.weight]}</b>{' '}
+        {engine && (
+          <b>
+            {engine[0]!.toUpperCase()}
+            {engine.slice(1)}:{' '}
+          </b>
+        )}
+        {f.seen}
+      </p>
+      <p>
+        {f.means} <b>{f.does}</b>
+      </p>
+      {(f.weight === 'hold' || f.weight === 'stop') && <p className="small">{MANUAL_FIRST}</p>}
+      {f.proposals.length > 0 && (
+        <ul className="finding-follows">
+          {f.proposals.map((p, i) => (
+            <li key={i}>{proposalText(p)}</li>
+          ))}
+        </ul>
+      )}
+      {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${f.by.split(' ')[0]}` : ''}.</p>}
+      {f.state === 'overridden' && (
+        <p>
+          <b>Otherwise</b>
+          {f.by ? ` (${f.by.split(' ')[0]})` : ''}: {f.reason}
+        </p>
+      )}
+      {open && f.weight === 'stop' && (
+        <p className="minus">
+          The card cannot be finished like this. Correct the figure when you have found it, or say why it may go on.
+        </p>
+      )}
+      {open &&
+        mayDecide &&
+        !quiet &&
+        (other ? (
+          <form
+            className="finding-other"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void write({ kind: 'decide', finding: f.key, take: false, reason: reason.trim() });
+            }}>
+            <label className="choice">
+              <span className="choice-label">Why not as proposed</span>
+              <input
+                className="plain-input"
+                autoFocus
+                value={reason}
+                maxLength={500}
+                onChange={(e) => {
+                  setReason(e.target.value);
+                }}
+              />
+            </label>
+            <div className="tools">
+              <Button type="submit" variant="contained" color="primary" disabled={reason.trim().length < 3}>
+                Write it down
+              </Button>
+              <Button
+                onClick={() => {
+                  setOther(false);
+                }}>
+                Leave it
+              </Button>
+            </div>
+          </form>
+        ) : (
+          <div className="tools">
+            {f.weight !== 'stop' && (
+              <Button
+                variant="contained"
+                color="primary"
+                onClick={() => void write({ kind: 'decide', finding: f.key, take: true, reason: null })}>
+                {f.weight === 'hold' ? 'Hold the engine' : 'As proposed'}
+              </Button>
+            )}
+            <Button
+              onClick={() => {
+                setOther(true);
+              }}>
+              Otherwise, because …
+            </Button>
+          </div>
+        ))}
+    </article>
+  );
+}

@@ -1,0 +1,59 @@
+import type { FindingRow } from '@diurna/contract/findings';
+import { findingsOf, type Finding, type Proposal } from '@diurna/core/findings';
+import { traitsOf } from '@diurna/core/fleet';
+import { TASKS } from '@diurna/core/service';
+import { readingsOf } from '@diurna/core/visit';
+import type { LiveCard } from '../jobs/index.ts';
+
+/** What a proposal would do, in words. */
+export function proposalText(p: Proposal): string {
+  switch (p.kind) {
+    case 'hold':
+      return `the engine is held until ${p.checks.map((t) => TASKS[t].word.toLowerCase()).join(', then ')} ${p.checks.length === 1 ? 'is' : 'are'} in the log and a coordinator lets it go`;
+    case 'follow-up':
+      return `${TASKS[p.task].word.toLowerCase()} ${p.when === 'now' ? 'asked for now' : p.when === 'after the one before' ? 'after that' : `in ${p.when} days`}`;
+    case 'shorten':
+      return `${TASKS[p.task].word.toLowerCase()} of this boat at ${p.percent} % of its interval`;
+    case 'order':
+      return `parts for ${TASKS[p.task].word.toLowerCase()} asked for from Stores`;
+  }
+}
+
+export type Shown = Pick<
+  FindingRow,
+  'key' | 'engineId' | 'weight' | 'seen' | 'means' | 'does' | 'proposals' | 'state' | 'by' | 'reason'
+>;
+
+/** Findings as the readings on this phone give them, with what became of those the book knows. */
+export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): Shown[] {
+  if (card.status !== 'open') return card.findings.filter((f) => f.state !== 'withdrawn');
+  const readings = readingsOf(state);
+  const now: Finding[] = card.engines.flatMap((e) =>
+    findingsOf(
+      {
+        id: e.id,
+        cylinders: e.cylinders,
+        traits: traitsOf(e),
+        sump: e.sump,
+        gearCase: e.gearCase,
+        firstOil: e.firstOil,
+      },
+      readings,
+    ),
+  );
+  const decided = card.findings.filter((f) => f.state === 'taken' || f.state === 'overridden');
+  return [
+    ...now
+      .filter((f) => !decided.some((d) => d.key === f.key))
+      .map((f): Shown => {
+        const own = state.decisions.get(f.key);
+        return {
+          ...f,
+          state: own ? (own.take ? 'taken' : 'overridden') : 'open',
+          by: null,
+          reason: own?.reason ?? null,
+        };
+      }),
+    ...decided,
+  ];
+}

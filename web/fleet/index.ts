@@ -1,0 +1,1 @@
+export { FLEET_LEAVES } from './leaves.ts';

@@ -1,0 +1,1 @@
+export { type LiveCard } from './live-card.ts';

@@ -1,0 +1,480 @@
+import { Button } from '@mui/material';
+import { pinsOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
+import type { BoardReply } from '@diurna/contract/planner';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { problemOf } from '../app/api.ts';
+import { plannerApi } from './api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useBases, useDay, useMay, useSession, useToday } from '../app/useBook.ts';
+import { longDay, plural } from '../ui/format.ts';
+import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { useStored } from '../ui/useDraft.ts';
+import { Compare } from './Compare.tsx';
+import { costOf, savedMinutes, wholeMoney } from './figures.ts';
+import { Picked } from './Picked.tsx';
+import { became, movedByHand, pinKey, pinned, redone, undone } from './plan-state.ts';
+import { PlanGrid } from './PlanGrid.tsx';
+import { PlanSide } from './PlanSide.tsx';
+import { ON_SERVER, PlanRun, secondsFor, ServerRun, type RunNews } from './run.ts';
+import { firstName, useBoardThread, useTable } from './useTable.ts';
+import { WhatIfs } from './WhatIfs.tsx';
+import './plan.css';
+
+const HORIZONS: [number, string][] = [
+  [14, 'Two weeks'],
+  [28, 'Four weeks'],
+  [42, 'Six weeks'],
+];
+
+/** People by days: the plan computed, what any move would cost, why, and what is not placed. */
+export function Plan() {
+  const today = useToday();
+  const day = useDay();
+  const bases = useBases();
+  const [days, setDays] = useStored('plan.days', 28);
+  const [baseId, setBaseId] = useStored<number | ''>('plan.base', '');
+  const [by, setBy] = useStored<'people' | 'boats'>('plan.by', 'people');
+  // A plan is made for what lies ahead.
+  const from = day > today ? day : undefined;
+  const {
+    data: board,
+    error,
+    refetch,
+  } = plannerApi.useReadBoardQuery(
+    { days, ...(from !== undefined && { from }), ...(baseId !== '' && { baseId }) },
+    { refetchOnMountOrArgChange: true },
+  );
+  const title = board ? `${HORIZONS.find(([n]) => n === days)?.[1] ?? 'Plan'} from ${longDay(board.firstDay)}` : 'Plan';
+  return (
+    <>
+      {!board && <PageHead title={title} />}
+      <Wrong error={error} />
+      {!board && !error && <Waiting />}
+      {board && (
+        <Table
+          key={`${board.firstDay} ${days} ${baseId}`}
+          board={board}
+          baseId={baseId === '' ? null : baseId}
+          title={title}
+          refetch={() => void refetch()}
+          by={by}
+          choices={
+            <>
+              <Choice
+                label="How far ahead"
+                hideLabel
+                value={days}
+                onChange={(d) => {
+                  if (d !== '') setDays(d);
+                }}
+                options={HORIZONS}
+              />
+              {bases.length > 1 && (
+                <Choice
+                  label="Base"
+                  hideLabel
+                  value={baseId}
+                  onChange={setBaseId}
+                  options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+                />
+              )}
+              <span className="segments">
+                {(['people', 'boats'] as const).map((x) => (
+                  <button
+                    key={x}
+                    type="button"
+                    aria-pressed={by === x}
+                    onClick={() => {
+                      setBy(x);
+                    }}>
+                    {x === 'people' ? 'By people' : 'By boats'}
+                  </button>
+                ))}
+              </span>
+            </>
+          }
+        />
+      )}
+    </>
+  );
+}
+
+function Table({
+  board,
+  baseId,
+  title,
+  refetch,
+  by,
+  choices,
+}: {
+  board: BoardReply;
+  baseId: number | null;
+  title: string;
+  refetch: () => void;
+  by: 'people' | 'boats';
+  choices: React.ReactNode;
+}) {
+  const dispatch = useAppDispatch();
+  const maySteer = useMay('administrator', 'coordinator');
+  const { thread, ready } = useBoardThread(board);
+  const { state, change, conflicts, settleConflict, accepted } = useTable(board, thread, ready);
+  const [running, setRunning] = useState<RunNews | null>(null);
+  const [bound, setBound] = useState<{ of: PlannedVisit[]; bound: number } | null>(null);
+  const run = useRef<PlanRun | ServerRun | null>(null);
+  const csrfToken = useSession()?.csrfToken ?? '';
+  const [picked, setPicked] = useState<PickedUp | null>(null);
+  const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
+  const [comparing, setComparing] = useState(false);
+  const [accept, accepting] = plannerApi.useAcceptPlanMutation();
+  const begun = useRef(false);
+  useEffect(
+    () => () => {
+      run.current?.end();
+    },
+    [],
+  );
+
+  const shown = useMemo(
+    () => (running && running.visits.length > 0 ? running.visits : (state?.now.visits ?? [])),
+    [running, state],
+  );
+  const offers = priced && priced.picked === picked && priced.of === state?.now.visits ? priced.offers : null;
+  const pins = useMemo(() => new Set(state?.now.pins ?? []), [state]);
+  const cost = useMemo(() => costOf(board.problem, shown), [board, shown]);
+
+  const plan = (fresh: boolean) => {
+    if (!state) return;
+    run.current?.end();
+    setPicked(null);
+    const held = state.now.visits.filter((v) => pins.has(pinKey(v)));
+    const wish = {
+      problem: board.problem,
+      standing: state.now.visits,
+      pins: pinsOf(held),
+      moveCost: fresh ? 0 : board.moveCost,
+      seconds: secondsFor(board.problem.tasks.length),
+      seed: state.past.length + 1,
+    };
+    const hear = (news: RunNews) => {
+      setRunning(news.over ? null : news);
+      if (!news.over) return;
+      run.current = null;
+      if (news.faults) {
+        dispatch(
+          say({
+            tone: 'wrong',
+            text: `Something that is pinned cannot stay: ${news.faults[0]}. Unpin it, or free what it needs.`,
+          }),
+        );
+        return;
+      }
+      if (news.broken) dispatch(say({ tone: 'wrong', text: news.broken }));
+      // Stopped before there was a plan: what lies on the table stays.
+      if (news.cost === Infinity) return;
+      const kept = state.now.pins;
+      change((old) => became(old, news.visits, kept, 'plan'));
+      if (news.bound !== null) setBound({ of: news.visits, bound: news.bound });
+    };
+    run.current =
+      board.problem.tasks.length > ON_SERVER
+        ? new ServerRun(
+            { firstDay: board.firstDay, days: board.days, baseId, fresh, standing: wish.standing, pins: wish.pins },
+            csrfToken,
+            wish.seconds,
+            hear,
+          )
+        : new PlanRun(wish, hear);
+  };
+  // With nothing handed out yet, the first plan comes by itself.
+  useEffect(() => {
+    if (begun.current || !state || !maySteer) return;
+    begun.current = true;
+    if (state.now.visits.length === 0 && board.problem.tasks.length > 0)
+      void Promise.resolve().then(() => {
+        plan(true);
+      });
+  });
+
+  // What every place would cost for what is picked up.
+  useEffect(() => {
+    if (!picked || !state) return undefined;
+    let current = true;
+    const of = state.now.visits;
+    void thread.offers(of, picked).then((offers) => {
+      if (current) setPriced({ picked, of, offers });
+    });
+    return () => {
+      current = false;
+    };
+  }, [picked, thread, state]);
+
+  const drop = async (day: number, technician: string) => {
+    if (!picked || !state) return;
+    const from = picked.from
+      ? state.now.visits.find((v) => v.boat === picked.boat && v.day === picked.from!.day)
+      : undefined;
+    if (from?.day === day && from.technician === technician) {
+      setPicked(null);
+      return;
+    }
+    const visits = await thread.move(state.now.visits, picked, day, technician);
+    if (!visits) return;
+    change((old) => movedByHand(old, visits, from ? pinKey(from) : null, `${day} ${picked.boat}`));
+    setPicked(null);
+  };
+  const leaveOut = async () => {
+    if (!picked || !state) return;
+    const visits = await thread.leave(state.now.visits, picked);
+    if (!visits) return;
+    change((old) => became(old, visits, old.now.pins, 'leave out'));
+    setPicked(null);
+  };
+  const pin = (v: { boat: string; day: number }) => {
+    change((old) => pinned(old, pinKey(v)));
+  };
+  const back = () => {
+    setPicked(null);
+    change(undone);
+  };
+  const forth = () => {
+    setPicked(null);
+    change(redone);
+  };
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z') return;
+      if (e.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(e.target.tagName)) return;
+      e.preventDefault();
+      setPicked(null);
+      change(e.shiftKey ? redone : undone);
+    };
+    addEventListener('keydown', onKey);
+    return () => {
+      removeEventListener('keydown', onKey);
+    };
+  }, [change]);
+
+  const takePlan = async () => {
+    if (!state) return;
+    const answer = await accept({
+      firstDay: board.firstDay,
+      days: board.days,
+      baseId,
+      basedOn: board.accepted?.id ?? null,
+      jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
+      visits: state.now.visits.map((v) => ({ ...v, pinned: pins.has(pinKey(v)) })),
+    });
+    if (answer.data) {
+      const { added, moved, calledOff } = answer.data;
+      accepted();
+      dispatch(
+        say({
+          tone: 'done',
+          text: `The plan holds: ${plural(added, 'new card')}, ${moved} moved, ${calledOff} called off. Everybody it touches is told.`,
+          link: { to: '/day', word: 'See the day' },
+        }),
+      );
+    } else if (problemOf(answer.error)?.type === 'stale') refetch();
+  };
+
+  if (!state)
+    return (
+      <>
+        <PageHead title={title} />
+        <Waiting />
+      </>
+    );
+  const edited = state.now !== state.standing;
+  const tasks = shown.reduce((sum, v) => sum + v.tasks.length, 0);
+  const saved = savedMinutes(board.problem, shown);
+  const placed = new Set(shown.flatMap((v) => v.tasks));
+  const wanted = Object.entries(board.tasks).filter(([id, t]) => !placed.has(id) && isWanted(t, board));
+  const known = running?.bound ?? (bound && bound.of === state.now.visits ? bound.bound : null);
+  return (
+    <div className="with-side plan">
+      <section>
+        <PageHead title={title} />
+        <div className="plan-bar">
+          <div className="plan-choices">{choices}</div>
+          <div className="acts">
+            <Button onClick={back} disabled={state.past.length === 0 || running !== null} title="Ctrl Z">
+              Undo
+            </Button>
+            <Button onClick={forth} disabled={state.future.length === 0 || running !== null} title="Ctrl Shift Z">
+              Redo
+            </Button>
+            <Button
+              onClick={() => {
+                setComparing(!comparing);
+              }}
+              aria-expanded={comparing}>
+              Compare
+            </Button>
+            {maySteer &&
+              (running ? (
+                <Button
+                  variant="contained"
+                  onClick={() => {
+                    run.current?.stop();
+                  }}>
+                  Stop, keep this
+                </Button>
+              ) : (
+                <Button
+                  variant={edited ? 'outlined' : 'contained'}
+                  onClick={() => {
+                    plan(false);
+                  }}>
+                  {shown.length === 0 ? 'Plan' : 'Plan again'}
+                </Button>
+              ))}
+            {maySteer && (
+              <Button
+                variant="contained"
+                color="primary"
+                disabled={!edited || running !== null || accepting.isLoading || conflicts.length > 0}
+                onClick={() => void takePlan()}>
+                Accept
+              </Button>
+            )}
+          </div>
+        </div>
+        <p className="plan-sum" role="status">
+          <span>
+            <b className="figure">{wholeMoney(cost.total)}</b> plan cost
+            {known === null
+              ? running
+                ? ', looking for the best possible ...'
+                : ''
+              : `, ${nearText(cost.total, known)}`}
+          </span>
+          <span>
+            <b className="figure">{tasks}</b> tasks in {plural(shown.length, 'visit')}
+          </span>
+          <span className={wanted.length > 0 ? 'minus' : ''}>
+            <b className="figure">{wanted.length}</b> not placed
+          </span>
+          <span>
+            <b className="figure">{(saved / 60).toFixed(1)} h</b> saved by sharing access
+          </span>
+        </p>
+        {running && <progress className="plan-progress" value={running.share} aria-label="Planning" />}
+        <Wrong error={problemOf(accepting.error)?.type === 'stale' ? undefined : accepting.error} />
+        {conflicts.length > 0 && (
+          <div className="plan-conflicts" role="alert">
+            <p>
+              <b>Somebody else accepted a plan meanwhile.</b> What only one of you changed is put together. For{' '}
+              {plural(conflicts.length, 'boat')} both of you decided:
+            </p>
+            <ul>
+              {conflicts.map((c) => (
+                <li key={c.boat}>
+                  <b>{board.boats[c.boat]?.name}</b>: theirs {visitsText(c.theirs, board)}; yours{' '}
+                  {visitsText(c.mine, board)}.{' '}
+                  <button
+                    type="button"
+                    className="link-button"
+                    onClick={() => {
+                      settleConflict(c.boat);
+                    }}>
+                    keep theirs
+                  </button>{' '}
+                  <button
+                    type="button"
+                    className="link-button"
+                    onClick={() =>
+                      void (async () => {
+                        const next = await thread.stand([
+                          ...state.now.visits.filter((v) => v.boat !== c.boat),
+                          ...c.mine,
+                        ]);
+                        change((old) => became(old, next.visits, old.now.pins, 'take mine'));
+                        settleConflict(c.boat);
+                      })()
+                    }>
+                    take mine
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+        {comparing && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
+        {board.problem.technicians.length === 0 ? (
+          <Empty title="Nobody to plan for yet.">
+            Add technicians under your name at the lower left, with what they can do and when they work.
+          </Empty>
+        ) : (
+          <PlanGrid
+            board={board}
+            by={by}
+            visits={shown}
+            pins={pins}
+            picked={picked}
+            offers={offers}
+            busy={running !== null}
+            mayMove={maySteer}
+            pick={setPicked}
+            drop={(d, t) => void drop(d, t)}
+            pin={pin}
+            leaveOut={() => void leaveOut()}
+          />
+        )}
+        {picked ? (
+          <Picked
+            board={board}
+            thread={thread}
+            visits={state.now.visits}
+            picked={picked}
+            pins={pins}
+            mayMove={maySteer}
+            setPicked={setPicked}
+            pin={pin}
+            leaveOut={() => void leaveOut()}
+          />
+        ) : (
+          <p className="faint plan-help">
+            Pick up a visit to see what every other place would cost, and why it stands where it does. By keyboard:
+            arrows, Enter picks up and puts down, P pins, Delete leaves out, Esc puts back.
+          </p>
+        )}
+      </section>
+      <aside className="side">
+        <PlanSide
+          board={board}
+          thread={thread}
+          ready={ready}
+          visits={shown}
+          settled={running === null}
+          wanted={wanted.map(([id]) => id)}
+          pick={(task) => {
+            setPicked({ boat: String(boatOfTask(board, task)), from: null, tasks: [task] });
+          }}
+        />
+        <WhatIfs board={board} visits={state.now.visits} />
+      </aside>
+    </div>
+  );
+}
+
+/** Due within the plan's days, over or unknown: what is left of it is not just early. */
+const isWanted = (t: BoardReply['tasks'][string], board: BoardReply) =>
+  t.state === 'over' ||
+  t.state === 'due' ||
+  t.state === 'unknown' ||
+  (t.likely !== null && t.likely < lastDayOf(board));
+const lastDayOf = (board: BoardReply) =>
+  new Date(Date.parse(`${board.firstDay}T00:00:00Z`) + board.days * 86_400_000).toISOString().slice(0, 10);
+const boatOfTask = (board: BoardReply, task: string) =>
+  board.problem.engines.find((e) => e.id === board.problem.tasks.find((t) => t.id === task)?.engine)?.boat;
+
+function nearText(cost: number, bound: number): string {
+  const apart = (cost - bound) / Math.max(1e-9, cost);
+  if (apart <= 1e-3) return 'the best possible';
+  return `within ${apart < 0.01 ? (apart * 100).toFixed(1) : (apart * 100).toFixed(0)} % of the best possible`;
+}
+
+function visitsText(visits: readonly PlannedVisit[], board: BoardReply): string {
+  if (visits.length === 0) return 'nothing';
+  return visits.map((v) => `day ${v.day + 1} with ${firstName(board.people[v.technician]?.name ?? '')}`).join(', ');
+}

@@ -1,0 +1,1 @@
+export { planOnce } from './run.ts';

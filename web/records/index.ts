@@ -1,0 +1,1 @@
+export { RECORD_LEAVES } from './leaves.ts';

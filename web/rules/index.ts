@@ -1,0 +1,2 @@
+export { WhatItWould } from './WhatItWould.tsx';
+export { RULES_LEAVES } from './leaves.ts';

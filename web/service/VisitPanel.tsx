@@ -1,0 +1,194 @@
+import { Button, Checkbox } from '@mui/material';
+import type { DueRow } from '@diurna/contract/service';
+import { addDays } from '@diurna/core/calendar';
+import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
+import { minutesText } from '@diurna/core/visit';
+import { useMemo, useState } from 'react';
+import { jobsApi } from '../jobs/api.ts';
+import { peopleApi } from '../people/api.ts';
+import { serviceApi } from './api.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { useDay, useToday } from '../app/useBook.ts';
+import { DueMark } from '../ui/DueMark.tsx';
+import { quantityText, shortDay } from '../ui/format.ts';
+import { Choice, Waiting, Wrong } from '../ui/parts.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import './visit.css';
+
+const key = (r: { engineId: number; task: TaskKind }) => `${r.engineId} ${r.task}`;
+const URGENT = new Set(['over', 'due', 'soon']);
+
+/** Hands tasks of one boat to a technician on a day: minutes, parts and shelf worked out as they are ticked. */
+export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => void }) {
+  const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
+  if (error) return <Wrong error={error} />;
+  if (!data) return <Waiting />;
+  if (data.rows.length === 0) return <p>This boat has no engine with a programme.</p>;
+  return <Choose key={boatId} rows={data.rows} onDone={onDone} />;
+}
+
+function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
+  const today = useToday();
+  const turned = useDay();
+  const { data: people = [] } = peopleApi.useListPeopleQuery();
+  const [ticked, setTicked] = useState<Set<string>>(
+    () =>
+      new Set(
+        rows
+          .filter((r) => URGENT.has(r.due.state) && r.job === null)
+          .map((r) => key({ engineId: r.engineId, task: r.due.task })),
+      ),
+  );
+  const [day, setDay] = useState(turned < today ? today : turned);
+  const boat = rows[0]!;
+  const hands = useMemo(
+    () =>
+      people
+        .filter((p) => p.active && p.role === 'technician')
+        .sort(
+          (a, b) => Number(b.baseId === boat.baseId) - Number(a.baseId === boat.baseId) || a.name.localeCompare(b.name),
+        ),
+    [people, boat.baseId],
+  );
+  const [chosen, setChosen] = useState<number | ''>('');
+  const technicianId = chosen === '' ? hands[0]?.id : chosen;
+  const [addJob, { isLoading, error }] = jobsApi.useAddJobMutation();
+  const dispatch = useAppDispatch();
+  const tasks = rows.map((r) => ({ engineId: r.engineId, task: r.due.task })).filter((t) => ticked.has(key(t)));
+  const preview = jobsApi.usePreviewJobQuery({ boatId: boat.boatId, tasks }, { skip: tasks.length === 0 });
+  const flip = (k: string) => {
+    setTicked((old) => {
+      const next = new Set(old);
+      if (!next.delete(k)) next.add(k);
+      return next;
+    });
+  };
+
+  const handOut = async () => {
+    if (technicianId === undefined) return;
+    const answer = await addJob({ boatId: boat.boatId, technicianId, day, tasks });
+    if (!answer.data) return;
+    const who = hands.find((h) => h.id === technicianId)?.name.split(' ')[0];
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${boat.boatName} goes to ${who} on ${shortDay(day)}.`,
+        link: { to: `/jobs/${answer.data.id}`, word: 'Open the card' },
+      }),
+    );
+    onDone();
+  };
+
+  return (
+    <form
+      className="visit-panel"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void handOut();
+      }}>
+      <fieldset>
+        <legend>Work on {boat.boatName}</legend>
+        {rows.map((r, i) => {
+          const k = key({ engineId: r.engineId, task: r.due.task });
+          const newEngine = i === 0 || rows[i - 1]!.engineId !== r.engineId;
+          return (
+            <div key={k}>
+              {newEngine && r.position !== 'single' && (
+                <p className="engine-line">
+                  {r.position} <span className="faint">{r.modelName}</span>
+                </p>
+              )}
+              <label className={r.job ? 'task-line taken' : 'task-line'}>
+                <Checkbox
+                  checked={ticked.has(k)}
+                  disabled={r.job !== null}
+                  onChange={() => {
+                    flip(k);
+                  }}
+                  slotProps={{
+                    input: { 'aria-label': `${TASKS[r.due.task].word} ${r.position === 'single' ? '' : r.position}` },
+                  }}
+                />
+                <TaskGlyph task={r.due.task} silent />
+                <span>{TASKS[r.due.task].word}</span>
+                {r.job ? (
+                  <span className="faint">
+                    with {r.job.technician.split(' ')[0]}, {shortDay(r.job.day)}
+                  </span>
+                ) : (
+                  <DueMark due={r.due} />
+                )}
+              </label>
+            </div>
+          );
+        })}
+      </fieldset>
+      <div className="who-when">
+        <Choice
+          label="Technician"
+          value={technicianId ?? ''}
+          onChange={setChosen}
+          options={hands.length === 0 ? [['', 'nobody yet']] : hands.map((h): [number, string] => [h.id, h.name])}
+        />
+        <label className="choice">
+          <span className="choice-label">Day</span>
+          <input
+            type="date"
+            className="plain-input"
+            value={day}
+            min={today}
+            max={addDays(today, 730)}
+            required
+            onChange={(e) => {
+              setDay(e.target.value);
+            }}
+          />
+        </label>
+      </div>
+      {tasks.length > 0 && preview.data && (
+        <div className="worked-out" aria-live="polite">
+          <p>
+            <b className="figure">{minutesText(preview.data.minutes)}</b>
+            {preview.data.savedMinutes > 0 && (
+              <>
+                , <b className="figure">{minutesText(preview.data.savedMinutes)}</b> saved by doing it in one visit
+              </>
+            )}
+          </p>
+          <ul>
+            {preview.data.parts.map((p) => (
+              <li key={p.partId} className={p.onHand < p.quantity ? 'short' : ''}>
+                <span>
+                  {p.name} <span className="faint">{p.number}</span>
+                </span>
+                <span className="figure">
+                  {quantityText(p.quantity, p.unit)} of {quantityText(p.onHand, p.unit)}
+                  {p.onHand < p.quantity ? ' short' : ''}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {preview.data.partsUnknown.length > 0 && (
+            <p className="minus">
+              No part is known to fit:{' '}
+              {[...new Set(preview.data.partsUnknown.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}. Say in
+              Stores what fits.
+            </p>
+          )}
+        </div>
+      )}
+      <Wrong error={error} />
+      <p className="faint small">{MANUAL_FIRST}</p>
+      <div className="acts">
+        <Button
+          type="submit"
+          variant="contained"
+          color="primary"
+          disabled={tasks.length === 0 || technicianId === undefined || isLoading}>
+          Hand out {tasks.length === 1 ? '1 task' : `${tasks.length} tasks`}
+        </Button>
+        <Button onClick={onDone}>Close</Button>
+      </div>
+    </form>
+  );
+}

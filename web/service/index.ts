@@ -1,0 +1,2 @@
+export { BreakIn } from './BreakIn.tsx';
+export { VisitPanel } from './VisitPanel.tsx';

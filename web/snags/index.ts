@@ -1,0 +1,3 @@
+export { SnagForm } from './SnagForm.tsx';
+export { Snags } from './Snags.tsx';
+export { smallPicture } from './picture.ts';

@@ -1,0 +1,2 @@
+export { CalendarAddress } from './CalendarAddress.tsx';
+export { Work } from './Work.tsx';
