@@ -37,6 +37,7 @@ export const pageQuery = z.object({
   size: z.coerce.number().int().min(1).max(200).default(50),
 });
 
+/** One page of a list with how many rows there are in all. */
 export function pageOf<T extends z.ZodType>(row: T) {
   return z.object({ rows: z.array(row), total: z.int(), page: z.int(), size: z.int() });
 }

@@ -20,6 +20,7 @@ export interface Route {
   reply: z.ZodType;
 }
 
+/** States a route, keeping its own types. */
 export function route<const R extends Route>(spec: R): R {
   return spec;
 }

@@ -41,7 +41,6 @@ export const personWork = z.object({
     .refine((all) => new Set(all.map((s) => s.weekday)).size === all.length, 'holds a weekday twice')
     .meta({ description: 'The usual week; none = the working days of the base.' }),
 });
-export type PersonWork = z.infer<typeof personWork>;
 
 export const workException = z.object({
   id,

@@ -1,7 +1,7 @@
 // A private PostgreSQL cluster on loopback, for the start command and the tests.
 // @ts-check
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import {
   chmodSync,
   chownSync,
@@ -9,45 +9,71 @@ import {
   mkdirSync,
   readdirSync,
   readFileSync,
+  realpathSync,
   rmSync,
   statfsSync,
   writeFileSync,
 } from 'node:fs';
 import { createServer } from 'node:net';
-import { join, resolve } from 'node:path';
+import { homedir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
 import { Trouble } from './trouble.mjs';
 
-const PACKAGE = 'postgresql-15';
+const PACKAGE = 'postgresql';
+/** Versions this runs on; Debian's package brings one of them. */
+const VERSIONS = [15, 16, 17, 18];
 /** A new cluster with its write-ahead log takes about 60 MB; leave room to work. */
 const ROOM_MB = 300;
 
-/** The folder of PostgreSQL's programs, newest version first, or null. */
-export function findPostgres() {
+/** The folder of PostgreSQL's programs of a major version, or of the newest there is; null = none. @param {string} [major] */
+export function findPostgres(major) {
   const root = '/usr/lib/postgresql';
   if (!existsSync(root)) return null;
   const versions = readdirSync(root)
-    .filter((v) => existsSync(join(root, v, 'bin/initdb')))
+    .filter((v) => VERSIONS.includes(Number(v)) && existsSync(join(root, v, 'bin/initdb')))
     .sort((a, b) => Number(b) - Number(a));
-  return versions.length > 0 ? join(root, versions[0] ?? '', 'bin') : null;
+  const found = major === undefined ? versions[0] : versions.find((v) => v === major);
+  return found === undefined ? null : join(root, found, 'bin');
 }
 
+const asRoot = () => process.getuid?.() === 0;
+const isThere = (/** @type {string} */ program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
+
+/** What this can need of Debian's packages, and how it is seen that they are there. */
+const NEEDS = {
+  postgres: { packages: [PACKAGE], present: () => findPostgres() !== null },
+  chromium: {
+    packages: ['chromium', 'chromium-driver'],
+    present: () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver'),
+  },
+};
+
 /**
- * Installs Debian packages when a probe says they are missing: as root, or through sudo that asks no
- * password; otherwise prints the exact command and stops.
- * @param {string[]} packages @param {() => boolean} present
+ * Installs what is missing of Debian's packages, all at once: as root, or through sudo that asks no password;
+ * otherwise prints the exact command and stops. Called before anything long.
+ * @param {(keyof typeof NEEDS)[]} what
  */
-export function needPackages(packages, present) {
-  if (present()) return;
+export function needPackages(...what) {
+  const missing = () => what.filter((n) => !NEEDS[n].present());
+  const packages = missing().flatMap((n) => NEEDS[n].packages);
+  if (packages.length === 0) return;
   const install = ['apt-get', 'install', '-y', '--no-install-recommends', ...packages];
-  const prefix = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
-  const allowed = prefix.length === 0 || spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0;
-  const byHand = `sudo apt-get update && sudo ${install.join(' ')}`;
-  if (!allowed || spawnSync('which', ['apt-get'], { stdio: 'ignore' }).status !== 0) {
+  const sudo = asRoot() ? '' : 'sudo ';
+  const byHand = `${sudo}apt-get update && ${sudo}${install.join(' ')}`;
+  const names = packages.join(packages.length === 2 ? ' and ' : ', ');
+  const are = packages.length === 1 ? 'is' : 'are';
+  if (!isThere('apt-get'))
     throw new Trouble(
-      `${packages.join(' and ')} is missing and may not be installed from here. Run this, then start again:\n\n  ${byHand}\n`,
+      `${names} ${are} missing, and this system has no apt-get. Install PostgreSQL 15 to 18 by its own means, or set DATABASE_URL to a server elsewhere.`,
     );
-  }
-  console.log(`Installing ${packages.join(', ')} from Debian's packages (once) ...`);
+  const prefix = asRoot() ? [] : ['sudo', '-n'];
+  if (!asRoot() && !isThere('sudo'))
+    throw new Trouble(
+      `${names} ${are} missing and may not be installed by this user. Ask somebody who is root to run this, then start again:\n\n  ${byHand.replaceAll('sudo ', '')}\n`,
+    );
+  if (!asRoot() && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status !== 0)
+    throw new Trouble(`${names} ${are} missing. Run this, then start again:\n\n  ${byHand}\n`);
+  console.error(`Installing ${names} from Debian's packages (once) ...`);
   if (packages.includes(PACKAGE)) {
     // Keeps Debian from making and starting a cluster of its own.
     const folder = '/etc/postgresql-common/createcluster.d';
@@ -57,8 +83,8 @@ export function needPackages(packages, present) {
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   run([...prefix, 'apt-get', 'update', '-qq'], env);
   run([...prefix, ...install], env);
-  if (!present())
-    throw new Trouble(`${packages.join(', ')} could not be installed. Run this, then start again:\n\n  ${byHand}\n`);
+  if (missing().length > 0)
+    throw new Trouble(`${names} could not be installed. Run this, then start again:\n\n  ${byHand}\n`);
 }
 
 /** @param {string[]} command @param {NodeJS.ProcessEnv} [env] */
@@ -66,26 +92,16 @@ function run([program = '', ...args], env = process.env) {
   spawnSync(program, args, { stdio: ['ignore', 'ignore', 'inherit'], env });
 }
 
-export function needPostgres() {
-  needPackages([PACKAGE], () => findPostgres() !== null);
-  return /** @type {string} */ (findPostgres());
-}
-
-/** The browser that tests, measures and pictures are made with. */
-export function needChromium() {
-  needPackages(
-    ['chromium', 'chromium-driver'],
-    () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver'),
-  );
-}
-
 /** PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. */
 function serverUser() {
-  if (process.getuid?.() !== 0) return {};
+  if (!asRoot()) return {};
   const line = readFileSync('/etc/passwd', 'utf8')
     .split('\n')
     .find((l) => l.startsWith('postgres:'));
-  if (!line) throw new Trouble('The user "postgres" is missing on this machine. Reinstall the package postgresql-15.');
+  if (!line)
+    throw new Trouble(
+      `The user "postgres" is missing on this machine. Reinstall the package: apt-get install --reinstall ${PACKAGE}`,
+    );
   const [, , uid, gid] = line.split(':');
   return { uid: Number(uid), gid: Number(gid) };
 }
@@ -104,9 +120,46 @@ export function freePort() {
   });
 }
 
-/** Below a folder closed to others (such as /root) the user postgres cannot work. @param {string} folder @param {{uid?: number, gid?: number}} user */
+/** Whether the database's user can work in a folder: below one closed to others (such as /root) it cannot. @param {string} folder @param {{uid?: number, gid?: number}} user */
 function usable(folder, user) {
-  return spawnSync('/usr/bin/test', ['-w', folder], { ...user, cwd: '/' }).status === 0;
+  return spawnSync('/usr/bin/test', ['-w', folder, '-a', '-x', folder], { ...user, cwd: '/' }).status === 0;
+}
+
+/** Where databases go whose project the database's user cannot enter: the system's state folder, or the user's own. */
+const stateFolder = () =>
+  asRoot() ? '/var/lib/diurna' : join(process.env.XDG_STATE_HOME || join(homedir(), '.local/state'), 'diurna');
+
+/**
+ * The folder of the private database of a project: `data` in it; where the database's user cannot enter that, a
+ * folder of its own below the state folder, always the same for the same project.
+ * @param {string} root of the project
+ * @returns {{ folder: string, elsewhere: boolean }}
+ */
+export function dataFolder(root) {
+  if (process.env.DIURNA_DATA) return { folder: resolve(process.env.DIURNA_DATA), elsewhere: false };
+  const own = join(root, 'data');
+  // A book that is there already is found where it is.
+  if (existsSync(join(own, 'postgres/PG_VERSION'))) return { folder: own, elsewhere: false };
+  const name = `${basename(root).replaceAll(/[^\w.-]+/g, '-')}-${createHash('sha256').update(realpathSync(root)).digest('hex').slice(0, 8)}`;
+  const other = join(stateFolder(), name);
+  if (existsSync(join(other, 'postgres/PG_VERSION'))) return { folder: other, elsewhere: true };
+  return canEnter(root) ? { folder: own, elsewhere: false } : { folder: other, elsewhere: true };
+}
+
+/** Tried with a folder made there and taken away again. @param {string} root */
+function canEnter(root) {
+  const probe = join(root, `.probe-${randomBytes(4).toString('hex')}`);
+  try {
+    const user = serverUser();
+    mkdirSync(probe);
+    if (user.uid !== undefined) chownSync(probe, user.uid, user.gid ?? user.uid);
+    return usable(probe, user);
+  } catch (error) {
+    if (error instanceof Trouble) throw error;
+    return false;
+  } finally {
+    rmSync(probe, { recursive: true, force: true });
+  }
 }
 
 /**
@@ -116,11 +169,13 @@ function usable(folder, user) {
  * @returns {Promise<{ url: string, stop: () => Promise<void> }>}
  */
 export async function startCluster(folder, options = {}) {
-  const bin = needPostgres();
+  needPackages('postgres');
   const user = serverUser();
   folder = resolve(folder);
   try {
-    mkdirSync(folder, { recursive: true });
+    // Open to the database's user, whatever files of this user are open to otherwise.
+    const made = mkdirSync(folder, { recursive: true });
+    if (made !== undefined && asRoot()) for (let f = folder; f.startsWith(made); f = dirname(f)) chmodSync(f, 0o755);
     const { bavail, bsize } = statfsSync(folder);
     const freeMb = (bavail * bsize) / 1e6;
     if (freeMb < ROOM_MB)
@@ -136,6 +191,12 @@ export async function startCluster(folder, options = {}) {
   const data = join(folder, 'postgres');
   const secretFile = join(folder, 'database-password');
   const fresh = !existsSync(join(data, 'PG_VERSION'));
+  const major = fresh ? undefined : readFileSync(join(data, 'PG_VERSION'), 'utf8').trim();
+  const bin = findPostgres(major);
+  if (!bin)
+    throw new Trouble(
+      `The book in ${folder} was made by PostgreSQL ${major}, which this machine has not. Install postgresql-${major} beside what there is, or restore a backup into a new folder (docs/operating.md).`,
+    );
   if (fresh) {
     mkdirSync(data, { recursive: true, mode: 0o700 });
     if (user.uid !== undefined) chownSync(data, user.uid, user.gid ?? user.uid);
@@ -143,7 +204,7 @@ export async function startCluster(folder, options = {}) {
     if (!usable(data, user)) {
       rmSync(data, { recursive: true });
       throw new Trouble(
-        `PostgreSQL runs as the user "postgres", which cannot enter ${folder}. Set DIURNA_DATA to a folder open to others, such as /var/lib/diurna.`,
+        `PostgreSQL runs as the user "postgres", which cannot enter ${folder}. Set DIURNA_DATA to a folder open to others, or leave it out: a folder of its own is found then.`,
       );
     }
     const secret = randomBytes(24).toString('base64url');
@@ -178,12 +239,6 @@ export async function startCluster(folder, options = {}) {
   if (existsSync(join(data, 'postmaster.pid'))) {
     // Left over from a start that was killed: end it; a stale file does no harm.
     spawnSync(join(bin, 'pg_ctl'), ['-D', data, '-m', 'fast', '-w', 'stop'], { ...user, cwd: '/', stdio: 'ignore' });
-  }
-  const major = readFileSync(join(data, 'PG_VERSION'), 'utf8').trim();
-  if (!bin.includes(`/${major}/`)) {
-    throw new Trouble(
-      `The book in ${folder} was made by PostgreSQL ${major}, this machine has ${bin.split('/').at(-2)}. Install postgresql-${major} beside it, or restore a backup into a new folder.`,
-    );
   }
   const port = await freePort();
   const quick = options.fast ? ['-c', 'fsync=off', '-c', 'synchronous_commit=off', '-c', 'full_page_writes=off'] : [];

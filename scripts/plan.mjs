@@ -1,7 +1,7 @@
 // `npm run plan`: plans a problem from a file. Nothing but the plan goes to standard output.
 // @ts-check
 import { existsSync, readFileSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { needModules } from './install.mjs';
 
 const root = join(import.meta.dirname, '..');
@@ -15,12 +15,12 @@ let stop = null;
 let databaseUrl = process.env.DATABASE_URL;
 if (process.argv.includes('--book') && !databaseUrl) {
   // The private database: the one that runs, or started for as long as this takes.
-  const data = resolve(process.env.DIURNA_DATA ?? join(root, 'data'));
+  const { dataFolder, startCluster } = await import('./cluster.mjs');
+  const data = dataFolder(root).folder;
   const running = join(data, 'postgres/postmaster.pid');
   if (existsSync(running))
     databaseUrl = `postgres://diurna:${encodeURIComponent(readFileSync(join(data, 'database-password'), 'utf8').trim())}@127.0.0.1:${readFileSync(running, 'utf8').split('\n')[3]}/diurna`;
   else {
-    const { startCluster } = await import('./cluster.mjs');
     const cluster = await startCluster(data);
     databaseUrl = cluster.url;
     stop = cluster.stop;

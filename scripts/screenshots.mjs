@@ -5,9 +5,9 @@ import { join } from 'node:path';
 import { needModules } from './install.mjs';
 
 const root = join(import.meta.dirname, '..');
+const { needPackages } = await import('./cluster.mjs');
+needPackages('postgres', 'chromium');
 needModules(root);
-const { needChromium } = await import('./cluster.mjs');
-needChromium();
 const { build } = await import('./build.mjs');
 await build(root);
 const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], {

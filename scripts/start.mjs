@@ -1,7 +1,8 @@
 // `npm start`: from a fresh clone to the open book.
 // @ts-check
-import { readFileSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { dataFolder, needPackages, startCluster } from './cluster.mjs';
 import { needModules } from './install.mjs';
 import { Trouble } from './trouble.mjs';
 
@@ -70,15 +71,20 @@ const port = (() => {
 /** @type {any} */
 let server;
 try {
+  // Said before anything long: whoever has to install something does not wait for it first.
+  if (!process.env.DATABASE_URL) needPackages('postgres');
   needModules(root);
   const { build } = await import('./build.mjs');
   await build(root);
   let databaseUrl = process.env.DATABASE_URL;
   if (!databaseUrl) {
-    const { startCluster } = await import('./cluster.mjs');
-    const cluster = await startCluster(resolve(process.env.DIURNA_DATA ?? join(root, 'data')));
-    stops.push(cluster.stop);
-    databaseUrl = cluster.url;
+    const { folder, elsewhere } = dataFolder(root);
+    if (elsewhere && !existsSync(folder))
+      console.log(`The database's user cannot enter ${root}: the private database goes to ${folder}.`);
+    const starting = startCluster(folder);
+    // Also when it is stopped while it starts: a database of its own is never left running.
+    stops.push(async () => (await starting.catch(() => null))?.stop());
+    databaseUrl = (await starting).url;
   }
   server = await import(join(root, 'dist/server.js'));
   const clock = server.processClock();
@@ -119,7 +125,10 @@ try {
   }
   console.log(`Diurna is ready at ${address}`);
 } catch (error) {
-  console.error(sentence(error, port, server));
-  if (process.env.DIURNA_LOG === 'debug') console.error(error);
+  // A stop in the middle breaks what is under way: that is no trouble.
+  if (!stopping) {
+    console.error(sentence(error, port, server));
+    if (process.env.DIURNA_LOG === 'debug') console.error(error);
+  }
   await stopAll(1);
 }

@@ -1,36 +1,53 @@
-// `npm test`: lint, types, unit, server and browser tests; installs what a fresh machine lacks.
-// `npm run check` (--quick): lint, types and unit tests only.
+// `npm test`: format, lint, types, unit, server and browser tests; installs what a fresh machine lacks.
+// `npm run check` (--quick): without server and browser tests. `npm run test:dates` (--dates): the browser tests at
+// every hour that has tripped us; in `npm test` two of these by turns, with the tests of the demo's story.
 // @ts-check
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { needPackages } from './cluster.mjs';
 import { needModules } from './install.mjs';
 import { Trouble } from './trouble.mjs';
 
 const root = join(import.meta.dirname, '..');
 const quick = process.argv.includes('--quick');
+const allDates = process.argv.includes('--dates');
 const bin = (/** @type {string} */ path) => join(root, 'node_modules', path);
+const PACKAGES = ['core', 'contract', 'server', 'web', 'demo', 'e2e', 'bench'];
 
 /**
- * Runs a program; what it prints is shown when it fails, or at once for tests.
- * @param {string[]} args @param {{ show?: boolean, env?: Record<string, string> }} [how] @returns {Promise<boolean>}
+ * Instants at which the whole app is tried, with the zone of the machine. The demo's bases are in Madeira.
+ * @type {{ name: string, now: string, zone: string, hemisphere?: string }[]}
  */
-function node(args, how = {}) {
+const DATES = [
+  { name: 'a Sunday night', now: '2026-07-12T22:20:00Z', zone: 'UTC' },
+  { name: 'a clock change at the base, by a machine elsewhere', now: '2026-03-29T00:56:00Z', zone: 'Asia/Kathmandu' },
+  { name: '29 February', now: '2028-02-29T09:10:00Z', zone: 'America/St_Johns' },
+  { name: 'over New Year, at a southern base', now: '2026-12-31T23:55:00Z', zone: 'UTC', hemisphere: 'south' },
+  { name: 'before dawn, when it is another day at the machine', now: '2026-10-24T03:40:00Z', zone: 'Pacific/Honolulu' },
+  { name: 'the end of summer time, in 2029', now: '2029-10-28T00:50:00Z', zone: 'Europe/Berlin' },
+];
+
+/**
+ * Runs a program; what it prints is shown when it fails.
+ * @param {string[]} args @param {Record<string, string>} [env] @returns {Promise<boolean>}
+ */
+function node(args, env = {}) {
   return new Promise((done) => {
     const child = spawn(process.execPath, args, {
       cwd: root,
-      env: { ...process.env, ...how.env },
-      stdio: ['ignore', how.show ? 'inherit' : 'pipe', how.show ? 'inherit' : 'pipe'],
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
     });
     let said = '';
-    child.stdout?.on('data', (chunk) => {
+    child.stdout.on('data', (chunk) => {
       said += String(chunk);
     });
-    child.stderr?.on('data', (chunk) => {
+    child.stderr.on('data', (chunk) => {
       said += String(chunk);
     });
     child.once('exit', (status) => {
-      if (status !== 0 && !how.show) console.log(said.slice(-20_000));
+      if (status !== 0) console.log(said.slice(-20_000));
       done(status === 0);
     });
   });
@@ -38,16 +55,19 @@ function node(args, how = {}) {
 
 let passed = 0;
 let failed = 0;
+const seconds = (/** @type {number} */ began) => `${((performance.now() - began) / 1000).toFixed(1)} s`;
 
 async function step(/** @type {string} */ name, /** @type {() => Promise<boolean>} */ work) {
   const began = performance.now();
   const ok = await work();
   if (ok) passed++;
   else failed++;
-  console.log(`${ok ? 'ok  ' : 'FAIL'} ${name} (${((performance.now() - began) / 1000).toFixed(1)} s)`);
+  console.log(`${ok ? 'ok  ' : 'FAIL'} ${name} (${seconds(began)})`);
 }
 
-async function jest(/** @type {string} */ project, /** @type {string[]} */ more = []) {
+/** @param {string} project @param {{ name?: string, args?: string[], env?: Record<string, string> }} [how] */
+async function jest(project, { name = project, args = [], env = {} } = {}) {
+  const began = performance.now();
   const report = join(root, `.cache/${project}.json`);
   mkdirSync(join(root, '.cache'), { recursive: true });
   rmSync(report, { force: true });
@@ -59,15 +79,14 @@ async function jest(/** @type {string} */ project, /** @type {string[]} */ more 
       '--testTimeout=120000',
       '--json',
       `--outputFile=${report}`,
-      ...more,
+      ...args,
     ],
     {
-      show: false, // A zone with odd minutes, far from every base: no test may lean on the machine's own clock.
-      env: {
-        NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
-        LANGUAGE: 'en_GB',
-        ...(project !== 'e2e' && { TZ: 'Pacific/Chatham' }),
-      },
+      NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
+      LANGUAGE: 'en_GB',
+      // A zone with odd minutes, far from every base: no test may lean on the machine's own clock.
+      TZ: 'Pacific/Chatham',
+      ...env,
     },
   );
   const counted = existsSync(report)
@@ -78,35 +97,74 @@ async function jest(/** @type {string} */ project, /** @type {string[]} */ more 
   // A file that cannot even be loaded has no tests to fail.
   if (!ok && counted.numFailedTests === 0) failed++;
   console.log(
-    `${ok ? 'ok  ' : 'FAIL'} ${project} tests: ${counted.numPassedTests} passed, ${counted.numFailedTests} failed`,
+    `${ok ? 'ok  ' : 'FAIL'} ${name} tests: ${counted.numPassedTests} passed, ${counted.numFailedTests} failed (${seconds(began)})`,
   );
 }
 
-try {
-  needModules(root);
-  const packages = ['core', 'contract', 'server', 'web', 'demo', 'e2e', 'bench'];
-  await step('types', async () =>
-    (await Promise.all(packages.map((p) => node([bin('typescript7/bin/tsc'), '-p', p])))).every(Boolean),
-  );
-  await step('arrows between the packages', () =>
-    node([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', ...packages]),
-  );
-  // Long and alone on its core: the tests run beside it.
-  const lint = step('lint', () => node([bin('eslint/bin/eslint.js'), '.']));
-  await jest('unit');
-  if (!quick) {
-    const { needChromium, needPostgres } = await import('./cluster.mjs');
-    needPostgres();
-    needChromium();
-    await jest('server');
-    const { build } = await import('./build.mjs');
-    await step('build', async () => {
-      await build(root);
-      return true;
+const covered = (/** @type {string} */ project) => [
+  '--coverage',
+  '--coverageProvider=v8',
+  '--coverageReporters=json-summary',
+  `--coverageDirectory=.cache/coverage/${project}`,
+];
+
+/** Two of the dates, others at every commit. */
+function datesInTurn() {
+  const counted = spawnSync('git', ['rev-list', '--count', 'HEAD'], { cwd: root, encoding: 'utf8' });
+  const turn = Number(counted.stdout) || 0;
+  return [0, 1].map((i) => /** @type {(typeof DATES)[number]} */ (DATES[(turn * 2 + i) % DATES.length]));
+}
+
+async function atDates(/** @type {readonly (typeof DATES)[number][]} */ dates, /** @type {string[]} */ args) {
+  for (const { name, now, zone, hemisphere } of dates)
+    await jest('e2e', {
+      name: `browser, ${name}:`,
+      args: ['--maxWorkers=2', ...args],
+      env: { DIURNA_NOW: now, TZ: zone, DIURNA_E2E_HEMISPHERE: hemisphere ?? 'north' },
     });
-    await jest('e2e', ['--runInBand']);
+}
+
+async function everything() {
+  // Said before anything long: whoever has to install something does not wait for it first.
+  if (!quick) needPackages('postgres', 'chromium');
+  needModules(root);
+  const { build } = await import('./build.mjs');
+  if (allDates) {
+    await build(root);
+    await atDates(DATES, []);
+    return;
   }
-  await lint;
+  const still = Promise.all([
+    step('types', () => node([bin('typescript7/bin/tsc'), '-b'])),
+    step('lint', () => node([bin('oxlint/bin/oxlint'), '--type-aware'])).then(() =>
+      step('format', () => node([bin('prettier/bin/prettier.cjs'), '--check', '.'])),
+    ),
+    step('clocks', () => node([bin('eslint/bin/eslint.js'), '.'])).then(() =>
+      step('arrows between the packages', () =>
+        node([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', ...PACKAGES]),
+      ),
+    ),
+    step('the house', () => node(['--import', 'tsx', join(root, 'scripts/house.ts')])),
+  ]);
+  if (quick) {
+    await still;
+    await jest('unit');
+    return;
+  }
+  await still;
+  await jest('unit', { args: covered('unit') });
+  await jest('server', { args: covered('server') });
+  await step('coverage', () => node([join(root, 'scripts/coverage.mjs')]));
+  await step('build', async () => {
+    await build(root);
+    return true;
+  });
+  await jest('e2e', { name: 'browser', args: ['--maxWorkers=2'] });
+  await atDates(datesInTurn(), ['--testPathPatterns', 'story']);
+}
+
+try {
+  await everything();
 } catch (error) {
   failed++;
   console.error(error instanceof Trouble ? error.message : error);

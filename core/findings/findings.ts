@@ -1,4 +1,4 @@
-import { traitsOf, type KnownTraits, type ModelTraits } from '../fleet/index.ts';
+import { type ModelTraits } from '../fleet/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import {
   inBothUnits,
@@ -65,6 +65,8 @@ export type Readings = Readonly<Record<string, ReadingValue>>;
 
 /** The most the highest and the lowest cylinder may differ, of the highest. Common practice, no source. */
 export const COMPRESSION_SPREAD = 0.15;
+/** "15 %". */
+export const COMPRESSION_SPREAD_TEXT = `${COMPRESSION_SPREAD * 100} %`;
 /** So far apart a cylinder is not to be trusted at sea. Common practice, no source. */
 const SEVERE_SPREAD = 0.3;
 /** More out than in by this share: something got into the oil. Common practice, no source. */
@@ -89,6 +91,7 @@ export const spreadPasses = (spread: number): boolean => spread <= COMPRESSION_S
 export function kilopascalsOf({ value, unit }: { value: number; unit: string }): number | null {
   return unit === 'kPa' ? value : unit === 'bar' ? value * 100 : unit === 'psi' ? kilopascals(value) : null;
 }
+/** Newton metres of a torque as read, from N·m or lbf·ft; null for a unit that is none. */
 export const newtonMetresOf = ({ value, unit }: { value: number; unit: string }): number | null =>
   unit === 'N·m' ? value : unit === 'lbf·ft' ? newtonMetres(value) : null;
 /** Millilitres of a volume as read; null for a unit that is none. */
@@ -97,6 +100,8 @@ export function millilitresOf({ value, unit }: { value: number; unit: string }):
 }
 
 const percent = (share: number) => `${round(share * 100, 1)} %`;
+
+const TANK_WHEN_IN = 'Look at the tank when the boat is in anyway.';
 
 /**
  * Every finding of one engine's readings, worst first: what was seen, what it means, and what the book proposes.
@@ -250,7 +255,7 @@ export function findingsOf(engine: FindingEngine, readings: Readings): Finding[]
     const seen =
       low.length > 0
         ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below the model’s floor.`
-        : `The cylinders lie ${percent(spread!)} apart; cylinder ${weakest.cylinder} is the weakest. 15 % is the most.`;
+        : `The cylinders lie ${percent(spread!)} apart; cylinder ${weakest.cylinder} is the weakest. ${COMPRESSION_SPREAD_TEXT} is the most.`;
     add(
       'compression',
       pressures.map((p) => p.key),
@@ -412,7 +417,7 @@ export function findingsOf(engine: FindingEngine, readings: Readings): Finding[]
       'watch',
       'The fuel filter is darker than a new one.',
       'Dirt comes with the fuel.',
-      'Look at the tank when the boat is in anyway.',
+      TANK_WHEN_IN,
       [{ kind: 'follow-up', task: 'tank-check', when: LOOK_AGAIN_DAYS }],
     );
   const water = [
@@ -436,7 +441,7 @@ export function findingsOf(engine: FindingEngine, readings: Readings): Finding[]
       'watch',
       'Dirt in the separator.',
       'It comes from the tank.',
-      'Look at the tank when the boat is in anyway.',
+      TANK_WHEN_IN,
       [{ kind: 'follow-up', task: 'tank-check', when: LOOK_AGAIN_DAYS }],
     );
 
@@ -638,10 +643,3 @@ const LIMITS: Record<ReadingUnit, { most: number; of: (value: { value: number; u
   percent: { most: 100, of: ({ value }) => value },
   count: { most: 100, of: ({ value }) => value },
 };
-
-export const plainFindingEngine = (
-  model: { powerHp: number; stroke: 2 | 4; cylinders: number; traits?: KnownTraits | null },
-  id: number,
-  volumes: { sump: PrintedVolume | null; gearCase: PrintedVolume | null },
-  firstOil = false,
-): FindingEngine => ({ id, cylinders: model.cylinders, traits: traitsOf(model), ...volumes, firstOil });

@@ -201,8 +201,10 @@ export interface ReadingKey {
   kind: ReadingKind;
   part: string | null;
 }
+/** The name of a reading on a card: "7 compression#2". Engine 0 = of the whole visit. */
 export const readingKey = (engineId: number, kind: ReadingKind, part: string | number | null = null): string =>
   `${engineId} ${kind}${part === null ? '' : `#${part}`}`;
+/** What a reading's name says; null = it names none. */
 export function readingOf(key: string): ReadingKey | null {
   const found = /^(\d+) ([a-z ]+?)(?:#(.+))?$/.exec(key);
   const kind = READING_KINDS.find((k) => k === found?.[2]);

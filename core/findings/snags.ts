@@ -1,3 +1,4 @@
+import { COMPRESSION_SPREAD } from './findings.ts';
 import type { TaskKind } from '../service/index.ts';
 
 /** What people at the dock notice. Common practice, no source. */
@@ -228,7 +229,7 @@ export function causesOf(symptom: SymptomKey, evidence: SnagEvidence): Cause[] {
         said.push(look.text);
       }
       if (r.compression && evidence.compression) {
-        weight *= evidence.compression.spread > 0.15 ? 6 : evidence.compression.spread > 0.1 ? 2 : 0.4;
+        weight *= evidence.compression.spread > COMPRESSION_SPREAD ? 6 : evidence.compression.spread > 0.1 ? 2 : 0.4;
         said.push(evidence.compression.text);
       }
       if (r.opened) {

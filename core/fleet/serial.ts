@@ -16,6 +16,7 @@ export interface SerialRange {
   to: string | null;
 }
 
+/** Whether a serial lies in a range; an end that is null is open. */
 export function serialInRange(serial: string, range: SerialRange): boolean {
   return (
     (range.from === null || compareSerials(serial, range.from) >= 0) &&

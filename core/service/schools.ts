@@ -312,6 +312,7 @@ export const SCHOOL_KEYS = SCHOOLS.map((s) => s.key) as [SchoolKey, ...SchoolKey
 /** The answers of a book; questions left open are answered as usual. */
 export type SchoolChoices = Partial<Record<SchoolKey, string>>;
 
+/** The school a key names; undefined = none. */
 export const schoolOf = (key: SchoolKey): School => SCHOOLS.find((s) => s.key === key)!;
 
 /** The answer in force. An answer the book does not know any more counts as the usual one. */

@@ -222,9 +222,6 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   }),
 };
 
-/** Kinds of one group, in the book's order. */
-export const tasksOfGroup = (group: TaskGroup): TaskKind[] => TASK_KINDS.filter((t) => TASKS[t].group === group);
-
 /** The line that stands under every caution. */
 export const MANUAL_FIRST = 'Follow the engine maker’s manual, your local codes and licensed practice.';
 

@@ -31,14 +31,17 @@ export function fromMillilitres(ml: number, unit: VolumeUnit): number {
   return ml / ML_PER[unit];
 }
 
+/** N·m of lbf·ft. */
 export function newtonMetres(poundForceFeet: number): number {
   return poundForceFeet * NM_PER_LBF_FT;
 }
 
+/** lbf·ft of N·m. */
 export function poundForceFeet(newtonMetresValue: number): number {
   return newtonMetresValue / NM_PER_LBF_FT;
 }
 
+/** kPa of psi. */
 export function kilopascals(psi: number): number {
   return psi * KPA_PER_PSI;
 }
@@ -63,6 +66,7 @@ export function volumeText(ml: number): string {
   return Math.abs(ml) < 1000 ? `${round(ml, 0)} mL` : `${round(ml / 1000, 2)} L`;
 }
 
+/** Rounded half up to so many decimals. */
 export function round(value: number, decimals: number): number {
   const factor = 10 ** decimals;
   return Math.round((value + Number.EPSILON * Math.sign(value)) * factor) / factor;

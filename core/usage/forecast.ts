@@ -97,6 +97,7 @@ export interface Spread {
   high: number;
 }
 
+/** Hours in the middle, and the two between which eight cases in ten lie, of a gamma with this mean and variance. */
 export function spreadOf({ mean, variance }: HoursAhead): Spread {
   return {
     low: gammaQuantile(mean, variance, Z.low),

@@ -45,6 +45,7 @@ export interface Window {
   days: number;
 }
 
+/** The days habits are learned from and foreseen for, around the day with that number. */
 export const windowAround = (today: number): Window => ({
   today,
   first: today - DAYS_BEHIND,

@@ -58,6 +58,7 @@ export function addMonthlyUse(
   }
 }
 
+/** Twelve months with nothing in them, hours run and expected. */
 export const noMonthlyUse = (): MonthlyUse & { hours: number[]; expected: number[] } => ({
   hours: Array<number>(12).fill(0),
   expected: Array<number>(12).fill(0),

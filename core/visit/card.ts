@@ -1,4 +1,4 @@
-import { readingKey, READINGS, readingOf, type ReadingKind, type ReadingValue } from '../findings/index.ts';
+import { readingKey, READINGS, type ReadingKind, type ReadingValue } from '../findings/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import type { Step } from './steps.ts';
 
@@ -237,6 +237,7 @@ export interface CardProgress {
   lastAt: number | null;
 }
 
+/** How far a card is at that moment (`now`: milliseconds since 1970). */
 export function progressOf(steps: readonly Step[], state: CardState, now: number): CardProgress {
   const pause = state.pauses.at(-1);
   return {
@@ -313,6 +314,3 @@ export function actualMinutes(steps: readonly Step[], state: CardState): Map<str
     [...sum].filter(([key]) => whole.get(key)).map(([key, minutes]) => [key, Math.round(minutes * 10) / 10]),
   );
 }
-
-/** The engine a reading's key names. */
-export const engineOfReading = (key: string): number | null => readingOf(key)?.engineId ?? null;

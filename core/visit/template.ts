@@ -85,6 +85,7 @@ export const ACCESS_TEMPLATES = ['cowl', 'side cover', 'tilt', 'propeller', 'low
 export type AccessTemplate = (typeof ACCESS_TEMPLATES)[number];
 export type TemplateKey = TaskKind | AccessTemplate;
 export const TEMPLATE_KEYS: readonly TemplateKey[] = [...TASK_KINDS, ...ACCESS_TEMPLATES];
+/** Whether a template is of an access, not of a task. */
 export const isAccessTemplate = (key: TemplateKey): key is AccessTemplate =>
   (ACCESS_TEMPLATES as readonly string[]).includes(key);
 

@@ -43,8 +43,10 @@ const volumeOf = (text: string): { value: string; unit: VolumeUnit } | null => {
   const unit = VOLUME_UNITS.find((u) => text.endsWith(` ${u}`));
   return unit === undefined ? null : { value: text.slice(0, -unit.length - 1), unit };
 };
+/** A volume as the card keeps it typed: "2.45 L". */
 export const volumeText = (value: string, unit: VolumeUnit) => `${value} ${unit}`;
 
+/** What was typed, by its fields; a name that is none is passed over. */
 export function draftOf(texts: ReadonlyMap<string, string>): CardDraft {
   const draft: CardDraft = { hours: {}, volumes: {}, parts: {} };
   for (const [key, text] of texts) {
@@ -60,6 +62,7 @@ export function draftOf(texts: ReadonlyMap<string, string>): CardDraft {
   return draft;
 }
 
+/** "7 engine-oil". */
 export const taskKey = (t: { engineId: number; task: TaskKind }) => `${t.engineId} ${t.task}`;
 
 /** The label's volume that the task fills on this engine. */

@@ -22,6 +22,7 @@ import { followUpsOf, holdsWhere } from './holds.ts';
 const { finding, hold, person, snag, job, engine, boat } = tables;
 const LATELY_DAYS = 10;
 
+/** Findings, newest first, at most `limit`. */
 export async function findingsWhere(db: Db | Tx, where: SQL | undefined, limit = 100): Promise<FindingRow[]> {
   const rows = await db
     .select({ f: finding, by: person.name })

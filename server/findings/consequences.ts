@@ -23,6 +23,7 @@ export interface EnginePlaceRow {
   salt: boolean;
 }
 
+/** Where an engine hangs, with its model; null = on no boat in use. */
 export async function placeOfEngine(tx: Tx, engineId: number): Promise<EnginePlaceRow | null> {
   const [row] = await tx
     .select({

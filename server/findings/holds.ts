@@ -43,6 +43,7 @@ export async function servicesOf(
   return map;
 }
 
+/** Holds with the checks they still want. */
 export async function holdsWhere(db: Db | Tx, where: SQL | undefined): Promise<HoldRow[]> {
   const rows = await db
     .select({
@@ -80,6 +81,7 @@ export async function holdsWhere(db: Db | Tx, where: SQL | undefined): Promise<H
   }));
 }
 
+/** Work asked for of these engines that is still to be done. */
 export async function followUpsOf(db: Db | Tx, engineIds: readonly number[]) {
   if (engineIds.length === 0) return [];
   const rows = await db

@@ -1,4 +1,4 @@
-import { findingsOf, readingOf, type Finding, type FindingEngine, type ReadingValue } from '@diurna/core/findings';
+import { findingsOf, type Finding, type FindingEngine, type ReadingValue } from '@diurna/core/findings';
 import { sql } from 'drizzle-orm';
 import { eq } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
@@ -65,9 +65,3 @@ export async function firstOilOf(tx: Tx, engineIds: readonly number[], jobId: nu
                       and not exists (select 1 from service_entry c where c.cancels = s.id))`);
   return new Set(rows.map((r) => r.id));
 }
-
-/** The engine a key names; keys of the visit name none. */
-export const engineIdOf = (key: string): number | null => {
-  const of = readingOf(key);
-  return of === null || of.engineId === 0 ? null : of.engineId;
-};

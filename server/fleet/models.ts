@@ -19,6 +19,7 @@ const { engineModel, programmeRule } = tables;
 type ModelEdit = z.output<typeof modelEdit>;
 type Volume = { value: number; unit: NonNullable<(typeof engineModel.$inferSelect)['sumpUnit']> };
 
+/** A volume as the label prints it; null where the model has none. */
 export function printedVolume(value: number | null, unit: Volume['unit'] | null): Volume | null {
   return value !== null && unit !== null ? { value, unit } : null;
 }
@@ -127,6 +128,7 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
   );
 }
 
+/** Writes a model down with its programme. */
 export async function insertModel(tx: Tx, model: ModelEdit) {
   const [row] = await tx.insert(engineModel).values(columnsOf(model)).returning();
   await writeRules(tx, row!.id, model);

@@ -3,7 +3,7 @@ import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/cal
 import { and, asc, count, eq, gt, gte, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetCache } from '../service/index.ts';
 import { comingByFeed, readFeed } from './feeds.ts';
@@ -54,7 +54,7 @@ async function timesOf(
     .from(boat)
     .innerJoin(base, eq(base.id, boat.baseId))
     .where(eq(boat.id, edit.boatId));
-  if (!found || found.retired) throw faulty('boatId', 'This boat is not in the fleet any more. Choose another.');
+  if (!found || found.retired) throw faulty('boatId', BOAT_GONE);
   const outAt = instantInZone(edit.outDay, minutes(edit.outTime), found.timeZone);
   const backAt = instantInZone(edit.backDay, minutes(edit.backTime), found.timeZone);
   if (backAt <= outAt) throw faulty('backTime', 'The boat is back before it is out. Check both days and times.');

@@ -82,3 +82,8 @@ export function problemOfDatabase(error: unknown): HttpProblem | null {
   }
   return null;
 }
+
+/** Said where a boat was chosen that somebody has retired meanwhile. */
+export const BOAT_GONE = 'This boat is not in the fleet any more. Choose another.';
+/** Said where work is put on a day gone by. */
+export const DAY_OVER = 'That day is over. Choose today or a later day.';

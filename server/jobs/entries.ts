@@ -2,7 +2,7 @@ import type { SentEntry } from '@diurna/contract/visit';
 import { dayInZone } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
-import { findingsOf, readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
+import { readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
 import {
   foldCard,
   readingsOf,
@@ -19,7 +19,8 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { applyProposals, firstOilOf, holdByHand, judgeCard } from '../findings/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
-import { HttpProblem, notFound } from '../http/problem.ts';
+import { notFound } from '../http/problem.ts';
+import { othersCard } from './whose.ts';
 import { pictureBytes } from '../snags/index.ts';
 import { workOfJobs } from '../visit/index.ts';
 
@@ -98,8 +99,7 @@ export async function keepEntries(
     .where(eq(job.id, jobId))
     .for('update', { of: job });
   if (!card) throw notFound('job');
-  if (!(await mayWrite(tx, who, jobId, card.j.technicianId)))
-    throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
+  if (!(await mayWrite(tx, who, jobId, card.j.technicianId))) throw othersCard();
   const record = await entriesOf(tx, jobId);
   const work = (await workOfJobs(tx, now, [jobId])).get(jobId);
   const steps = work?.steps ?? [];
@@ -321,7 +321,3 @@ export async function namesOf(db: Db | Tx, ids: readonly number[]): Promise<{ id
         .from(person)
         .where(inArray(person.id, [...ids]));
 }
-
-/** Findings a card's readings give now, without writing anything. */
-export const findingsNow = (engines: readonly FindingEngine[], state: CardState) =>
-  engines.flatMap((e) => findingsOf(e, readingsOf(state)));

@@ -25,17 +25,11 @@ import { findingsWhere, followUpsOf } from '../findings/index.ts';
 import { recentReadings, writeReadings } from '../usage/index.ts';
 import { workOfJobs, type CardWork } from '../visit/index.ts';
 import { entriesOf } from './entries.ts';
+import { refuseOthersCard } from './whose.ts';
 
 const { job, jobTask, boat, base, serviceEntry, stockMovement, followUp, wasteEntry, finding } = tables;
 type Finish = z.output<typeof finishJob>;
 type Audit = (line: AuditLine) => Promise<void>;
-
-/** Technicians work on their own cards; coordinators on any. */
-export function refuseOthersCard(who: Who, technicianId: number): void {
-  if (who.role === 'technician' && who.id !== technicianId) {
-    throw new HttpProblem(403, 'This card belongs to a colleague. Ask the coordinator to hand it to you.');
-  }
-}
 
 async function whereIs(tx: Tx, boatId: number) {
   const [found] = await tx

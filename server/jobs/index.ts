@@ -4,12 +4,13 @@ import { visitMinutes } from '@diurna/core/visit';
 import { and, count, eq, gte, ilike, inArray, lte, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { DAY_OVER, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
-import { finish, refuseOthersCard, undo } from './finish.ts';
+import { finish, undo } from './finish.ts';
+import { refuseOthersCard } from './whose.ts';
 import { waitingIds, withProgress } from './progress.ts';
 import { issuedWith, versionsInForce, visitTasks } from '../visit/index.ts';
 
@@ -123,8 +124,7 @@ export function jobsHandlers(): Handlers<Names> {
       write(async (tx, audit) => {
         const { place } = await checkWork(tx, body.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < dayInZone(now, place.zone))
-          throw faulty('day', 'That day is over. Choose today or a later day.');
+        if (body.day < dayInZone(now, place.zone)) throw faulty('day', DAY_OVER);
         const versions = await versionsInForce(tx);
         const [row] = await tx
           .insert(job)
@@ -156,8 +156,7 @@ export function jobsHandlers(): Handlers<Names> {
           throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
         const { place } = await checkWork(tx, before.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
-        if (body.day < before.day && body.day < dayInZone(now, place.zone))
-          throw faulty('day', 'That day is over. Choose today or a later day.');
+        if (body.day < before.day && body.day < dayInZone(now, place.zone)) throw faulty('day', DAY_OVER);
         const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
         const versions = await versionsInForce(tx);

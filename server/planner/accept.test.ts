@@ -279,7 +279,7 @@ describe('accepting a plan', () => {
     expect(refused.status).toBe(422);
     expect(refused.faults![0]!.path).toMatch(/^visits\.\d$/);
     expect(refused.detail).toContain(text);
-    expect((await board()).standing).toMatchObject([{ day: 5 }]);
+    expect((await board()).standing).toMatchObject([{ day: 4 }]);
   });
 
   test('oil for a two-stroke is refused', async () => {

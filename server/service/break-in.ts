@@ -8,6 +8,7 @@ import type { FleetCache } from './fleet-cache.ts';
 
 const { breakInEntry, engine, person } = tables;
 
+/** The log of running in. */
 export function breakInHandlers(fleet: FleetCache): Handlers<'readBreakIn' | 'addBreakIn'> {
   return {
     async readBreakIn({ db, params, now }) {

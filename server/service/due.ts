@@ -36,6 +36,7 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
 
 const MOST_OUTLOOKS = 20;
 
+/** What falls due: the list and the chart by weeks. */
 export function dueHandlers(fleet: FleetCache): Handlers<'dueList' | 'outlook'> {
   const selections = new DueSelections();
   /** A cache by the selection it shows: gone with it when the fleet changes. */

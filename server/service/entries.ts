@@ -22,6 +22,7 @@ async function correctionsOf(
   return new Map(found.map((c) => [c.cancels!, { by: c.by, at: c.at.toISOString(), reason: c.reason ?? '' }]));
 }
 
+/** The service log: earlier work and corrections. */
 export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEntry'> {
   return {
     async listEntries({ db, query }) {

@@ -5,7 +5,7 @@ import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 
 const { snag, snagPhoto, boat, base, engine, person } = tables;
@@ -81,7 +81,7 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
           .from(boat)
           .innerJoin(base, eq(base.id, boat.baseId))
           .where(eq(boat.id, body.boatId));
-        if (!place || place.retired) throw faulty('boatId', 'This boat is not in the fleet any more. Choose another.');
+        if (!place || place.retired) throw faulty('boatId', BOAT_GONE);
         if (body.engineId !== null) {
           const [on] = await tx
             .select({ id: engine.id })

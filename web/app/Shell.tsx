@@ -11,7 +11,7 @@ import { useOutbox } from '../jobs/useOutbox.ts';
 import { useLive } from './live.ts';
 import { Told } from './Told.tsx';
 import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
-import { useBases, useMe, useSession } from './useBook.ts';
+import { useBases, useMe } from './useBook.ts';
 
 const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })));
 const MODE_WORD: Record<Mode, string> = { day: 'Paper', dark: 'Dark', sun: 'Sun' };
@@ -220,10 +220,4 @@ function Keys({ open, onClose }: { open: boolean; onClose: () => void }) {
       </DialogActions>
     </Dialog>
   );
-}
-
-/** Nobody gets past the door without a name. */
-export function useSignedIn(): boolean | undefined {
-  const session = useSession();
-  return session && session.person !== null;
 }

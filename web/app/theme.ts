@@ -1,7 +1,8 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import { TEXT_FONT } from './fonts.ts';
 import { PALETTES, type Mode } from './palette.ts';
 
-const TEXT = "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif";
+const TEXT = TEXT_FONT;
 
 /** MUI in our clothes: thin rules, quiet corners, no shadows, no capitals. */
 export function makeTheme(mode: Mode): Theme {

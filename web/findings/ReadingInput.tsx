@@ -1,5 +1,6 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import {
+  COMPRESSION_SPREAD_TEXT,
   compressionSpread,
   kilopascalsOf,
   READING_UNITS,
@@ -219,7 +220,7 @@ function Spread({ keys, state, floor }: { keys: string[]; state: CardState; floo
     return kpa === null ? [] : [kpa];
   });
   const spread = compressionSpread(pressures);
-  if (spread === null) return <p className="faint">15 % apart is the most.</p>;
+  if (spread === null) return <p className="faint">{COMPRESSION_SPREAD_TEXT} apart is the most.</p>;
   const low = floor !== null && pressures.some((p) => p < floor);
   const bad = !spreadPasses(spread) || low;
   return (
@@ -228,8 +229,8 @@ function Spread({ keys, state, floor }: { keys: string[]; state: CardState; floo
       {low
         ? 'one lies below the model’s floor'
         : bad
-          ? 'more than 15 %, a cylinder is weak'
-          : 'passes, 15 % is the most'}
+          ? `more than ${COMPRESSION_SPREAD_TEXT}, a cylinder is weak`
+          : `passes, ${COMPRESSION_SPREAD_TEXT} is the most`}
       {pressures.length < keys.length ? ' so far' : ''}.
     </p>
   );

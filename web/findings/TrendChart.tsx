@@ -1,3 +1,4 @@
+import { CHART_FONT } from '../app/fonts.ts';
 import {
   Chart as ChartJs,
   LinearScale,
@@ -9,6 +10,7 @@ import {
 } from 'chart.js';
 import type { Trend } from '@diurna/contract/findings';
 import {
+  COMPRESSION_SPREAD_TEXT,
   compressionSpread,
   kilopascalsOf,
   millilitresOf,
@@ -24,7 +26,7 @@ import { PALETTES } from '../app/palette.ts';
 import { fullDay } from '../ui/format.ts';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, Tooltip);
-const FONT = { family: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif", size: 13 };
+const FONT = CHART_FONT;
 const PSI = kilopascals(1);
 
 /** A figure in the unit of its curve: pressures in psi, volumes in litres, torques in lbf·ft, the rest as read. */
@@ -127,7 +129,7 @@ export function TrendChart({
       },
     },
   };
-  const sentence = `${READINGS[kind].word}${own.length > 1 ? `, ${own.length} cylinders` : ''}: last ${last.join(', ')} ${unit}${spread === null ? '' : `, ${round(spread * 100, 1)} % apart${!spreadPasses(spread) ? ', more than 15 %' : ''}`}`;
+  const sentence = `${READINGS[kind].word}${own.length > 1 ? `, ${own.length} cylinders` : ''}: last ${last.join(', ')} ${unit}${spread === null ? '' : `, ${round(spread * 100, 1)} % apart${!spreadPasses(spread) ? `, more than ${COMPRESSION_SPREAD_TEXT}` : ''}`}`;
   return (
     <figure style={{ margin: 0 }}>
       <figcaption className={spread !== null && !spreadPasses(spread) ? 'minus' : ''}>

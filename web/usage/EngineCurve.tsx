@@ -1,3 +1,4 @@
+import { CHART_FONT } from '../app/fonts.ts';
 import {
   Chart as ChartJs,
   Filler,
@@ -27,7 +28,7 @@ const monthText = (n: number) => {
   const day = dayFromNumber(n);
   return day.slice(5, 7) === '01' ? day.slice(0, 4) : MONTH.format(new Date(`${day}T12:00:00Z`));
 };
-const FONT = { family: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif", size: 13 };
+const FONT = CHART_FONT;
 const SHOWN_BACK = 370;
 
 /** Hours against time: what was read, what is ahead with its spread, the limits above it, and each week's hours below. */

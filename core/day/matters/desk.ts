@@ -27,6 +27,7 @@ export interface Desk {
   to: (o: Offer) => { day: Day; technicianId: number; startMinute: null };
 }
 
+/** Sets the board up for finding matters. `minute` counts from midnight of the board's first day. */
 export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
   const plan = new Board(board.problem, board.standing);
   const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
@@ -51,6 +52,7 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
   };
 }
 
+/** Tasks of a plan by engine and kind. */
 export const keysOf = (tasks: readonly string[]) => tasks.map(planTaskOf);
 
 /** Costs against the cheapest of the options. */

@@ -348,6 +348,7 @@ export function partsOf(draft: Draft): CostChange {
   return sum;
 }
 
+/** What one change costs beyond another, in units of money, part by part. */
 export function less(a: CostChange, b: CostChange): CostChange {
   return {
     total: a.total - b.total,

@@ -97,7 +97,9 @@ export interface YardPart {
 
 /** Names of the problem's things, and back. */
 export const planTaskId = (engineId: number, task: TaskKind) => `${engineId} ${task}`;
+/** A part on the shelf of a base, as the problem names it. */
 export const planPartId = (partId: number, baseId: number) => `${partId} at ${baseId}`;
+/** The engine and the kind of a task the problem names. */
 export function planTaskOf(id: string): { engineId: number; task: TaskKind } {
   const cut = id.indexOf(' ');
   return { engineId: Number(id.slice(0, cut)), task: id.slice(cut + 1) as TaskKind };

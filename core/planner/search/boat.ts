@@ -2,6 +2,7 @@ import type { AccessMinutes, Model } from '../problem/model.ts';
 
 /** Tasks of a boat that are planned anew at once; every set of them is looked at. In larger problems some rounds take fewer: they are quicker. */
 export const MOST_AT_ONCE = 9;
+/** Tasks of one boat of which every set is tried, in a problem of so many tasks. */
 export const fewestAtOnce = (tasks: number): number => (tasks <= 200 ? 8 : 6);
 
 /** Minutes of every set of some tasks of one boat. Bit i of a set stands for `tasks[i]`. */
@@ -17,6 +18,7 @@ export interface BoatSets {
   parts: { part: number; total: number; each: Float64Array }[];
 }
 
+/** What every set of some tasks of one boat needs, whoever works it. */
 export function boatSets(model: Model & { accessMinutes: AccessMinutes }, tasks: readonly number[]): BoatSets {
   let lift = 0;
   const cannot = new Int32Array(model.techs.length);
@@ -37,6 +39,7 @@ export function boatSets(model: Model & { accessMinutes: AccessMinutes }, tasks:
   return { tasks, elapsed: new Map(), lift, cannot, parts };
 }
 
+/** Minutes from start to end of every set, by somebody of this pace (1 = as estimated). */
 export function elapsedOfSets(
   model: Model & { accessMinutes: AccessMinutes },
   sets: BoatSets,

@@ -93,6 +93,7 @@ export function standAt(
   return best ? best.visit : hindered('person busy', { minutes: Math.max(0, room) });
 }
 
+/** Tells a visit that stands from what keeps it from standing. */
 export const isVisit = (x: DraftVisit | Hindrance): x is DraftVisit => 'window' in x;
 
 /**

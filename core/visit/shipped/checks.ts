@@ -1,3 +1,4 @@
+import { TASKS } from '../../service/index.ts';
 import type { Template } from '../template.ts';
 
 export const LOOK_OVER: Template = [
@@ -6,7 +7,7 @@ export const LOOK_OVER: Template = [
     text: 'Belt, starter teeth, plug leads, hoses, clips; oil or fuel where none should be',
     share: 4,
     after: ['cowl off'],
-    caution: 'Engine off, lanyard off while hands are under the cowl.',
+    caution: TASKS['look-over'].caution,
   },
   {
     key: 'spray',

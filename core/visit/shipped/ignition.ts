@@ -1,3 +1,4 @@
+import { TASKS } from '../../service/index.ts';
 import type { Template } from '../template.ts';
 
 const NO_SPARK = 'Lanyard off: no spark while plugs are out.';
@@ -75,7 +76,7 @@ export const LEAK_DOWN: Template = [
     text: 'All plugs out, each cylinder to its top in turn',
     share: 2,
     after: ['cowl off'],
-    caution: 'The crank can turn under air pressure: lanyard off, propeller free, nobody near it.',
+    caution: TASKS['leak-down'].caution,
     once: 'plugs out',
   },
   {

@@ -1,3 +1,4 @@
+import { RUN_CAUTION } from './cautions.ts';
 import type { Template } from '../template.ts';
 
 /** Steps of the engine's oil. Common practice, no source; the engine maker's manual outranks it. */
@@ -9,7 +10,7 @@ export const ENGINE_OIL: Template = [
     stance: 'level',
     when: { unknownHistory: false, oilBy: 'gravity' },
     after: ['engine-oil/where'],
-    caution: 'Never without cooling water, in the open, nobody near the propeller.',
+    caution: RUN_CAUTION,
     once: 'warm up',
   },
   {

@@ -1,3 +1,5 @@
+import { RUN_CAUTION } from './cautions.ts';
+import { TASKS } from '../../service/index.ts';
 import type { Template } from '../template.ts';
 
 export const IMPELLER: Template = [
@@ -97,7 +99,7 @@ export const THERMOSTAT: Template = [
     text: 'Cover off, old thermostat and gasket out',
     share: 9,
     after: ['cowl off', 'engine-oil/warm'],
-    caution: 'Let the engine cool: hot water under the cover.',
+    caution: TASKS.thermostat.caution,
   },
   { key: 'look', text: 'Salt or rubber behind it? Wash it out', share: 4, after: ['off'] },
   {
@@ -130,7 +132,7 @@ export const ANTIFREEZE: Template = [
     share: 6,
     after: ['engine-oil/level', 'flush/flush'],
     stance: 'level',
-    caution: 'Never without cooling water, in the open, nobody near the propeller.',
+    caution: RUN_CAUTION,
   },
   {
     key: 'draw',
