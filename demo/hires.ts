@@ -78,7 +78,7 @@ type Add = (
 
 /** Chance of its own for each boat and day, so that what is drawn for one changes nothing for another. */
 const chanceOf = (boat: string, day: number): Random =>
-  seeded([...boat].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) % 1_000_003, 7) * 40_009 + day);
+  seeded(Array.from(boat).reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) % 1_000_003, 7) * 40_009 + day);
 
 function dayHires({ boat, readings }: DemoBoat, today: Day, asOf: Day, add: Add): void {
   const one = (day: Day, hours: number, random: Random) => {

@@ -128,7 +128,7 @@ describe('the card, step by step', () => {
     const sent = performance.now();
     await desk.driver.wait(async () => (await shown()) !== before, 2000, 'not told within two seconds');
     expect(performance.now() - sent).toBeLessThan(2500);
-    expect(await desk.text(`//a[@href="/jobs/${id}"]`)).toMatch(/\d+:\d\d port: turn to the drain side/);
+    expect(await desk.text(`//a[@href="/jobs/${id}"]`)).toMatch(/\d+:\d\d Port: turn to the drain side/);
   });
 
   test('signal goes; the work goes on, also over a reload, and is kept on the phone', async () => {
@@ -202,6 +202,14 @@ describe('the card, step by step', () => {
 
   test('the rest of both engines, the level only after the run, every gate by hand, and the card is finished', async () => {
     for (let i = 0; i < 80 && (await phone.count(now)) > 0; i++) {
+      await phone.driver.wait(
+        async () =>
+          (await phone.count(`${bar}//button[contains(@class, "MuiButton-contained")][not(@disabled)]`)) > 0 ||
+          (await phone.count(`${now}//*[contains(., "Still ")]`)) > 0 ||
+          (await phone.count(`${now}//button[@role="radio"]`)) > 0,
+        8000,
+        'neither a step to tick nor one that waits',
+      );
       if (/Still \d/.test(await phone.text(now))) {
         // The drains are over: the book's clock went on, and the phone goes by it.
         await passTime(book, 25);

@@ -90,7 +90,7 @@ const shown = new Set(
     .flatMap((s) =>
       s.tree.statements.flatMap((x) =>
         ts.isExportDeclaration(x) && x.exportClause && ts.isNamedExports(x.exportClause)
-          ? x.exportClause.elements.map((e) => `${s.path.split('/')[1]!} ${e.name.text}`)
+          ? x.exportClause.elements.map((e) => `${s.path.split('/')[1]} ${e.name.text}`)
           : [],
       ),
     ),
@@ -100,7 +100,7 @@ const bare = all.filter(
     e.isFunction &&
     !e.documented &&
     (/^(core|contract)\//.test(e.path) ||
-      (e.path.startsWith('server/') && shown.has(`${e.path.split('/')[1]!} ${e.name}`))),
+      (e.path.startsWith('server/') && shown.has(`${e.path.split('/')[1]} ${e.name}`))),
 );
 for (const e of bare) problems.push(`${e.path}:${e.line} ${e.name} says nothing of what it does`);
 

@@ -112,7 +112,7 @@ const covered = (/** @type {string} */ project) => [
 function datesInTurn() {
   const counted = spawnSync('git', ['rev-list', '--count', 'HEAD'], { cwd: root, encoding: 'utf8' });
   const turn = Number(counted.stdout) || 0;
-  return [0, 1].map((i) => /** @type {(typeof DATES)[number]} */ (DATES[(turn * 2 + i) % DATES.length]));
+  return [0, 1].map((i) => DATES[(turn * 2 + i) % DATES.length]);
 }
 
 async function atDates(/** @type {readonly (typeof DATES)[number][]} */ dates, /** @type {string[]} */ args) {

@@ -1,4 +1,6 @@
 export * from './readings.ts';
+export * from './finding.ts';
+export * from './measures.ts';
 export * from './findings.ts';
 export * from './holds.ts';
 export * from './snags.ts';

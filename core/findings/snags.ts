@@ -1,4 +1,4 @@
-import { COMPRESSION_SPREAD } from './findings.ts';
+import { COMPRESSION_SPREAD } from './measures.ts';
 import type { TaskKind } from '../service/index.ts';
 
 /** What people at the dock notice. Common practice, no source. */

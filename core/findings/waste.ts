@@ -1,6 +1,6 @@
 import type { TaskKind } from '../service/index.ts';
 import { toMillilitres, type PrintedVolume } from '../units/index.ts';
-import { millilitresOf } from './findings.ts';
+import { millilitresOf } from './measures.ts';
 import { readingKey, WASTE_STREAMS, wasteCounted, type ReadingValue, type WasteStream } from './readings.ts';
 
 export interface WasteLine {

@@ -276,7 +276,7 @@ function accessFaults(lines: Template, shipped: Template, of: AccessTemplate): T
     JSON.stringify([
       key,
       once,
-      Object.entries(when ?? {}).sort(),
+      Object.entries(when ?? {}).sort(([a], [b]) => (a < b ? -1 : 1)),
       [...(after ?? [])].sort(),
       closing ?? false,
       gate,

@@ -65,7 +65,7 @@ export async function partsOfAll<P extends Picking>(
   // One after the other: a transaction has one connection.
   for (const baseId of new Set(pickings.map((p) => p.baseId)))
     shelves.set(baseId, {
-      onHand: ids.length === 0 ? new Map() : await onHandByPart(db, baseId, ids),
+      onHand: ids.length === 0 ? new Map<number, number>() : await onHandByPart(db, baseId, ids),
       places: await placesAt(db, baseId, ids),
     });
   return pickings.map((picking) => {

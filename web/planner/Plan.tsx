@@ -15,7 +15,7 @@ import { Picked } from './Picked.tsx';
 import { became, movedByHand, pinKey, pinned, redone, undone } from './plan-state.ts';
 import { PlanGrid } from './PlanGrid.tsx';
 import { PlanSide } from './PlanSide.tsx';
-import { ON_SERVER, PlanRun, secondsFor, ServerRun, type RunNews } from './run.ts';
+import { ON_SERVER, PlanRun, secondsFor, ServerRun, SILENCE, type RunNews } from './run.ts';
 import { firstName, useBoardThread, useTable } from './useTable.ts';
 import { WhatIfs } from './WhatIfs.tsx';
 import './plan.css';
@@ -146,6 +146,8 @@ function Table({
     if (!state) return;
     run.current?.end();
     setPicked(null);
+    // From the click on, not from the first word of the thread: nothing is accepted meanwhile.
+    setRunning(SILENCE);
     const held = state.now.visits.filter((v) => pins.has(pinKey(v)));
     const wish = {
       problem: board.problem,
@@ -341,7 +343,8 @@ function Table({
         </div>
         <p className="plan-sum" role="status">
           <span>
-            <b className="figure">{wholeMoney(cost.total)}</b> plan cost
+            <b className="figure">{wholeMoney(running && Number.isFinite(running.cost) ? running.cost : cost.total)}</b>{' '}
+            {running && board.moveCost > 0 ? 'plan cost, moves counted' : 'plan cost'}
             {known === null
               ? running
                 ? ', looking for the best possible ...'

@@ -1,3 +1,4 @@
+import { TOKEN_HEADER } from '@diurna/contract/route';
 import type { PlannedVisit, PlanPin, PlanProblem } from '@diurna/core/planner';
 import type { FromProver, ToProver } from './prover.worker.ts';
 import type { FromSearch, ToSearch } from './search.worker.ts';
@@ -16,7 +17,15 @@ export interface RunNews {
 }
 
 /** Nothing heard yet: no plan has been found. */
-const SILENCE: RunNews = { visits: [], cost: Infinity, bound: null, share: 0, over: false, faults: null, broken: null };
+export const SILENCE: RunNews = {
+  visits: [],
+  cost: Infinity,
+  bound: null,
+  share: 0,
+  over: false,
+  faults: null,
+  broken: null,
+};
 
 export interface RunWish {
   problem: PlanProblem;
@@ -111,7 +120,7 @@ export class ServerRun {
         const reply = await fetch('/api/plan/compute', {
           method: 'POST',
           signal: this.ended.signal,
-          headers: { 'content-type': 'application/json', 'x-diurna-token': csrfToken },
+          headers: { 'content-type': 'application/json', [TOKEN_HEADER]: csrfToken },
           body: JSON.stringify({ ...body, seconds }),
         });
         if (!reply.ok || !reply.body) {

@@ -1,0 +1,71 @@
+import { type Look } from './look.ts';
+
+/** The old impeller and the metal round it. */
+export function pumpRead({ choice, key, add }: Look): void {
+  const wheel = choice('impeller look');
+  if (wheel === 'missing')
+    add(
+      'vane missing',
+      [key('impeller look')],
+      'act',
+      'A piece of the old impeller is missing.',
+      'It sits further up and will block a passage.',
+      'Search the passages before the unit goes back on.',
+      [{ kind: 'follow-up', task: 'passages', when: 'now' }],
+    );
+  else if (wheel === 'cracked' || wheel === 'set')
+    add(
+      'impeller worn',
+      [key('impeller look')],
+      'watch',
+      wheel === 'set' ? 'The old vanes have set or are hard.' : 'The old vanes are cracked.',
+      'It was due: it would not have pumped much longer.',
+      'The new one is in; the interval is not to be stretched on this boat.',
+    );
+  const pump = choice('pump metal');
+  if (pump === 'groove' || pump === 'housing') {
+    add(
+      'sand in pump',
+      [key('pump metal')],
+      'act',
+      pump === 'groove' ? 'A groove in the pump’s liner or plate.' : 'The pump’s housing is scratched.',
+      'Sand was in it, and the metal will eat the next impeller.',
+      `${pump === 'groove' ? 'A whole kit' : 'A new housing and kit'} goes in, and this boat’s pump comes round sooner.`,
+      [
+        { kind: 'order', task: 'impeller' },
+        { kind: 'shorten', task: 'impeller', percent: 50 },
+      ],
+    );
+  }
+}
+
+/** The cooling stream and the shift test. */
+export function coolingAndShift({ choice, key, add }: Look): void {
+  const stream = choice('stream');
+  if (stream === 'weak' || stream === 'none')
+    add(
+      'cooling',
+      [key('stream')],
+      'hold',
+      stream === 'none' ? 'No cooling stream.' : 'The cooling stream is weak or late.',
+      'The pump does not deliver: it overheats under load.',
+      'Hold it. Pump now; if the pump is new, search the passages.',
+      [
+        { kind: 'hold', checks: ['impeller'] },
+        { kind: 'follow-up', task: 'impeller', when: 'now' },
+      ],
+    );
+  if (choice('shift') === 'wrong')
+    add(
+      'shift',
+      [key('shift')],
+      'hold',
+      'Neutral, forward and reverse do not all work.',
+      'The shift shaft is not joined right, or the dogs are worn.',
+      'Hold it. Off with the unit, join it again, test again.',
+      [
+        { kind: 'hold', checks: ['gear-inspection'] },
+        { kind: 'follow-up', task: 'gear-inspection', when: 'now' },
+      ],
+    );
+}

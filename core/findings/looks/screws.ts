@@ -1,0 +1,46 @@
+import { type ModelTraits } from '../../fleet/index.ts';
+import { type TaskKind } from '../../service/index.ts';
+import { round } from '../../units/index.ts';
+import { newtonMetresOf } from '../measures.ts';
+import { readingOf } from '../readings.ts';
+import { type Look } from './look.ts';
+
+/** Which torque of the model a step's reading is held against. */
+const TORQUE_OF: Record<string, keyof ModelTraits> = {
+  'engine-oil': 'drainScrewNm',
+  'oil-filter': 'filterNm',
+  'spark-plugs': 'plugNm',
+  'gear-lube': 'gearScrewNm',
+  propeller: 'propNutNm',
+};
+
+/** Screws as they came out and as they were tightened. */
+export function screwsAndTorques({ engine, all, add }: Look): void {
+  for (const { key: k, part, value } of all('screw')) {
+    const is = 'choice' in value ? value.choice : null;
+    if (is !== 'tight' && is !== 'seized') continue;
+    const task: TaskKind = part === 'gear-lube' ? 'gear-lube' : 'engine-oil';
+    add(
+      `screw ${task}`,
+      [k],
+      'watch',
+      is === 'seized' ? 'A screw was seized.' : 'A screw was far tighter than it should be.',
+      'Corrosion, or somebody over-tightened it.',
+      'Allow time, and put a new screw in.',
+      [{ kind: 'order', task }],
+    );
+  }
+  for (const { key: k, value } of all('torque')) {
+    const nm = 'value' in value ? newtonMetresOf(value) : null;
+    const wanted = engine.traits[TORQUE_OF[readingOf(k)!.part ?? 'propeller'] ?? 'drainScrewNm'];
+    if (nm !== null && typeof wanted === 'number' && Math.abs(nm / wanted - 1) > 0.2)
+      add(
+        `torque ${readingOf(k)!.part ?? ''}`.trim(),
+        [k],
+        'watch',
+        `Tightened to ${round(nm, 1)} N·m; the model says ${round(wanted, 1)} N·m.`,
+        nm > wanted ? 'Aluminium threads strip.' : 'It may work loose.',
+        'Set it to the model’s figure.',
+      );
+  }
+}
