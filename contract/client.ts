@@ -36,6 +36,8 @@ export function requestOf<R extends Route>(route: R, arg: ArgOf<R>): WireRequest
     method: route.method.toUpperCase(),
     ...(Object.keys(params).length > 0 && { params }),
     ...(route.body &&
-      (route.takes ? { body: rest.text, headers: { 'content-type': `${route.takes}; charset=utf-8` } } : { body: rest })),
+      (route.takes
+        ? { body: rest.text, headers: { 'content-type': `${route.takes}; charset=utf-8` } }
+        : { body: rest })),
   };
 }

@@ -1,7 +1,9 @@
+import { Validator } from '@seriousme/openapi-schema-validator';
 import { describe, expect, test } from '@jest/globals';
 import { day, hours, idParam, pageQuery, routes, type Route } from './index.ts';
 import { modelEdit, rule } from './fleet.ts';
 import { finishJob } from './jobs.ts';
+import { requestOf } from './client.ts';
 import { openApiDocument } from './openapi.ts';
 import { password, username } from './people.ts';
 import { fitment, storesRoutes } from './stores.ts';
@@ -118,5 +120,50 @@ describe('the routes', () => {
     }
     for (const [, name] of JSON.stringify(doc).matchAll(/"#\/components\/schemas\/(\w+)"/g))
       expect(doc.components.schemas).toHaveProperty(name!);
+  });
+});
+
+describe('the description of the API', () => {
+  const document = openApiDocument('1.2.3') as {
+    paths: Record<string, Record<string, { security: object[]; responses: object }>>;
+  };
+  test('is OpenAPI 3.1 by a standard validator', async () => {
+    const result = await new Validator().validate(JSON.parse(JSON.stringify(document)));
+    expect(result.valid ? [] : result.errors).toEqual([]);
+  });
+  test('names how one proves oneself, and the statuses, of every route', () => {
+    const operations = Object.values(document.paths).flatMap((p) => Object.values(p));
+    expect(operations).toHaveLength(Object.keys(routes).length);
+    for (const o of operations)
+      expect(Object.keys(o.responses)).toEqual(expect.arrayContaining(['200', '429', '500', '503']));
+    expect(document.paths['/api/jobs/{id}/finish']!.post!.security).toEqual([{ session: [], token: [] }]);
+    expect(document.paths['/api/jobs']!.get!.security).toEqual([{ session: [] }]);
+    expect(document.paths['/api/gateway/messages']!.post!.security).toEqual([{ box: [] }]);
+    expect(document.paths['/api/health']!.get!.security).toEqual([]);
+  });
+});
+
+describe('a request made from its route', () => {
+  test('path, query and body go each to their place', () => {
+    expect(requestOf(routes.readJob, 12)).toEqual({ url: '/api/jobs/12', method: 'GET' });
+    expect(requestOf(routes.ledger, { id: 3, page: 2, size: 10 })).toEqual({
+      url: '/api/stores/parts/3/ledger',
+      method: 'GET',
+      params: { page: 2, size: 10 },
+    });
+    expect(requestOf(routes.retireBoat, { id: 3, version: 2, retired: true })).toEqual({
+      url: '/api/fleet/boats/3/retire',
+      method: 'POST',
+      body: { version: 2, retired: true },
+    });
+    expect(requestOf(routes.importCalendar, { baseId: 4, text: 'BEGIN:VCALENDAR' })).toEqual({
+      url: '/api/hires/calendar',
+      method: 'POST',
+      params: { baseId: 4 },
+      body: 'BEGIN:VCALENDAR',
+      headers: { 'content-type': 'text/calendar; charset=utf-8' },
+    });
+    expect(requestOf(routes.templateVersions, 'lower unit/on' as never).url).toContain('lower%20unit%2Fon');
+    expect(requestOf(routes.signOut, undefined)).toEqual({ url: '/api/session', method: 'DELETE' });
   });
 });

@@ -140,6 +140,15 @@ export const board = z.object({
 });
 export type BoardReply = z.infer<typeof board>;
 
+/** A line of the stream in which a plan is worked out on the server: a JSON text each, the last plan is the plan. */
+export const planLine = z.discriminatedUnion('say', [
+  z.object({ say: z.literal('progress'), cost: z.number(), bound: z.number().nullable(), seconds: z.number() }),
+  z.object({ say: z.literal('plan'), visits: z.array(plannedVisit), cost: z.number(), bound: z.number().nullable() }),
+  z.object({ say: z.literal('pins'), faults: z.array(z.string()) }).meta({ description: 'Pins that cannot be kept.' }),
+  z.object({ say: z.literal('broken'), text: z.string() }).meta({ description: 'Nothing more comes.' }),
+]);
+export type PlanLine = z.infer<typeof planLine>;
+
 export const notice = z.object({ id: numberId, at: z.string(), text: z.string(), jobId: numberId.nullable() });
 
 export const planSettings = z.object({
@@ -166,7 +175,8 @@ export const plannerRoutes = {
     method: 'post',
     path: '/api/plan/compute',
     roles: STEER,
-    reply: z.unknown(),
+    gives: 'application/x-ndjson',
+    reply: planLine,
     body: z.object({
       firstDay: day,
       days: z.int().min(1).max(70),

@@ -16,7 +16,7 @@ export interface Route {
   /** JSON unless `takes` names another format; the answer likewise by `gives`. */
   body?: z.ZodType;
   takes?: 'text/csv' | 'text/calendar';
-  gives?: 'text/csv' | 'text/calendar' | 'image/*' | 'text/event-stream';
+  gives?: 'text/csv' | 'text/calendar' | 'image/*' | 'text/event-stream' | 'application/x-ndjson';
   reply: z.ZodType;
 }
 

@@ -46,7 +46,9 @@ export interface Context<R extends Route> extends Parsed<R> {
   write: <T>(work: (tx: Tx, audit: (line: AuditLine) => Promise<void>) => Promise<T>) => Promise<T>;
 }
 
-type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R>>;
+/** A handler that streams has written its answer itself and gives nothing. */
+type Streamed<R extends Route> = R extends { gives: 'application/x-ndjson' | 'text/event-stream' } ? null : never;
+type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R> | Streamed<R>>;
 export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
 
 /** Replies many people get alike, and their text once somebody has asked for it. */

@@ -1,3 +1,4 @@
+import type { PlanLine } from '@diurna/contract/planner';
 import type { PlannedVisit, PlanProblem } from '@diurna/core/planner';
 import { parentPort, workerData } from 'node:worker_threads';
 import { computePlan } from './compute.ts';
@@ -9,16 +10,9 @@ export interface PlanTask {
   moveCost: number;
   seconds: number;
 }
-export type PlanSaid =
-  | { say: 'progress'; cost: number; bound: number | null; seconds: number }
-  | { say: 'plan'; visits: PlannedVisit[]; cost: number; bound: number | null }
-  | { say: 'pins'; faults: string[] }
-  /** It could not be worked out; nothing more comes. */
-  | { say: 'broken'; text: string };
-
 const port = parentPort!;
 const { problem, standing, moveCost, seconds } = workerData as PlanTask;
-const send = (m: PlanSaid) => {
+const send = (m: PlanLine) => {
   port.postMessage(m);
 };
 try {

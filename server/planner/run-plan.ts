@@ -1,4 +1,5 @@
-import type { PlanSaid, PlanTask } from './plan-thread.ts';
+import type { PlanLine } from '@diurna/contract/planner';
+import type { PlanTask } from './plan-thread.ts';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import { Worker } from 'node:worker_threads';
@@ -21,7 +22,7 @@ export async function streamPlan(res: Response, task: PlanTask, log: Logger): Pr
   try {
     res.type('application/x-ndjson').set('x-accel-buffering', 'no');
     res.flushHeaders();
-    const say = (m: PlanSaid) => {
+    const say = (m: PlanLine) => {
       res.write(`${JSON.stringify(m)}\n`);
       // Compression holds small lines back otherwise.
       if ('flush' in res) (res as Response & { flush: () => void }).flush();

@@ -1,3 +1,4 @@
+import { planLine } from '@diurna/contract/planner';
 import { TOKEN_HEADER } from '@diurna/contract/route';
 import type { PlannedVisit, PlanPin, PlanProblem } from '@diurna/core/planner';
 import type { FromProver, ToProver } from './prover.worker.ts';
@@ -133,24 +134,13 @@ export class ServerRun {
           const lines = text.split('\n');
           text = lines.pop() ?? '';
           for (const line of lines) {
-            const m = JSON.parse(line) as {
-              say: string;
-              visits?: PlannedVisit[];
-              cost?: number;
-              bound?: number | null;
-              seconds?: number;
-              faults?: string[];
-              text?: string;
-            };
-            if (m.say === 'pins') update({ faults: m.faults ?? [] });
-            else if (m.say === 'broken') update({ broken: m.text ?? UNANSWERED });
+            const m = planLine.parse(JSON.parse(line));
+            if (m.say === 'pins') update({ faults: m.faults });
+            else if (m.say === 'broken') update({ broken: m.text });
+            else if (m.say === 'plan')
+              update({ visits: m.visits, cost: m.cost, ...(m.bound !== null && { bound: m.bound }) });
             // The cost of progress may be ahead of the plan that was sent last: a cost is taken with its plan only.
-            else
-              update({
-                ...(m.visits && m.cost !== undefined && { visits: m.visits, cost: m.cost }),
-                ...(m.bound != null && { bound: m.bound }),
-                ...(m.seconds !== undefined && { share: Math.min(1, m.seconds / seconds) }),
-              });
+            else update({ share: Math.min(1, m.seconds / seconds), ...(m.bound !== null && { bound: m.bound }) });
           }
         }
         update({ over: true, share: 1 });
