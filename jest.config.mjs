@@ -26,6 +26,10 @@ const project = (name, match, more = {}) => ({
 export default {
   projects: [
     project('unit', ['{core,contract,demo,web}/**/*.test.ts']),
+    project('page', ['web/**/*.test.tsx'], {
+      testEnvironment: '<rootDir>/web/test/environment.mjs',
+      moduleNameMapper: { '\\.css$': '<rootDir>/web/test/no-style.mjs' },
+    }),
     project('server', ['server/**/*.test.ts'], {
       globalSetup: '<rootDir>/server/test/setup.mjs',
       globalTeardown: '<rootDir>/server/test/teardown.mjs',

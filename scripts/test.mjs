@@ -6,6 +6,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { needPackages } from './cluster.mjs';
+import { coverage } from './coverage.mjs';
 import { needModules } from './install.mjs';
 import { Trouble } from './trouble.mjs';
 
@@ -149,12 +150,19 @@ async function everything() {
   if (quick) {
     await still;
     await jest('unit');
+    await jest('page');
     return;
   }
   await still;
   await jest('unit', { args: covered('unit') });
+  await jest('page', { args: covered('page') });
   await jest('server', { args: covered('server') });
-  await step('coverage', () => node([join(root, 'scripts/coverage.mjs')]));
+  await step('coverage', () => {
+    const { text, ok } = coverage(root);
+    console.log(`     lines covered: ${text}`);
+    return Promise.resolve(ok);
+  });
+  await step('every route is called in a test', () => node([join(root, 'scripts/routes-in-tests.mjs')]));
   await step('build', async () => {
     await build(root);
     return true;

@@ -1,0 +1,137 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import type { JobCard as Card } from '@diurna/contract/jobs';
+import { visitSteps, workFacts, workingOrder } from '@diurna/core/visit';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import 'fake-indexeddb/auto';
+import { store } from '../app/store.ts';
+import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
+import { JobCard } from './JobCard.tsx';
+import { filled, heard } from './outbox-state.ts';
+
+const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
+const order = workingOrder(
+  visitSteps([{ engineId: 1, task: 'grease', cylinders: 4, engine: { facts, sump: null, gearCase: null } }]),
+);
+const card = (more: Partial<Card> = {}): Card => ({
+  id: 12,
+  version: 3,
+  boatId: 1,
+  boatName: 'Razorbill',
+  berth: '5',
+  baseId: 1,
+  baseName: 'North Quay',
+  technicianId: 3,
+  technician: 'Ines Okoye',
+  day: '2026-04-15',
+  status: 'open',
+  startMinute: null,
+  pinned: false,
+  minutes: 20,
+  savedMinutes: 0,
+  remark: null,
+  finishedAt: null,
+  partsUnknown: [],
+  used: [],
+  shelfPolicy: 'refuse',
+  parts: [],
+  steps: order.steps,
+  elapsed: order.elapsed,
+  entries: [],
+  people: [],
+  findings: [],
+  holds: [],
+  followUps: [],
+  basis: [],
+  waste: [],
+  engines: [
+    {
+      id: 1,
+      position: 'single',
+      serial: 'C60-1',
+      modelName: 'Corvane 60',
+      powerHp: 60,
+      stroke: 4,
+      traits: {},
+      firstOil: false,
+      cylinders: 4,
+      sump: null,
+      gearCase: null,
+      meter: null,
+      recent: [],
+    },
+  ],
+  tasks: [{ engineId: 1, task: 'grease', position: 'single', state: 'open' }],
+  ...more,
+});
+
+beforeEach(() => {
+  localStorage.clear();
+  Element.prototype.scrollIntoView = () => undefined;
+  globalThis.scrollTo = () => undefined;
+  store.dispatch(filled({ waiting: [], refused: [] }));
+  store.dispatch(heard(true));
+});
+afterEach(cleanup);
+
+const open = (replies: Parameters<typeof answer>[0]) => {
+  const asked = answer({ ...signedIn('technician'), listPeople: [], ...replies });
+  return page(<JobCard />, { path: '/jobs/:id', at: '/jobs/12' }).then(() => asked);
+};
+const entriesOf = (asked: Asked[]) =>
+  asked.flatMap((a) => (a.name === 'keepEntries' ? (a.body as { entries: { act: unknown }[] }).entries : []));
+
+test('the first step stands large; ticked, it goes to the book and the next one stands there', async () => {
+  const asked = await open({
+    readJob: card(),
+    keepEntries: (a: Asked) => ({
+      kept: (a.body as { entries: object[] }).entries.map((e, i) => ({ ...e, seq: i + 1, by: 3, against: null })),
+      refused: [],
+      lastSeq: 1,
+    }),
+  });
+  const first = order.steps[0]!.step;
+  expect((await screen.findAllByText(first.text)).length).toBeGreaterThan(0);
+  await userEvent.setup().click(screen.getAllByRole('button', { name: /Done|Next|Tick/ })[0]!);
+  await waitFor(() => {
+    expect(entriesOf(asked).map((e) => e.act)).toEqual([{ kind: 'tick', step: first.id, done: true }]);
+  });
+  const second = order.steps[1]!.step;
+  expect((await screen.findAllByText(second.text)).length).toBeGreaterThan(0);
+  expect(screen.getByText(`1 of ${order.steps.length} steps`)).toBeTruthy();
+});
+
+test('a held engine is told above all else, with what lets it go', async () => {
+  await open({
+    readJob: card({
+      holds: [
+        {
+          id: 1,
+          version: 1,
+          engineId: 1,
+          boatId: 1,
+          boatName: 'Razorbill',
+          position: 'single',
+          why: 'The gear lube came out milky.',
+          checks: ['gear-seals'],
+          missing: ['gear-seals'],
+          at: '2026-04-14T10:00:00Z',
+          by: 'Ilse',
+          released: null,
+        },
+      ],
+    }),
+  });
+  expect((await screen.findByText(/The gear lube came out milky/)).textContent).toContain(
+    'Wanted first: gear-case seals.',
+  );
+});
+
+test('a card that is gone says where to look; a colleague’s card can be read, not worked', async () => {
+  await open({ readJob: () => refusal(404, 'There is no such job.') });
+  expect(await screen.findByText('There is no such job.')).toBeTruthy();
+  cleanup();
+  await open({ readJob: card({ technicianId: 8, technician: 'Reva Sand' }) });
+  expect(await screen.findByText('This card belongs to a colleague.')).toBeTruthy();
+  expect(screen.queryByRole('button', { name: 'Finish the job' })).toBeNull();
+});

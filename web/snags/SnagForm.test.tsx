@@ -1,0 +1,55 @@
+import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { answer, page, refusal, signedIn } from '../test/page.tsx';
+import { SnagForm } from './SnagForm.tsx';
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+const form = (onDone = jest.fn()) => (
+  <SnagForm
+    boatId={4}
+    boatName="Plover"
+    engines={[
+      { id: 8, word: 'port' },
+      { id: 9, word: 'starboard' },
+    ]}
+    onDone={onDone}
+  />
+);
+
+test('two taps report a trouble of an engine; without one or a few words there is nothing to report', async () => {
+  const asked = answer({ ...signedIn('dock'), addSnag: { id: 1, version: 1 } });
+  const done = jest.fn();
+  await page(form(done));
+  const user = userEvent.setup();
+  const report = screen.getByRole('button', { name: 'Report it' });
+  expect((report as HTMLButtonElement).disabled).toBe(true);
+  const [first] = screen.getAllByRole('button', { pressed: false });
+  await user.click(first!);
+  await user.selectOptions(screen.getByLabelText('Which engine'), 'starboard');
+  await user.click(report);
+  await waitFor(() => {
+    expect(done).toHaveBeenCalled();
+  });
+  expect(asked.find((a) => a.name === 'addSnag')!.body).toMatchObject({
+    boatId: 4,
+    engineId: 9,
+    text: '',
+    photo: null,
+  });
+});
+
+test('what was typed survives leaving the page and a server that does not answer', async () => {
+  answer({ ...signedIn('dock'), addSnag: () => refusal(503, 'The database does not answer.') });
+  const { unmount } = await page(form());
+  const user = userEvent.setup();
+  await user.type(screen.getByRole('textbox'), 'Cleat is loose');
+  await user.click(screen.getByRole('button', { name: 'Report it' }));
+  expect(await screen.findByText(/does not answer/)).toBeTruthy();
+  unmount();
+  await page(form());
+  expect((screen.getByRole('textbox') as HTMLTextAreaElement).value).toBe('Cleat is loose');
+});

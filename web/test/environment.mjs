@@ -1,0 +1,36 @@
+// A page for component tests: jsdom with what browsers have and it lacks.
+import { TestEnvironment } from 'jest-environment-jsdom';
+
+export default class PageEnvironment extends TestEnvironment {
+  async setup() {
+    await super.setup();
+    const { window } = this.dom;
+    Object.assign(this.global, {
+      TextEncoder,
+      TextDecoder,
+      Headers,
+      Response,
+      FormData,
+      AbortController,
+      AbortSignal,
+      ReadableStream,
+      TransformStream,
+      BroadcastChannel,
+      structuredClone,
+      Uint8Array,
+    });
+    this.global.matchMedia = () => ({ matches: false, addEventListener() {}, removeEventListener() {} });
+    this.global.ResizeObserver = class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    };
+    // An address without its host is one of the page's.
+    this.global.Request = class extends Request {
+      constructor(input, init) {
+        super(typeof input === 'string' ? new URL(input, window.location.href) : input, init);
+      }
+    };
+    this.global.fetch = () => Promise.reject(new TypeError('this test answers no requests'));
+  }
+}
