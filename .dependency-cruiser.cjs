@@ -30,10 +30,7 @@ module.exports = {
       name: 'server-by-its-public-face',
       severity: 'error',
       from: { path: '^server/([^/]+)/', pathNot: '(\\.test\\.ts$|^server/test/)' },
-      to: {
-        path: '^server/([^/]+)/',
-        pathNot: ['^server/$1/', '^server/[^/]+/index\\.ts$', '^server/(db|http)/'],
-      },
+      to: { path: '^server/([^/]+)/', pathNot: ['^server/$1/', '^server/[^/]+/index\\.ts$', '^server/(db|http)/'] },
     },
     {
       // Rooms use each other's routes (`api.ts`) and what their index shows; app and ui belong to all.

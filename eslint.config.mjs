@@ -2,7 +2,8 @@
 // process, and nowhere else. No types are needed, so it is quick.
 import tsParser from '@typescript-eslint/parser';
 
-const text = 'Time comes as an argument or from the request (`now`); only the clock of the process reads the machine’s.';
+const text =
+  'Time comes as an argument or from the request (`now`); only the clock of the process reads the machine’s.';
 const CLOCKS = [
   "NewExpression[callee.name='Date'][arguments.length=0]",
   "CallExpression[callee.name='Date']",

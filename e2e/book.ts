@@ -17,7 +17,8 @@ async function ask<T>(what: 'open' | 'close' | 'pass', body: object): Promise<T>
 }
 
 /** Opens a book for this test file; what it writes nobody else sees. */
-export const openBook = (how: { empty?: boolean; boxes?: boolean } = {}): Promise<TestBook> => ask('open', how);
+export const openBook = (how: { empty?: boolean; boxes?: boolean; database?: string } = {}): Promise<TestBook> =>
+  ask('open', how);
 /** Moves a book's clock on; a page hears of it with the next answer. */
 export const passTime = (book: TestBook, minutes: number): Promise<unknown> =>
   ask('pass', { name: book.name, minutes });

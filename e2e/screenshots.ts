@@ -7,6 +7,7 @@ import teardown from './teardown.mjs';
 
 const folder = join(import.meta.dirname, '../docs/screenshots');
 mkdirSync(folder, { recursive: true });
+process.env.DIURNA_E2E_FINE = '1';
 await setup();
 const book = await openBook({ boxes: true });
 const browser = await Browser.open(book.address, DESK);

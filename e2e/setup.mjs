@@ -46,9 +46,9 @@ export default async function setup() {
   /** One at a time: two copies of a template at once are refused. */
   let turn = Promise.resolve();
 
-  async function open({ empty = false, boxes = false }) {
-    const name = `book_${++count}`;
-    turn = turn.then(() => admin.query(`create database ${name}${empty ? '' : ' template diurna'}`));
+  async function open({ empty = false, boxes = false, database = null }) {
+    const name = database ?? `book_${++count}`;
+    if (!database) turn = turn.then(() => admin.query(`create database ${name}${empty ? '' : ' template diurna'}`));
     await turn;
     const databaseUrl = cluster.url.replace(/\/diurna$/, `/${name}`);
     let ahead = 0;

@@ -24,7 +24,7 @@ const lost = [];
 for (const [, name, method, path] of contract.matchAll(
   / {2}(\w+): route\(\{\s*method: '(\w+)',\s*path: '\/api([^']+)'/g,
 )) {
-  const words = String(path)
+  const words = path
     .replaceAll(/[.*+?^${}()|[\]\\/]/g, '\\$&')
     .replaceAll(/:\w+/g, '(?:\\$\\{[^}]*(?:\\{[^}]*\\}[^}]*)*\\}|[^\\s\'"`?/]+)');
   const called = [
@@ -35,7 +35,7 @@ for (const [, name, method, path] of contract.matchAll(
     // fetch(`${address}/api/live`)
     ...(method === 'get' ? [`(?:fetch|get|ask)\\(\\s*['"\`](?:\\$\\{address\\})?(?:/api)?${words}['"\`?]`] : []),
     // fetch(`${address}/api/plan/compute`, { method: 'POST'
-    `\\(\\s*['"\`](?:\\$\\{address\\})?(?:/api)?${words}['"\`],\\s*\\{\\s*method: '${String(method).toUpperCase()}'`,
+    `\\(\\s*['"\`](?:\\$\\{address\\})?(?:/api)?${words}['"\`],\\s*\\{\\s*method: '${method.toUpperCase()}'`,
   ];
   if (!called.some((c) => new RegExp(c, 'i').test(tests))) lost.push(`${name} ${method} ${path}`);
 }

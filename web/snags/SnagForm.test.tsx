@@ -51,5 +51,5 @@ test('what was typed survives leaving the page and a server that does not answer
   expect(await screen.findByText(/does not answer/)).toBeTruthy();
   unmount();
   await page(form());
-  expect((screen.getByRole('textbox') as HTMLTextAreaElement).value).toBe('Cleat is loose');
+  expect(screen.getByRole<HTMLTextAreaElement>('textbox').value).toBe('Cleat is loose');
 });

@@ -45,5 +45,5 @@ test('what the book refuses stands in the form, and what was typed stays', async
   await user.click(screen.getByRole('button', { name: 'Add the part' }));
   expect(await screen.findByText(/on the shelf list already/)).toBeTruthy();
   expect(close).not.toHaveBeenCalled();
-  expect((screen.getByLabelText(/^Part number/) as HTMLInputElement).value).toBe('F-9');
+  expect(screen.getByLabelText<HTMLInputElement>(/^Part number/).value).toBe('F-9');
 });
