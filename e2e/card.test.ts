@@ -50,7 +50,9 @@ async function workStep(): Promise<void> {
   }
   for (const label of ['How many came out?']) {
     if ((await phone.count(`${now}//input[@aria-label="${label}"]`)) > 0) {
-      await phone.fill(label, /\bthree were in/.test(await stepText()) ? '3' : '2');
+      const count = /\bthree were in/.test(await stepText()) ? '3' : '2';
+      await phone.fill(label, count);
+      await phone.see(`${now}//input[@aria-label="${label}"][@value="${count}"]`);
       await phone.driver.executeScript('document.activeElement.blur()');
     }
   }
@@ -206,7 +208,7 @@ describe('the card, step by step', () => {
         async () =>
           (await phone.count(`${bar}//button[contains(@class, "MuiButton-contained")][not(@disabled)]`)) > 0 ||
           (await phone.count(`${now}//*[contains(., "Still ")]`)) > 0 ||
-          (await phone.count(`${now}//button[@role="radio"]`)) > 0,
+          (await phone.count(`${now}//button[@role="radio"] | ${now}//input`)) > 0,
         8000,
         'neither a step to tick nor one that waits',
       );
