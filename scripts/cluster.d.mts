@@ -4,3 +4,5 @@ export function startCluster(
   options?: { fast?: boolean },
 ): Promise<{ url: string; stop: () => Promise<void> }>;
 export function freePort(): Promise<number>;
+export function dataFolder(root: string): { folder: string; elsewhere: boolean };
+export function needPackages(...what: ('postgres' | 'chromium')[]): void;

@@ -92,7 +92,7 @@ function run([program = '', ...args], env = process.env) {
   spawnSync(program, args, { stdio: ['ignore', 'ignore', 'inherit'], env });
 }
 
-/** PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. */
+/** PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. @returns {{ uid?: undefined, gid?: undefined } | { uid: number, gid: number }} */
 function serverUser() {
   if (!asRoot()) return {};
   const line = readFileSync('/etc/passwd', 'utf8')
@@ -152,7 +152,7 @@ function canEnter(root) {
   try {
     const user = serverUser();
     mkdirSync(probe);
-    if (user.uid !== undefined) chownSync(probe, user.uid, user.gid ?? user.uid);
+    if (user.uid !== undefined) chownSync(probe, user.uid, user.gid);
     return usable(probe, user);
   } catch (error) {
     if (error instanceof Trouble) throw error;
@@ -199,7 +199,7 @@ export async function startCluster(folder, options = {}) {
     );
   if (fresh) {
     mkdirSync(data, { recursive: true, mode: 0o700 });
-    if (user.uid !== undefined) chownSync(data, user.uid, user.gid ?? user.uid);
+    if (user.uid !== undefined) chownSync(data, user.uid, user.gid);
     chmodSync(data, 0o700);
     if (!usable(data, user)) {
       rmSync(data, { recursive: true });
@@ -210,7 +210,7 @@ export async function startCluster(folder, options = {}) {
     const secret = randomBytes(24).toString('base64url');
     const passwordFile = join('/tmp', `diurna-${randomBytes(8).toString('hex')}`);
     writeFileSync(passwordFile, secret, { mode: 0o600, flag: 'wx' });
-    if (user.uid !== undefined) chownSync(passwordFile, user.uid, user.gid ?? user.uid);
+    if (user.uid !== undefined) chownSync(passwordFile, user.uid, user.gid);
     try {
       execFileSync(
         join(bin, 'initdb'),

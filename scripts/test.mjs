@@ -1,6 +1,7 @@
 // `npm test`: format, lint, types, unit, server and browser tests; installs what a fresh machine lacks.
 // `npm run check` (--quick): without server and browser tests. `npm run test:dates` (--dates): the browser tests at
 // every hour that has tripped us; in `npm test` two of these by turns, with the tests of the demo's story.
+// `npm run coverage` (--coverage): what unit, component and server tests cover, against a floor a package.
 // @ts-check
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -13,6 +14,7 @@ import { Trouble } from './trouble.mjs';
 const root = join(import.meta.dirname, '..');
 const quick = process.argv.includes('--quick');
 const allDates = process.argv.includes('--dates');
+const measured = process.argv.includes('--coverage');
 const bin = (/** @type {string} */ path) => join(root, 'node_modules', path);
 const PACKAGES = ['core', 'contract', 'server', 'web', 'demo', 'e2e', 'bench'];
 
@@ -77,6 +79,7 @@ async function jest(project, { name = project, args = [], env = {} } = {}) {
       bin('jest/bin/jest.js'),
       '--selectProjects',
       project,
+      '--maxWorkers=2',
       '--testTimeout=120000',
       '--json',
       `--outputFile=${report}`,
@@ -120,7 +123,7 @@ async function atDates(/** @type {readonly (typeof DATES)[number][]} */ dates, /
   for (const { name, now, zone, hemisphere } of dates)
     await jest('e2e', {
       name: `browser, ${name}:`,
-      args: ['--maxWorkers=2', ...args],
+      args,
       env: { DIURNA_NOW: now, TZ: zone, DIURNA_E2E_HEMISPHERE: hemisphere ?? 'north' },
     });
 }
@@ -130,6 +133,15 @@ async function everything() {
   if (!quick) needPackages('postgres', 'chromium');
   needModules(root);
   const { build } = await import('./build.mjs');
+  if (measured) {
+    for (const project of ['unit', 'page', 'server']) await jest(project, { args: covered(project) });
+    await step('coverage', () => {
+      const { text, ok } = coverage(root);
+      console.log(`     lines covered: ${text}`);
+      return Promise.resolve(ok);
+    });
+    return;
+  }
   if (allDates) {
     await build(root);
     await atDates(DATES, []);
@@ -137,10 +149,9 @@ async function everything() {
   }
   // Two chains, for two cores.
   const still = Promise.all([
-    step('lint', () => node([bin('oxlint/bin/oxlint'), '--type-aware'])).then(() =>
-      step('clocks', () => node([bin('eslint/bin/eslint.js'), '.'])),
-    ),
-    step('types', () => node([bin('typescript7/bin/tsc'), '-b']))
+    // One reading of the tree for both: the linter's checker is the compiler.
+    step('lint and types', () => node([bin('oxlint/bin/oxlint'), '--type-aware', '--type-check'])),
+    step('clocks', () => node([bin('eslint/bin/eslint.js'), '.']))
       .then(() => step('format', () => node([bin('prettier/bin/prettier.cjs'), '--check', '.'])))
       .then(() =>
         step('arrows between the packages', () =>
@@ -161,20 +172,15 @@ async function everything() {
     return;
   }
   await still;
-  await jest('unit', { args: covered('unit') });
-  await jest('page', { args: covered('page') });
-  await jest('server', { args: covered('server') });
-  await step('coverage', () => {
-    const { text, ok } = coverage(root);
-    console.log(`     lines covered: ${text}`);
-    return Promise.resolve(ok);
-  });
+  await jest('unit');
+  await jest('page');
+  await jest('server');
   await step('every route is called in a test', () => node([join(root, 'scripts/routes-in-tests.mjs')]));
   await step('build', async () => {
     await build(root);
     return true;
   });
-  await jest('e2e', { name: 'browser', args: ['--maxWorkers=2'] });
+  await jest('e2e', { name: 'browser' });
   await atDates(datesInTurn(), ['--testPathPatterns', 'story']);
 }
 

@@ -102,16 +102,19 @@ export async function confirmGates(client: Client, jobId: number): Promise<void>
 
 /** A book of its own for one test file: database, app and people of every role. */
 export async function openYard(clock: Clock = processClock()) {
-  const admin = new pg.Client({ connectionString: process.env.DIURNA_TEST_DATABASE });
+  // Not on the template itself: whoever is connected to it keeps others from copying it.
+  const admin = new pg.Client(
+    Object.assign(new URL(process.env.DIURNA_TEST_DATABASE!), { pathname: '/postgres' }).toString(),
+  );
   await admin.connect();
   const name = `test_${randomBytes(6).toString('hex')}`;
   // Two files at once cannot copy the template; the lock makes them take turns.
   await admin.query('select pg_advisory_lock(1)');
-  await admin.query(`create database ${name} template diurna`).catch(async () => {
-    await admin.query('select pg_sleep(0.5)');
+  try {
     await admin.query(`create database ${name} template diurna`);
-  });
-  await admin.query('select pg_advisory_unlock(1)');
+  } finally {
+    await admin.query('select pg_advisory_unlock(1)');
+  }
   const url = new URL(process.env.DIURNA_TEST_DATABASE!);
   url.pathname = `/${name}`;
   const pool = makePool(url.toString());
