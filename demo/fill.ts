@@ -342,10 +342,19 @@ async function writeWorkDown(
 
 interface Windows {
   boats: { id: string; free: { from: number; to: number }[][] }[];
-  technicians: { id: string; base: string | (string | null)[]; shift: ({ from: number; to: number } | null)[] }[];
+  tasks: { id: string; handsOn: number; wait: number; skills: string[] }[];
+  technicians: {
+    id: string;
+    skills: string[];
+    base: string | (string | null)[];
+    shift: ({ from: number; to: number } | null)[];
+  }[];
 }
 /** Work is not handed out into gaps shorter than this. */
 const LEAST_GAP = 120;
+/** Minutes for getting at the engines, and how much slower than estimated anybody is. */
+const OPENING = 50;
+const PACE = 1.25;
 
 /** The worst work of each base, handed to its technicians on days and hours on which they and the boat are there. */
 async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (n: number) => number, today: string) {
@@ -358,6 +367,7 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
   // Left for the coordinator to decide.
   const held = new Set<string>(['Avocet', 'Turnstone', 'Whimbrel', 'Razorbill']);
   const { problem } = await visitor.send<{ problem: Windows }>('GET', '/plan?days=7');
+  const taskOf = new Map(problem.tasks.map((t) => [t.id, t]));
   for (const [username, base, days] of hands) {
     const technician = problem.technicians.find((t) => t.id === String(ids.get(username)))!;
     /** How long the boat is free within the shift, when it is worked at that base. */
@@ -369,7 +379,11 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
       return Math.max(0, ...free.map((w) => Math.min(w.to, shift.to) - Math.max(w.from, shift.from)));
     };
     const due = await visitor.send<{ rows: DueRow[] }>('GET', `/service/due?baseId=${baseId(base)}&size=200`);
-    const wanted = due.rows.filter((r) => ['over', 'due', 'soon'].includes(r.due.state));
+    const can = (task: { skills: string[] }) => task.skills.every((s) => technician.skills.includes(s));
+    const wanted = due.rows.filter((r) => {
+      const task = taskOf.get(`${r.engineId} ${r.due.task}`);
+      return ['over', 'due', 'soon'].includes(r.due.state) && task !== undefined && can(task);
+    });
     for (const wish of days) {
       const places = [wish, wish + 1, wish + 2].flatMap((ahead) =>
         [...new Set(wanted.map((r) => r.boatName))]
@@ -379,7 +393,15 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
       const place = places.find((p) => p.gap >= LEAST_GAP);
       if (!place) continue;
       held.add(place.name);
-      const rows = wanted.filter((r) => r.boatName === place.name);
+      // The worst of it that fits into the gap; the rest stays due.
+      let left = place.gap - OPENING;
+      const rows = wanted.filter((r) => {
+        const task = taskOf.get(`${r.engineId} ${r.due.task}`);
+        if (r.boatName !== place.name || !task || !can(task) || task.handsOn * PACE > left) return false;
+        left -= task.handsOn * PACE;
+        return true;
+      });
+      if (rows.length === 0) continue;
       await visitor.send('POST', '/jobs', {
         boatId: rows[0]!.boatId,
         technicianId: ids.get(username),

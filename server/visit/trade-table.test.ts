@@ -11,7 +11,7 @@ import {
 } from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { SCHOOL_KEYS, TASK_KINDS, usualProgramme } from '@diurna/core/service';
-import { GATES, knownSteps, SHIPPED } from '@diurna/core/visit';
+import { learnMinutes, GATES, knownSteps, SHIPPED } from '@diurna/core/visit';
 
 const table = readFileSync(join(import.meta.dirname, '../../docs/trade.md'), 'utf8')
   .split('\n')
@@ -94,6 +94,21 @@ describe('the table of the trade’s details', () => {
       return places.length === 0 ? [row] : places.filter((p) => !isThere(p));
     });
     expect(missing).toEqual([]);
+  });
+  test('what is left to the yard’s wording, to learning or to a later part is so much and no more', () => {
+    const rowsOf = (word: string) => table.filter((row) => row.includes(`\`${word}\``));
+    for (const row of rowsOf('text')) expect(row).toMatch(/wording of the yard|template/);
+    expect(rowsOf('text')).toHaveLength(5);
+    expect(rowsOf('later')).toHaveLength(1);
+    expect(rowsOf('learned')).toHaveLength(1);
+    // What is learned is there: a first time takes longer than the next.
+    const learned = learnMinutes([
+      { task: 'impeller', modelId: 1, personId: 2, first: true, n: 6, sumLog: 6 * Math.log(2.5) },
+      { task: 'impeller', modelId: 1, personId: 2, first: false, n: 6, sumLog: 0 },
+    ]);
+    expect(learned.minutesFor('impeller', 1, 2, 60, true).minutes).toBeGreaterThan(
+      learned.minutesFor('impeller', 1, 2, 60, false).minutes,
+    );
   });
   test('every finding, every question of the yard about the work and every gate stands in it', () => {
     const named = new Set(table.flatMap((row) => [...row.matchAll(/`([^`]+)`/g)].map((m) => m[1]!)));
