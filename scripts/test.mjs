@@ -163,7 +163,8 @@ async function everything() {
           ]),
         ),
       )
-      .then(() => step('the house', () => node(['--import', 'tsx', join(root, 'scripts/house.ts')]))),
+      .then(() => step('the house', () => node(['--import', 'tsx', join(root, 'scripts/house.ts')])))
+      .then(() => step('style sheets', () => node(['--import', 'tsx', join(root, 'scripts/styles.ts')]))),
   ]);
   if (quick) {
     await still;

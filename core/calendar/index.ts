@@ -1,3 +1,4 @@
 export * from './clock.ts';
 export * from './day.ts';
+export * from './time-of-day.ts';
 export * from './zone.ts';

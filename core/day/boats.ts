@@ -1,5 +1,5 @@
 import type { BoatFacts, EngineDue } from '../ahead/index.ts';
-import { dayNumber, minuteInZone, type Day } from '../calendar/index.ts';
+import { dayNumber, minuteInZone, timeOfDay, type Day } from '../calendar/index.ts';
 import { nearestLimit, TASKS } from '../service/index.ts';
 import type { DayBoat, DayPerson } from './types.ts';
 
@@ -8,7 +8,6 @@ const MINUTES = 1440;
 const UNTIL = MINUTES + 12 * 60;
 /** A meter unread for longer is wanted when the boat comes back. */
 const UNREAD_DAYS = 3;
-const clock = (minute: number) => `${Math.floor((minute % MINUTES) / 60)}:${String(minute % 60).padStart(2, '0')}`;
 
 /**
  * Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day.
@@ -80,11 +79,14 @@ function outState(
     const { v, name } = visit;
     if (v.start === null) return { state: 'work first', text: `${name} has work on it` };
     const end = Math.round(v.start + v.minutes);
-    if (end > leaves) return { state: 'over', text: `${name} is not done before ${clock(end)}` };
+    if (end > leaves) return { state: 'over', text: `${name} is not done before ${timeOfDay(end)}` };
     // The hour the plan gave is past: who waits for the boat has to ask.
     if (now !== null && end < now)
-      return { state: 'work first', text: `${name} should have been done at ${clock(end)}; the card is still open` };
-    return { state: 'work first', text: `ready when ${name} is done, ${clock(end)}` };
+      return {
+        state: 'work first',
+        text: `${name} should have been done at ${timeOfDay(end)}; the card is still open`,
+      };
+    return { state: 'work first', text: `ready when ${name} is done, ${timeOfDay(end)}` };
   }
   if (over.length > 0) {
     const [{ facts, due }] = over as [EngineDue];

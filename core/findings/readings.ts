@@ -220,3 +220,11 @@ export const READING_UNITS: Record<ReadingUnit, readonly string[]> = {
   percent: ['%'],
   count: ['pieces'],
 };
+
+/** A reading in words: "110 psi", "milky"; a choice nobody knows any more stands as it was given. */
+export function valueText(key: string, value: ReadingValue | null): string {
+  if (value === null) return 'taken back';
+  if ('value' in value) return `${value.value} ${value.unit}`;
+  const of = readingOf(key);
+  return (of && READINGS[of.kind].options?.find((o) => o.key === value.choice)?.word) ?? value.choice;
+}

@@ -6,6 +6,7 @@ import { api } from './api.ts';
 import { peopleApi } from '../people/api.ts';
 import { store } from './store.ts';
 import { useSession } from './useBook.ts';
+import './door.css';
 
 const FirstRun = lazy(() => import('../people/FirstRun.tsx').then((m) => ({ default: m.FirstRun })));
 

@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import { plannerApi } from '../planner/api.ts';
+import './told.css';
 
 const SHOWN = 4;
 

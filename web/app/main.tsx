@@ -1,6 +1,8 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
+import './base.css';
 import './book.css';
+import './find.css';
 import '../ui/ui.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

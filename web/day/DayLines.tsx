@@ -1,10 +1,10 @@
+import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
 import { TASK_KINDS, TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { CSSProperties } from 'react';
 import { Link } from 'react-router';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { clockOf } from './clock.ts';
 
 const positionsOf = (v: DayVisit) =>
   [...new Set(v.tasks.map((t) => t.position))].filter((p) => p !== 'single').join(' + ');
@@ -42,7 +42,7 @@ export function DayLines({ day }: { day: DayReply }) {
         <div className="bench">
           <div className="hours-row" aria-hidden="true">
             <span />
-            <div className="hours">
+            <div className="day-hours">
               {hours.map((h) => (
                 <span key={h} style={{ left: x(h) }}>
                   {h / 60}
@@ -70,9 +70,9 @@ export function DayLines({ day }: { day: DayReply }) {
                   <span
                     className="pause"
                     style={{ left: x(p.pause.from), width: `calc(${x(p.pause.to)} - ${x(p.pause.from)})` }}
-                    title={`break, ${clockOf(p.pause.from)} to ${clockOf(p.pause.to)}`}>
+                    title={`break, ${timeOfDay(p.pause.from)} to ${timeOfDay(p.pause.to)}`}>
                     <span className="visually-hidden">
-                      break {clockOf(p.pause.from)} to {clockOf(p.pause.to)}
+                      break {timeOfDay(p.pause.from)} to {timeOfDay(p.pause.to)}
                     </span>
                   </span>
                 )}
@@ -90,7 +90,7 @@ export function DayLines({ day }: { day: DayReply }) {
                 {p.visits.length === 0 && <span className="nothing">{p.shift ? 'nothing handed out' : ''}</span>}
                 {day.now !== null && day.now >= from && day.now <= to && (
                   <span className="now-line" style={{ left: x(day.now) }}>
-                    <span className="visually-hidden">now {clockOf(day.now)}</span>
+                    <span className="visually-hidden">now {timeOfDay(day.now)}</span>
                   </span>
                 )}
               </div>
@@ -153,14 +153,14 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
   return (
     <Link
       to={`/jobs/${v.jobId}`}
-      className={['slip', v.status, v.needsLift && 'lift', v.trouble && 'trouble', room < NARROW && 'narrow']
+      className={['slip', v.status, v.needsLift && 'lift', v.trouble && 'in-trouble', room < NARROW && 'narrow']
         .filter(Boolean)
         .join(' ')}
       style={{ left, width, '--room': room / v.minutes } as CSSProperties}
-      title={`${v.boatName}, ${clockOf(from)} to ${clockOf(from + v.minutes)}, ${minutesText(v.minutes)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${v.trouble ? `. ${v.trouble}` : ''}`}>
+      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${v.trouble ? `. ${v.trouble}` : ''}`}>
       <b>{v.boatName}</b>
       <span className="slip-engines">
-        {clockOf(from)}
+        {timeOfDay(from)}
         {positionsOf(v) && ` ${positionsOf(v)}`}
         {v.trouble ? ' · cannot' : state ? ` · ${state}` : ''}
         <span className="visually-hidden">

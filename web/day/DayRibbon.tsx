@@ -5,6 +5,7 @@ import { dayLetter, longDay, plural } from '../ui/format.ts';
 import { dayApi } from './api.ts';
 import { turnTo, useAppDispatch } from '../app/store.ts';
 import { ribbonStart, useDay, useToday } from '../app/useBook.ts';
+import './ribbon.css';
 
 const DAYS = 28;
 

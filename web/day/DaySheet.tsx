@@ -1,9 +1,9 @@
+import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
 import { quantityText } from '../ui/format.ts';
-import { clockOf } from './clock.ts';
 
 /** The day on paper: only printed, never shown. */
 export function DaySheet({ day, title }: { day: DayReply; title: string }) {
@@ -21,7 +21,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
             <h2>
               {p.name}
               {p.shift
-                ? `, ${clockOf(p.shift.from)} to ${clockOf(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}`
+                ? `, ${timeOfDay(p.shift.from)} to ${timeOfDay(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}`
                 : ', off'}
             </h2>
             {p.visits.length === 0 ? (
@@ -42,8 +42,8 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
                 <tbody>
                   {p.visits.map((v) => (
                     <tr key={v.jobId}>
-                      <td>{v.start === null ? '' : clockOf(v.start)}</td>
-                      <td>{v.start === null ? minutesText(v.minutes) : clockOf(v.start + v.minutes)}</td>
+                      <td>{v.start === null ? '' : timeOfDay(v.start)}</td>
+                      <td>{v.start === null ? minutesText(v.minutes) : timeOfDay(v.start + v.minutes)}</td>
                       <td>
                         {v.boatName}
                         {v.needsLift ? ' (lift, two people)' : ''}
@@ -87,7 +87,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
               <tr key={`${b.boatId} ${b.way}`}>
                 <td>
                   {b.at >= 1440 ? 'tomorrow ' : ''}
-                  {clockOf(b.at)}
+                  {timeOfDay(b.at)}
                 </td>
                 <td>{b.boatName}</td>
                 <td>{b.way}</td>

@@ -1,8 +1,8 @@
+import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
 import { TASKS } from '@diurna/core/service';
 import { Link } from 'react-router';
 import { quantityText } from '../ui/format.ts';
-import { clockOf } from './clock.ts';
 
 /** What each visit of the day takes from the shelf, in the order in which it is needed. */
 export function Kits({ day }: { day: DayReply }) {
@@ -19,7 +19,7 @@ export function Kits({ day }: { day: DayReply }) {
               <b>{k.boatName}</b>
             </Link>{' '}
             <span className="faint">
-              {k.start === null ? '' : `${clockOf(k.start)}, `}
+              {k.start === null ? '' : `${timeOfDay(k.start)}, `}
               {k.technician.split(' ')[0]}
             </span>
             <p>

@@ -9,15 +9,14 @@ import {
   type PlanProblem,
   type Slip,
 } from '@diurna/core/planner';
-import { addDays } from '@diurna/core/calendar';
+import { addDays, minuteOfField, timeOfDay } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { problemOf } from '../app/api.ts';
 import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { planOnce } from '../planner/index.ts';
 import { plural, shortDay } from '../ui/format.ts';
-import { Choice, Wrong } from '../ui/parts.tsx';
-import { clockOf } from './clock.ts';
+import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 const DAYS = 14;
 const SECONDS = 2;
@@ -40,11 +39,6 @@ interface Found {
 const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => {
   const { day, skip, idle } = pricePlan(problem, { visits }).cost;
   return day + skip + idle;
-};
-
-const minuteOf = (text: string): number | null => {
-  const found = /^(\d{1,2}):(\d\d)$/.exec(text);
-  return found ? Number(found[1]) * 60 + Number(found[2]) : null;
 };
 
 /** When the day turns out otherwise: the rest of it is arranged anew, and what moves is shown before it is taken. */
@@ -90,7 +84,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
             ].map((p) => [p, `${board.parts[p]?.name} at ${board.bases[p.split(' at ')[1] ?? '']?.name}`]);
   const chosen = options.some(([v]) => v === of) ? of : (options[0]?.[0] ?? '');
   const timed = kind === 'job late' || kind === 'boat late';
-  const minute = minuteOf(time);
+  const minute = minuteOfField(time);
   const add = () => {
     if (chosen === '' || (timed && minute === null)) return;
     const slip: Slip =
@@ -108,9 +102,9 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     s.kind === 'person away'
       ? `${name(s.technician)} is away today`
       : s.kind === 'job late'
-        ? `${board.boats[s.boat]?.name} takes until ${clockOf(s.until)}`
+        ? `${board.boats[s.boat]?.name} takes until ${timeOfDay(s.until)}`
         : s.kind === 'boat late'
-          ? `${board.boats[s.boat]?.name} is back at ${clockOf(s.back)}`
+          ? `${board.boats[s.boat]?.name} is back at ${timeOfDay(s.back)}`
           : `no ${board.parts[s.part]?.name} before ${shortDay(addDays(board.firstDay, s.untilDay))}`;
   const arrange = async () => {
     setBusy(true);
@@ -173,7 +167,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     onClose();
   };
   const place = (v: PlannedVisit) =>
-    `${v.day === 0 ? `today ${clockOf(v.start)}` : shortDay(addDays(board.firstDay, v.day))} with ${name(v.technician)}`;
+    `${v.day === 0 ? `today ${timeOfDay(v.start)}` : shortDay(addDays(board.firstDay, v.day))} with ${name(v.technician)}`;
   return (
     <section className="slipped" aria-label="Something slipped">
       <div className="tools">
@@ -198,17 +192,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
           disabled={options.length === 0}
         />
         {timed && (
-          <label className="choice">
-            <span className="choice-label">{kind === 'job late' ? 'Done at' : 'Back at'}</span>
-            <input
-              type="time"
-              className="plain-input short"
-              value={time}
-              onChange={(e) => {
-                setTime(e.target.value);
-              }}
-            />
-          </label>
+          <Entry kind="time" short label={kind === 'job late' ? 'Done at' : 'Back at'} value={time} onType={setTime} />
         )}
         <Button onClick={add} disabled={options.length === 0 || (timed && minute === null)}>
           Note it

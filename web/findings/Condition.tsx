@@ -9,7 +9,7 @@ import { findingsApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, fullDay, hoursText } from '../ui/format.ts';
-import { AskReason, Choice, Waiting, Wrong } from '../ui/parts.tsx';
+import { AskReason, Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './condition.css';
 
@@ -165,17 +165,7 @@ function HoldIt({ id }: { id: number }) {
             );
         });
       }}>
-      <label className="choice">
-        <span className="choice-label">Why it is held</span>
-        <input
-          className="plain-input"
-          value={why}
-          maxLength={300}
-          onChange={(e) => {
-            setWhy(e.target.value);
-          }}
-        />
-      </label>
+      <Entry label="Why it is held" value={why} maxLength={300} onType={setWhy} />
       <Choice<TaskKind>
         label="Work wanted before it goes out"
         value=""

@@ -3,8 +3,10 @@ import type { JobCard as Card } from '@diurna/contract/jobs';
 import { MANUAL_FIRST } from '@diurna/core/service';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
+import { Entry } from '../ui/parts.tsx';
 import { proposalText, type Shown } from './finding-words.ts';
 import type { LiveCard } from '../jobs/index.ts';
+import './findings.css';
 
 /** What was found, what it means and what follows; the technician takes it or says why not. */
 export function Findings({
@@ -97,18 +99,7 @@ function One({
               e.preventDefault();
               void write({ kind: 'decide', finding: f.key, take: false, reason: reason.trim() });
             }}>
-            <label className="choice">
-              <span className="choice-label">Why not as proposed</span>
-              <input
-                className="plain-input"
-                autoFocus
-                value={reason}
-                maxLength={500}
-                onChange={(e) => {
-                  setReason(e.target.value);
-                }}
-              />
-            </label>
+            <Entry label="Why not as proposed" autoFocus value={reason} maxLength={500} onType={setReason} />
             <div className="tools">
               <Button type="submit" variant="contained" color="primary" disabled={reason.trim().length < 3}>
                 Write it down

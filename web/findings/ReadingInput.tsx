@@ -13,6 +13,7 @@ import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
 import { parseAmount } from '@diurna/core/units';
+import './findings.css';
 
 interface Props {
   card: Card;

@@ -24,6 +24,7 @@ import { Chart } from 'react-chartjs-2';
 import { useAppSelector } from '../app/store.ts';
 import { PALETTES } from '../app/palette.ts';
 import { fullDay } from '../ui/format.ts';
+import './condition.css';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, Tooltip);
 const FONT = CHART_FONT;

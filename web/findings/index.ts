@@ -2,4 +2,3 @@ export { Condition } from './Condition.tsx';
 export { Findings } from './Findings.tsx';
 export { Readings } from './ReadingInput.tsx';
 export { findingsOn } from './finding-words.ts';
-export { valueText } from './reading-words.ts';

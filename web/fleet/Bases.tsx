@@ -1,3 +1,4 @@
+import { timeFieldOf, minuteOfField } from '@diurna/core/calendar';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { baseEdit, type Base } from '@diurna/contract/fleet';
@@ -9,7 +10,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay } from '../ui/format.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Entry, Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { minutesText } from '@diurna/core/visit';
 import { FLEET_LEAVES } from './leaves.ts';
 
@@ -111,18 +112,14 @@ function Clock({
       control={control}
       name={name}
       render={({ field }) => (
-        <label className="choice">
-          <span className="choice-label">{label}</span>
-          <input
-            type="time"
-            className="plain-input"
-            value={`${String(Math.floor((field.value ?? 0) / 60)).padStart(2, '0')}:${String((field.value ?? 0) % 60).padStart(2, '0')}`}
-            onChange={(e) => {
-              const [h, m] = e.target.value.split(':').map(Number);
-              field.onChange((h ?? 0) * 60 + (m ?? 0));
-            }}
-          />
-        </label>
+        <Entry
+          kind="time"
+          label={label}
+          value={timeFieldOf(field.value ?? 0)}
+          onType={(text) => {
+            field.onChange(minuteOfField(text) ?? 0);
+          }}
+        />
       )}
     />
   );

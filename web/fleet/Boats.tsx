@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
@@ -45,17 +45,14 @@ export function Boats() {
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
-        <label className="choice">
-          <span className="choice-label">Name</span>
-          <input
-            className="plain-input"
-            value={q}
-            onChange={(e) => {
-              setQ(e.target.value);
-              setPage(1);
-            }}
-          />
-        </label>
+        <Entry
+          label="Name"
+          value={q}
+          onType={(text) => {
+            setQ(text);
+            setPage(1);
+          }}
+        />
         <Choice
           label="Base"
           value={baseId}

@@ -4,7 +4,7 @@ import { round } from '@diurna/core/units';
 import { torqueText } from '@diurna/core/visit';
 import { useController, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
-import { Choice } from '../ui/parts.tsx';
+import { Choice, Entry } from '../ui/parts.tsx';
 
 type Values = z.input<typeof modelEdit>;
 type Key = keyof ModelTraits;
@@ -170,17 +170,14 @@ function TraitText({
 }) {
   const { field } = useController({ control, name: `traits.${name}` });
   return (
-    <label className="choice">
-      <span className="choice-label">{label}</span>
-      <input
-        className="plain-input"
-        maxLength={60}
-        placeholder={placeholder}
-        value={field.value ?? ''}
-        onChange={(e) => {
-          field.onChange(e.target.value === '' ? undefined : e.target.value);
-        }}
-      />
-    </label>
+    <Entry
+      label={label}
+      maxLength={60}
+      placeholder={placeholder}
+      value={field.value ?? ''}
+      onType={(text) => {
+        field.onChange(text === '' ? undefined : text);
+      }}
+    />
   );
 }

@@ -1,9 +1,8 @@
 import { Button } from '@mui/material';
-import { READINGS, readingOf } from '@diurna/core/findings';
+import { readingOf, READINGS, valueText } from '@diurna/core/findings';
 import { TASKS } from '@diurna/core/service';
 import { typedOf, type CardAct, type CardEntry } from '@diurna/core/visit';
 import { clockOfMs, type LiveCard } from './live-card.ts';
-import { valueText } from '../findings/index.ts';
 
 /** A typed field in words. */
 function typedWord(live: LiveCard, field: string): string {

@@ -8,7 +8,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { TASK_KINDS, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { useMay, useToday } from '../app/useBook.ts';
 import { shortDay } from '../ui/format.ts';
-import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
+import { AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 /** The coordinator moves an open card to another day or person, or calls it off. */
 export function MoveJob({ card }: { card: JobCard }) {
@@ -51,18 +51,7 @@ export function MoveJob({ card }: { card: JobCard }) {
           onChange={setTechnicianId}
           options={hands.map((h): [number, string] => [h.id, h.name])}
         />
-        <label className="choice">
-          <span className="choice-label">Day</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={day}
-            min={card.day < today ? card.day : today}
-            onChange={(e) => {
-              setDay(e.target.value);
-            }}
-          />
-        </label>
+        <Entry kind="date" label="Day" value={day} min={card.day < today ? card.day : today} onType={setDay} />
         <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>
           Move the card
         </Button>

@@ -1,10 +1,11 @@
+import { valueText } from '@diurna/core/findings';
 import type { CardAct } from '@diurna/core/visit';
 import { Link, useMatch } from 'react-router';
 import { useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { valueText } from '../findings/index.ts';
 import { usePutAway } from './useOutbox.ts';
+import './signal.css';
 
 /** What has not reached the book yet, and what it did not take. */
 export function Signal() {

@@ -8,7 +8,7 @@ import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { smallPicture } from '../snags/index.ts';
-import { Choice, Wrong } from '../ui/parts.tsx';
+import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
 
 interface Props {
@@ -101,18 +101,13 @@ export function Trouble({ live, write, onClose }: Props) {
         </Button>
       ) : (
         <div className="tools">
-          <label className="choice">
-            <span className="choice-label">What it waits for</span>
-            <input
-              className="plain-input"
-              value={why}
-              maxLength={200}
-              placeholder="a part, a second person, the boat"
-              onChange={(e) => {
-                setWhy(e.target.value);
-              }}
-            />
-          </label>
+          <Entry
+            label="What it waits for"
+            value={why}
+            maxLength={200}
+            placeholder="a part, a second person, the boat"
+            onType={setWhy}
+          />
           <Button
             onClick={() => {
               void write({ kind: 'pause', on: true, why: why.trim() || null });
@@ -132,17 +127,7 @@ export function Trouble({ live, write, onClose }: Props) {
             options={[['', 'which?'], ...card.engines.map((e): [number, string] => [e.id, e.position])]}
           />
         )}
-        <label className="choice">
-          <span className="choice-label">Why it is held</span>
-          <input
-            className="plain-input"
-            value={holdWhy}
-            maxLength={500}
-            onChange={(e) => {
-              setHoldWhy(e.target.value);
-            }}
-          />
-        </label>
+        <Entry label="Why it is held" value={holdWhy} maxLength={500} onType={setHoldWhy} />
         <Button
           color="error"
           disabled={holding === '' || holdWhy.trim().length < 3}
@@ -179,17 +164,7 @@ export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: 
           onChange={setTo}
           options={[['', 'a colleague'], ...hands.map((h): [number, string] => [h.id, h.name])]}
         />
-        <label className="choice">
-          <span className="choice-label">Word to them</span>
-          <input
-            className="plain-input"
-            value={note}
-            maxLength={500}
-            onChange={(e) => {
-              setNote(e.target.value);
-            }}
-          />
-        </label>
+        <Entry label="Word to them" value={note} maxLength={500} onType={setNote} />
         <Button
           disabled={to === '' || isLoading}
           onClick={() =>

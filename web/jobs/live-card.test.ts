@@ -1,3 +1,4 @@
+import { valueText } from '@diurna/core/findings';
 import { describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import {
@@ -13,7 +14,6 @@ import {
 import { tagsOf } from '../app/live-tags.ts';
 import { findingsOn, proposalText } from '../findings/finding-words.ts';
 import { countdown, gatesOf, liveCard } from './live-card.ts';
-import { valueText } from '../findings/reading-words.ts';
 
 const ME = { id: 3, name: 'Ines Okoye' };
 const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });

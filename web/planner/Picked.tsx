@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { addDays } from '@diurna/core/calendar';
+import { addDays, timeOfDay } from '@diurna/core/calendar';
 import { planTaskOf, type CostChange, type PickedUp, type PlannedVisit, type VisitReasons } from '@diurna/core/planner';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
@@ -10,7 +10,7 @@ import { Link } from 'react-router';
 import { shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { BoardApi } from './board.worker.ts';
-import { clock, wholeMoney } from './figures.ts';
+import { wholeMoney } from './figures.ts';
 import { pinKey } from './plan-state.ts';
 import { firstName } from './useTable.ts';
 
@@ -61,7 +61,7 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
         </h2>
         {visit && (
           <p className="figure small">
-            {clock(visit.start)} to {clock(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}
+            {timeOfDay(visit.start)} to {timeOfDay(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}
           </p>
         )}
         {visit && !why && <p className="faint">Looking at every other place ...</p>}

@@ -7,7 +7,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { addDays, weekday } from '@diurna/core/calendar';
+import { addDays, timeOfDay, weekday } from '@diurna/core/calendar';
 import { hindranceText, planTaskOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
 import { TASKS } from '@diurna/core/service';
 import type { BoardReply } from '@diurna/contract/planner';
@@ -15,7 +15,7 @@ import { minutesText } from '@diurna/core/visit';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { dayLetter, shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { clock, moreText } from './figures.ts';
+import { moreText } from './figures.ts';
 import { pinKey } from './plan-state.ts';
 import { firstName } from './useTable.ts';
 
@@ -338,7 +338,7 @@ function Chip({
         .filter(Boolean)
         .join(' ')}
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
-      title={`${board.boats[v.boat]?.name ?? ''}, ${clock(v.start)} to ${clock(v.start + v.elapsed)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${pinned ? '; pinned' : ''}`}
+      title={`${board.boats[v.boat]?.name ?? ''}, ${timeOfDay(v.start)} to ${timeOfDay(v.start + v.elapsed)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${pinned ? '; pinned' : ''}`}
       onClick={() => {
         if (!busy) pick(lifted ? null : { boat: v.boat, from: { day: v.day }, tasks: v.tasks });
       }}>
@@ -371,7 +371,7 @@ function cellWords(
   const what = visits
     .map(
       (v) =>
-        `${board.boats[v.boat]?.name}, ${v.tasks.length} tasks, ${minutesText(v.elapsed)} from ${clock(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
+        `${board.boats[v.boat]?.name}, ${v.tasks.length} tasks, ${minutesText(v.elapsed)} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
     )
     .join('; ');
   return `${row.name}, ${shortDay(addDays(board.firstDay, day))}: ${what || away || 'nothing'}${offer ? `. ${spokenOffer(board, row, day, offer)}` : ''}`;

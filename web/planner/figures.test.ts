@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { Planner, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
-import { clock, costOf, moreText, savedMinutes, wholeMoney } from './figures.ts';
+import { costOf, moreText, savedMinutes, wholeMoney } from './figures.ts';
 
 /** Two tasks of one engine behind the same cover (20 min), setup 15 min, hands 30 and 10 min: worked out by hand below. */
 const problem: PlanProblem = {
@@ -106,12 +106,5 @@ describe('figures of a plan', () => {
     [0, '0'],
   ])('%p of money is %p', (x, text) => {
     expect(wholeMoney(x)).toBe(text);
-  });
-  test.each([
-    [485, '8:05'],
-    [0, '0:00'],
-    [719.9, '11:59'],
-  ])('minute %p is %p', (m, text) => {
-    expect(clock(m)).toBe(text);
   });
 });

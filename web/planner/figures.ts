@@ -22,7 +22,3 @@ export function savedMinutes(problem: PlanProblem, visits: readonly PlannedVisit
   }
   return Math.max(0, saved);
 }
-
-/** Clock of a minute after midnight. */
-export const clock = (minute: number) =>
-  `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;

@@ -6,7 +6,7 @@ import { findingsApi } from '../findings/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { Choice, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { parseAmount } from '@diurna/core/units';
 import { RECORD_LEAVES } from './leaves.ts';
 
@@ -44,30 +44,24 @@ export function UsedOil() {
           }}
           options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
         />
-        <label className="choice">
-          <span className="choice-label">From</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={from}
-            onChange={(e) => {
-              setFrom(e.target.value);
-              setPage(1);
-            }}
-          />
-        </label>
-        <label className="choice">
-          <span className="choice-label">To</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={to}
-            onChange={(e) => {
-              setTo(e.target.value);
-              setPage(1);
-            }}
-          />
-        </label>
+        <Entry
+          kind="date"
+          label="From"
+          value={from}
+          onType={(text) => {
+            setFrom(text);
+            setPage(1);
+          }}
+        />
+        <Entry
+          kind="date"
+          label="To"
+          value={to}
+          onType={(text) => {
+            setTo(text);
+            setPage(1);
+          }}
+        />
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}
@@ -199,28 +193,8 @@ function Collected() {
           onChange={setStream}
           options={WASTE_STREAMS.map((s): [WasteStream, string] => [s, s])}
         />
-        <label className="choice">
-          <span className="choice-label">{counted ? 'Pieces' : 'Litres'}</span>
-          <input
-            className="plain-input num figure short"
-            inputMode="decimal"
-            value={text}
-            onChange={(e) => {
-              setText(e.target.value);
-            }}
-          />
-        </label>
-        <label className="choice">
-          <span className="choice-label">By whom, which paper</span>
-          <input
-            className="plain-input"
-            maxLength={300}
-            value={note}
-            onChange={(e) => {
-              setNote(e.target.value);
-            }}
-          />
-        </label>
+        <Entry kind="figure" short label={counted ? 'Pieces' : 'Litres'} value={text} onType={setText} />
+        <Entry label="By whom, which paper" maxLength={300} value={note} onType={setNote} />
         <Button
           type="submit"
           disabled={n === null || n <= 0 || baseId === '' || stream === '' || note.trim().length < 3 || isLoading}>

@@ -5,7 +5,7 @@ import { serviceApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText } from '../ui/format.ts';
-import { Wrong } from '../ui/parts.tsx';
+import { Entry, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import '../ui/curve.css';
 
@@ -63,17 +63,15 @@ export function BreakIn({ id }: { id: number }) {
             e.preventDefault();
             void save();
           }}>
-          <label className="choice">
-            <span className="choice-label">Run in today, hours</span>
-            <input
-              className="plain-input short num figure"
-              inputMode="decimal"
-              value={draft.hours}
-              onChange={(e) => {
-                setDraft((d) => ({ ...d, hours: e.target.value.replaceAll(/[^\d.,]/g, '') }));
-              }}
-            />
-          </label>
+          <Entry
+            kind="figure"
+            short
+            label="Run in today, hours"
+            value={draft.hours}
+            onType={(text) => {
+              setDraft((d) => ({ ...d, hours: text.replaceAll(/[^\d.,]/g, '') }));
+            }}
+          />
           <label className="choice" style={{ flex: 1 }}>
             <span className="choice-label">What was seen</span>
             <input

@@ -180,7 +180,7 @@ function Ticks({ from, days }: { from: Day; days: number }) {
   return ticks.map((t) => (
     <span
       key={t.at}
-      className="tick"
+      className="chart-tick"
       style={{ left: `${(t.at / days) * 100}%` }}
       title={days > 70 ? undefined : `week ${isoWeek(addDays(from, t.at)).week}`}>
       {t.word}

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { serviceApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RECORD_LEAVES } from '../records/index.ts';
 
@@ -30,17 +30,14 @@ export function Log() {
       </PageHead>
       <Leaves of={mayAudit ? RECORD_LEAVES : RECORD_LEAVES.slice(0, 1)} label="Records" />
       <div className="tools">
-        <label className="choice">
-          <span className="choice-label">Boat or serial</span>
-          <input
-            className="plain-input"
-            value={q}
-            onChange={(e) => {
-              setQ(e.target.value);
-              setPage(1);
-            }}
-          />
-        </label>
+        <Entry
+          label="Boat or serial"
+          value={q}
+          onType={(text) => {
+            setQ(text);
+            setPage(1);
+          }}
+        />
         <Choice
           label="Task"
           value={task}

@@ -11,7 +11,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useDay, useToday } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { quantityText, shortDay } from '../ui/format.ts';
-import { Choice, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './visit.css';
 
@@ -130,20 +130,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
           onChange={setChosen}
           options={hands.length === 0 ? [['', 'nobody yet']] : hands.map((h): [number, string] => [h.id, h.name])}
         />
-        <label className="choice">
-          <span className="choice-label">Day</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={day}
-            min={today}
-            max={addDays(today, 730)}
-            required
-            onChange={(e) => {
-              setDay(e.target.value);
-            }}
-          />
-        </label>
+        <Entry kind="date" label="Day" value={day} min={today} max={addDays(today, 730)} required onType={setDay} />
       </div>
       {tasks.length > 0 && preview.data && (
         <div className="worked-out" aria-live="polite">

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { engineName } from '@diurna/core/fleet';
 import { gapsBetween } from '@diurna/core/hires';
-import { addDays } from '@diurna/core/calendar';
+import { addDays, timeOfDay } from '@diurna/core/calendar';
 import { dueDays, TASKS, whyDue, type TaskKind } from '@diurna/core/service';
 import type { DueRow } from '@diurna/contract/service';
 import { Link } from 'react-router';
@@ -106,9 +106,7 @@ function Gaps({ row, today }: { row: DueRow; today: string }) {
     days,
   ).filter(([from, to]) => (to - from) * 24 >= SHORTEST_GAP_HOURS);
   const text = (n: number) => {
-    const clock = Math.round((n % 1) * 1440);
-    const time = `${String(Math.floor(clock / 60)).padStart(2, '0')}:${String(clock % 60).padStart(2, '0')}`;
-    return `${shortDay(addDays(today, Math.floor(n)))} ${time}`;
+    return `${shortDay(addDays(today, Math.floor(n)))} ${timeOfDay(Math.round((n % 1) * 1440))}`;
   };
   if (data.total === 0) return <p>No hire is booked before then: any day will do.</p>;
   return (

@@ -7,7 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useToday } from '../app/useBook.ts';
 import { parseAmount } from '@diurna/core/units';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { Choice, Wrong } from '../ui/parts.tsx';
+import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 const USUAL_DAYS = 7;
 
@@ -71,18 +71,16 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
                         e.preventDefault();
                         void put(a.id);
                       }}>
-                      <label className="choice">
-                        <span className="choice-label">Came{part.unit === 'mL' ? ' (mL)' : ''}</span>
-                        <input
-                          autoFocus
-                          className="plain-input num figure short"
-                          inputMode="decimal"
-                          value={coming.text}
-                          onChange={(e) => {
-                            setComing({ ...coming, text: e.target.value });
-                          }}
-                        />
-                      </label>
+                      <Entry
+                        kind="figure"
+                        short
+                        label={part.unit === 'mL' ? 'Came (mL)' : 'Came'}
+                        autoFocus
+                        value={coming.text}
+                        onType={(text) => {
+                          setComing({ ...coming, text });
+                        }}
+                      />
                       <Button type="submit" size="small" disabled={came === null || came <= 0 || closing.isLoading}>
                         Put on the shelf
                       </Button>
@@ -120,35 +118,20 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
       </table>
       {mayKeep && (
         <div className="tools" style={{ marginTop: 8 }}>
-          <label className="choice">
-            <span className="choice-label">Ordered{part.unit === 'mL' ? ' (mL)' : ''}</span>
-            <input
-              className="plain-input short"
-              inputMode="decimal"
-              value={amount}
-              onChange={(e) => {
-                setAmount(e.target.value);
-              }}
-            />
-          </label>
+          <Entry
+            kind="figure"
+            short
+            label={part.unit === 'mL' ? 'Ordered (mL)' : 'Ordered'}
+            value={amount}
+            onType={setAmount}
+          />
           <Choice
             label="For"
             value={baseId}
             onChange={setBase}
             options={bases.map((b): [number, string] => [b.id, b.name])}
           />
-          <label className="choice">
-            <span className="choice-label">Expected</span>
-            <input
-              type="date"
-              className="plain-input"
-              value={day}
-              min={today}
-              onChange={(e) => {
-                setDay(e.target.value);
-              }}
-            />
-          </label>
+          <Entry kind="date" label="Expected" value={day} min={today} onType={setDay} />
           <Button
             disabled={quantity === null || quantity <= 0 || baseId === '' || day === '' || adding.isLoading}
             onClick={() => void send()}>

@@ -10,7 +10,7 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '@diurna/core/units';
 import './stores.css';
@@ -267,32 +267,15 @@ function Move({ part }: { part: PartRow }) {
               options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]}
             />
           )}
-          <label className="choice">
-            <span className="choice-label">
-              {act === 'count' ? 'On the shelf' : 'How many'}
-              {part.unit === 'mL' ? ', mL' : ''}
-            </span>
-            <input
-              autoFocus
-              className="plain-input num figure short"
-              inputMode="decimal"
-              value={amount}
-              onChange={(e) => {
-                setAmount(e.target.value);
-              }}
-            />
-          </label>
-          <label className="choice">
-            <span className="choice-label">{act === 'write off' ? 'Why' : 'Note'}</span>
-            <input
-              className="plain-input"
-              value={note}
-              maxLength={200}
-              onChange={(e) => {
-                setNote(e.target.value);
-              }}
-            />
-          </label>
+          <Entry
+            kind="figure"
+            short
+            label={`${act === 'count' ? 'On the shelf' : 'How many'}${part.unit === 'mL' ? ', mL' : ''}`}
+            autoFocus
+            value={amount}
+            onType={setAmount}
+          />
+          <Entry label={act === 'write off' ? 'Why' : 'Note'} value={note} maxLength={200} onType={setNote} />
           <Button type="submit" variant="contained" color="primary" disabled={!ready || isLoading}>
             {ACTS[act].split(' ')[0] === 'Move' ? 'Move' : ACTS[act]}
           </Button>

@@ -9,6 +9,7 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useSession } from '../app/useBook.ts';
 import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
+import './stores.css';
 
 type Values = z.input<typeof partEdit>;
 

@@ -5,7 +5,7 @@ import { Link, useSearchParams } from 'react-router';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Wanted } from './Wanted.tsx';
 import './stores.css';
@@ -151,17 +151,14 @@ function Parts({ baseId }: { baseId: number | '' }) {
     <section className="block">
       <h2>Parts</h2>
       <div className="tools">
-        <label className="choice">
-          <span className="choice-label">Number or name</span>
-          <input
-            className="plain-input"
-            value={q}
-            onChange={(e) => {
-              setQ(e.target.value);
-              setPage(1);
-            }}
-          />
-        </label>
+        <Entry
+          label="Number or name"
+          value={q}
+          onType={(text) => {
+            setQ(text);
+            setPage(1);
+          }}
+        />
       </div>
       <Wrong error={error} />
       {data?.rows.length === 0 && (

@@ -9,7 +9,7 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { fullDay, plural, quantityText } from '../ui/format.ts';
-import { AskReason, Choice, Wrong } from '../ui/parts.tsx';
+import { AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { parseAmount } from '@diurna/core/units';
 
@@ -163,20 +163,7 @@ function SeeTo({ wanted: w, onClose }: { wanted: WantedPart; onClose: () => void
             .map((p): [number, string] => [p.id, `${p.number} ${p.name}`]),
         ]}
       />
-      {parts.length > 0 && (
-        <label className="choice">
-          <span className="choice-label">Expected</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={day}
-            min={today}
-            onChange={(e) => {
-              setDay(e.target.value);
-            }}
-          />
-        </label>
-      )}
+      {parts.length > 0 && <Entry kind="date" label="Expected" value={day} min={today} onType={setDay} />}
       {parts.length > 0 && (
         <Button
           type="submit"

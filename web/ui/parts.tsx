@@ -1,5 +1,5 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useState, type InputHTMLAttributes, type ReactNode } from 'react';
 import { NavLink } from 'react-router';
 import { problemOf } from '../app/api.ts';
 
@@ -131,6 +131,43 @@ export function Choice<T extends string | number>({
           </option>
         ))}
       </select>
+    </label>
+  );
+}
+
+/**
+ * A labelled native field: words, a figure with decimals, a day or a time, as it was typed. Days and times are native
+ * too: a phone brings its own wheel for them.
+ */
+export function Entry({
+  label,
+  kind = 'text',
+  short = false,
+  full = false,
+  onType,
+  ...rest
+}: {
+  label: string;
+  kind?: 'text' | 'figure' | 'date' | 'time';
+  /** As narrow as a figure. */
+  short?: boolean;
+  /** The whole width of a form. */
+  full?: boolean;
+  onType: (text: string) => void;
+} & Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'className' | 'onChange' | 'inputMode'>) {
+  const figure = kind === 'figure';
+  return (
+    <label className={full ? 'choice full' : 'choice'}>
+      <span className="choice-label">{label}</span>
+      <input
+        {...rest}
+        type={figure ? 'text' : kind}
+        inputMode={figure ? 'decimal' : undefined}
+        className={`plain-input${figure ? ' num figure' : ''}${short ? ' short' : ''}`}
+        onChange={(e) => {
+          onType(e.target.value);
+        }}
+      />
     </label>
   );
 }

@@ -231,7 +231,7 @@ function Weeks({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
         {curve.weeks.map((w) => (
           <span
             key={w.monday}
-            className="week"
+            className="curve-week"
             title={`Week of ${shortDay(w.monday)}: ${hoursText(w.hours)} h run${w.hired === null ? '' : `, ${hoursText(w.hired)} h on hire`}`}>
             <span className="visually-hidden">{`Week of ${shortDay(w.monday)}: ${hoursText(w.hours)} h. `}</span>
             <span className="week-bar" style={{ height: `${(w.hours / most) * 100}%`, background: colours.sea }} />

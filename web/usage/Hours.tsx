@@ -5,7 +5,7 @@ import { usageApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { HoursSheet } from './HoursSheet.tsx';
 import { readingsOf, type Sheet, type Typed } from './judge.ts';
@@ -80,18 +80,15 @@ export function Hours() {
             ['yes', 'Hours wanted: not read for a week'],
           ]}
         />
-        <label className="choice">
-          <span className="choice-label">Read on</span>
-          <input
-            type="date"
-            className="plain-input"
-            value={day}
-            max={today}
-            onChange={(e) => {
-              setDay(e.target.value || today);
-            }}
-          />
-        </label>
+        <Entry
+          kind="date"
+          label="Read on"
+          value={day}
+          max={today}
+          onType={(text) => {
+            setDay(text || today);
+          }}
+        />
       </div>
       <Wrong error={error} />
       {!data && !error && <Waiting />}

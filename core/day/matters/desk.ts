@@ -1,4 +1,4 @@
-import { addDays, type Day } from '../../calendar/index.ts';
+import { addDays, timeOfDay, type Day } from '../../calendar/index.ts';
 import { Board, planTaskOf, type Offer } from '../../planner/index.ts';
 import type { Matter, PlanBoard } from '../types.ts';
 
@@ -6,7 +6,6 @@ import type { Matter, PlanBoard } from '../types.ts';
 export const GOING_DAYS = 2;
 export const DAY_MINUTES = 1440;
 const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
-const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
 
 /** What every matter is worked out with: the board of the next days, and words for places on it. */
 export interface Desk {
@@ -40,7 +39,7 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     minute,
     name,
     dayWord,
-    clock: (at) => clock(at % DAY_MINUTES),
+    clock: timeOfDay,
     dayOf: (at) => addDays(board.firstDay, Math.floor(at / DAY_MINUTES)),
     whereText: (o) => `${dayWord(addDays(board.firstDay, o.day))} with ${name(o.technician)}`,
     placesFor: (boat, tasks, until = board.days) =>

@@ -1,0 +1,190 @@
+import { Button } from '@mui/material';
+import type { JobCard as Card } from '@diurna/contract/jobs';
+import { labelVolume, readVolume, taskKey, type CardDraft, type CardUse } from '@diurna/core/visit';
+import type { PrintedVolume } from '@diurna/core/units';
+import { useState } from 'react';
+import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
+import { findingsOn } from '../findings/index.ts';
+import { clockText } from '../ui/format.ts';
+import { AskReason } from '../ui/parts.tsx';
+import { jobsApi } from './api.ts';
+import type { UsedPart } from './CardParts.tsx';
+import { judgeHours } from './judge-hours.ts';
+import { clockOfMs, gatesOf, type LiveCard } from './live-card.ts';
+import type { Waiting as Sent } from './outbox.ts';
+import { useFinish } from './useOutbox.ts';
+import type { Typed } from './useTyped.ts';
+
+/** What was typed as put in; null = nothing was. */
+function typedVolume(card: CardUse, draft: CardDraft, t: Card['tasks'][number]): PrintedVolume | null {
+  const label = labelVolume(
+    card.engines.find((e) => e.id === t.engineId),
+    t.task,
+  );
+  return t.state === 'done' && label ? readVolume(draft, taskKey(t), label).volume : null;
+}
+
+/** Finishes the card, or says what stands in the way. */
+export function FinishBar({
+  live,
+  draft,
+  typed,
+  used,
+  today,
+}: {
+  live: LiveCard;
+  draft: CardDraft;
+  typed: Typed;
+  used: UsedPart[];
+  today: string;
+}) {
+  const { card, state, tasks } = live;
+  const signal = useAppSelector((s) => s.outbox.signal);
+  const refused = useAppSelector((s) => s.outbox.refused).filter((r) => r.jobId === card.id);
+  const { finish } = useFinish(card.id);
+  const done = tasks.filter((t) => t.state === 'done');
+  const hours = card.engines.map((engine) => ({
+    engine,
+    typed: draft.hours[engine.id],
+    verdict: judgeHours(engine, draft.hours[engine.id], today),
+  }));
+  const badHours = hours.filter(
+    ({ typed, verdict }) => verdict.bad || (verdict.question && (typed?.reason.trim().length ?? 0) < 3),
+  ).length;
+  const badVolumes = tasks.filter((t) => {
+    const label = labelVolume(
+      card.engines.find((e) => e.id === t.engineId),
+      t.task,
+    );
+    return label !== null && readVolume(draft, taskKey(t), label).bad;
+  }).length;
+  const bad = badHours + badVolumes + used.filter((p) => p.used === null).length;
+  const problem = refused.find((r) => r.finish);
+  const gates = gatesOf(live).filter((g) => !g.done);
+  const decide = findingsOn(live).filter((f) => f.state === 'open' && f.weight !== 'watch');
+
+  const send = async (belowZero: boolean) => {
+    await typed.keep();
+    await finish({
+      boatName: card.boatName,
+      body: {
+        version: card.version,
+        belowZero,
+        remark: state.remark,
+        tasks: tasks.map((t) => ({
+          engineId: t.engineId,
+          task: t.task,
+          done: t.state === 'done',
+          volume: typedVolume(card, draft, t),
+        })),
+        hours: hours.flatMap(({ engine, typed, verdict }) =>
+          verdict.count === null
+            ? []
+            : [
+                {
+                  engineId: engine.id,
+                  count: verdict.count,
+                  ...(verdict.question && { confirm: typed!.reason.trim() }),
+                },
+              ],
+        ),
+        // Only what was typed: the book works out the rest as this page shows it.
+        parts: used.flatMap((p) =>
+          p.used !== null && p.used !== p.worked ? [{ partId: p.partId, quantity: p.used }] : [],
+        ),
+      },
+    });
+  };
+  const stands = [
+    refused.some((r) => r.entry) && 'something was not taken: read it at the top first',
+    state.open.length > 0 && 'two entries contradict each other',
+    decide.length > 0 && `${decide.length} ${decide.length === 1 ? 'finding wants' : 'findings want'} a decision`,
+    gates.length > 0 && done.length > 0 && `${gates.length} to confirm`,
+    bad > 0 && `${bad} ${bad === 1 ? 'figure wants' : 'figures want'} a second look`,
+  ].filter((x): x is string => typeof x === 'string');
+
+  return (
+    <div className="job-bar">
+      {problem && (
+        <div className="wrong left-text" role="alert">
+          <p>{problem.because}</p>
+          {problem.type === 'short' && card.shelfPolicy === 'mark' && (
+            <p style={{ marginTop: 8 }}>
+              <Button size="small" onClick={() => void send(true)}>
+                They were there: go on and mark it
+              </Button>
+            </p>
+          )}
+        </div>
+      )}
+      <p className="left-text faint" role="status">
+        {done.length} of {card.tasks.length} ticked
+        {done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}
+        {stands.length > 0 ? `; ${stands.join('; ')}` : ''}
+      </p>
+      <Button
+        variant="contained"
+        color="primary"
+        disabled={done.length === 0 || stands.length > 0}
+        onClick={() => void send(false)}>
+        {signal ? 'Finish the job' : 'Finish it on this phone'}
+      </Button>
+    </div>
+  );
+}
+
+/** Finished without signal: it waits on this phone behind what was written before it. */
+export function FinishedHere({ waiting }: { waiting: Sent }) {
+  const signal = useAppSelector((s) => s.outbox.signal);
+  const { notYet } = useFinish(waiting.jobId);
+  return (
+    <div className="job-bar">
+      <p className="left-text" role="status">
+        <b className="fine">✓ Finished on this phone</b>, {clockOfMs(waiting.finish!.at)}.{' '}
+        {signal ? 'It is on its way to the book.' : 'It goes into the book when signal is back.'}
+      </p>
+      {!signal && <Button onClick={() => void notYet(waiting)}>Not yet: open it again</Button>}
+    </div>
+  );
+}
+
+/** A finished card, and the way to undo it. */
+export function DoneBar({ card, mayUndo }: { card: Card; mayUndo: boolean }) {
+  const [asking, setAsking] = useState(false);
+  const [undo, { error }] = jobsApi.useUndoJobMutation();
+  const dispatch = useAppDispatch();
+  return (
+    <div className="job-bar">
+      <p className="left-text">
+        <b className="fine">✓ Finished</b> {card.finishedAt && clockText(card.finishedAt)}
+      </p>
+      {mayUndo && (
+        <Button
+          onClick={() => {
+            setAsking(true);
+          }}>
+          Undo this card
+        </Button>
+      )}
+      {asking && (
+        <AskReason
+          open
+          title="Undo this card"
+          act="Undo it"
+          error={error}
+          onClose={() => {
+            setAsking(false);
+          }}
+          sentence="The service entries are cancelled by further entries, the parts go back to the shelf, and the card is open again. The hours stay: they were read."
+          onGive={(reason) => {
+            void undo({ id: card.id, version: card.version, reason }).then((answer) => {
+              if (!answer.data) return;
+              setAsking(false);
+              dispatch(say({ tone: 'done', text: 'Undone. The card is open again.' }));
+            });
+          }}
+        />
+      )}
+    </div>
+  );
+}

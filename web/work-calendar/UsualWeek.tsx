@@ -1,0 +1,117 @@
+import type { workCalendarRoutes } from '@diurna/contract/work-calendar';
+import { minuteOfField, timeFieldOf } from '@diurna/core/calendar';
+import { useWatch, type Control, type FieldErrors, type UseFormSetValue } from 'react-hook-form';
+import type { z } from 'zod';
+import { useBases } from '../app/useBook.ts';
+import { Choice } from '../ui/parts.tsx';
+import { DAYS } from './words.ts';
+
+export type WorkEdit = z.input<typeof workCalendarRoutes.editPersonWork.body>;
+type Shift = WorkEdit['shifts'][number];
+/** A day that is ticked begins with these hours. */
+const USUAL = { fromMinute: 480, toMinute: 960, baseId: null };
+
+/** The week as it usually is: which days, from when to when, at which base. */
+export function UsualWeek({
+  control,
+  errors,
+  set,
+}: {
+  control: Control<WorkEdit>;
+  errors: FieldErrors<WorkEdit>['shifts'];
+  set: UseFormSetValue<WorkEdit>;
+}) {
+  const shifts = useWatch({ control, name: 'shifts' });
+  const change = (weekday: number, part: Partial<Shift> | null) => {
+    const others = shifts.filter((s) => s.weekday !== weekday);
+    const old = shifts.find((s) => s.weekday === weekday) ?? { weekday, ...USUAL };
+    set('shifts', part === null ? others : [...others, { ...old, ...part }].sort((a, b) => a.weekday - b.weekday), {
+      shouldDirty: true,
+    });
+  };
+  return (
+    <fieldset className="full bare">
+      <legend className="field-label">Usual week</legend>
+      <table className="lines week">
+        <tbody>
+          {DAYS.map((word, i) => (
+            <Weekday
+              key={word}
+              word={word}
+              shift={shifts.find((x) => x.weekday === i + 1)}
+              onChange={(part) => {
+                change(i + 1, part);
+              }}
+            />
+          ))}
+        </tbody>
+      </table>
+      {shifts.map((s, i) => {
+        const wrong = errors?.[i]?.toMinute?.message ?? errors?.[i]?.fromMinute?.message;
+        return (
+          wrong && (
+            <p key={s.weekday} className="minus small" role="alert">
+              {DAYS[s.weekday - 1]} {wrong}
+            </p>
+          )
+        );
+      })}
+      {shifts.length === 0 && <p className="faint small">No day ticked: the working days of the base count.</p>}
+    </fieldset>
+  );
+}
+
+function Weekday({
+  word,
+  shift: s,
+  onChange,
+}: {
+  word: string;
+  shift: Shift | undefined;
+  onChange: (part: Partial<Shift> | null) => void;
+}) {
+  const bases = useBases();
+  const time = (end: 'from' | 'to', minute: number) => (
+    <input
+      type="time"
+      aria-label={`${word} ${end}`}
+      className="plain-input short"
+      value={timeFieldOf(minute)}
+      onChange={(e) => {
+        onChange({ [end === 'from' ? 'fromMinute' : 'toMinute']: minuteOfField(e.target.value) ?? 0 });
+      }}
+    />
+  );
+  return (
+    <tr>
+      <th scope="row">
+        <label>
+          <input
+            type="checkbox"
+            className="tick"
+            checked={s !== undefined}
+            onChange={(e) => {
+              onChange(e.target.checked ? {} : null);
+            }}
+          />{' '}
+          {word}
+        </label>
+      </th>
+      <td>{s && time('from', s.fromMinute)}</td>
+      <td>{s && time('to', s.toMinute)}</td>
+      <td>
+        {s && bases.length > 1 && (
+          <Choice
+            label={`${word} at`}
+            hideLabel
+            value={s.baseId ?? ''}
+            onChange={(v) => {
+              onChange({ baseId: v === '' ? null : v });
+            }}
+            options={[['', 'own base'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+          />
+        )}
+      </td>
+    </tr>
+  );
+}
