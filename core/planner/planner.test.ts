@@ -297,7 +297,7 @@ describe('what is left out is told truly', () => {
         tasks: [{ id: 'big', boat: 'tern', handsOn: 300 }],
       }),
     );
-    expect(why).toContain('It takes 325 min; the longest gap within anybody’s hours is 120 min, on day 0.');
+    expect(why).toContain('It takes 5 h 25; the longest gap within anybody’s hours is 2 h 00, on day 0.');
   });
   test('a skill nobody has', () => {
     expect(reasons(smallProblem({ tasks: [{ id: 'pump', boat: 'tern', skills: ['lower unit'] }] }))[0]).toContain(

@@ -1,7 +1,8 @@
+import { timeOfDay } from '@diurna/core/calendar';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DayReply } from '@diurna/contract/day';
-import type { JobCard } from '@diurna/contract/jobs';
-import { confirmGates, openTwinYard, rawProblem, type Client, type Yard } from '../test/yard.ts';
+import { openCardYard, type Cards } from '../test/cards.ts';
+import { confirmGates, type Client, type Yard } from '../test/yard.ts';
 
 /** Seven in the morning at the base. */
 const SEVEN = new Date('2026-04-15T10:00:00Z').getTime();
@@ -9,10 +10,11 @@ let now = SEVEN;
 let yard: Yard;
 let ilse: Client;
 let ines: Client;
+let cards: Cards;
 let boatId = 0;
 let port = 0;
 beforeAll(async () => {
-  ({ yard, ilse, ines, boatId, port } = await openTwinYard(() => new Date(now)));
+  ({ yard, ilse, ines, cards, boatId, port } = await openCardYard(() => new Date(now)));
   await ilse.post('/hires', {
     boatId,
     outDay: '2026-04-15',
@@ -31,19 +33,7 @@ const at = (hour: number, minute = 0) => {
 };
 const goingOut = async () =>
   (await ilse.get<DayReply>('/day?day=2026-04-15')).boats.find((b) => b.way === 'out' && b.boatId === boatId)!;
-const hand = async (startMinute: number | null) =>
-  (
-    await ilse.post<{ id: number }>('/jobs', {
-      boatId,
-      technicianId: yard.people.technician,
-      day: '2026-04-15',
-      startMinute,
-      tasks: [{ engineId: port, task: 'engine-oil' }],
-    })
-  ).id;
-const callOff = async (id: number) =>
-  ilse.post(`/jobs/${id}/cancel`, { version: (await ilse.get<JobCard>(`/jobs/${id}`)).version, reason: 'over' });
-const clock = (minute: number) => `${Math.floor(minute / 60)}:${String(minute % 60).padStart(2, '0')}`;
+const hand = (startMinute: number | null) => cards.hand([[port, 'engine-oil']], { startMinute });
 
 describe('what goes out, with work on it', () => {
   test('without an hour it is placed where the day has room; with one, that hour counts, and past it the open card is told', async () => {
@@ -52,10 +42,10 @@ describe('what goes out, with work on it', () => {
       state: 'work first',
       text: expect.stringMatching(/^ready when technician is done, 9:\d\d$/),
     });
-    await callOff(open);
+    await cards.callOff(open);
     const id = await hand(8 * 60);
-    const { minutes } = await ilse.get<JobCard>(`/jobs/${id}`);
-    const ready = clock(8 * 60 + Math.round(minutes));
+    const { minutes } = await cards.read(id);
+    const ready = timeOfDay(8 * 60 + Math.round(minutes));
     expect(await goingOut()).toMatchObject({ state: 'work first', text: `ready when technician is done, ${ready}` });
     // That hour is past, and nobody has finished the card.
     at(11);
@@ -64,7 +54,7 @@ describe('what goes out, with work on it', () => {
       text: `technician should have been done at ${ready}; the card is still open`,
     });
     at(7);
-    await callOff(id);
+    await cards.callOff(id);
   });
   test('work that ends after the hire begins is against it; work after the hire is nothing to it', async () => {
     const late = await hand(13 * 60 + 30);
@@ -72,26 +62,15 @@ describe('what goes out, with work on it', () => {
       state: 'over',
       text: expect.stringMatching(/^technician is not done before 14:\d\d$/),
     });
-    await callOff(late);
+    await cards.callOff(late);
     const evening = await hand(18 * 60 + 30);
     expect((await goingOut()).text).not.toContain('technician');
-    await callOff(evening);
+    await cards.callOff(evening);
   });
   test('finished, the boat is ready', async () => {
     const id = await hand(8 * 60);
     await confirmGates(ines, id);
-    const card = await ilse.get<JobCard>(`/jobs/${id}`);
-    expect(
-      (
-        await rawProblem(ines, `/jobs/${id}/finish`, {
-          version: card.version,
-          hours: [],
-          remark: null,
-          parts: [],
-          tasks: card.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })),
-        })
-      ).status,
-    ).toBe(200);
+    expect((await cards.finish(ines, id)).status).toBe(200);
     expect((await goingOut()).text).not.toContain('technician');
     expect((await goingOut()).state).not.toBe('work first');
   });

@@ -2,9 +2,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DayReply } from '@diurna/contract/day';
 import type { HoldRow, Trend } from '@diurna/contract/findings';
 import type { Hire } from '@diurna/contract/hires';
-import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import type { CardAct } from '@diurna/core/visit';
+import { Cards, look as chosen } from '../test/cards.ts';
 import {
   confirmGates,
   entryOf,
@@ -25,6 +25,7 @@ let hanne: Client;
 let port = 0;
 let starboard = 0;
 let boatId = 0;
+let cards: Cards;
 beforeAll(async () => {
   yard = await openYard(() => now);
   ilse = await yard.as('coordinator');
@@ -32,6 +33,7 @@ beforeAll(async () => {
   bram = await yard.as('dock');
   hanne = await yard.as('stores');
   ({ boatId, port, starboard } = await fleetWithTwins(ilse));
+  cards = new Cards(ilse, { boatId, technicianId: yard.people.technician });
 });
 afterAll(async () => {
   await yard.close();
@@ -40,32 +42,12 @@ afterAll(async () => {
 const later = (minutes: number) => {
   now = new Date(now.getTime() + minutes * 60_000);
 };
-const hand = async (...tasks: [number, string][]) =>
-  (
-    await ilse.post<{ id: number }>('/jobs', {
-      boatId,
-      technicianId: yard.people.technician,
-      day: '2026-04-15',
-      tasks: tasks.map(([engineId, task]) => ({ engineId, task })),
-    })
-  ).id;
-const card = (id: number) => ilse.get<JobCard>(`/jobs/${id}`);
-const look = (engineId: number, kind: string, choice: string): CardAct => ({
-  kind: 'read',
-  key: `${engineId} ${kind}`,
-  value: { choice },
-});
+const hand = (...tasks: [number, string][]) => cards.hand(tasks);
+const look = (engineId: number, kind: string, choice: string) => chosen(`${engineId} ${kind}`, choice);
 const take = (finding: string): CardAct => ({ kind: 'decide', finding, take: true, reason: null });
-const finish = async (id: number) => {
+const finish = (id: number) => {
   later(5);
-  const c = await card(id);
-  return rawProblem(ines, `/jobs/${id}/finish`, {
-    version: c.version,
-    hours: [],
-    remark: null,
-    parts: [],
-    tasks: c.tasks.map((t) => ({ engineId: t.engineId, task: t.task, done: true })),
-  });
+  return cards.finish(ines, id);
 };
 const work = async (...tasks: [number, string][]) => {
   const id = await hand(...tasks);
@@ -108,7 +90,9 @@ describe('milky gear lube', () => {
     expect((await hire()).held).toEqual([]);
     id = await hand([port, 'gear-lube']);
     await write(ines, id, look(port, 'lube look', 'milky'));
-    expect((await card(id)).findings).toMatchObject([{ key: `${port} water in lube`, weight: 'hold', state: 'open' }]);
+    expect((await cards.read(id)).findings).toMatchObject([
+      { key: `${port} water in lube`, weight: 'hold', state: 'open' },
+    ]);
     expect((await hire()).held).toEqual(['Port: The gear lube is milky. To be decided on the card.']);
     expect(
       (await bram.refused('post', `/hires/${hireId}/let-go`, { version: (await hire()).version })).detail,
@@ -119,10 +103,10 @@ describe('milky gear lube', () => {
   });
   test('corrected before anybody decided, the finding is gone and the boat free', async () => {
     await write(ines, id, look(port, 'lube look', 'dark'));
-    expect((await card(id)).findings).toEqual([]);
+    expect((await cards.read(id)).findings).toEqual([]);
     expect((await hire()).held).toEqual([]);
     await write(ines, id, look(port, 'lube look', 'milky'));
-    expect((await card(id)).findings).toHaveLength(1);
+    expect((await cards.read(id)).findings).toHaveLength(1);
   });
   test('the card cannot be finished before a person says what becomes of it', async () => {
     await confirmGates(ines, id);
@@ -130,7 +114,7 @@ describe('milky gear lube', () => {
   });
   test('taken, the engine is held, the work asked for in its order, the coordinator told', async () => {
     await write(ines, id, take(`${port} water in lube`));
-    const c = await card(id);
+    const c = await cards.read(id);
     expect(c.findings[0]).toMatchObject({ state: 'taken', by: 'technician' });
     expect(c.holds).toMatchObject([
       {
@@ -235,7 +219,7 @@ describe('fuel in the oil', () => {
     for (const f of (await condition(starboard)).followUps)
       await ilse.post(`/findings/follow-ups/${f.id}/call-off`, { reason: 'sent to the dealer' });
     expect(await asked(starboard)).toEqual([]);
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'sent to the dealer' });
+    await cards.callOff(id);
   });
 });
 
@@ -248,9 +232,9 @@ describe('otherwise than proposed', () => {
       (await write(ines, id, { kind: 'decide', finding: key, take: false, reason: ' ' })).refused[0]!.because,
     ).toContain('Say in a few words');
     await write(ines, id, { kind: 'decide', finding: key, take: false, reason: 'a tool mark, not sand' });
-    expect((await card(id)).findings[0]).toMatchObject({ state: 'overridden', reason: 'a tool mark, not sand' });
+    expect((await cards.read(id)).findings[0]).toMatchObject({ state: 'overridden', reason: 'a tool mark, not sand' });
     expect(await ilse.get<{ task: string }[]>('/rules/overrides')).toEqual([]);
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
+    await cards.callOff(id);
   });
   test('taken, the boat’s pump comes round sooner and Stores hear of the kit', async () => {
     const id = await hand([port, 'impeller']);
@@ -273,7 +257,7 @@ describe('otherwise than proposed', () => {
         n.text.startsWith('Parts wanted for Turnstone port: impeller'),
       ),
     ).toBe(true);
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
+    await cards.callOff(id);
   });
   test('an old gasket left in the port: the card stops until the count is right', async () => {
     const id = await hand([starboard, 'gear-lube']);
@@ -298,7 +282,7 @@ describe('otherwise than proposed', () => {
     await write(ines, id, { kind: 'read', key: `${starboard} gaskets out`, value: { value: 1, unit: 'pieces' } });
     await confirmGates(ines, id);
     expect((await finish(id)).body.detail).toBe('1 of 2 old gaskets came out. Stop and find it before new ones go on.');
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
+    await cards.callOff(id);
   });
 });
 
@@ -349,7 +333,7 @@ describe('the engine’s condition', () => {
     expect((await rawProblem(ines, `/jobs/${id}/entries`, { entries: [entryOf({ ...act, why: 'x' })] })).status).toBe(
       422,
     );
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'the boat is wanted' });
+    await cards.callOff(id);
     // Made without signal, it comes when the card is called off; other entries are refused then.
     const late = entryOf(act);
     expect((await write(ines, id, { kind: 'remark', text: 'too late' })).refused[0]!.because).toContain(

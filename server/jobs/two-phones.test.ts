@@ -1,33 +1,24 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { JobCard } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import { foldCard, type CardAct, type CardEntry } from '@diurna/core/visit';
 import fc from 'fast-check';
-import { entryOf, openTwinYard, write, type Client, type Yard } from '../test/yard.ts';
+import { openCardYard, type Cards } from '../test/cards.ts';
+import { entryOf, write, type Client, type Yard } from '../test/yard.ts';
 
 /** Two people work on one card, each without signal now and then; what they send is sent again when the answer is lost. */
 let yard: Yard;
 let ilse: Client;
 let ines: Client;
-let boatId = 0;
+let cards: Cards;
 let port = 0;
 beforeAll(async () => {
-  ({ yard, ilse, ines, boatId, port } = await openTwinYard(() => new Date('2026-04-15T10:00:00Z')));
+  ({ yard, ilse, ines, cards, port } = await openCardYard(() => new Date('2026-04-15T10:00:00Z')));
 });
 afterAll(async () => {
   await yard.close();
 });
 
-const hand = async () =>
-  (
-    await ilse.post<{ id: number }>('/jobs', {
-      boatId,
-      technicianId: yard.people.technician,
-      day: '2026-04-15',
-      tasks: [{ engineId: port, task: 'gear-lube' }],
-    })
-  ).id;
-const card = (id: number) => ilse.get<JobCard>(`/jobs/${id}`);
+const hand = () => cards.hand([[port, 'gear-lube']]);
 
 /** What a phone does: something on the card, or sending what it has; an answer may get lost on the way. */
 type Move =
@@ -78,7 +69,7 @@ describe('two phones on one card', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(move, { minLength: 4, maxLength: 22 }), async (moves) => {
         const id = await hand();
-        const steps = (await card(id)).steps.slice(0, 3).map((t) => t.step.id);
+        const steps = (await cards.read(id)).steps.slice(0, 3).map((t) => t.step.id);
         const phones = [
           { client: ines, queue: [] as SentEntry[], sent: [] as string[], seen: 0 },
           { client: ilse, queue: [] as SentEntry[], sent: [] as string[], seen: 0 },
@@ -112,7 +103,7 @@ describe('two phones on one card', () => {
         }
         for (const phone of phones) while (phone.queue.length > 0) await send(phone, 3, false);
 
-        const { entries } = await card(id);
+        const { entries } = await cards.read(id);
         expect(entries.map((e) => e.id).sort()).toEqual(phones.flatMap((p) => p.sent).sort());
         phones.forEach((p) => {
           expect(entries.filter((e) => p.sent.includes(e.id)).map((e) => e.id)).toEqual(p.sent);
@@ -128,8 +119,8 @@ describe('two phones on one card', () => {
         }
         // Each is settled by a person, and then none waits.
         for (const entry of against) await write(ilse, id, { kind: 'settle', entry, take: true });
-        expect(foldCard((await card(id)).entries).open).toEqual([]);
-        await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
+        expect(foldCard((await cards.read(id)).entries).open).toEqual([]);
+        await cards.callOff(id);
       }),
       { numRuns: 25, seed: 20_260_415 },
     );

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createServer, get, type ClientRequest, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { openTwinYard, PARTS_CSV } from '../test/yard.ts';
+import { Cards, tick } from '../test/cards.ts';
+import { openTwinYard, PARTS_CSV, write } from '../test/yard.ts';
 
 /** What one person writes the open screens of all others hear of. */
 let own: Awaited<ReturnType<typeof openTwinYard>>;
@@ -85,6 +86,17 @@ describe('open screens hear of', () => {
       note: null,
     });
     await until('stock');
+  });
+  test('a tick on a card, and nobody who has not signed in', async () => {
+    const cards = new Cards(own.ilse, { boatId: own.boatId, technicianId: own.yard.people.technician });
+    const id = await cards.hand([[own.port, 'grease']]);
+    heard.length = 0;
+    await write(own.ines, id, tick('arrive'));
+    await until(`card ${id}`);
+    await cards.callOff(id);
+    const { port } = server.address() as AddressInfo;
+    expect((await fetch(`http://127.0.0.1:${port}/api/live`)).status).toBe(401);
+    heard.length = 0;
   });
   test('hires', async () => {
     await own.ilse.post('/hires', {

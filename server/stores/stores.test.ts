@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { Part, WantedPart } from '@diurna/contract/stores';
+import { Cards } from '../test/cards.ts';
 import { fleetWithTwins, openYard, PARTS_CSV, write, type Client, type Yard } from '../test/yard.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
@@ -8,6 +9,7 @@ let yard: Yard;
 let ilse: Client;
 let ines: Client;
 let hanne: Client;
+let cards: Cards;
 let boatId = 0;
 let port = 0;
 beforeAll(async () => {
@@ -16,6 +18,7 @@ beforeAll(async () => {
   ines = await yard.as('technician');
   hanne = await yard.as('stores');
   ({ boatId, port } = await fleetWithTwins(ilse));
+  cards = new Cards(ilse, { boatId, technicianId: yard.people.technician });
   await ilse.post('/exchange/parts', PARTS_CSV);
 });
 afterAll(async () => {
@@ -24,15 +27,7 @@ afterAll(async () => {
 
 const part = async (number: string) =>
   (await hanne.get<{ rows: Part[] }>('/stores/parts')).rows.find((p) => p.number === number)!;
-const hand = async (...tasks: string[]) =>
-  (
-    await ilse.post<{ id: number }>('/jobs', {
-      boatId,
-      technicianId: yard.people.technician,
-      day: '2026-04-15',
-      tasks: tasks.map((task) => ({ engineId: port, task })),
-    })
-  ).id;
+const hand = (...tasks: string[]) => cards.hand(tasks.map((task) => [port, task]));
 const card = (id: number) => ines.get<JobCard>(`/jobs/${id}`);
 
 describe('where a part lies', () => {
@@ -47,7 +42,7 @@ describe('where a part lies', () => {
     await hanne.put(`/stores/parts/${oil.id}/place`, { baseId: yard.baseId, place: ' ' });
     expect(await place('OIL')).toBeNull();
     expect((await part('OIL')).places).toEqual([]);
-    await ilse.post(`/jobs/${id}/cancel`, { version: (await card(id)).version, reason: 'over' });
+    await cards.callOff(id);
   });
   test('only who keeps the shelves says so, and the audit has both places', async () => {
     const oil = await part('OIL');

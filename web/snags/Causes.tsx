@@ -1,3 +1,4 @@
+import { minutesText } from '@diurna/core/visit';
 import { Button } from '@mui/material';
 import type { Snag } from '@diurna/contract/snags';
 import { TASKS, type TaskKind } from '@diurna/core/service';
@@ -62,7 +63,7 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
     <div className="cause-visit">
       <p>
         A visit with <b>{tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}</b> settles it three times in four
-        {preview.data ? `, about ${Math.round(preview.data.minutes)} min` : ''}
+        {preview.data ? `, about ${minutesText(preview.data.minutes)}` : ''}
         {preview.data?.parts.some((p) => p.onHand < p.quantity) ? '; a part is missing on the shelf' : ''}.
       </p>
       {maySteer && (

@@ -1,3 +1,4 @@
+import { minutesText } from '../../visit/index.ts';
 import { planTaskId } from '../../planner/index.ts';
 import type { DayPerson, Matter, OldCard } from '../types.ts';
 import { relative, type Desk } from './desk.ts';
@@ -34,7 +35,7 @@ export function cardsInTrouble({ board, plan, whereText, to }: Desk, people: rea
         title: `${v.boatName} cannot be done by ${p.name.split(' ')[0]} as it stands`,
         text: v.trouble
           ? `${v.trouble}. ${v.tasks.length} tasks wait.`
-          : `There is no time left for it beside the rest of the day; it takes ${Math.round(v.minutes)} min.`,
+          : `There is no time left for it beside the rest of the day; it takes ${minutesText(v.minutes)}.`,
         options: relative([
           ...best.map((o) => ({
             label: `Move to ${whereText(o)}`,

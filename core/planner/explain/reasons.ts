@@ -1,3 +1,4 @@
+import { minutesText } from '../../visit/index.ts';
 import { Draft, type DraftVisit, type FullModel } from '../search/draft.ts';
 import { elapsedOf } from '../problem/model.ts';
 import type { Plan } from '../problem/problem.ts';
@@ -145,7 +146,7 @@ export function outlookTexts(
       }
       case 'gap too short':
         texts.push(
-          `It takes ${minutes} min; the longest gap within anybody’s hours is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`,
+          `It takes ${minutesText(minutes)}; the longest gap within anybody’s hours is ${minutesText(Math.floor(first.why.minutes ?? 0))}, ${on(first.day)}.`,
         );
         break;
       case 'boat taken':
@@ -174,7 +175,7 @@ export function outlookTexts(
         break;
       case 'person busy':
         texts.push(
-          `It takes ${minutes} min; beside other work the most anybody has left in the boat’s gaps is ${Math.floor(first.why.minutes ?? 0)} min, ${on(first.day)}.`,
+          `It takes ${minutesText(minutes)}; beside other work the most anybody has left in the boat’s gaps is ${minutesText(Math.floor(first.why.minutes ?? 0))}, ${on(first.day)}.`,
         );
         break;
     }

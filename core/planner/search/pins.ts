@@ -1,3 +1,4 @@
+import { minutesText } from '../../visit/index.ts';
 import { Draft, type DraftVisit, type FullModel } from './draft.ts';
 import { DayPlan } from './day.ts';
 import { elapsedOf } from '../problem/model.ts';
@@ -131,7 +132,7 @@ export function hindranceText({ obstacle, at, minutes }: Hindrance, technician: 
     case 'no skill':
       return `${technician} lacks ${at}`;
     case 'gap too short':
-      return `the longest gap within the hours of ${technician} is ${Math.floor(minutes ?? 0)} min`;
+      return `the longest gap within the hours of ${technician} is ${minutesText(Math.floor(minutes ?? 0))}`;
     case 'boat taken':
       return 'the boat has another visit that day';
     case 'no part':
@@ -139,6 +140,6 @@ export function hindranceText({ obstacle, at, minutes }: Hindrance, technician: 
     case 'no lift':
       return 'the lift is taken all day';
     case 'person busy':
-      return `${technician} has ${Math.floor(minutes ?? 0)} min left in the boat’s gap`;
+      return `${technician} has ${minutesText(Math.floor(minutes ?? 0))} left in the boat’s gap`;
   }
 }
