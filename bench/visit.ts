@@ -1,23 +1,10 @@
 import { TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { visitMinutes, visitSteps, workFacts, workingOrder, type Step, type VisitTask } from '@diurna/core/visit';
 import { seeded } from '@diurna/demo/random';
+import { BIG_VISIT } from '../core/visit/test/visits.ts';
 import { shortestOfAll } from '../core/visit/test/exhaustive.ts';
 import { median, percentile, row } from './report.ts';
 
-const BIG: TaskKind[] = [
-  'engine-oil',
-  'oil-filter',
-  'fuel-filter',
-  'separator',
-  'gear-lube',
-  'spark-plugs',
-  'impeller',
-  'thermostat',
-  'anodes',
-  'grease',
-  'prop-shaft',
-  'look-over',
-];
 const tasks = (engineId: number, kinds: readonly TaskKind[], powerHp: number, cylinders: number): VisitTask[] =>
   kinds.map((task) => ({
     engineId,
@@ -98,10 +85,13 @@ export function benchVisit(): void {
   );
 
   const cards: [string, VisitTask[]][] = [
-    ['twins 200 hp, full 300 h service', [...tasks(1, BIG, 200, 6), ...tasks(2, BIG, 200, 6)]],
-    ['twins and kicker, everything due', [...tasks(1, BIG, 200, 6), ...tasks(2, BIG, 200, 6), ...tasks(3, BIG, 20, 2)]],
+    ['twins 200 hp, full 300 h service', [...tasks(1, BIG_VISIT, 200, 6), ...tasks(2, BIG_VISIT, 200, 6)]],
+    [
+      'twins and kicker, everything due',
+      [...tasks(1, BIG_VISIT, 200, 6), ...tasks(2, BIG_VISIT, 200, 6), ...tasks(3, BIG_VISIT, 20, 2)],
+    ],
     ['single 60 hp, oil and filter', tasks(1, ['engine-oil', 'oil-filter'], 60, 4)],
-    ['single 90 hp, full 300 h service', tasks(1, BIG, 90, 4)],
+    ['single 90 hp, full 300 h service', tasks(1, BIG_VISIT, 90, 4)],
     [
       'three engines, every task there is',
       [1, 2, 3].flatMap((id) =>

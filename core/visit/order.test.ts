@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { TASK_KINDS, type TaskKind } from '../service/index.ts';
+import { BIG_VISIT } from './test/visits.ts';
 import { shortestOfAll } from './test/exhaustive.ts';
 import {
   MOVE_MINUTES,
@@ -25,21 +26,6 @@ const task = (engineId: number, kind: TaskKind, cylinders = 4, powerHp = 60): Vi
 });
 const some = (engineId: number, kinds: readonly TaskKind[], cylinders = 4, powerHp = 60) =>
   kinds.map((k) => task(engineId, k, cylinders, powerHp));
-/** What many makers' 300 h list holds. Common practice, no source. */
-const BIG: TaskKind[] = [
-  'engine-oil',
-  'oil-filter',
-  'fuel-filter',
-  'separator',
-  'gear-lube',
-  'spark-plugs',
-  'impeller',
-  'thermostat',
-  'anodes',
-  'grease',
-  'prop-shaft',
-  'look-over',
-];
 
 /** Every rule an order has to keep, from the steps alone. */
 function faultsOf(steps: readonly Step[], timed: readonly TimedStep[], pace = 1): string[] {
@@ -119,7 +105,7 @@ describe('the steps of a visit', () => {
   });
   // Common practice, no source.
   test('vent before drain, plug in before fill, oil in before the run, the level after it, cowl on after the leak check, gates last', () => {
-    const { steps } = workingOrder(visitSteps(some(1, BIG, 6, 200)));
+    const { steps } = workingOrder(visitSteps(some(1, BIG_VISIT, 6, 200)));
     const place = (id: string) => steps.findIndex((s) => s.step.id === `1 ${id}`);
     const order = [
       'cowl off',
@@ -291,13 +277,13 @@ describe('working order', () => {
   });
   test('real cards lie within 3 % of the bound: twins with the full 300 h service, with and without a kicker', () => {
     const cards: VisitTask[][] = [
-      [...some(1, BIG, 6, 200), ...some(2, BIG, 6, 200)],
+      [...some(1, BIG_VISIT, 6, 200), ...some(2, BIG_VISIT, 6, 200)],
       [
-        ...some(1, BIG, 6, 200),
-        ...some(2, BIG, 6, 200),
+        ...some(1, BIG_VISIT, 6, 200),
+        ...some(2, BIG_VISIT, 6, 200),
         ...some(3, ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs'], 1, 6),
       ],
-      some(1, BIG),
+      some(1, BIG_VISIT),
       some(1, ['engine-oil', 'oil-filter']),
       some(1, ['gear-lube']),
       [...some(1, ['engine-oil', 'oil-filter', 'gear-lube']), ...some(2, ['engine-oil', 'oil-filter', 'gear-lube'])],
@@ -317,10 +303,10 @@ describe('working order', () => {
   // Common practice, no source: five minutes of warming are for nothing when the oil then stands for an hour.
   test('the sump is emptied and compression taken while the engine is warm, on small and large cards', () => {
     const cards: VisitTask[][] = [
-      some(1, BIG),
+      some(1, BIG_VISIT),
       some(1, ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'impeller'], 2, 20),
       some(1, ['engine-oil', 'oil-filter', 'compression', 'spark-plugs', 'impeller']),
-      [...some(1, BIG, 6, 200), ...some(2, BIG, 6, 200)],
+      [...some(1, BIG_VISIT, 6, 200), ...some(2, BIG_VISIT, 6, 200)],
     ];
     for (const card of cards) {
       const { steps, elapsed, bound } = workingOrder(visitSteps(card));

@@ -7,9 +7,10 @@ import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
 import { SnagForm } from '../snags/index.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { judge, readingsOf, type Sheet } from '../usage/index.ts';
 import '../ui/dock.css';
@@ -47,12 +48,12 @@ export function Back() {
         title="Boats back"
         acts={
           bases.length > 1 && (
-            <Choice
-              label="Base"
+            <BaseChoice
               hideLabel
               value={baseId}
               onChange={setBaseId}
-              options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+              none="All bases"
             />
           )
         }>

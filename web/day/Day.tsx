@@ -9,9 +9,10 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../service/index.ts';
 import { Snags } from '../snags/index.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { DueMark } from '../ui/DueMark.tsx';
 import { longDay, plural } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { DayLines } from './DayLines.tsx';
 import { DaySheet } from './DaySheet.tsx';
@@ -47,12 +48,12 @@ export function Day() {
             acts={
               <>
                 {bases.length > 1 && (
-                  <Choice
-                    label="Base"
+                  <BaseChoice
                     hideLabel
                     value={baseId}
                     onChange={setBaseId}
-                    options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+                    none="All bases"
                   />
                 )}
                 {maySteer && day === today && (

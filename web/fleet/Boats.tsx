@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
 import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
@@ -53,14 +54,14 @@ export function Boats() {
             setPage(1);
           }}
         />
-        <Choice
-          label="Base"
+        <BaseChoice
           value={baseId}
           onChange={(v) => {
             setBaseId(v);
             setPage(1);
           }}
-          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+          none="All bases"
         />
         <Choice
           label="Show"

@@ -4,8 +4,9 @@ import { useState } from 'react';
 import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
-import { Choice, WIDE, Wrong } from '../ui/parts.tsx';
+import { WIDE, Wrong } from '../ui/parts.tsx';
 
 const DOES: Record<CalendarResult['events'][number]['does'], string> = {
   add: 'new',
@@ -53,7 +54,7 @@ export function CalendarFile() {
         or the resources. Reading a file twice changes nothing.
       </p>
       <div className="tools">
-        <Choice
+        <BaseChoice
           label="Times without a zone are those of"
           value={baseId}
           onChange={(v) => {
@@ -62,7 +63,6 @@ export function CalendarFile() {
               void look(file, v);
             }
           }}
-          options={bases.map((b): [number, string] => [b.id, b.name])}
         />
         <label className="choice">
           <span className="choice-label">Calendar file</span>

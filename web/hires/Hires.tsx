@@ -4,8 +4,9 @@ import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { hiresApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useDay, useMay } from '../app/useBook.ts';
+import { useDay, useMay } from '../app/useBook.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural, shortDay } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 
@@ -13,7 +14,6 @@ const HireForm = lazy(() => import('./HireForm.tsx').then((m) => ({ default: m.H
 
 /** When boats go out and come back. */
 export function Hires() {
-  const bases = useBases();
   const day = useDay();
   const [baseId, setBaseId] = useState<number | ''>('');
   const [days, setDays] = useState<number>(14);
@@ -67,14 +67,14 @@ export function Hires() {
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
-        <Choice
-          label="Base"
+        <BaseChoice
           value={baseId}
           onChange={(v) => {
             setBaseId(v);
             setPage(1);
           }}
-          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+          none="All bases"
         />
         <Choice
           label="From the day of the ribbon"

@@ -193,7 +193,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
                     type="button"
                     role="checkbox"
                     aria-checked={tick !== undefined}
-                    className="tick"
+                    className="card-tick"
                     aria-label={placedText(card.engines, step)}
                     onClick={() => void write({ kind: 'tick', step: step.id, done: tick === undefined })}>
                     {tick ? '✓' : ''}

@@ -105,7 +105,7 @@ export function TaskStep({
       <button
         type="button"
         role="checkbox"
-        className="tick"
+        className="card-tick"
         aria-checked={task.state === 'done'}
         aria-label={name}
         disabled={!editable}

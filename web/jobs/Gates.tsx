@@ -28,7 +28,7 @@ export function Gates({
             <button
               type="button"
               role="checkbox"
-              className="tick"
+              className="card-tick"
               aria-checked={g.done}
               aria-label={g.text}
               disabled={!editable}

@@ -1,69 +1,16 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { visitSteps, workFacts, workingOrder } from '@diurna/core/visit';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
 import { store } from '../app/store.ts';
+import { cardOf } from '../test/card.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { JobCard } from './JobCard.tsx';
 import { filled, heard } from './outbox-state.ts';
 
-const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
-const order = workingOrder(
-  visitSteps([{ engineId: 1, task: 'grease', cylinders: 4, engine: { facts, sump: null, gearCase: null } }]),
-);
-const card = (more: Partial<Card> = {}): Card => ({
-  id: 12,
-  version: 3,
-  boatId: 1,
-  boatName: 'Razorbill',
-  berth: '5',
-  baseId: 1,
-  baseName: 'North Quay',
-  technicianId: 3,
-  technician: 'Ines Okoye',
-  day: '2026-04-15',
-  status: 'open',
-  startMinute: null,
-  pinned: false,
-  minutes: 20,
-  savedMinutes: 0,
-  remark: null,
-  finishedAt: null,
-  partsUnknown: [],
-  used: [],
-  shelfPolicy: 'refuse',
-  parts: [],
-  steps: order.steps,
-  elapsed: order.elapsed,
-  entries: [],
-  people: [],
-  findings: [],
-  holds: [],
-  followUps: [],
-  basis: [],
-  waste: [],
-  engines: [
-    {
-      id: 1,
-      position: 'single',
-      serial: 'C60-1',
-      modelName: 'Corvane 60',
-      powerHp: 60,
-      stroke: 4,
-      traits: {},
-      firstOil: false,
-      cylinders: 4,
-      sump: null,
-      gearCase: null,
-      meter: null,
-      recent: [],
-    },
-  ],
-  tasks: [{ engineId: 1, task: 'grease', position: 'single', state: 'open' }],
-  ...more,
-});
+const card = (more: Partial<Card> = {}) => cardOf(['grease'], more);
+const { steps } = card();
 
 beforeEach(() => {
   localStorage.clear();
@@ -90,15 +37,15 @@ test('the first step stands large; ticked, it goes to the book and the next one 
       lastSeq: 1,
     }),
   });
-  const first = order.steps[0]!.step;
+  const first = steps[0]!.step;
   expect((await screen.findAllByText(first.text)).length).toBeGreaterThan(0);
   await userEvent.setup().click(screen.getAllByRole('button', { name: /Done|Next|Tick/ })[0]!);
   await waitFor(() => {
     expect(entriesOf(asked).map((e) => e.act)).toEqual([{ kind: 'tick', step: first.id, done: true }]);
   });
-  const second = order.steps[1]!.step;
+  const second = steps[1]!.step;
   expect((await screen.findAllByText(second.text)).length).toBeGreaterThan(0);
-  expect(screen.getByText(`1 of ${order.steps.length} steps`)).toBeTruthy();
+  expect(screen.getByText(`1 of ${steps.length} steps`)).toBeTruthy();
 });
 
 test('a held engine is told above all else, with what lets it go', async () => {

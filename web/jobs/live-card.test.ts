@@ -1,6 +1,5 @@
 import { valueText } from '@diurna/core/findings';
 import { describe, expect, test } from '@jest/globals';
-import type { JobCard } from '@diurna/contract/jobs';
 import {
   secondHands,
   stepAtHand,
@@ -13,73 +12,17 @@ import {
 } from '@diurna/core/visit';
 import { tagsOf } from '../app/live-tags.ts';
 import { findingsOn, proposalText } from '../findings/finding-words.ts';
+import { cardOf } from '../test/card.ts';
 import { countdown, gatesOf, liveCard } from './live-card.ts';
 
 const ME = { id: 3, name: 'Ines Okoye' };
-const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
-const order = workingOrder(
-  visitSteps(
-    ['engine-oil', 'oil-filter'].map((task) => ({
-      engineId: 1,
-      task: task as 'engine-oil',
-      cylinders: 4,
-      engine: { facts, sump: { value: 2.7, unit: 'L' as const }, gearCase: null },
-    })),
-  ),
-);
-const card = (entries: CardEntry[] = []): JobCard => ({
-  id: 1,
-  version: 1,
-  boatId: 1,
-  boatName: 'Razorbill',
-  berth: null,
-  baseId: 1,
-  baseName: 'Quay',
-  technicianId: 3,
-  technician: 'Ines',
-  day: '2026-04-15',
-  status: 'open',
-  startMinute: null,
-  pinned: false,
-  minutes: 0,
-  savedMinutes: 0,
-  remark: null,
-  finishedAt: null,
-  partsUnknown: [],
-  used: [],
-  shelfPolicy: 'refuse',
-  parts: [],
-  elapsed: order.elapsed,
-  entries,
-  people: [{ id: 5, name: 'Reva Sand' }],
-  findings: [],
-  holds: [],
-  followUps: [],
-  basis: [],
-  waste: [],
-  engines: [
-    {
-      id: 1,
-      position: 'single',
-      serial: 'S',
-      modelName: 'Corvane 60',
-      powerHp: 60,
-      stroke: 4,
-      traits: {},
-      firstOil: false,
-      cylinders: 4,
-      sump: { value: 2.7, unit: 'L' },
-      gearCase: null,
-      meter: null,
-      recent: [],
-    },
-  ],
-  tasks: [
-    { engineId: 1, task: 'engine-oil', position: 'single', state: 'open' },
-    { engineId: 1, task: 'oil-filter', position: 'single', state: 'open' },
-  ],
-  steps: order.steps,
-});
+const card = (entries: CardEntry[] = []) =>
+  cardOf(['engine-oil', 'oil-filter'], {
+    sump: { value: 2.7, unit: 'L' },
+    entries,
+    people: [{ id: 5, name: 'Reva Sand' }],
+  });
+const order = card();
 let n = 0;
 const entry = (act: CardAct, more: Partial<CardEntry> = {}): CardEntry => ({
   id: `e${++n}`,

@@ -6,6 +6,7 @@ import { problemOf } from '../app/api.ts';
 import { plannerApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useSession, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useStored } from '../ui/useDraft.ts';
@@ -70,12 +71,12 @@ export function Plan() {
                 options={HORIZONS}
               />
               {bases.length > 1 && (
-                <Choice
-                  label="Base"
+                <BaseChoice
                   hideLabel
                   value={baseId}
                   onChange={setBaseId}
-                  options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+                  none="All bases"
                 />
               )}
               <span className="segments">

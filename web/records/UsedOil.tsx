@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { findingsApi } from '../findings/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMay, useMe } from '../app/useBook.ts';
+import { useMay, useMe } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
 import { Choice, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { parseAmount } from '@diurna/core/units';
@@ -15,7 +16,6 @@ const amount = (stream: WasteStream, quantity: number) =>
 
 /** What came out of engines, by stream and base: what stands in the store, what was collected, card by card. */
 export function UsedOil() {
-  const bases = useBases();
   const [baseId, setBaseId] = useState<number | ''>('');
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
@@ -35,14 +35,14 @@ export function UsedOil() {
       </PageHead>
       <Leaves of={RECORD_LEAVES} label="Records" />
       <div className="tools">
-        <Choice
-          label="Base"
+        <BaseChoice
           value={baseId}
           onChange={(id) => {
             setBaseId(id);
             setPage(1);
           }}
-          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+          none="All bases"
         />
         <Entry
           kind="date"
@@ -156,7 +156,6 @@ function Totals({
 /** The collector was here: what he took is written down with his paper. */
 function Collected() {
   const me = useMe();
-  const bases = useBases();
   const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? '');
   const [stream, setStream] = useState<WasteStream | ''>('used oil');
   const [text, setText] = useState('');
@@ -181,11 +180,12 @@ function Collected() {
       }}>
       <h2>Collected</h2>
       <div className="tools">
-        <Choice
+        <BaseChoice
           label="From"
           value={baseId}
           onChange={setBaseId}
-          options={[['', 'which base'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+          none="which base"
         />
         <Choice<WasteStream>
           label="Stream"

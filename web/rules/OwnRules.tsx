@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { clockText } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
@@ -190,14 +191,14 @@ function NewRule() {
           />
           <div style={{ gridColumn: 'span 2' }}>
             {scope === 'base' && (
-              <Choice
-                label="Base"
+              <BaseChoice
                 value={place?.id ?? ''}
                 onChange={(v) => {
                   const b = bases.find((x) => x.id === v);
                   change(setPlace)(b ? { id: b.id, name: b.name } : null);
                 }}
-                options={[['', 'choose'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+                none="choose"
               />
             )}
             {scope === 'boat' && <BoatPick value={place} onChange={change(setPlace)} />}

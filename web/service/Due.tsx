@@ -4,7 +4,8 @@ import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { fleetApi } from '../fleet/api.ts';
 import { serviceApi } from './api.ts';
-import { ribbonStart, useBases, useDay, useToday } from '../app/useBook.ts';
+import { ribbonStart, useDay, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
@@ -21,7 +22,6 @@ type Sort = 'worst' | 'boat' | 'model' | 'base';
 
 /** What falls due and when: every engine over the weeks to come, or task by task as a list. */
 export function Due() {
-  const bases = useBases();
   const today = useToday();
   const day = useDay();
   const { data: models = [] } = fleetApi.useListModelsQuery();
@@ -112,14 +112,14 @@ export function Due() {
               </button>
             ))}
           </div>
-          <Choice
-            label="Base"
+          <BaseChoice
             hideLabel
             value={baseId}
             onChange={(v) => {
               set('base', v);
             }}
-            options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+            none="All bases"
           />
           <Choice
             label="Task"

@@ -6,8 +6,9 @@ import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useToday } from '../app/useBook.ts';
 import { parseAmount } from '@diurna/core/units';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { Choice, Entry, Wrong } from '../ui/parts.tsx';
+import { Entry, Wrong } from '../ui/parts.tsx';
 
 const USUAL_DAYS = 7;
 
@@ -125,12 +126,7 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
             value={amount}
             onType={setAmount}
           />
-          <Choice
-            label="For"
-            value={baseId}
-            onChange={setBase}
-            options={bases.map((b): [number, string] => [b.id, b.name])}
-          />
+          <BaseChoice label="For" value={baseId} onChange={setBase} />
           <Entry kind="date" label="Expected" value={day} min={today} onType={setDay} />
           <Button
             disabled={quantity === null || quantity <= 0 || baseId === '' || day === '' || adding.isLoading}

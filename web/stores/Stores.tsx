@@ -4,8 +4,9 @@ import { lazy, Suspense, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Choice, Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Wanted } from './Wanted.tsx';
 import './stores.css';
@@ -28,14 +29,14 @@ export function Stores() {
         title="Stores"
         acts={
           <>
-            <Choice
-              label="Base"
+            <BaseChoice
               hideLabel
               value={baseId}
               onChange={(v) => {
                 setParams({ base: v === '' ? 'all' : String(v) }, { replace: true });
               }}
-              options={[['', 'All bases together'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+              none="All bases together"
             />
             {mayKeep && (
               <Button

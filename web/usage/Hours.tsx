@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { usageApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMay, useMe, useToday } from '../app/useBook.ts';
+import { useMay, useMe, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
 import { Choice, Empty, Entry, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -15,7 +16,6 @@ const SIZE = 100;
 /** Hours of many engines in one go. */
 export function Hours() {
   const me = useMe();
-  const bases = useBases();
   const today = useToday();
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? '');
@@ -59,14 +59,14 @@ export function Hours() {
           : ''}
       </PageHead>
       <div className="tools">
-        <Choice
-          label="Base"
+        <BaseChoice
           value={baseId}
           onChange={(v) => {
             setBaseId(v);
             setPage(1);
           }}
-          options={[['', 'All bases'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+          none="All bases"
         />
         <Choice
           label="Show"

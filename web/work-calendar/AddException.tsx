@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { minuteOfField } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { useBases, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { workCalendarApi } from './api.ts';
 import { DaySpan } from './DaySpan.tsx';
@@ -44,14 +45,7 @@ export function AddException({ personId }: { personId: number }) {
         ]}
       />
       <DaySpan words={['First day', 'Last day']} span={span} onChange={setSpan} />
-      {kind === 'base' && (
-        <Choice
-          label="Base"
-          value={baseId}
-          onChange={setBase}
-          options={bases.map((b): [number, string] => [b.id, b.name])}
-        />
-      )}
+      {kind === 'base' && <BaseChoice value={baseId} onChange={setBase} />}
       {kind === 'hours' && (
         <>
           <Entry kind="time" short label="From" value={from} onType={setFrom} />

@@ -3,8 +3,9 @@ import { useState } from 'react';
 import type { Reply } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, plural } from '../ui/format.ts';
-import { Choice, Entry, Wrong } from '../ui/parts.tsx';
+import { Entry, Wrong } from '../ui/parts.tsx';
 import { workCalendarApi } from './api.ts';
 
 /** Public holidays and the like, by hand or from a calendar file. */
@@ -52,12 +53,7 @@ export function ClosedDays({ data, maySteer }: { data: Reply<'readWorkCalendar'>
       {data.closed.length > 12 && <p className="faint">and {data.closed.length - 12} more</p>}
       {maySteer && (
         <div className="tools">
-          <Choice
-            label="Base"
-            value={baseId}
-            onChange={setBase}
-            options={bases.map((b): [number, string] => [b.id, b.name])}
-          />
+          <BaseChoice value={baseId} onChange={setBase} />
           <Entry kind="date" label="Day" value={day} min={today} onType={setDay} />
           <Entry label="Name of the day" value={name} maxLength={80} onType={setName} />
           <Button

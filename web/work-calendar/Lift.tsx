@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Reply } from '../app/api.ts';
 import { useBases, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, plural } from '../ui/format.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { workCalendarApi } from './api.ts';
@@ -39,12 +40,7 @@ export function Lift({ data, maySteer }: { data: Reply<'readWorkCalendar'>; mayS
       </ul>
       {maySteer && (
         <div className="tools">
-          <Choice
-            label="Base"
-            value={baseId}
-            onChange={setBase}
-            options={bases.map((b): [number, string] => [b.id, b.name])}
-          />
+          <BaseChoice value={baseId} onChange={setBase} />
           <Choice
             label="Takes"
             value={slots}

@@ -3,7 +3,7 @@ import { minuteOfField, timeFieldOf } from '@diurna/core/calendar';
 import { useWatch, type Control, type FieldErrors, type UseFormSetValue } from 'react-hook-form';
 import type { z } from 'zod';
 import { useBases } from '../app/useBook.ts';
-import { Choice } from '../ui/parts.tsx';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { DAYS } from './words.ts';
 
 export type WorkEdit = z.input<typeof workCalendarRoutes.editPersonWork.body>;
@@ -101,14 +101,15 @@ function Weekday({
       <td>{s && time('to', s.toMinute)}</td>
       <td>
         {s && bases.length > 1 && (
-          <Choice
+          <BaseChoice
             label={`${word} at`}
             hideLabel
             value={s.baseId ?? ''}
             onChange={(v) => {
               onChange({ baseId: v === '' ? null : v });
             }}
-            options={[['', 'own base'], ...bases.map((b): [number, string] => [b.id, b.name])]}
+
+            none="own base"
           />
         )}
       </td>
