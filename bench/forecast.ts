@@ -126,7 +126,9 @@ export function benchForecast(): void {
   }
 }
 
-/** Forecasts of a whole fleet from nothing, on one core: habits learned, every boat laid out, every limit's three dates. */
+/**
+ * Forecasts of a whole fleet from nothing, on one core: habits learned, every boat laid out, every limit's three dates.
+ */
 export function benchFleetForecast(): void {
   const fleet = usageFleet(3, '2026-12-31', 500, 2.2);
   const today = fleet.first + fleet.days;

@@ -61,7 +61,8 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
   await client.query('select setseed(0.42)');
   await client.query(
     `insert into hire (boat_id, out_at, back_at, made_at)
-    select b.id, t.day + interval '9 hours', t.day + interval '17 hours', t.day - make_interval(days => 1 + floor(35 * random())::int)
+    select b.id, t.day + interval '9 hours', t.day + interval '17 hours',
+      t.day - make_interval(days => 1 + floor(35 * random())::int)
     from boat b, generate_series($1::date - 420, $1::date + 60, interval '1 day') as t(day)
     where random() < 0.33 * case when t.day > $1::date then exp(-extract(day from t.day - $1::date) / 20.0) else 1 end`,
     [today],

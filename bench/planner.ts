@@ -74,7 +74,10 @@ const judged = (problem: PlanProblem, plan: Plan) => {
   return cost.total;
 };
 
-/** First plan, cost in time, proof and memory on shipped and seeded problems, beside the exact solver; growth; repricing. */
+/**
+ * First plan, cost in time, proof and memory on shipped and seeded problems, beside the exact solver; growth;
+ * repricing.
+ */
 export async function benchPlanner(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-plan-'));
   const solve = solveWith(await loadHighs());

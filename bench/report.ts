@@ -11,7 +11,10 @@ export function row(what: string, reached: string, asked: string, ok: boolean, r
   );
 }
 
-/** Ticks of all processors since start, and those the machine's host gave to others (proc(5)); shows how far a slow run is ours. */
+/**
+ * Ticks of all processors since start, and those the machine's host gave to others (proc(5)); shows how far a slow run
+ * is ours.
+ */
 export function processorTicks(): { all: number; stolen: number } {
   const ticks = readFileSync('/proc/stat', 'utf8').split('\n')[0]!.trim().split(/\s+/).slice(1, 9).map(Number);
   return { all: ticks.reduce((a, b) => a + b, 0), stolen: ticks[7]! };

@@ -11,7 +11,9 @@ const id = z.string().min(1, 'must not be empty');
 const MOST = 100_000;
 const span = z.object({ from: amount, to: amount });
 
-/** The plan problem as it is exchanged. Lists are as long as `days`; see `problemFaults` for what a shape cannot say. */
+/**
+ * The plan problem as it is exchanged. Lists are as long as `days`; see `problemFaults` for what a shape cannot say.
+ */
 export const planProblem = z.object({
   format: z.literal('diurna-plan-problem', 'must be "diurna-plan-problem"'),
   version: z.literal(1, 'must be 1: this reader knows version 1 only'),

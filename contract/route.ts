@@ -53,7 +53,9 @@ export type ArgOf<R extends Route> = R extends { query: z.ZodType } | { body: z.
       : Out<R['params']>[Keys<Out<R['params']>>]
     : void;
 
-/** The header of every answer that tells what the book's clock shows; what a device keeps for later does not carry it. */
+/**
+ * The header of every answer that tells what the book's clock shows; what a device keeps for later does not carry it.
+ */
 export const CLOCK_HEADER = 'x-diurna-now';
 /** The header every write carries: the token of its session. */
 export const TOKEN_HEADER = 'x-diurna-token';

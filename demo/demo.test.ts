@@ -55,7 +55,7 @@ test('the large fleet has the size asked for, by its seed', () => {
   expect(largeFleet(2, '2026-06-01', size)).not.toEqual(fleet);
 });
 
-test('the stand-in’s engine hours are those a general-purpose encoder of NMEA 2000 writes (canboatjs, PGN 127489)', () => {
+test('the stand-in’s hours are those a general-purpose encoder writes (canboatjs, PGN 127489)', () => {
   const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as {
     pgnToActisenseSerialFormat: (pgn: object) => string;
   };

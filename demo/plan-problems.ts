@@ -89,7 +89,10 @@ const BOATS_PER_BASE = 24;
 const TECHNICIANS_PER_BASE = 3;
 const ENGINES_PER_MODEL = 9;
 
-/** Invented plan problems of any size, with the grain of a hire fleet: gaps early and late, turnover days, short parts, people who move. */
+/**
+ * Invented plan problems of any size, with the grain of a hire fleet: gaps early and late, turnover days, short parts,
+ * people who move.
+ */
 export function planProblem(seed: number, boatCount: number, days: number): PlanProblem {
   const random = seeded(seed * 7919 + boatCount * 31 + days);
   const round = (x: number) => Math.round(x * 100) / 100;

@@ -29,8 +29,10 @@ test('a backup put into another database is the same book, and opens', async () 
     const client = new pg.Client({ connectionString: url });
     await client.connect();
     const { rows } = await client.query<{ all: string }>(
-      `select concat_ws(' ', (select count(*) from reading), (select count(*) from service_entry), (select count(*) from hire),
-         (select count(*) from stock_movement), (select count(*) from job_entry), (select count(*) from audit where act <> 'signed in')) as all`,
+      `select concat_ws(' ', (select count(*) from reading), (select count(*) from service_entry), (select count(*)
+        from hire),
+         (select count(*) from stock_movement), (select count(*) from job_entry), (select count(*) from audit
+           where act <> 'signed in')) as all`,
     );
     await client.end();
     return rows[0]!.all;

@@ -127,7 +127,7 @@ describe('what people get wrong on a card', () => {
     await phone.see('//button[@disabled][normalize-space(.)="Say what you saw"]');
   });
 
-  test('a figure no engine can have is not taken, with the reason; the right one is, and the spread is worked out', async () => {
+  test('a figure no engine can have is refused with the reason; the right one is taken, its spread worked out', async () => {
     await phone.fill('Cylinder 1', '12500');
     await phone.press(Key.TAB);
     await phone.see('//div[contains(@class, "signal")]//p[contains(., "Not taken:")][contains(., "12500 psi")]');

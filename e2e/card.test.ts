@@ -3,7 +3,9 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
-/** A full service of twins on the phone, with signal lost in the middle, and the coordinator's screen that follows it. */
+/**
+ * A full service of twins on the phone, with signal lost in the middle, and the coordinator's screen that follows it.
+ */
 const book = await openBook();
 const { address } = book;
 let phone: Browser;
@@ -202,7 +204,7 @@ describe('the card, step by step', () => {
     await desk.seeText('It can be let go once these are in the log.');
   });
 
-  test('the rest of both engines, the level only after the run, every gate by hand, and the card is finished', async () => {
+  test('the rest of both engines, the level after the run, every gate by hand, and it is finished', async () => {
     for (let i = 0; i < 80 && (await phone.count(now)) > 0; i++) {
       await phone.driver.wait(
         async () =>
@@ -249,7 +251,7 @@ describe('the card, step by step', () => {
     expect(await desk.text('//section[@aria-label="Condition"]')).toContain('Asked for besides its programme');
   });
 
-  test('the coordinator lets the one held by hand go, and holds it again for work that has to be in the log first', async () => {
+  test('the coordinator lets a held engine go, and holds it again for work wanted in the log first', async () => {
     const bracket = (await card()).holds.find((h) => h.why === 'The bracket is cracked.')!;
     await desk.go(`/fleet/engines/${bracket.engineId}`);
     await desk.button('Let it go');
@@ -269,7 +271,7 @@ describe('the card, step by step', () => {
     });
   });
 
-  test('on a phone that never opened the book before, list and card are there without signal after one look', async () => {
+  test('on a phone new to the book, list and card are there without signal after one look', async () => {
     const fresh = await Browser.open(address, PHONE, { wired: true });
     try {
       await fresh.signIn('Ines Okoye');

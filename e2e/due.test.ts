@@ -109,7 +109,7 @@ describe('hires', () => {
     await browser.see('//*[@role="row"]//*[contains(., "1 hire")]');
   });
 
-  test('an iCalendar file with a repeating hire is looked at, written, and changes nothing the second time', async () => {
+  test('a calendar file with a repeating hire is looked at, written, and changes nothing twice', async () => {
     const file = join(folder, 'club.ics');
     writeFileSync(
       file,

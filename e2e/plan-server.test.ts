@@ -70,7 +70,7 @@ afterAll(async () => {
 });
 
 describe('a plan worked out on the server', () => {
-  test('tells of progress, better plans and the bound; the last plan costs what the core says, not less than the bound', async () => {
+  test('tells of progress, plans and bound; the last plan costs what the core says, not less than the bound', async () => {
     expect(problemFaults(board.problem)).toEqual([]);
     const reply = await compute();
     expect(reply.headers.get('content-type')).toContain('application/x-ndjson');

@@ -58,7 +58,7 @@ describe('the plan of the demo fleet', () => {
       expect((await browser.text('(//div[@class="not-placed"])[1]')).length).toBeGreaterThan(60);
   });
 
-  test('picked up: every other place shows its cost, why it stands there is told; moved by drag the cost changes by that much, undo brings it back', async () => {
+  test('picked up, every place shows its cost; moved by drag the cost changes by that much, undo brings it back', async () => {
     const before = await cost();
     await browser.click(`(${chip})[1]`);
     await browser.see('//div[contains(@class, "plan-picked")]//h2[starts-with(., "Why ")]');
@@ -112,7 +112,7 @@ describe('the plan of the demo fleet', () => {
     await browser.driver.wait(async () => (await cost()) === before, 8_000, 'not undone');
   });
 
-  test('by keyboard alone: along the grid, picked up, put down elsewhere, pinned, planned again around it', async () => {
+  test('by keyboard alone: picked up, put down elsewhere, pinned, planned again around it', async () => {
     const boat = await browser.text(`(${chip})[2]/b`);
     await browser.driver.executeScript('arguments[0].focus()', await browser.see(cellOf(boat)));
     await browser.press(Key.ENTER);

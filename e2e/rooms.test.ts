@@ -85,7 +85,7 @@ describe('the coordinator keeps the fleet', () => {
     await browser.see('//tbody/tr[contains(., "Bittern")][contains(., "no history")]');
   });
 
-  test('writes down earlier work: the engine is no longer unknown; the wrong entry is corrected, not erased', async () => {
+  test('writes down earlier work; the wrong entry is corrected, not erased', async () => {
     await browser.click('//tbody/tr[1]//a[contains(., "Bittern")]');
     await browser.button('Write down earlier work');
     await browser.choose('Task', 'Gear lube');

@@ -15,7 +15,7 @@ afterAll(async () => {
 });
 
 describe('rules', () => {
-  test('another answer is worked out on the whole fleet before it is kept, and one engine is seen under each', async () => {
+  test('another answer is worked out on the fleet before it is kept, one engine seen under each', async () => {
     await browser.go('/rules');
     await browser.click('//label[contains(., "Every 24 months, however little it ran")]//input');
     await browser.seeText('due dates');
@@ -35,7 +35,7 @@ describe('rules', () => {
     await browser.seeText('is answered: every 12 months or 200 h.');
   });
 
-  test('a boat gets a rule of its own with a reason, which stands beside its due date; ended, the fleet’s holds again', async () => {
+  test('a boat’s own rule stands with its reason beside the due date; ended, the fleet’s holds again', async () => {
     await browser.go('/rules/own');
     await browser.fill('Boat', 'Lapwing');
     await browser.click('//li[@role="option"][normalize-space(.)="Lapwing"]');
@@ -55,7 +55,7 @@ describe('rules', () => {
     await browser.seeText('follows the fleet’s rule for gear lube again');
   });
 
-  test('the yard writes its own steps: a step only where a model is built so, kept as a version, taken back', async () => {
+  test('the yard writes its own steps, only where a model is built so; kept as a version, taken back', async () => {
     await browser.go('/rules/steps?of=grease');
     await browser.seeText('as it comes with the book');
     await browser.button('Add a step');

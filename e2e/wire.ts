@@ -1,6 +1,9 @@
 import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 
-/** A line between a browser and the server that can be cut for real: what the browser only pretends ends at a reload or in a worker. */
+/**
+ * A line between a browser and the server that can be cut for real: what the browser only pretends ends at a reload or
+ * in a worker.
+ */
 export class Wire {
   readonly #server: Server;
   readonly #ends = new Set<Socket>();

@@ -145,7 +145,7 @@ describe('days without work', () => {
 });
 
 describe('parts on the way', () => {
-  test('half a filter is refused in a sentence, a whole one noted; fewer come, and fewer are on the shelf', async () => {
+  test('half a filter is refused in a sentence, a whole one noted; fewer come than were ordered', async () => {
     const id = await browser.driver.executeAsyncScript<number>(
       `const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`,
     );
@@ -183,9 +183,11 @@ describe('at phone size', () => {
     expect(
       await browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth'),
     ).toBeLessThanOrEqual(0);
-    // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within text.
+    // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within
+    // text.
     const small = await browser.driver.executeScript<string[]>(`
-      return [...document.querySelectorAll('button, select, input:not([type=file]):not(.visually-hidden)')].filter((e) => {
+      return [...document.querySelectorAll('button, select,
+        input:not([type=file]):not(.visually-hidden)')].filter((e) => {
         const r = e.getBoundingClientRect();
         return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && !e.classList.contains('link-button');
       }).map((e) => e.outerHTML.slice(0, 120));`);

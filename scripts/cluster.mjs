@@ -25,7 +25,10 @@ const VERSIONS = [15, 16, 17, 18];
 /** A new cluster with its write-ahead log takes about 60 MB; leave room to work. */
 const ROOM_MB = 300;
 
-/** The folder of PostgreSQL's programs of a major version, or of the newest there is; null = none. @param {string} [major] */
+/**
+ * The folder of PostgreSQL's programs of a major version, or of the newest there is; null = none. @param {string}
+ * [major]
+ */
 export function findPostgres(major) {
   const root = '/usr/lib/postgresql';
   if (!existsSync(root)) return null;
@@ -92,7 +95,10 @@ function run([program = '', ...args], env = process.env) {
   spawnSync(program, args, { stdio: ['ignore', 'ignore', 'inherit'], env });
 }
 
-/** PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. @returns {{ uid?: undefined, gid?: undefined } | { uid: number, gid: number }} */
+/**
+ * PostgreSQL refuses to run as root: it runs as Debian's user `postgres` then. @returns {{ uid?: undefined, gid?:
+ * undefined } | { uid: number, gid: number }}
+ */
 function serverUser() {
   if (!asRoot()) return {};
   const line = readFileSync('/etc/passwd', 'utf8')
@@ -120,7 +126,10 @@ export function freePort() {
   });
 }
 
-/** Whether the database's user can work in a folder: below one closed to others (such as /root) it cannot. @param {string} folder @param {{uid?: number, gid?: number}} user */
+/**
+ * Whether the database's user can work in a folder: below one closed to others (such as /root) it cannot. @param
+ * {string} folder @param {{uid?: number, gid?: number}} user
+ */
 function usable(folder, user) {
   return spawnSync('/usr/bin/test', ['-w', folder, '-a', '-x', folder], { ...user, cwd: '/' }).status === 0;
 }

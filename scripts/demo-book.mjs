@@ -9,7 +9,8 @@ const LOCK = 4150;
 /**
  * @param {{
  *   databaseUrl: string, now: Date, deskUrl?: string | undefined, hemisphere?: 'north' | 'south',
- *   server: { start: (options: any) => Promise<{ port: number, stop: () => Promise<void> }>, readBook: (url: string, migrations: string) => Promise<{ empty: boolean }> },
+ * server: { start: (options: any) => Promise<{ port: number, stop: () => Promise<void> }>, readBook: (url: string,
+ * migrations: string) => Promise<{ empty: boolean }> },
  *   fillDemo: (book: any) => Promise<void>, options: { migrations: string, [key: string]: unknown },
  *   stops: (() => Promise<void>)[],
  * }} what `stops` gets what has to be ended when the start is broken off.

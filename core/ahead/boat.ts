@@ -77,7 +77,10 @@ export function aheadOf(boat: BoatFacts, engine: EngineFacts): UseAhead {
 /** A usual day of hire, in hours. */
 const DAY_HIRE_HOURS = 8;
 
-/** Chance that a day nobody has booked is still hired: the hours of hire expected of it beyond those booked, as a share of a usual day. */
+/**
+ * Chance that a day nobody has booked is still hired: the hours of hire expected of it beyond those booked, as a share
+ * of a usual day.
+ */
 export function chanceOfHire(boat: BoatFacts | undefined, day: number): number {
   if (!boat?.forecast || !boat.use.hires) return 0;
   const { outlook, rates } = boat.forecast;

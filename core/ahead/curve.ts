@@ -3,7 +3,9 @@ import type { DueState, TaskKind } from '../service/index.ts';
 import { bookedBetween, hoursAfter, hoursOn, spreadOf } from '../usage/index.ts';
 import type { BoatFacts, EngineDue, EngineFacts } from './facts.ts';
 
-/** One engine's hours: as read, as they will likely go on with the range of eight cases in ten, and the limits ahead. */
+/**
+ * One engine's hours: as read, as they will likely go on with the range of eight cases in ten, and the limits ahead.
+ */
 export interface UsageCurve {
   /** True where there is no meter: hours are worked out from hires. */
   estimated: boolean;

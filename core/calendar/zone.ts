@@ -74,7 +74,9 @@ function knownOffsetMs(instantMs: number, zone: string): number {
   return offset ?? offsetMs(instantMs, zone);
 }
 
-/** The day number and the minute after its midnight that the wall clock at `zone` shows at that instant (ms since 1970). */
+/**
+ * The day number and the minute after its midnight that the wall clock at `zone` shows at that instant (ms since 1970).
+ */
 export function minuteInZone(instantMs: number, zone: string): { dayNo: number; minute: number } {
   const wall = instantMs + knownOffsetMs(instantMs, zone);
   const dayNo = Math.floor(wall / DAY_MS);

@@ -10,7 +10,8 @@ const UNTIL = MINUTES + 12 * 60;
 const UNREAD_DAYS = 3;
 
 /**
- * Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out at some time of the day.
+ * Boats that come back on the day or go out on it or the next morning, each with whether it may; and how many are out
+ * at some time of the day.
  *
  * @param minute minutes after midnight, where the day is today
  */

@@ -288,7 +288,8 @@ describe('readings', () => {
     expect(readingFault('anode left', { value: 60, unit: '%' })).toBeNull();
   });
   test.each([
-    // The same limit whichever unit it was read in; 1 psi = 6.894757 kPa, 1 lbf·ft = 1.355818 N·m, 1 in = 25.4 mm (NIST SP 811, from memory).
+    // The same limit whichever unit it was read in; 1 psi = 6.894757 kPa, 1 lbf·ft = 1.355818 N·m, 1 in = 25.4 mm (NIST
+    // SP 811, from memory).
     ['compression', 130, 'psi', true],
     ['compression', 1300, 'psi', false],
     ['compression', 900, 'kPa', true],

@@ -31,7 +31,10 @@ export function millilitresOf({ value, unit }: { value: number; unit: string }):
 /** "12.5 %" of a share. */
 export const percent = (share: number) => `${round(share * 100, 1)} %`;
 
-/** What stands in the way of a reading that is asked for; null = it can be taken. Looks have to be one of those offered, figures lie within what can be. */
+/**
+ * What stands in the way of a reading that is asked for; null = it can be taken. Looks have to be one of those offered,
+ * figures lie within what can be.
+ */
 export function readingFault(kind: ReadingKind, value: ReadingValue): string | null {
   const info = READINGS[kind];
   if (info.options)
@@ -45,7 +48,10 @@ export function readingFault(kind: ReadingKind, value: ReadingValue): string | n
   return of(value)! > most ? `${value.value} ${value.unit} cannot be right. Look at the figure and its unit.` : null;
 }
 
-/** More than this is a slip of the hand or the wrong unit, in whichever unit it was read. No petrol outboard comes near. Common practice, no source. */
+/**
+ * More than this is a slip of the hand or the wrong unit, in whichever unit it was read. No petrol outboard comes near.
+ * Common practice, no source.
+ */
 const LIMITS: Record<ReadingUnit, { most: number; of: (value: { value: number; unit: string }) => number | null }> = {
   volume: { most: 60_000, of: millilitresOf },
   torque: { most: 500, of: newtonMetresOf },

@@ -23,7 +23,10 @@ export const SYMPTOM_KEYS = SYMPTOMS.map((s) => s.key) as [SymptomKey, ...Sympto
 export interface SnagEvidence {
   stroke: 2 | 4;
   sand: boolean;
-  /** By task: the share of its interval used (1 = at the limit), null = no history; and how that is said in words. A task without a rule is left out. */
+  /**
+   * By task: the share of its interval used (1 = at the limit), null = no history; and how that is said in words. A
+   * task without a rule is left out.
+   */
   used: Partial<Record<TaskKind, { share: number | null; text: string }>>;
   /** The latest looks, by reading kind. */
   looks: Partial<Record<string, { choice: string; text: string }>>;

@@ -1,4 +1,7 @@
-/** How an engine model is built, as far as the work on it hangs on that. Torques in N.m, gaps in mm, pressures in kPa, volumes in mL. */
+/**
+ * How an engine model is built, as far as the work on it hangs on that. Torques in N.m, gaps in mm, pressures in kPa,
+ * volumes in mL.
+ */
 export interface ModelTraits {
   /** Big engines: a side cover under the cowl hides the drain. */
   sideCover: boolean;

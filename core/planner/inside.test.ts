@@ -186,7 +186,8 @@ describe('one boat planned alone', () => {
         const solver = new BoatSolver(model);
         const sets = boatSets(model, model.boats[0]!.tasks);
         const places = placesOf(rooms);
-        // One visit a day is the caller's to see to: here two of one day are never cheaper, because they pay the set-up twice.
+        // One visit a day is the caller's to see to: here two of one day are never cheaper, because they pay the set-up
+        // twice.
         const cost = solver.solve(sets, places);
         expect(cost).toBeLessThanOrEqual(cheapest(problem, rooms) + 1e-9);
         const visits = solver.visits(sets, places);

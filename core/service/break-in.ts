@@ -1,4 +1,7 @@
-/** Running in a new engine, kickers too: ten hours, the first two of them with care at every minute. Common practice, no source. */
+/**
+ * Running in a new engine, kickers too: ten hours, the first two of them with care at every minute. Common practice, no
+ * source.
+ */
 export interface BreakInPhase {
   from: number;
   to: number;

@@ -9,11 +9,19 @@ export interface ServiceRule {
   everyMonths: number | null;
   /** For an engine bought new: hours of the first service; left out or null = no other than the later ones. */
   firstHours?: number | null;
-  /** `rolling` (also when left out): counted from the job. `ladder`: at whole multiples from zero; a job shortly before a rung serves it. */
+  /**
+   * `rolling` (also when left out): counted from the job. `ladder`: at whole multiples from zero; a job shortly before
+   * a rung serves it.
+   */
   counting?: 'rolling' | 'ladder';
-  /** Month and day (`MM-DD`) by which it is done every year besides, such as the season's end; null or left out = none. */
+  /**
+   * Month and day (`MM-DD`) by which it is done every year besides, such as the season's end; null or left out = none.
+   */
   anchor?: string | null;
-  /** On a ladder a job serves the rung ahead when it comes within this percentage of the interval before it; left out = EARLY_PERCENT. */
+  /**
+   * On a ladder a job serves the rung ahead when it comes within this percentage of the interval before it; left out =
+   * EARLY_PERCENT.
+   */
   earlyPercent?: number | null | undefined;
   /** Past a limit by no more than this percentage of the interval it is due, not over; left out = 0. */
   latePercent?: number | null | undefined;
@@ -25,7 +33,10 @@ export const SEASON_END = { north: '10-31', south: '04-30' } as const;
 /** Done so shortly before an anchor, it is done for that year. Common practice, no source. */
 const ANCHOR_EARLY_DAYS = 60;
 
-/** The first time the anchor comes round after the task was done, as a day number; 29 February is the 28th in other years. */
+/**
+ * The first time the anchor comes round after the task was done, as a day number; 29 February is the 28th in other
+ * years.
+ */
 export function anchorAfter(anchor: string, doneOn: number): number {
   const from = dayFromNumber(doneOn + ANCHOR_EARLY_DAYS);
   for (let year = Number(from.slice(0, 4)); ; year++) {
@@ -35,7 +46,10 @@ export function anchorAfter(anchor: string, doneOn: number): number {
   }
 }
 
-/** How early a job may come and still serve the rung ahead, where the programme does not say. Common practice, no source. */
+/**
+ * How early a job may come and still serve the rung ahead, where the programme does not say. Common practice, no
+ * source.
+ */
 export const EARLY_PERCENT = 25;
 
 /**
@@ -55,14 +69,19 @@ export function limitAfter(
   return (served + 1) * every;
 }
 
-/** The last time the task was done, or the day the engine was new. `hours` are life hours, null when not written down. */
+/**
+ * The last time the task was done, or the day the engine was new. `hours` are life hours, null when not written down.
+ */
 export interface LastDone {
   day: Day;
   hours: number | null;
   from: 'service' | 'new';
 }
 
-/** What is known of the engine on the day asked about. `lifeHours` and its day are those of the last reading, null without one. */
+/**
+ * What is known of the engine on the day asked about. `lifeHours` and its day are those of the last reading, null
+ * without one.
+ */
 export interface EngineUse {
   lifeHours: number | null;
   lastReadDay: Day | null;
@@ -73,11 +92,16 @@ export interface EngineUse {
 export interface UseAhead {
   /** When it has run so many hours more than at the end of day number `day`, which may lie behind the last reading. */
   crossing(day: number, hours: number): Crossing;
-  /** Hours run from the end of day number `day` to the start of day `to`; null where neither readings nor hires reach back so far. */
+  /**
+   * Hours run from the end of day number `day` to the start of day `to`; null where neither readings nor hires reach
+   * back so far.
+   */
   hours(day: number, to: number): HoursAhead | null;
 }
 
-/** Three days of one event: one case in ten is before `early`, one in ten after `late`; null = more than a year ahead. */
+/**
+ * Three days of one event: one case in ten is before `early`, one in ten after `late`; null = more than a year ahead.
+ */
 export interface DaySpread {
   early: Day | null;
   likely: Day | null;
@@ -213,7 +237,9 @@ export function dueOn(rule: ServiceRule, last: LastDone | null, use: EngineUse, 
   return due;
 }
 
-/** The day number of the calendar limit after it was done on `doneOn`: the months or the anchor, whichever comes first. */
+/**
+ * The day number of the calendar limit after it was done on `doneOn`: the months or the anchor, whichever comes first.
+ */
 export function calendarLimit({ everyMonths, anchor }: ServiceRule, doneOn: number): number {
   return Math.min(
     everyMonths === null ? Infinity : addMonthsToNumber(doneOn, everyMonths),
@@ -223,7 +249,10 @@ export function calendarLimit({ everyMonths, anchor }: ServiceRule, doneOn: numb
 
 const dayOrNull = (n: number | null) => (n === null ? null : dayFromNumber(n));
 
-/** Hours left to the limit and when they are gone: from the meter; where it or the hours of the last time are not known, from what was run since that day. */
+/**
+ * Hours left to the limit and when they are gone: from the meter; where it or the hours of the last time are not known,
+ * from what was run since that day.
+ */
 function hoursLimit(
   rule: ServiceRule,
   last: LastDone,

@@ -18,7 +18,10 @@ export function usualProgramme(stroke: Stroke): ServiceRule[] {
   return USUAL.filter((rule) => taskApplies(rule.task, stroke)).map((rule) => ({ ...rule }));
 }
 
-/** Limits a task usually has where a programme names it at all: beyond the five everybody has. Common practice, no source. */
+/**
+ * Limits a task usually has where a programme names it at all: beyond the five everybody has. Common practice, no
+ * source.
+ */
 const MORE: Partial<Record<TaskKind, { everyHours: number | null; everyMonths: number | null }>> = {
   thermostat: { everyHours: 300, everyMonths: null },
   anodes: { everyHours: null, everyMonths: 6 },

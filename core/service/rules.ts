@@ -2,7 +2,9 @@ import { SEASON_END, type ServiceRule } from './due.ts';
 import { answerTo, schoolOf, type SchoolChoices, type SchoolKey } from './schools.ts';
 import type { TaskKind } from './tasks.ts';
 
-/** Whose figures a model's rule has: the engine maker's, the yard's own, or the usual ones until somebody enters better. */
+/**
+ * Whose figures a model's rule has: the engine maker's, the yard's own, or the usual ones until somebody enters better.
+ */
 export const RULE_BASES = ['usual', 'own', 'maker'] as const;
 export type RuleBasis = (typeof RULE_BASES)[number];
 
@@ -10,9 +12,15 @@ export interface ProgrammeRule extends Omit<ServiceRule, 'anchor'> {
   basis: RuleBasis;
   /** Besides its interval, done at every season's end. */
   seasonEnd?: boolean;
-  /** Where the boat works in sand and shallows, its hours are this percentage of the usual; null or left out = SAND_PERCENT for the pump, else 100. */
+  /**
+   * Where the boat works in sand and shallows, its hours are this percentage of the usual; null or left out =
+   * SAND_PERCENT for the pump, else 100.
+   */
   sandPercent?: number | null;
-  /** Where the boat lies in salt water, its months are this percentage of the usual, whole months, at least one; null or left out = 100. */
+  /**
+   * Where the boat lies in salt water, its months are this percentage of the usual, whole months, at least one; null or
+   * left out = 100.
+   */
   saltPercent?: number | null;
 }
 
@@ -183,7 +191,10 @@ function plainSource(source: RuleSource, modelName: string): string {
   return `${source.is === 'own' ? 'The yard’s own figure' : 'The usual figure'} in the programme of the ${modelName}. The engine maker’s manual outranks it.`;
 }
 
-/** The maker's limits a new programme would pass: tasks whose hours or months get longer, that may run later, or that are left out. */
+/**
+ * The maker's limits a new programme would pass: tasks whose hours or months get longer, that may run later, or that
+ * are left out.
+ */
 export function makersLimitsPassed(
   before: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'basis' | 'latePercent'>[],
   after: readonly Pick<ProgrammeRule, 'task' | 'everyHours' | 'everyMonths' | 'latePercent'>[],

@@ -47,7 +47,10 @@ export type TaskGroup = (typeof TASK_GROUPS)[number];
 export const ACCESS_KINDS = ['cowl', 'side cover', 'tilt', 'propeller', 'lower unit', 'run'] as const;
 export type AccessKind = (typeof ACCESS_KINDS)[number];
 
-/** Minutes to open and close again; `run` is the run on cooling water after the work with its look for leaks, once for the engine. */
+/**
+ * Minutes to open and close again; `run` is the run on cooling water after the work with its look for leaks, once for
+ * the engine.
+ */
 export const ACCESS_MINUTES: Record<AccessKind, number> = {
   cowl: 8,
   'side cover': 15,
@@ -80,7 +83,10 @@ export interface TaskInfo {
   skills: readonly Skill[];
   /** Takes parts or fluids from the shelf: where no fitment says which, a person has to. */
   usesParts: boolean;
-  /** What a day past the limit is taken to cost, in units of money, on average over all that do run over: an estimate, weighed by the book's setting. */
+  /**
+   * What a day past the limit is taken to cost, in units of money, on average over all that do run over: an estimate,
+   * weighed by the book's setting.
+   */
   riskPerDay: number;
   /** The usual caution at this step. */
   caution: string;

@@ -52,7 +52,10 @@ export interface PrintedVolume {
   unit: VolumeUnit;
 }
 
-/** "3 L = 3.17 US qt", "0.6 L = 20.29 US fl oz": the printed figure first, then the other school's unit; small ones in ounces. */
+/**
+ * "3 L = 3.17 US qt", "0.6 L = 20.29 US fl oz": the printed figure first, then the other school's unit; small ones in
+ * ounces.
+ */
 export function inBothUnits(printed: PrintedVolume): string {
   const ml = toMillilitres(printed.value, printed.unit);
   const metric = printed.unit === 'L' || printed.unit === 'mL';

@@ -152,7 +152,7 @@ describe('hires', () => {
 describe('rates', () => {
   const steps = (n: number, hours: number, from = today - 7 * n): UseStep[] =>
     Array.from({ length: n }, (_, i) => ({ to: from + 7 * (i + 1), hours, exposure: 7 }));
-  test('a gamma prior and counted hours give the posterior of the textbook (gamma and Poisson, checked with jStat’s mean)', () => {
+  test('a gamma prior and counted hours give the textbook’s posterior (Poisson, checked with jStat’s mean)', () => {
     const use = summarise(steps(1, 14), today, 1);
     const pool = { mean: 1, spread: 0.5, noise: 4, wander: 1e-6 };
     // Prior shape 2, rate 2; 14 h of 4 h noise are 3.5 counts in 1.75.
@@ -171,7 +171,7 @@ describe('rates', () => {
     expect(rising.mean / whole).toBeGreaterThan(1.4);
     expect(falling.mean / whole).toBeLessThan(0.8);
   });
-  test('pools find the mean and the spread that engines were made with (simple-statistics measures what was made)', () => {
+  test('pools find the mean and spread that engines were made with (measured by simple-statistics)', () => {
     const made = Array.from({ length: 120 }, (_, i) => 0.4 + (i % 12) * 0.15);
     const members = made.map((m, i) =>
       summarise(
@@ -345,7 +345,7 @@ describe('when a limit is reached', () => {
     expect(hiresExplainUse({ ...boat(5), engines: [] })).toBe(true);
   });
 
-  test('an engine without a meter gets its hours from hires and the share of engines like it; a logger reading says better', () => {
+  test('without a meter hours come from hires and the share of engines like it; a logger reading says better', () => {
     const window = windowAround(today);
     const hires = new Float64Array(window.days);
     for (let d = today - 200; d < today; d++) if (d % 2 === 0) hires[d - window.first] = 8;

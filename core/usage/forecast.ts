@@ -67,7 +67,8 @@ export function hoursOver({ demand, share }: EngineRates, booked: number, open: 
   const unsure = demand.variance + demand.drift * (open / (open + FRESH_HALF_LIFE));
   return {
     mean: share.mean * out,
-    // Of the share: by chance from day to day, and for not being sure of it. Of the demand: likewise, seen through the share.
+    // Of the share: by chance from day to day, and for not being sure of it. Of the demand: likewise, seen through the
+    // share.
     variance:
       share.noise * share.mean * out +
       share.variance * out * out +
@@ -77,7 +78,9 @@ export function hoursOver({ demand, share }: EngineRates, booked: number, open: 
 
 const at = (sums: Float64Array, i: number) => sums[Math.max(0, Math.min(sums.length - 1, i))]!;
 
-/** Hours on hire in the book from the start of day `from` to the start of day `to`; days outside the outlook hold none. */
+/**
+ * Hours on hire in the book from the start of day `from` to the start of day `to`; days outside the outlook hold none.
+ */
 export const bookedBetween = (boat: Outlook, from: number, to: number) =>
   at(boat.booked, to - boat.first) - at(boat.booked, from - boat.first);
 
@@ -106,7 +109,10 @@ export function spreadOf({ mean, variance }: HoursAhead): Spread {
   };
 }
 
-/** Day numbers on which a limit is reached: one case in ten is before `early`, one in ten after `late`. Null = beyond the days looked at. */
+/**
+ * Day numbers on which a limit is reached: one case in ten is before `early`, one in ten after `late`. Null = beyond
+ * the days looked at.
+ */
 export interface Crossing {
   early: number | null;
   likely: number | null;

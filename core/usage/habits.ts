@@ -63,7 +63,10 @@ export interface BoatUse {
   engines: readonly { modelId: number; position: Position; readings: ReadingSeries }[];
 }
 
-/** What the fleet's past teaches, worked out once a day: seasons, how far ahead people book, what engines have in common. */
+/**
+ * What the fleet's past teaches, worked out once a day: seasons, how far ahead people book, what engines have in
+ * common.
+ */
 export interface Habits {
   seasons: ReadonlyMap<number, SeasonProfile>;
   bookings: BookingCurve;

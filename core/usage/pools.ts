@@ -42,7 +42,9 @@ export class Pools {
     }
   }
 
-  /** The pool of the narrowest likeness anything is known of. Likeness is told by keys that name all they are part of. */
+  /**
+   * The pool of the narrowest likeness anything is known of. Likeness is told by keys that name all they are part of.
+   */
   of(likeness: readonly string[]): Pool {
     for (const key of likeness) {
       const pool = this.#byLikeness.get(key);

@@ -11,7 +11,10 @@ export interface UseStep {
 export interface Rate {
   mean: number;
   variance: number;
-  /** Variance of the hours run over the mean of them: 1 h would be hour after hour by chance; day hires of 6 h make it about 6. */
+  /**
+   * Variance of the hours run over the mean of them: 1 h would be hour after hour by chance; day hires of 6 h make it
+   * about 6.
+   */
   noise: number;
   /** Variance the rate itself will have gained in the long run, because habits change. */
   drift: number;
@@ -27,7 +30,10 @@ export interface Pool {
   wander: number;
 }
 
-/** Before anything is known: an hour a day on average through the year, and engines differ by a factor of two. Common practice, no source. */
+/**
+ * Before anything is known: an hour a day on average through the year, and engines differ by a factor of two. Common
+ * practice, no source.
+ */
 export const USUAL_HOURS: Pool = { mean: 1, spread: 1, noise: 5, wander: 0.32 };
 /** Before anything is known: two hours on hire a day on average through the year. Common practice, no source. */
 export const USUAL_HIRES: Pool = { mean: 2, spread: 2, noise: 7, wander: 0.32 };

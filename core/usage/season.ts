@@ -21,7 +21,10 @@ export function usualSeason(hemisphere: 'north' | 'south'): SeasonProfile {
   return hemisphere === 'north' ? USUAL_NORTH : [...USUAL_NORTH.slice(6), ...USUAL_NORTH.slice(0, 6)];
 }
 
-/** Hours of history in a month that count as much as the season it leans on: a base on the usual year, a boat on its base. */
+/**
+ * Hours of history in a month that count as much as the season it leans on: a base on the usual year, a boat on its
+ * base.
+ */
 export const BASE_LEANS = 60;
 export const BOAT_LEANS = 12;
 

@@ -39,7 +39,9 @@ export function cardAtWork(steps: readonly TimedStep[], state: CardState): CardA
   };
 }
 
-/** How an engine stands now: as the step ticked last that wanted it some way left it; level when the technician comes. */
+/**
+ * How an engine stands now: as the step ticked last that wanted it some way left it; level when the technician comes.
+ */
 function stanceNow({ steps, state }: CardAtWork, engineId: number | null): Stance {
   let stance: Stance = 'level';
   let last = -Infinity;
@@ -99,7 +101,10 @@ export function stepAtHand(card: CardAtWork, now: number): { at: TimedStep | nul
   return soonest ? { at: asItStands(soonest), waits: wait(soonest.step) } : { at: left[0] ?? null, waits: 0 };
 }
 
-/** When a second pair of hands is wanted from the step at hand on, and how long, in minutes; what follows at once is told as one. */
+/**
+ * When a second pair of hands is wanted from the step at hand on, and how long, in minutes; what follows at once is
+ * told as one.
+ */
 export function secondHands(
   { steps, state, passed }: Pick<CardAtWork, 'steps' | 'state' | 'passed'>,
   at: TimedStep,
@@ -115,7 +120,9 @@ export function secondHands(
   return found;
 }
 
-/** Drains and settlings of a minute or more: those that run, and those that are over and still wait for the next step. */
+/**
+ * Drains and settlings of a minute or more: those that run, and those that are over and still wait for the next step.
+ */
 export function timersOf(
   { steps, state }: Pick<CardAtWork, 'steps' | 'state'>,
   now: number,

@@ -117,7 +117,7 @@ describe('two people at once', () => {
     expect(look([entry({ kind: 'settle', entry: 'late', take: true }, { seq: 3 })])).toEqual([{ choice: 'milky' }, []]);
     expect(look([entry({ kind: 'settle', entry: 'late', take: false }, { seq: 3 })])).toEqual([{ choice: 'dark' }, []]);
   });
-  test('two holds of one engine never contradict each other: both stand, and one that waits on the phone is told as such', () => {
+  test('two holds of one engine both stand, and one that waits on the phone is told as such', () => {
     const hold = (why: string): CardAct => ({ kind: 'hold', engineId: 1, why });
     expect(
       standsAgainst({ act: hold('cracked bracket'), by: 1, seen: 0 }, [entry(hold('fuel smell'), { seq: 4, by: 2 })]),
@@ -221,7 +221,7 @@ describe('what follows from the ticks', () => {
     expect(took.get('1 engine-oil')).toBeCloseTo(25 * 1.25, 0);
     expect(took.get('1 oil-filter')).toBeCloseTo(10 * 1.25, 0);
   });
-  test('a card ticked in one go in the evening says nothing but the estimate; a task ticked as a whole says nothing', () => {
+  test('a card ticked in one go says nothing but the estimate; a task ticked as a whole says nothing', () => {
     const all = steps.map((s, i) => entry(tick(s.id), { at: 1e9 + i * 100 }));
     expect(actualMinutes(steps, foldCard(all)).get('1 engine-oil')).toBeCloseTo(25, 6);
     expect(

@@ -200,7 +200,10 @@ export interface AskedReading {
   part: string | null;
 }
 
-/** Keys of the readings a step asks for, with its engine's cylinders told one by one; what goes to the waste is asked by stream elsewhere. */
+/**
+ * Keys of the readings a step asks for, with its engine's cylinders told one by one; what goes to the waste is asked by
+ * stream elsewhere.
+ */
 export function keysAsked(step: Step, cylinders: number): AskedReading[] {
   return step.readings.flatMap((kind): AskedReading[] => {
     if (kind === 'waste') return [];
@@ -220,7 +223,10 @@ export function readingsWanted(step: Step, cylinders: number, state: CardState):
     .map(({ key }) => key);
 }
 
-/** When what passes by itself after a step is over, in milliseconds since 1970; null where nothing does or it is not ticked. */
+/**
+ * When what passes by itself after a step is over, in milliseconds since 1970; null where nothing does or it is not
+ * ticked.
+ */
 export function waitsUntil(step: Step, state: CardState): number | null {
   const tick = state.ticks.get(step.id);
   return tick === undefined || step.wait <= 0 ? null : tick.at + step.wait * 60_000;

@@ -15,7 +15,10 @@ export interface StepFigures {
   gearCase: PrintedVolume | null;
 }
 
-/** Of the label's volume, so much goes in first; the rest follows the dipstick after the run. Common practice, no source. */
+/**
+ * Of the label's volume, so much goes in first; the rest follows the dipstick after the run. Common practice, no
+ * source.
+ */
 export const FIRST_SHARE = 0.9;
 
 /** "17.6 N·m (13 lbf·ft)". */

@@ -26,7 +26,9 @@ const times = (
   sumLog: ratios.reduce((sum, r) => sum + Math.log(r), 0),
 });
 
-/** The same prediction by solving Henderson's mixed model equations directly: (Z'Z / s2 + G^-1) u = Z'(y - first) / s2. */
+/**
+ * The same prediction by solving Henderson's mixed model equations directly: (Z'Z / s2 + G^-1) u = Z'(y - first) / s2.
+ */
 function solved(list: readonly TimesTaken[]): {
   work: Map<string, number>;
   person: Map<number, number>;
@@ -76,7 +78,8 @@ describe('minutes learned', () => {
     expect(l.minutesFor('engine-oil', 1, 5, 25, true).minutes).toBe(75);
     expect(minutesBasis(l.minutesFor('engine-oil', 1, 5, 25))).toBe('estimate 25 min');
   });
-  test('one task, one person: drawn to the estimate by the known weights (normal mean with known variances, Gelman et al., Bayesian Data Analysis, 2.5, from memory)', () => {
+  test('one task, one person: drawn to the estimate by the known weights of a normal mean', () => {
+    // Normal mean with known variances: Gelman et al., Bayesian Data Analysis, 2.5, from memory.
     // Work and person cannot be told apart here: together they take n (t1 + t2) / (n (t1 + t2) + s2) of the mean.
     const n = 4;
     const mean = Math.log(1.5);

@@ -17,7 +17,10 @@ export const SIGMA = 0.35;
 /** How far tasks on models stray from their estimate, and people from each other, in ln. Common practice, no source. */
 export const TAU_WORK = 0.35;
 export const TAU_PERSON = 0.25;
-/** The first time takes three times as long, give or take; "a day against two hours" lies within. Common practice, no source. */
+/**
+ * The first time takes three times as long, give or take; "a day against two hours" lies within. Common practice, no
+ * source.
+ */
 export const FIRST_LOG = Math.log(3);
 export const TAU_FIRST = 0.4;
 

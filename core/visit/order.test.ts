@@ -104,7 +104,7 @@ describe('the steps of a visit', () => {
     );
   });
   // Common practice, no source.
-  test('vent before drain, plug in before fill, oil in before the run, the level after it, cowl on after the leak check, gates last', () => {
+  test('vent before drain, plug before fill, oil before the run, level after it, cowl after the leak check', () => {
     const { steps } = workingOrder(visitSteps(some(1, BIG_VISIT, 6, 200)));
     const place = (id: string) => steps.findIndex((s) => s.step.id === `1 ${id}`);
     const order = [

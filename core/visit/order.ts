@@ -25,7 +25,10 @@ export const MOVE_MINUTES = 0.5;
 const FIRST_STANCE: Stance = 'level';
 const STARTED = ' started';
 const WARM_RUN = ' warm up';
-/** A wait of so many minutes is a drain: begun as soon as it can be, it has the longest to run out. Common practice, no source. */
+/**
+ * A wait of so many minutes is a drain: begun as soon as it can be, it has the longest to run out. Common practice, no
+ * source.
+ */
 const DRAIN = 10;
 /** Rounds of improving an order that is not yet as short as the bound. */
 const ROUNDS = 140;
@@ -125,7 +128,8 @@ function longestChain(
   { n, minutes, wait, before, engine, engines, stance, move }: Net,
   order: readonly number[],
 ): number {
-  // For each step and engine: the latest start of its successor by the stance the chain left that engine in, and whether a wait since then could hide the move.
+  // For each step and engine: the latest start of its successor by the stance the chain left that engine in, and
+  // whether a wait since then could hide the move.
   const state = (): Float64Array => new Float64Array(4).fill(-Infinity);
   let longest = 0;
   for (let e = 0; e < Math.max(1, engines); e++) {
@@ -272,7 +276,10 @@ interface Line {
 
 const emptyLine = (n: number): Line => ({ starts: new Float64Array(n), moved: new Uint8Array(n), lag: 0, turns: 0 });
 
-/** How an order is made: what goes first, how much a move is put off, how much the work at hand is stayed with, and how much a drain is hurried on. */
+/**
+ * How an order is made: what goes first, how much a move is put off, how much the work at hand is stayed with, and how
+ * much a drain is hurried on.
+ */
 interface Taste {
   priority: readonly number[];
   moveWeight: number;
@@ -351,7 +358,10 @@ function schedule(net: Net, { priority, moveWeight, stay, hurry }: Taste, line: 
 const ALL_ORDERS = 12;
 const MOST_NODES = 400_000;
 
-/** The shortest order of few steps: every order is gone through, but for those that cannot become shorter than the best known. */
+/**
+ * The shortest order of few steps: every order is gone through, but for those that cannot become shorter than the best
+ * known.
+ */
 function shortest(net: Net, known: number, best: Line): number {
   const { n, minutes, wait, before, next, tail, engine, stance, move } = net;
   const line = emptyLine(n);
@@ -470,7 +480,8 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
       hurry: 0,
     });
   }
-  // Of the short ones, the order that turns least from task to task and lets no warm sump wait; worth tilting an engine once more.
+  // Of the short ones, the order that turns least from task to task and lets no warm sump wait; worth tilting an engine
+  // once more.
   let worst = Infinity;
   const most = elapsed * (few ? 1 : 1 + GIVEN_UP);
   const least = elapsed;

@@ -46,7 +46,10 @@ export type Condition = Record<string, string | number | boolean | (string | num
 export interface TemplateLine {
   /** Its name within the template; stays when the words change. */
   key: string;
-  /** What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}`, `{fillAt}`, `{drainAt}` and the torques are filled in from the model. */
+  /**
+   * What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}`, `{fillAt}`,
+   * `{drainAt}` and the torques are filled in from the model.
+   */
   text: string;
   /** Tools and hints, smaller. */
   detail?: string;
@@ -54,7 +57,11 @@ export interface TemplateLine {
   share: number;
   /** Minutes that pass by themselves afterwards; `task` = the task's own, as the plan counts it. */
   wait?: number | 'task';
-  /** Steps that have to be over before, their waiting too: `key` of this template, `task/key` of another, or a step of access or of the engine. Kept only where that step is on the card. `... started` = its hands are done, its waiting need not be. */
+  /**
+   * Steps that have to be over before, their waiting too: `key` of this template, `task/key` of another, or a step of
+   * access or of the engine. Kept only where that step is on the card. `... started` = its hands are done, its waiting
+   * need not be.
+   */
   after?: string[];
   stance?: Stance;
   /** Done soon after the warm run, before the engine cools. */
@@ -212,7 +219,8 @@ const KEY = /^[a-z0-9][a-z0-9 -]{0,39}$/;
 /**
  * What is wrong with a template somebody wrote; empty = it can be used.
  *
- * @param shipped the task's template as it comes with the book: its gates and its readings that can hold an engine must stay
+ * @param shipped the task's template as it comes with the book: its gates and its readings that can hold an engine must
+ * stay
  */
 export function templateFaults(
   lines: Template,
@@ -269,7 +277,10 @@ export function templateFaults(
   return faults;
 }
 
-/** Other steps hang on those that open and close: their words and minutes are the yard's, the steps stay, and further ones hang on them. */
+/**
+ * Other steps hang on those that open and close: their words and minutes are the yard's, the steps stay, and further
+ * ones hang on them.
+ */
 function accessFaults(lines: Template, shipped: Template, of: AccessTemplate): TemplateFault[] {
   const faults: TemplateFault[] = [];
   const fixed = ({ key, once, when, after, closing, gate, readings, stance }: TemplateLine) =>

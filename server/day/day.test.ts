@@ -36,7 +36,7 @@ const goingOut = async () =>
 const hand = (startMinute: number | null) => cards.hand([[port, 'engine-oil']], { startMinute });
 
 describe('what goes out, with work on it', () => {
-  test('without an hour it is placed where the day has room; with one, that hour counts, and past it the open card is told', async () => {
+  test('without an hour it is placed where there is room; with one that counts, and past it the card is told', async () => {
     const open = await hand(null);
     expect(await goingOut()).toMatchObject({
       state: 'work first',

@@ -30,8 +30,10 @@ test('several processes starting on one empty database at once all succeed, and 
   const pools = [1, 2, 3].map(() => makePool(url.toString()));
   await Promise.all(pools.map((pool) => migrateDatabase(makeDb(pool), FOLDER)));
   const { rows } = await pools[0]!.query<{ tables: number; locks: number; applied: number }>(`
-    select (select count(*)::int from information_schema.tables where table_schema = 'public' and table_name in ('engine', 'audit', 'sign_in_throttle')) as tables,
-           (select count(*)::int from pg_locks where locktype = 'advisory' and database = (select oid from pg_database where datname = current_database())) as locks,
+    select (select count(*)::int from information_schema.tables where table_schema = 'public'
+      and table_name in ('engine', 'audit', 'sign_in_throttle')) as tables,
+           (select count(*)::int from pg_locks where locktype = 'advisory' and database = (select oid from pg_database
+             where datname = current_database())) as locks,
            (select count(*)::int from drizzle.__drizzle_migrations) as applied`);
   const journal = JSON.parse(readFileSync(join(FOLDER, 'meta/_journal.json'), 'utf8')) as { entries: unknown[] };
   expect(rows[0]).toEqual({ tables: 3, locks: 0, applied: journal.entries.length });

@@ -128,7 +128,9 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
   };
 }
 
-/** Spreadsheets run cells that begin like a formula; such text goes out with a quote before it, and comes back without. */
+/**
+ * Spreadsheets run cells that begin like a formula; such text goes out with a quote before it, and comes back without.
+ */
 const FORMULA = /^[=@+\t\r]|^-(?!\d)/;
 const guard = (cell: string) => (FORMULA.test(cell) ? `'${cell}` : cell);
 const unguard = (cell: string) => (cell.startsWith("'") && FORMULA.test(cell.slice(1)) ? cell.slice(1) : cell);

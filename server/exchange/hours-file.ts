@@ -70,7 +70,8 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
   if (engineIds.length > 0) {
     const rows = await tx.execute<{ engine_id: number; day: string; hours: string }>(sql`
       select r.engine_id, r.day, r.count + m.hours_offset as hours from reading r join meter m on m.id = r.meter_id
-      where r.withdrawn_at is null and r.engine_id = any(${sql.param(engineIds)}::int[]) order by r.engine_id, r.day, r.id`);
+      where r.withdrawn_at is null and r.engine_id = any(${sql.param(engineIds)}::int[])
+        order by r.engine_id, r.day, r.id`);
     for (const r of rows.rows) {
       const list = inBook.get(r.engine_id) ?? [];
       list.push({ day: r.day, hours: Number(r.hours) });

@@ -221,7 +221,8 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
       .innerJoin(base, eq(base.id, shelfPlace.baseId))
       .orderBy(asc(base.name)),
     db.execute<{ part_id: number; name: string; n: string }>(sql`
-      select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2 order by 2`),
+      select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2
+        order by 2`),
   ]);
   for (const p of parts) {
     const lies = new Map(places.filter(({ s }) => s.partId === p.id).map(({ s, name }) => [name, s.place]));

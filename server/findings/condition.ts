@@ -88,12 +88,16 @@ interface ReadingRow extends Record<string, unknown> {
 export async function readingsOf(db: Db | Tx, engineIds: readonly number[]): Promise<ReadingRow[]> {
   const { rows } = await db.execute<ReadingRow>(sql`
     select r.engine_id, r.job_id, r.day, r.key, r.value,
-           (select s.hours from service_entry s where s.job_id = r.job_id and s.engine_id = r.engine_id and s.cancels is null order by s.id desc limit 1) as hours
+           (select s.hours from service_entry s where s.job_id = r.job_id and s.engine_id = r.engine_id
+             and s.cancels is null order by s.id desc limit 1) as hours
     from (
-      select distinct on (e.job_id, e.act ->> 'key') e.engine_id, e.job_id, least(j.day, (j.finished_at at time zone b.time_zone)::date) as day, e.act ->> 'key' as key, e.act -> 'value' as value
+      select distinct on (e.job_id, e.act ->> 'key') e.engine_id, e.job_id, least(j.day,
+        (j.finished_at at time zone b.time_zone)::date) as day, e.act ->> 'key' as key, e.act -> 'value' as value
       from job_entry e join job j on j.id = e.job_id join boat t on t.id = j.boat_id join base b on b.id = t.base_id
       where e.engine_id = any(${sql.param([...engineIds])}::int[]) and j.status = 'done'
-        and (e.against is null or coalesce((select (s.act ->> 'take')::boolean from job_entry s where s.job_id = e.job_id and s.act ->> 'kind' = 'settle' and s.act ->> 'entry' = e.id::text order by s.seq desc limit 1), false))
+        and (e.against is null or coalesce((select (s.act ->> 'take')::boolean from job_entry s
+          where s.job_id = e.job_id and s.act ->> 'kind' = 'settle' and s.act ->> 'entry' = e.id::text
+          order by s.seq desc limit 1), false))
       order by e.job_id, e.act ->> 'key', e.seq desc) r
     where r.value is not null and r.value <> 'null'::jsonb
     order by r.day, r.job_id`);

@@ -62,7 +62,10 @@ export async function tellRoles(
   if (told.length > 0) await tx.insert(notice).values(told.map((p) => ({ personId: p.id, text, jobId, at: now })));
 }
 
-/** What a person took of a finding's proposals is done: work asked for, the engine held, an interval shortened, parts asked for. */
+/**
+ * What a person took of a finding's proposals is done: work asked for, the engine held, an interval shortened, parts
+ * asked for.
+ */
 export async function applyProposals(
   tx: Tx,
   found: FindingRecord,

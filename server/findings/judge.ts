@@ -61,7 +61,8 @@ export async function firstOilOf(tx: Tx, engineIds: readonly number[], jobId: nu
   const { rows } = await tx.execute<Row>(sql`
     select e.id from engine e
     where e.id = any(${sql.param([...engineIds])}::int[]) and e.bought_new
-      and not exists (select 1 from service_entry s where s.engine_id = e.id and s.task = 'engine-oil' and s.cancels is null and s.job_id is distinct from ${jobId}
+      and not exists (select 1 from service_entry s where s.engine_id = e.id and s.task = 'engine-oil'
+        and s.cancels is null and s.job_id is distinct from ${jobId}
                       and not exists (select 1 from service_entry c where c.cancels = s.id))`);
   return new Set(rows.map((r) => r.id));
 }

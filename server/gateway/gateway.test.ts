@@ -96,7 +96,7 @@ const signalk = (name: string, hours: unknown, at: Date | null = now) => ({
 const minutes = (n: number) => new Date(now.getTime() + n * 60_000);
 
 describe('engine time from a box', () => {
-  test('NMEA 2000 as canboatjs encodes it: instance 0 is port, 1 starboard; a reading for each, with its source', async () => {
+  test('NMEA 2000 as canboatjs encodes it: instance 0 is port, 1 starboard, each with its source', async () => {
     expect(await send(n2k(0, 230.9), n2k(1, 137.84))).toMatchObject({ taken: 2, refused: 0 });
     expect(await readings()).toMatchObject([{ day: '2026-04-15', count: 230.9, source: 'gateway', doubt: null }]);
     expect((await readings('starboard'))[0]!.count).toBe(137.8);

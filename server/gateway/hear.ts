@@ -228,14 +228,14 @@ async function keepRefusals(
         .slice(-KEPT_REFUSALS)
         .map((r) => ({ gatewayId, at: now, text: textOf(messages[r.message]), why: r.why })),
     );
-  await tx
-    .delete(gatewayRefusal)
-    .where(
-      and(
-        eq(gatewayRefusal.gatewayId, gatewayId),
-        sql`${gatewayRefusal.id} <= (select ${gatewayRefusal.id} from ${gatewayRefusal} where ${gatewayRefusal.gatewayId} = ${gatewayId} order by ${gatewayRefusal.id} desc offset ${KEPT_REFUSALS} limit 1)`,
-      ),
-    );
+  await tx.delete(gatewayRefusal).where(
+    and(
+      eq(gatewayRefusal.gatewayId, gatewayId),
+      sql`${gatewayRefusal.id} <= (select ${gatewayRefusal.id} from ${gatewayRefusal}
+          where ${gatewayRefusal.gatewayId} = ${gatewayId} order by ${gatewayRefusal.id} desc offset ${KEPT_REFUSALS}
+          limit 1)`,
+    ),
+  );
 }
 
 export const lastRefusals = (tx: Tx, gatewayId: number) =>

@@ -80,7 +80,9 @@ export async function readFeed(
           title: feed.f.name,
           after: counts,
         });
-      return `${done.length === 0 ? 'Empty' : `Read: ${done.join(', ')}`}${counts.faulty > 0 ? `; ${counts.faulty} left out, because they name no boat or no time` : ''}.`;
+      return `${done.length === 0 ? 'Empty' : `Read: ${done.join(', ')}`}${
+        counts.faulty > 0 ? `; ${counts.faulty} left out, because they name no boat or no time` : ''
+      }.`;
     });
   } catch (error) {
     failed = true;
@@ -102,7 +104,8 @@ export async function readFeed(
 export async function readFeedsDue(db: Db, now: Date): Promise<void> {
   const taken = await db.execute<{ id: number }>(sql`
     update hire_feed set read_at = ${now.toISOString()}::timestamptz where id in (
-      select id from hire_feed where active and (read_at is null or read_at < ${now.toISOString()}::timestamptz - make_interval(mins => ${AGAIN_MINUTES}))
+      select id from hire_feed where active and (read_at is null
+        or read_at < ${now.toISOString()}::timestamptz - make_interval(mins => ${AGAIN_MINUTES}))
       for update skip locked)
     returning id`);
   for (const { id } of taken.rows) await readFeed(db, id, now, { personId: null, requestId: null });

@@ -188,10 +188,13 @@ export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
         const [boatRow] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
         // Asked of the book itself, not of this process's cache: a hold put on a moment ago counts.
         const { rows: held } = await tx.execute<{ why: string }>(sql`
-          select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId} and not e.retired and h.released_at is null
+          select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId}
+            and not e.retired and h.released_at is null
           union all
-          select f.seen || ' To be decided on the card.' from finding f join engine e on e.id = f.engine_id join job j on j.id = f.job_id
-          where e.boat_id = ${before.boatId} and not e.retired and f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled'`);
+          select f.seen || ' To be decided on the card.' from finding f join engine e on e.id = f.engine_id
+            join job j on j.id = f.job_id
+          where e.boat_id = ${before.boatId} and not e.retired and f.state = 'open' and f.weight in ('hold', 'stop')
+            and j.status <> 'cancelled'`);
         if (held.length > 0)
           throw new HttpProblem(
             409,

@@ -49,7 +49,8 @@ function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSim
       pool
         .query<{ sess: session.SessionData; who: Who | null }>({
           name: 'session',
-          text: `select s.sess, case when p.active then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
+          text: `select s.sess, case when p.active
+            then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
                from session s left join person p on p.id = (s.sess ->> 'personId')::int
                where s.sid = $1 and s.expire >= to_timestamp($2)`,
           // Browsers end a cookie by the machine's clock, so a session ends by it too.

@@ -60,7 +60,9 @@ const pathOf = (r: Route) => r.path.replace('/api', '').replace(/:[a-zA-Z]+/g, '
 
 async function counted(): Promise<string> {
   const { rows } = await yard.pool.query<{ n: string }>(
-    `select string_agg(relname || ' ' || (xpath('/row/c/text()', query_to_xml('select count(*) as c from ' || quote_ident(relname), false, true, '')))[1]::text, ', ' order by relname) as n from pg_stat_user_tables where schemaname = 'public'`,
+    `select string_agg(relname || ' ' || (xpath('/row/c/text()', query_to_xml('select count(*) as c
+      from ' || quote_ident(relname), false, true, '')))[1]::text, ', ' order by relname) as n from pg_stat_user_tables
+      where schemaname = 'public'`,
   );
   return rows[0]!.n;
 }

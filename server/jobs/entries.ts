@@ -70,7 +70,8 @@ async function mayWrite(tx: Tx, who: Who, jobId: number, technicianId: number): 
   if (who.role !== 'technician' || who.id === technicianId) return true;
   const { rows } = await tx.execute<{ was: boolean }>(sql`
     select exists (select 1 from job_entry where job_id = ${jobId} and person_id = ${who.id})
-        or exists (select 1 from ${auditTable} a where a.subject = 'job' and a.subject_id = ${jobId} and (a.before ->> 'technicianId')::int = ${who.id}) as was`);
+        or exists (select 1 from ${auditTable} a where a.subject = 'job' and a.subject_id = ${jobId}
+          and (a.before ->> 'technicianId')::int = ${who.id}) as was`);
   return rows[0]!.was;
 }
 

@@ -33,7 +33,7 @@ describe('finishing', () => {
     await write(ines, id, tick('rags'));
     expect((await cards.finish(ines, id, anodesOnly)).status).toBe(200);
   });
-  test('minutes really taken go into the log, waste into its streams, and a look after the first outing is asked for', async () => {
+  test('minutes taken go into the log, waste into its streams, and a look after the first outing is asked for', async () => {
     const id = await cards.hand([[starboard, 'engine-oil']]);
     const c = await cards.read(id);
     let at = now.getTime() - 6 * 3_600_000;
@@ -99,7 +99,7 @@ describe('finishing', () => {
 });
 
 describe('a finish that comes late', () => {
-  test('finished yesterday without signal: the service and the hours are of yesterday, by the phone’s clock', async () => {
+  test('finished yesterday without signal: service and hours are of yesterday, by the phone’s clock', async () => {
     const id = await cards.hand([[port, 'grease']]);
     const was = now;
     const at = Date.parse('2026-04-15T16:30:00Z');
@@ -110,7 +110,8 @@ describe('a finish that comes late', () => {
     });
     expect((await cards.read(id)).finishedAt).toBe('2026-04-15T16:30:00.000Z');
     const { rows } = await yard.pool.query<{ day: string; hours: string; of: string }>(
-      `select s.done_on::text as day, s.hours, (select r.day::text from reading r where r.engine_id = s.engine_id order by r.id desc limit 1) as of from service_entry s where s.job_id = ${id}`,
+      `select s.done_on::text as day, s.hours, (select r.day::text from reading r where r.engine_id = s.engine_id
+        order by r.id desc limit 1) as of from service_entry s where s.job_id = ${id}`,
     );
     expect(rows).toMatchObject([{ day: '2026-04-15', of: '2026-04-15' }]);
     expect(Number(rows[0]!.hours)).toBe(401.5);

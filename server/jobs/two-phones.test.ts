@@ -5,7 +5,9 @@ import fc from 'fast-check';
 import { openCardYard, type Cards } from '../test/cards.ts';
 import { entryOf, write, type Client, type Yard } from '../test/yard.ts';
 
-/** Two people work on one card, each without signal now and then; what they send is sent again when the answer is lost. */
+/**
+ * Two people work on one card, each without signal now and then; what they send is sent again when the answer is lost.
+ */
 let yard: Yard;
 let ilse: Client;
 let ines: Client;
@@ -45,7 +47,10 @@ const move: fc.Arbitrary<Move> = fc.oneof(
   },
 );
 
-/** The rule in its own words, apart from the core's: the last word of somebody who knew all that was said counts; who did not know and says otherwise stands against it. */
+/**
+ * The rule in its own words, apart from the core's: the last word of somebody who knew all that was said counts; who
+ * did not know and says otherwise stands against it.
+ */
 function bySlot(record: readonly CardEntry[], slot: (act: CardAct) => string | null, value: (act: CardAct) => unknown) {
   const stands = new Map<string, CardEntry>();
   const against: string[] = [];
@@ -65,7 +70,7 @@ const value = (act: CardAct) =>
   act.kind === 'tick' ? act.done : act.kind === 'read' ? act.value : act.kind === 'remark' ? act.text : null;
 
 describe('two phones on one card', () => {
-  test('whatever they do and in whichever order it comes: nothing is lost, nothing doubled, nobody is overruled in silence', async () => {
+  test('whatever they do, in whichever order: nothing lost, nothing doubled, nobody overruled in silence', async () => {
     await fc.assert(
       fc.asyncProperty(fc.array(move, { minLength: 4, maxLength: 22 }), async (moves) => {
         const id = await hand();

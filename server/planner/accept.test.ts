@@ -131,7 +131,7 @@ describe('accepting a plan', () => {
     expect(await told(first)).toEqual([expect.stringMatching(/^Turnstone on Thu 14 May is now: .+, .+\.$/)]);
   });
 
-  test('two cards made one: the larger keeps its number, the other is called off; a task stands on one open card', async () => {
+  test('two cards made one: the larger keeps its number, the other is called off', async () => {
     await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 3), 4)]);
     const [large, small] = (await board()).standing;
     expect(large!.tasks).toHaveLength(2);
@@ -169,7 +169,7 @@ describe('accepting a plan', () => {
     ]);
   });
 
-  test('what is ticked on a card stays on it, though the plan moves the rest; and a begun card is not called off', async () => {
+  test('what is ticked stays on its card, though the plan moves the rest; a begun card is not called off', async () => {
     await accept([visit(tasks.slice(0, 2), 0)]);
     const [was] = (await board()).standing;
     await write(first, was!.jobId, { kind: 'task', ...planTaskOf(tasks[0]!), done: true });
@@ -220,7 +220,7 @@ describe('accepting a plan', () => {
     expect((await board()).standing).toHaveLength(1);
   });
 
-  test('two coordinators in the same moment: one plan is the book’s, the other is told, and nothing is half written', async () => {
+  test('two coordinators at once: one plan is the book’s, the other is told, nothing is half written', async () => {
     const b = await board();
     const replies = await Promise.all(
       [1, 2, 3, 4].map((d) => coordinator.raw('post', '/plan/accept', body(b, [visit(tasks.slice(0, 2), d)]))),
@@ -231,7 +231,7 @@ describe('accepting a plan', () => {
     expect((await told(first)).length).toBe(1);
   });
 
-  test('a plan that breaks a rule is refused in words, whatever it says it costs; the price is the judge’s', async () => {
+  test('a plan that breaks a rule is refused in words; the price is the judge’s', async () => {
     const b = await board();
     const sunday = [0, 1, 2, 3, 4, 5, 6].find(
       (d) => new Date(Date.parse(b.firstDay) + d * 86_400_000).getUTCDay() === 0,

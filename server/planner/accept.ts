@@ -74,7 +74,9 @@ async function judged(
     const told = words.length > 0 ? words : faults;
     throw new HttpProblem(
       409,
-      `This plan cannot be done as it stands. ${told.slice(0, 3).join('; ')}${told.length > 3 ? `; and ${told.length - 3} more` : ''}. Plan again, then accept.`,
+      `This plan cannot be done as it stands. ${told.slice(0, 3).join('; ')}${
+        told.length > 3 ? `; and ${told.length - 3} more` : ''
+      }. Plan again, then accept.`,
       told.slice(0, 100).map((text) => ({ path: 'visits', text })),
       'impossible',
     );

@@ -4,7 +4,10 @@ import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { computePlan } from './compute.ts';
 
-/** `npm run --silent plan -- PROBLEM.json`: see the README. The plan goes to standard output, all else to standard error. */
+/**
+ * `npm run --silent plan -- PROBLEM.json`: see the README. The plan goes to standard output, all else to standard
+ * error.
+ */
 const USAGE =
   'Usage: npm run --silent plan -- PROBLEM.json [--seconds N | --iterations N] [--exact] [--seed N]\n       PROBLEM.json may be - for standard input; --book [--days N] instead plans the fleet in the database.';
 const DEFAULT_SECONDS = 10;

@@ -9,7 +9,8 @@ afterAll(() => own.yard.close());
 
 test('the store of used oil: what cards brought, what was taken away, never more than there is', async () => {
   await own.yard.pool.query(
-    `insert into waste_entry (base_id, stream, quantity, day, measured, at) values ($1, 'used oil', 5400, '2026-04-14', true, '2026-04-14T12:00:00Z')`,
+    `insert into waste_entry (base_id, stream, quantity, day, measured, at)
+      values ($1, 'used oil', 5400, '2026-04-14', true, '2026-04-14T12:00:00Z')`,
     [own.yard.baseId],
   );
   const hanne = await own.yard.as('stores');

@@ -201,7 +201,8 @@ describe('before saving', () => {
     const look = await ilse.post<RulePreview>('/rules/preview', {
       override: own({ scope: 'base', scopeId: yard.baseId, task: 'gear-lube', everyHours: 50, everyMonths: null }),
     });
-    // 330 h in the year behind: three services of each twin at 100 h, six at 50 h; the other two engines by months alone, which the change takes away.
+    // 330 h in the year behind: three services of each twin at 100 h, six at 50 h; the other two engines by months
+    // alone, which the change takes away.
     expect([look.lastYear.before.services, look.lastYear.after.services]).toEqual([2 * 3 + 2, 2 * 6]);
     expect(look.lastYear.after.minutes / look.lastYear.after.services).toBe(25);
     expect(look.comingYear.after.services).toBeGreaterThan(look.comingYear.before.services);
@@ -276,7 +277,7 @@ describe('programmes of models', () => {
       because: expect.stringContaining('yard’s own figure'),
     });
   });
-  test('tolerances and shares for sand and salt are kept, left alone by edits that do not speak of them, and previewed', async () => {
+  test('tolerances and shares for sand and salt are kept, left alone by other edits, and previewed', async () => {
     type Row = {
       id: number;
       name: string;

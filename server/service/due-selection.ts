@@ -21,7 +21,10 @@ export interface DueSelection {
 
 const MOST_SELECTIONS = 200;
 
-/** Chooses tasks of the fleet. Everybody opens the same few lists; what they share is worked out once for each state of the fleet. */
+/**
+ * Chooses tasks of the fleet. Everybody opens the same few lists; what they share is worked out once for each state of
+ * the fleet.
+ */
 export class DueSelections {
   /** A cache by the list it was taken from: gone with it when the fleet changes. */
   readonly #lists = new WeakMap<EngineDue[], Map<string, DueSelection>>();

@@ -184,7 +184,7 @@ describe('running in a new engine', () => {
     done: boolean;
     entries: { hours: number; by: string | null; remark: string | null }[];
   }
-  test('a kicker without a meter is run in by what the dock writes down; one of unknown history is not asked', async () => {
+  test('a kicker without a meter is run in by what is written down; one of unknown history is not asked', async () => {
     const engines = (await due()).rows;
     const kicker = engines.find((r) => r.position === 'kicker')!.engineId;
     const knot = engines.find((r) => r.boatName === 'Knot' && r.position === 'single')!.engineId;

@@ -108,7 +108,8 @@ export class FleetCache {
     const whole = this.#seen === null || gone || this.#loadedOn !== days;
     if (whole) {
       await this.#db.execute(sql`
-        delete from engine_touch_cache where id <= (select coalesce(max(id), 0) - ${MARKS_KEPT} from engine_touch_cache)`);
+        delete from engine_touch_cache where id <= (select coalesce(max(id), 0) - ${MARKS_KEPT}
+          from engine_touch_cache)`);
       await this.#readAll(now);
     } else if (ids.length > 0) {
       await this.#readAgain(ids, now);

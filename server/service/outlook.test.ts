@@ -122,7 +122,7 @@ describe('the chart of the fleet', () => {
     ]);
     expect(rowOf(await chart(), 'Turnstone', 'port').jobs).toEqual([]);
   });
-  test('a reading changes the line of its engine at once; its twin keeps its hours and limits, other boats everything', async () => {
+  test('a reading changes its engine’s line at once; its twin keeps hours and limits, other boats everything', async () => {
     const before = await chart();
     await ilse.post('/usage/readings', { readings: [{ engineId: ids.get('Turnstone port'), count: 442 }] });
     const after = await chart();

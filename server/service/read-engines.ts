@@ -50,7 +50,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
   const [facts, series, done, rules, open, held, asked, book] = await Promise.all([
     db.execute<FactsRow>(sql`
-      select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone, s.hemisphere,
+      select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone,
+        s.hemisphere,
              e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, m.power_hp, m.traits, e.in_service_on, e.bought_new,
              t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
       from engine e
@@ -89,7 +90,9 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       sand_percent: number | null;
       salt_percent: number | null;
     }>(sql`
-      select model_id, task, every_hours, every_months, basis, season_end, early_percent, late_percent, sand_percent, salt_percent from programme_rule order by model_id, task`),
+      select model_id, task, every_hours, every_months, basis, season_end, early_percent, late_percent, sand_percent,
+        salt_percent
+        from programme_rule order by model_id, task`),
     db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
       select t.engine_id, t.task, j.id, j.day, p.name as technician
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
@@ -98,7 +101,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       select engine_id, why from hold where released_at is null and ${these(sql`engine_id`)}
       union all
       select f.engine_id, f.seen || ' To be decided on the card.' from finding f join job j on j.id = f.job_id
-      where f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled' and ${these(sql`f.engine_id`)}`),
+      where f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled'
+        and ${these(sql`f.engine_id`)}`),
     readFollowUps(db, ids),
     readRuleBook(db),
   ]);

@@ -15,7 +15,8 @@ export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<n
     at: number;
     why: string;
   }>(sql`
-    select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up where called_off_at is null and ${these(sql`engine_id`)} order by id`);
+    select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up
+      where called_off_at is null and ${these(sql`engine_id`)} order by id`);
   if (rows.length === 0) return new Map();
   const askedOf = new Map<number, FollowUp[]>();
   for (const r of rows) {
@@ -27,8 +28,10 @@ export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<n
   const engineIds = [...askedOf.keys()];
   const done = await db.execute<{ id: number; engine_id: number; task: TaskKind; at: number }>(sql`
     select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
-    where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)
-      and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id and f.called_off_at is null)
+    where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1
+      from service_entry c where c.cancels = s.id)
+      and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id
+        and f.called_off_at is null)
     order by s.id`);
   const doneOf = new Map<number, ServiceDone[]>();
   for (const { engine_id, ...d } of done.rows) {

@@ -10,9 +10,11 @@ export const numbers = (text: string) => text.split(' ').map(Number);
 export async function readHires(db: Db, boatIds: number[] | null, now: Date): Promise<Map<number, HireSpan[]>> {
   const since = new Date(now.getTime() - DAYS_BEHIND * 86_400_000).toISOString();
   const { rows } = await db.execute<{ boat_id: number; spans: string }>(sql`
-    select boat_id, string_agg(extract(epoch from out_at)::bigint || ' ' || extract(epoch from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1), ' ' order by out_at) as spans
+    select boat_id, string_agg(extract(epoch from out_at)::bigint || ' ' || extract(epoch
+      from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1), ' ' order by out_at) as spans
     from hire
-    where cancelled_at is null and back_at > ${since}::timestamptz and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
+    where cancelled_at is null and back_at > ${since}::timestamptz
+      and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
     group by boat_id`);
   return new Map(
     rows.map((r) => {

@@ -29,7 +29,8 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
     keptBack(db),
     db.select().from(shelfPlace).where(inArray(shelfPlace.partId, ids)).orderBy(asc(shelfPlace.baseId)),
     db.execute<{ part_id: number; base_id: number; n: string }>(sql`
-      select part_id, base_id, sum(quantity) as n from stock_movement where part_id = any(${sql.param(ids)}::int[]) group by part_id, base_id order by base_id`),
+      select part_id, base_id, sum(quantity) as n from stock_movement where part_id = any(${sql.param(ids)}::int[])
+        group by part_id, base_id order by base_id`),
   ]);
   return rows.map((p) => ({
     ...p,

@@ -47,7 +47,9 @@ export interface Picking {
   tasks: readonly TaskOfEngine[];
 }
 
-/** The parts each set of tasks takes at its base, with what the shelf has and where it lies; read for all sets at once. */
+/**
+ * The parts each set of tasks takes at its base, with what the shelf has and where it lies; read for all sets at once.
+ */
 export async function partsOfAll<P extends Picking>(
   db: Db | Tx,
   pickings: readonly P[],

@@ -130,7 +130,8 @@ describe('parts a finding asks for', () => {
   });
   test('or not needed, with the reason kept', async () => {
     await yard.pool.query(
-      `insert into part_wanted (engine_id, task, why, at) values (${port}, 'gear-lube', 'A screw was seized.', '2026-04-15T10:00:00Z')`,
+      `insert into part_wanted (engine_id, task, why, at)
+        values (${port}, 'gear-lube', 'A screw was seized.', '2026-04-15T10:00:00Z')`,
     );
     const [w] = await wanted();
     expect(w!.parts[0]!.onTheWay).toBe(500);

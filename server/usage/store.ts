@@ -146,7 +146,9 @@ export async function insertReadings(tx: Tx, rows: readonly ReadingRow[]): Promi
     `
     insert into reading (engine_id, meter_id, day, at, count, source, person_id, doubt, reason)
     select e, m, d, a, c, s::reading_source, p, q::doubt, w
-    from unnest($1::int[], $2::int[], $3::date[], $4::timestamptz[], $5::numeric[], $6::text[], $7::int[], $8::text[], $9::text[])
+   
+      from unnest($1::int[], $2::int[], $3::date[], $4::timestamptz[], $5::numeric[], $6::text[], $7::int[], $8::text[],
+        $9::text[])
          as t(e, m, d, a, c, s, p, q, w)`,
     [
       column('engineId'),

@@ -26,7 +26,8 @@ beforeAll(async () => {
     ).id;
     // Without times measured of a person nobody knows what was a first time: one each, on the other twin.
     await yard.pool.query(
-      `insert into service_entry (engine_id, task, done_on, person_id, minutes, entered_at) values ($1, 'anodes', '2026-04-15', $2, 15, '2026-04-15T10:00:00Z')`,
+      `insert into service_entry (engine_id, task, done_on, person_id, minutes, entered_at)
+        values ($1, 'anodes', '2026-04-15', $2, 15, '2026-04-15T10:00:00Z')`,
       [port, people[name]],
     );
   }

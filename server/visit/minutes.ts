@@ -34,11 +34,17 @@ async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]
   since.setUTCFullYear(since.getUTCFullYear() - YEARS);
   const { rows } = await db.execute<Row>(sql`
     with names as (
-      select lower(word) as word, min(id) as id from (select name as word, id from person union select split_part(name, ' ', 1), id from person) w group by 1 having count(distinct id) = 1)
-    select t.task, t.model_id, t.person_id, t.first, t.cylinders, (count(*) filter (where t.counts))::int as n, coalesce(sum(ln(t.minutes)) filter (where t.counts), 0)::float8 as sum_log from (
-      select s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null and s.done_on > ${since.toISOString().slice(0, 10)}::date as counts,
+      select lower(word) as word, min(id) as id from (select name as word, id from person
+        union select split_part(name, ' ', 1), id from person) w group by 1 having count(distinct id) = 1)
+    select t.task, t.model_id, t.person_id, t.first, t.cylinders, (count(*) filter (where t.counts))::int as n,
+      coalesce(sum(ln(t.minutes)) filter (where t.counts), 0)::float8 as sum_log
+      from (
+      select s.task, e.model_id, case when s.done_by is null then s.person_id
+        else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null
+        and s.done_on > ${since.toISOString().slice(0, 10)}::date as counts,
              row_number() over (partition by s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
-      from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id left join names on names.word = lower(trim(s.done_by))
+      from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
+        left join names on names.word = lower(trim(s.done_by))
       where s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
     where t.person_id is not null
     group by t.task, t.model_id, t.person_id, t.first, t.cylinders`);
@@ -88,7 +94,8 @@ export const minutesHandlers: Handlers<'minutes'> = {
     const [learned, people, models] = await Promise.all([
       learnNow(db, now),
       db.execute<{ id: number; version: number; name: string; pace: string }>(
-        sql`select id, version, name, pace from person where active and role in ('technician', 'coordinator', 'administrator') order by name`,
+        sql`select id, version, name, pace from person where active
+          and role in ('technician', 'coordinator', 'administrator') order by name`,
       ),
       db.execute<{ id: number; name: string; cylinders: number }>(
         sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`,

@@ -94,9 +94,13 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
   const { rows } = await db.execute<Row>(sql`
-      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, j.school_answers, j.worked_by, t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value, m.sump_unit, m.gear_value, m.gear_unit, m.traits,
-             e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct from t.job_id) as known
-      from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
+      select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, j.school_answers, j.worked_by,
+        t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value,
+        m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+             e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct
+               from t.job_id) as known
+      from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
+        join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
   const learned = await learnedMinutes(db, now);

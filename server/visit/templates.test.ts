@@ -57,7 +57,7 @@ describe('templates', () => {
 });
 
 describe('templates of access', () => {
-  test('the yard’s own words for the lower unit come onto new cards; a card keeps its own, also when a task joins it', async () => {
+  test('the yard’s words for the lower unit come onto new cards; a card keeps its own, also with a task more', async () => {
     const before = await cards.hand([[port, 'impeller']]);
     const path = `/visit/templates/${encodeURIComponent('lower unit')}`;
     const t = (await ilse.get<TemplateReply[]>('/visit/templates')).find((x) => x.key === 'lower unit')!;
@@ -112,7 +112,7 @@ describe('a card stays what it was', () => {
   });
   const handDipper = () => dippers.hand([[dipper, 'engine-oil']]);
 
-  test('another answer to a question of school changes the steps of new cards, not of those issued before', async () => {
+  test('another answer to a question of school changes new cards, not those issued before', async () => {
     const before = await handDipper();
     const was = await cards.stepIds(before);
     expect(was).toContain(`${dipper} engine-oil/fill`);
@@ -124,7 +124,7 @@ describe('a card stays what it was', () => {
     await cards.callOff(after);
     await ilse.put('/rules/schools/fill level', { answer: 'dipstick', was: 'label' });
   });
-  test('finished, it keeps the steps that were ticked, whatever is learned since of model, engine and technician', async () => {
+  test('finished, it keeps the steps that were ticked, whatever is learned since', async () => {
     const id = await handDipper();
     // Nothing is known of this engine: it is looked at and left cold.
     const was = await cards.stepIds(id);

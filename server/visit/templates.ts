@@ -19,7 +19,9 @@ import { readRuleBook } from '../service/index.ts';
 
 const { stepTemplate, person, job, jobTask } = tables;
 
-/** Writes down the steps that came with this build, where they differ from those it has; the yard's own stay in force. */
+/**
+ * Writes down the steps that came with this build, where they differ from those it has; the yard's own stay in force.
+ */
 export async function keepShipped(db: Db, now: Date): Promise<void> {
   const rows = await db.select().from(stepTemplate).where(eq(stepTemplate.origin, 'shipped'));
   for (const key of TEMPLATE_KEYS) {
@@ -28,7 +30,9 @@ export async function keepShipped(db: Db, now: Date): Promise<void> {
     // Two processes may start at once: the second finds the version taken.
     await db.execute(sql`
       insert into step_template (at, key, version, origin, lines)
-      select ${now.toISOString()}::timestamptz, ${key}::text, coalesce(max(version), 0) + 1, 'shipped', ${JSON.stringify(shippedOf(key))}::jsonb from step_template where key = ${key}::text
+      select ${now.toISOString()}::timestamptz, ${key}::text, coalesce(max(version), 0) + 1, 'shipped',
+        ${JSON.stringify(shippedOf(key))}::jsonb
+        from step_template where key = ${key}::text
       on conflict do nothing`);
   }
 }
@@ -112,7 +116,8 @@ export const templateHandlers: Handlers<Names> = {
         .where(eq(job.status, 'open'))
         .groupBy(jobTask.task, jobTask.templateVersion),
       db.execute<{ key: AccessTemplate; version: number; n: number }>(
-        sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v where j.status = 'open' group by 1, 2`,
+        sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v
+          where j.status = 'open' group by 1, 2`,
       ),
     ]);
     const open: (Version & { n: number })[] = [...ofTasks, ...ofAccess.rows];

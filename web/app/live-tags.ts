@@ -2,7 +2,10 @@ import type { api } from './api.ts';
 
 type Tag = Parameters<typeof api.util.invalidateTags>[0][number];
 
-/** What on the screen a change of a subject makes old. The plan being made is not among it: it is held against the book when it is accepted. */
+/**
+ * What on the screen a change of a subject makes old. The plan being made is not among it: it is held against the book
+ * when it is accepted.
+ */
 const OLD: Record<string, readonly Tag[]> = {
   readings: ['Hours', 'Due', 'Fleet'],
   service: ['Due', 'Records', 'Condition'],

@@ -17,7 +17,10 @@ export function workOffline(): void {
   });
 }
 
-/** The first time, the page was there before the worker: what it has read already is read once more, through the worker, so that it is kept too. */
+/**
+ * The first time, the page was there before the worker: what it has read already is read once more, through the worker,
+ * so that it is kept too.
+ */
 function keepWhatIsOpen(): void {
   const read = performance
     .getEntriesByType('resource')

@@ -35,7 +35,9 @@ interface Found {
   change: number;
 }
 
-/** What leaving and running past cost, told apart from the hours: those of a day that slipped are no longer comparable. */
+/**
+ * What leaving and running past cost, told apart from the hours: those of a day that slipped are no longer comparable.
+ */
 const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => {
   const { day, skip, idle } = pricePlan(problem, { visits }).cost;
   return day + skip + idle;

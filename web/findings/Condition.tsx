@@ -16,7 +16,10 @@ import './condition.css';
 const TrendChart = lazy(() => import('./TrendChart.tsx').then((m) => ({ default: m.TrendChart })));
 type Condition = Reply<'engineCondition'>;
 
-/** An engine's condition: what holds it, what was found, what is asked for, and its readings over time beside its twin's. */
+/**
+ * An engine's condition: what holds it, what was found, what is asked for, and its readings over time beside its
+ * twin's.
+ */
 export function Condition({ id }: { id: number }) {
   const { data, error } = findingsApi.useEngineConditionQuery(id);
   if (error && !data) return <Wrong error={error} />;

@@ -24,7 +24,9 @@ const NONE: Record<Show, string> = {
   history: 'Finished cards come here.',
 };
 
-/** Job cards: of the day, all open ones, those that wait for something, and those of the past; how far each is, live. */
+/**
+ * Job cards: of the day, all open ones, those that wait for something, and those of the past; how far each is, live.
+ */
 export function Jobs() {
   const me = useMe();
   const day = useDay();

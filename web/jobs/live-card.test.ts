@@ -50,7 +50,7 @@ describe('the card on the phone', () => {
     expect([soon.at!.step.id, soon.waits]).toEqual(['1 engine-oil/look', 15 * 60_000]);
     expect(stepAtHand(live, 20 * 60_000)).toMatchObject({ waits: 0 });
   });
-  test('an engine is not moved while its sump drains: what wants it level waits, and the move is told from how it stands now', () => {
+  test('an engine is not moved while its sump drains: what wants it level waits, the move is told as it stands', () => {
     const step = (id: string, stance: 'level' | 'tilted' | null, wait = 0, after: string[] = ['arrive']) => ({
       ...order.steps[0]!.step,
       id,

@@ -36,7 +36,7 @@ describe('what the screen shows of the outbox', () => {
     expect(half.waiting).toEqual([finish('c')]);
     expect(reducer(half, answered({ ids: ['c'], refused: [] })).waiting).toEqual([]);
   });
-  test('what was not taken is kept with its reason, told once however often it is answered, and put away when it was read', () => {
+  test('what was not taken is kept with its reason, told once, and put away when it was read', () => {
     const told = [1, 2].reduce(
       (s) => reducer(s, answered({ ids: ['r'], refused: [refusal('r')] })),
       reducer(empty, added(entry('r'))),

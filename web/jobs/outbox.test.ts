@@ -151,7 +151,7 @@ describe('the outbox of a phone', () => {
       { seq: null, by: ME, against: null, act: tick('a') },
     ]);
   });
-  test('a card finished without signal goes after its entries, and what is written on it later after that', async () => {
+  test('a card finished without signal goes after its entries, what is written later after that', async () => {
     await write(10, 'a');
     await finish(10);
     await closeOutbox();

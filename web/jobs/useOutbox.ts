@@ -101,7 +101,10 @@ async function send(personId: number): Promise<void> {
   return sending;
 }
 
-/** Keeps the outbox of this person running: at the start, when signal returns, and every few seconds while something waits. */
+/**
+ * Keeps the outbox of this person running: at the start, when signal returns, and every few seconds while something
+ * waits.
+ */
 export function useOutbox(): () => void {
   const me = useMe();
   const dispatch = useAppDispatch();

@@ -13,7 +13,9 @@ export interface Typed {
   keep: () => Promise<void>;
 }
 
-/** Figures typed on a card, each an entry of it: a colleague who takes the card over has them, and a reload loses none. */
+/**
+ * Figures typed on a card, each an entry of it: a colleague who takes the card over has them, and a reload loses none.
+ */
 export function useTyped(state: CardState, write: (act: CardAct) => Promise<void>): Typed {
   const [pending, setPending] = useState<Record<string, string>>({});
   const now = useRef({ pending, state, write });

@@ -4,7 +4,7 @@ import type { BoardReply } from '@diurna/contract/planner';
 import type { Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import { clockText, plural, shortDay } from '../ui/format.ts';
-import type { BoardApi } from './board.worker.ts';
+import type { BoardApi } from './board.ts';
 import { moreText, wholeMoney } from './figures.ts';
 import { firstName } from './useTable.ts';
 
@@ -109,7 +109,7 @@ export function Compare({
               {c.kind === 'gone' && `is gone from ${place(c.before!)}`}
               {c.kind === 'moved' && `moves from ${place(c.before!)} to ${place(c.after!)}`}
               {c.kind === 'changed' &&
-                `${place(c.after!)}: ${c.after!.tasks.length} tasks instead of ${c.before!.tasks.length}`}
+                `${place(c.after!)}: ${plural(c.after!.tasks.length, 'task')} instead of ${c.before!.tasks.length}`}
             </li>
           ))}
         </ul>

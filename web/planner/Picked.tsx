@@ -9,7 +9,7 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import type { BoardApi } from './board.worker.ts';
+import type { BoardApi } from './board.ts';
 import { wholeMoney } from './figures.ts';
 import { pinKey } from './plan-state.ts';
 import { firstName } from './useTable.ts';

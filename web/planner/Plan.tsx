@@ -1,23 +1,25 @@
-import { Button } from '@mui/material';
-import { pinsOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Offer, PickedUp, PlanConflict, PlannedVisit } from '@diurna/core/planner';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { problemOf } from '../app/api.ts';
-import { plannerApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useDay, useMay, useSession, useToday } from '../app/useBook.ts';
+import { useBases, useDay, useMay, useToday } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useStored } from '../ui/useDraft.ts';
+import { plannerApi } from './api.ts';
 import { Compare } from './Compare.tsx';
-import { costOf, savedMinutes, wholeMoney } from './figures.ts';
+import { costOf } from './figures.ts';
 import { Picked } from './Picked.tsx';
-import { became, movedByHand, pinKey, pinned, redone, undone } from './plan-state.ts';
+import { became, movedByHand, pinKey, pinned, redone, undone, type PlanState } from './plan-state.ts';
+import { PlanActs } from './PlanActs.tsx';
+import { PlanConflicts } from './PlanConflicts.tsx';
 import { PlanGrid } from './PlanGrid.tsx';
 import { PlanSide } from './PlanSide.tsx';
-import { ON_SERVER, PlanRun, secondsFor, ServerRun, SILENCE, type RunNews } from './run.ts';
-import { firstName, useBoardThread, useTable } from './useTable.ts';
+import { PlanSum } from './PlanSum.tsx';
+import { usePlanRun } from './usePlanRun.ts';
+import { useBoardThread, useTable } from './useTable.ts';
 import { WhatIfs } from './WhatIfs.tsx';
 import './plan.css';
 
@@ -70,15 +72,7 @@ export function Plan() {
                 }}
                 options={HORIZONS}
               />
-              {bases.length > 1 && (
-                <BaseChoice
-                  hideLabel
-                  value={baseId}
-                  onChange={setBaseId}
-
-                  none="All bases"
-                />
-              )}
+              {bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}
               <span className="segments">
                 {(['people', 'boats'] as const).map((x) => (
                   <button
@@ -119,21 +113,13 @@ function Table({
   const maySteer = useMay('administrator', 'coordinator');
   const { thread, ready } = useBoardThread(board);
   const { state, change, conflicts, settleConflict, accepted } = useTable(board, thread, ready);
-  const [running, setRunning] = useState<RunNews | null>(null);
-  const [bound, setBound] = useState<{ of: PlannedVisit[]; bound: number } | null>(null);
-  const run = useRef<PlanRun | ServerRun | null>(null);
-  const csrfToken = useSession()?.csrfToken ?? '';
+  const run = usePlanRun({ board, baseId, state, change });
+  const { running } = run;
   const [picked, setPicked] = useState<PickedUp | null>(null);
   const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
   const [comparing, setComparing] = useState(false);
   const [accept, accepting] = plannerApi.useAcceptPlanMutation();
   const begun = useRef(false);
-  useEffect(
-    () => () => {
-      run.current?.end();
-    },
-    [],
-  );
 
   const shown = useMemo(
     () => (running && running.visits.length > 0 ? running.visits : (state?.now.visits ?? [])),
@@ -143,58 +129,13 @@ function Table({
   const pins = useMemo(() => new Set(state?.now.pins ?? []), [state]);
   const cost = useMemo(() => costOf(board.problem, shown), [board, shown]);
 
-  const plan = (fresh: boolean) => {
-    if (!state) return;
-    run.current?.end();
-    setPicked(null);
-    // From the click on, not from the first word of the thread: nothing is accepted meanwhile.
-    setRunning(SILENCE);
-    const held = state.now.visits.filter((v) => pins.has(pinKey(v)));
-    const wish = {
-      problem: board.problem,
-      standing: state.now.visits,
-      pins: pinsOf(held),
-      moveCost: fresh ? 0 : board.moveCost,
-      seconds: secondsFor(board.problem.tasks.length),
-      seed: state.past.length + 1,
-    };
-    const hear = (news: RunNews) => {
-      setRunning(news.over ? null : news);
-      if (!news.over) return;
-      run.current = null;
-      if (news.faults) {
-        dispatch(
-          say({
-            tone: 'wrong',
-            text: `Something that is pinned cannot stay: ${news.faults[0]}. Unpin it, or free what it needs.`,
-          }),
-        );
-        return;
-      }
-      if (news.broken) dispatch(say({ tone: 'wrong', text: news.broken }));
-      // Stopped before there was a plan: what lies on the table stays.
-      if (news.cost === Infinity) return;
-      const kept = state.now.pins;
-      change((old) => became(old, news.visits, kept, 'plan'));
-      if (news.bound !== null) setBound({ of: news.visits, bound: news.bound });
-    };
-    run.current =
-      board.problem.tasks.length > ON_SERVER
-        ? new ServerRun(
-            { firstDay: board.firstDay, days: board.days, baseId, fresh, standing: wish.standing, pins: wish.pins },
-            csrfToken,
-            wish.seconds,
-            hear,
-          )
-        : new PlanRun(wish, hear);
-  };
   // With nothing handed out yet, the first plan comes by itself.
   useEffect(() => {
     if (begun.current || !state || !maySteer) return;
     begun.current = true;
     if (state.now.visits.length === 0 && board.problem.tasks.length > 0)
       void Promise.resolve().then(() => {
-        plan(true);
+        run.plan(true);
       });
   });
 
@@ -235,28 +176,32 @@ function Table({
   const pin = (v: { boat: string; day: number }) => {
     change((old) => pinned(old, pinKey(v)));
   };
-  const back = () => {
-    setPicked(null);
-    change(undone);
-  };
-  const forth = () => {
-    setPicked(null);
-    change(redone);
-  };
+  const turn = useCallback(
+    (to: (old: PlanState) => PlanState) => {
+      setPicked(null);
+      change(to);
+    },
+    [change],
+  );
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z') return;
       if (e.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(e.target.tagName)) return;
       e.preventDefault();
-      setPicked(null);
-      change(e.shiftKey ? redone : undone);
+      turn(e.shiftKey ? redone : undone);
     };
     addEventListener('keydown', onKey);
     return () => {
       removeEventListener('keydown', onKey);
     };
-  }, [change]);
+  }, [turn]);
 
+  const takeMine = async ({ boat, mine }: PlanConflict) => {
+    if (!state) return;
+    const next = await thread.stand([...state.now.visits.filter((v) => v.boat !== boat), ...mine]);
+    change((old) => became(old, next.visits, old.now.pins, 'take mine'));
+    settleConflict(boat);
+  };
   const takePlan = async () => {
     if (!state) return;
     const answer = await accept({
@@ -287,122 +232,41 @@ function Table({
         <Waiting />
       </>
     );
-  const edited = state.now !== state.standing;
-  const tasks = shown.reduce((sum, v) => sum + v.tasks.length, 0);
-  const saved = savedMinutes(board.problem, shown);
   const placed = new Set(shown.flatMap((v) => v.tasks));
   const wanted = Object.entries(board.tasks).filter(([id, t]) => !placed.has(id) && isWanted(t, board));
-  const known = running?.bound ?? (bound && bound.of === state.now.visits ? bound.bound : null);
   return (
     <div className="with-side plan">
       <section>
         <PageHead title={title} />
         <div className="plan-bar">
           <div className="plan-choices">{choices}</div>
-          <div className="acts">
-            <Button onClick={back} disabled={state.past.length === 0 || running !== null} title="Ctrl Z">
-              Undo
-            </Button>
-            <Button onClick={forth} disabled={state.future.length === 0 || running !== null} title="Ctrl Shift Z">
-              Redo
-            </Button>
-            <Button
-              onClick={() => {
-                setComparing(!comparing);
-              }}
-              aria-expanded={comparing}>
-              Compare
-            </Button>
-            {maySteer &&
-              (running ? (
-                <Button
-                  variant="contained"
-                  onClick={() => {
-                    run.current?.stop();
-                  }}>
-                  Stop, keep this
-                </Button>
-              ) : (
-                <Button
-                  variant={edited ? 'outlined' : 'contained'}
-                  onClick={() => {
-                    plan(false);
-                  }}>
-                  {shown.length === 0 ? 'Plan' : 'Plan again'}
-                </Button>
-              ))}
-            {maySteer && (
-              <Button
-                variant="contained"
-                color="primary"
-                disabled={!edited || running !== null || accepting.isLoading || conflicts.length > 0}
-                onClick={() => void takePlan()}>
-                Accept
-              </Button>
-            )}
-          </div>
+          <PlanActs
+            state={state}
+            running={running !== null}
+            blocked={accepting.isLoading || conflicts.length > 0}
+            empty={shown.length === 0}
+            comparing={comparing}
+            onCompare={setComparing}
+            onTurn={turn}
+            onPlan={() => {
+              setPicked(null);
+              run.plan(false);
+            }}
+            onStop={run.stop}
+            onAccept={() => void takePlan()}
+          />
         </div>
-        <p className="plan-sum" role="status">
-          <span>
-            <b className="figure">{wholeMoney(running && Number.isFinite(running.cost) ? running.cost : cost.total)}</b>{' '}
-            {running && board.moveCost > 0 ? 'plan cost, moves counted' : 'plan cost'}
-            {known === null
-              ? running
-                ? ', looking for the best possible ...'
-                : ''
-              : `, ${nearText(cost.total, known)}`}
-          </span>
-          <span>
-            <b className="figure">{tasks}</b> tasks in {plural(shown.length, 'visit')}
-          </span>
-          <span className={wanted.length > 0 ? 'minus' : ''}>
-            <b className="figure">{wanted.length}</b> not placed
-          </span>
-          <span>
-            <b className="figure">{(saved / 60).toFixed(1)} h</b> saved by sharing access
-          </span>
-        </p>
+        <PlanSum
+          board={board}
+          visits={shown}
+          cost={cost.total}
+          running={running}
+          known={run.known}
+          wanted={wanted.length}
+        />
         {running && <progress className="plan-progress" value={running.share} aria-label="Planning" />}
         <Wrong error={problemOf(accepting.error)?.type === 'stale' ? undefined : accepting.error} />
-        {conflicts.length > 0 && (
-          <div className="plan-conflicts" role="alert">
-            <p>
-              <b>Somebody else accepted a plan meanwhile.</b> What only one of you changed is put together. For{' '}
-              {plural(conflicts.length, 'boat')} both of you decided:
-            </p>
-            <ul>
-              {conflicts.map((c) => (
-                <li key={c.boat}>
-                  <b>{board.boats[c.boat]?.name}</b>: theirs {visitsText(c.theirs, board)}; yours{' '}
-                  {visitsText(c.mine, board)}.{' '}
-                  <button
-                    type="button"
-                    className="link-button"
-                    onClick={() => {
-                      settleConflict(c.boat);
-                    }}>
-                    keep theirs
-                  </button>{' '}
-                  <button
-                    type="button"
-                    className="link-button"
-                    onClick={() =>
-                      void (async () => {
-                        const next = await thread.stand([
-                          ...state.now.visits.filter((v) => v.boat !== c.boat),
-                          ...c.mine,
-                        ]);
-                        change((old) => became(old, next.visits, old.now.pins, 'take mine'));
-                        settleConflict(c.boat);
-                      })()
-                    }>
-                    take mine
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </div>
-        )}
+        <PlanConflicts board={board} conflicts={conflicts} settle={settleConflict} takeMine={(c) => void takeMine(c)} />
         {comparing && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
         {board.problem.technicians.length === 0 ? (
           <Empty title="Nobody to plan for yet.">
@@ -471,14 +335,3 @@ const lastDayOf = (board: BoardReply) =>
   new Date(Date.parse(`${board.firstDay}T00:00:00Z`) + board.days * 86_400_000).toISOString().slice(0, 10);
 const boatOfTask = (board: BoardReply, task: string) =>
   board.problem.engines.find((e) => e.id === board.problem.tasks.find((t) => t.id === task)?.engine)?.boat;
-
-function nearText(cost: number, bound: number): string {
-  const apart = (cost - bound) / Math.max(1e-9, cost);
-  if (apart <= 1e-3) return 'the best possible';
-  return `within ${apart < 0.01 ? (apart * 100).toFixed(1) : (apart * 100).toFixed(0)} % of the best possible`;
-}
-
-function visitsText(visits: readonly PlannedVisit[], board: BoardReply): string {
-  if (visits.length === 0) return 'nothing';
-  return visits.map((v) => `day ${v.day + 1} with ${firstName(board.people[v.technician]?.name ?? '')}`).join(', ');
-}

@@ -13,7 +13,7 @@ import { TASKS } from '@diurna/core/service';
 import type { BoardReply } from '@diurna/contract/planner';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { dayLetter, shortDay } from '../ui/format.ts';
+import { dayLetter, plural, shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { moreText } from './figures.ts';
 import { pinKey } from './plan-state.ts';
@@ -269,7 +269,9 @@ function Cell({ board, row, r, day, by, rest, offer, here, pins, picked, busy, m
       onClick={(e) => {
         if (e.target === e.currentTarget && offer?.change != null) put();
       }}>
-      <span className="visually-hidden">{cellWords(board, row, day, visits, offer, away ? word : null, pins)}</span>
+      <span className="visually-hidden">
+        {cellWords(board, row, day, visits, offer, away ? word || 'not at work' : null, pins)}
+      </span>
       {at && at !== String(board.people[row.id]?.baseId) && visits.length === 0 && (
         <span className="plan-away">{board.bases[at]?.name}</span>
       )}
@@ -371,7 +373,7 @@ function cellWords(
   const what = visits
     .map(
       (v) =>
-        `${board.boats[v.boat]?.name}, ${v.tasks.length} tasks, ${minutesText(v.elapsed)} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
+        `${board.boats[v.boat]?.name}, ${plural(v.tasks.length, 'task')}, ${minutesText(v.elapsed)} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
     )
     .join('; ');
   return `${row.name}, ${shortDay(addDays(board.firstDay, day))}: ${what || away || 'nothing'}${offer ? `. ${spokenOffer(board, row, day, offer)}` : ''}`;

@@ -6,7 +6,7 @@ import type { Remote } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { plural, quantityText, shortDay } from '../ui/format.ts';
-import type { BoardApi } from './board.worker.ts';
+import type { BoardApi } from './board.ts';
 import { wholeMoney } from './figures.ts';
 import { firstName } from './useTable.ts';
 

@@ -1,43 +1,4 @@
-import {
-  Board,
-  planChanges,
-  type PickedUp,
-  type PlannedVisit,
-  type PlanProblem,
-  type PlanWords,
-} from '@diurna/core/planner';
 import { expose } from 'comlink';
+import { boardApi } from './board.ts';
 
-let problem: PlanProblem | null = null;
-let words: PlanWords | undefined;
-const need = (): PlanProblem => {
-  if (!problem) throw new Error('the board is not set');
-  return problem;
-};
-
-/** What the page asks about a plan; every question brings the plan it is about. */
-const board = {
-  set(of: PlanProblem, called: PlanWords): void {
-    problem = of;
-    words = called;
-  },
-  /** A plan as it can really stand, with its cost and what is left out. */
-  stand(visits: PlannedVisit[]) {
-    const b = new Board(need(), visits);
-    return { visits: b.visits(), cost: b.cost(), unplanned: b.unplanned(), refused: b.refused };
-  },
-  offers: (visits: PlannedVisit[], picked: PickedUp) => new Board(need(), visits).offers(picked),
-  move(visits: PlannedVisit[], picked: PickedUp, day: number, technician: string) {
-    const b = new Board(need(), visits);
-    return b.move(picked, day, technician) ? b.visits() : null;
-  },
-  leave(visits: PlannedVisit[], picked: PickedUp) {
-    const b = new Board(need(), visits);
-    return b.leave(picked) ? b.visits() : null;
-  },
-  why: (visits: PlannedVisit[], boat: string, day: number) => new Board(need(), visits).why(boat, day),
-  whyLeft: (visits: PlannedVisit[], tasks: string[]) => new Board(need(), visits).whyLeft(tasks, words),
-  changes: (before: PlannedVisit[], after: PlannedVisit[]) => planChanges(before, after),
-};
-export type BoardApi = typeof board;
-expose(board);
+expose(boardApi());

@@ -2,7 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { Planner, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
 import { costOf, moreText, savedMinutes, wholeMoney } from './figures.ts';
 
-/** Two tasks of one engine behind the same cover (20 min), setup 15 min, hands 30 and 10 min: worked out by hand below. */
+/**
+ * Two tasks of one engine behind the same cover (20 min), setup 15 min, hands 30 and 10 min: worked out by hand below.
+ */
 const problem: PlanProblem = {
   format: 'diurna-plan-problem',
   version: 1,

@@ -63,7 +63,7 @@ const line = (m: object) => `${JSON.stringify(m)}\n`;
 const PLAN = line({ say: 'plan', visits: [visit], cost: 90, bound: null });
 
 describe('a plan worked out on the server', () => {
-  test('is asked for with the token; progress, a plan, its bound arrive line by line, however they are cut', async () => {
+  test('is asked for with the token; what it says arrives line by line, however it is cut', async () => {
     const { asked, write, close } = server();
     const { heard, last } = run();
     await settle();

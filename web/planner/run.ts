@@ -2,7 +2,7 @@ import { planLine } from '@diurna/contract/planner';
 import { TOKEN_HEADER } from '@diurna/contract/route';
 import type { PlannedVisit, PlanPin, PlanProblem } from '@diurna/core/planner';
 import type { FromProver, ToProver } from './prover.worker.ts';
-import type { FromSearch, ToSearch } from './search.worker.ts';
+import type { FromSearch, ToSearch } from './search.ts';
 
 export interface RunNews {
   visits: PlannedVisit[];

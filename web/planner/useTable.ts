@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { addDays } from '@diurna/core/calendar';
 import type { BoardReply } from '@diurna/contract/planner';
 import { shortDay } from '../ui/format.ts';
-import type { BoardApi } from './board.worker.ts';
+import type { BoardApi } from './board.ts';
 import { became, opened, pinKey, type PlanState, type Snapshot } from './plan-state.ts';
 
 let known: Remote<BoardApi> | null = null;

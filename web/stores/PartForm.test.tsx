@@ -7,7 +7,7 @@ import { PartForm } from './PartForm.tsx';
 afterEach(cleanup);
 const models = { listModels: [] };
 
-test('a part without a number is told at its field and nothing is sent; put right, it is sent as the contract says', async () => {
+test('a part without a number is told at its field, nothing is sent; put right, it is sent by the contract', async () => {
   const asked = answer({ ...signedIn('stores'), ...models, addPart: { id: 7, version: 1 } });
   const close = jest.fn();
   await page(<PartForm onClose={close} />);

@@ -6,7 +6,7 @@ import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { api } from '../app/api.ts';
-import { store } from '../app/store.ts';
+import { say, store, useAppSelector } from '../app/store.ts';
 import { makeTheme } from '../app/theme.ts';
 
 type Replies = { [N in RouteName]?: ReplyOf<(typeof routes)[N]> | ((asked: Asked) => unknown) };
@@ -86,9 +86,15 @@ export const refusal = (status: number, detail: string, more: object = {}) =>
     headers: { 'content-type': 'application/problem+json' },
   });
 
+/** What a page tells its person, which the frame around it shows in the browser. */
+function Told() {
+  return <p role="status">{useAppSelector((s) => s.book.notice?.text)}</p>;
+}
+
 /** Draws an element as a page of the book once its session is there. */
 export async function page(element: ReactElement, { path = '/', at = '/' } = {}) {
   store.dispatch(api.util.resetApiState());
+  store.dispatch(say(null));
   const { peopleApi } = await import('../people/api.ts');
   const { fleetApi } = await import('../fleet/api.ts');
   await store.dispatch(peopleApi.endpoints.readSession.initiate());
@@ -104,6 +110,7 @@ export async function page(element: ReactElement, { path = '/', at = '/' } = {})
     <Provider store={store}>
       <ThemeProvider theme={makeTheme('day')}>
         <RouterProvider router={router} />
+        <Told />
       </ThemeProvider>
     </Provider>,
   );

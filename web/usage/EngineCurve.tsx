@@ -31,7 +31,9 @@ const monthText = (n: number) => {
 const FONT = CHART_FONT;
 const SHOWN_BACK = 370;
 
-/** Hours against time: what was read, what is ahead with its spread, the limits above it, and each week's hours below. */
+/**
+ * Hours against time: what was read, what is ahead with its spread, the limits above it, and each week's hours below.
+ */
 export function EngineCurve({ id }: { id: number }) {
   const { data } = usageApi.useUsageCurveQuery(id);
   const mode = useAppSelector((s) => s.book.mode);

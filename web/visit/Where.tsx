@@ -3,7 +3,10 @@ import { useState } from 'react';
 import { Choice } from '../ui/parts.tsx';
 import { Chips } from './Chips.tsx';
 
-/** Where a step is done: how the model is built, what the yard answers. Values of one thing are told as either; things as both. */
+/**
+ * Where a step is done: how the model is built, what the yard answers. Values of one thing are told as either; things
+ * as both.
+ */
 export function Where({
   when,
   onChange,

@@ -10,7 +10,9 @@ import { PlanWeights } from './PlanWeights.tsx';
 import { exceptionText, weekText } from './words.ts';
 import { WorkForm } from './WorkForm.tsx';
 
-/** When people work, at which base and with which skills; days without work, the lift, and what plans are weighed by. */
+/**
+ * When people work, at which base and with which skills; days without work, the lift, and what plans are weighed by.
+ */
 export function Work() {
   const today = useToday();
   const bases = useBases();

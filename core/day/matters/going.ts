@@ -14,7 +14,9 @@ interface Going {
   back: number;
 }
 
-/** Boats that go out over a limit, or will pass one before they are back; hires that have begun are too late to decide. */
+/**
+ * Boats that go out over a limit, or will pass one before they are back; hires that have begun are too late to decide.
+ */
 export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
   const { board, minute } = desk;
   const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));

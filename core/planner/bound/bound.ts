@@ -104,7 +104,10 @@ export class Bound {
   private idle = 0;
   private readonly splits: boolean;
 
-  /** @param most boats with more tasks are taken in groups of at most this many, each of which pays its share of set-up and idle: faster, and a little lower */
+  /**
+   * @param most boats with more tasks are taken in groups of at most this many, each of which pays its share of set-up
+   * and idle: faster, and a little lower
+   */
   constructor(model: FullModel, most = 13) {
     this.model = model;
     this.solver = new BoatSolver(model);
@@ -281,7 +284,9 @@ export class Bound {
     return value;
   }
 
-  /** The best prices as a guide for a search: what a minute of a person's stretch, a lift and a part cost all others. */
+  /**
+   * The best prices as a guide for a search: what a minute of a person's stretch, a lift and a part cost all others.
+   */
   guide(): Guide {
     const { model, bestPrices: prices } = this;
     const { days } = model;

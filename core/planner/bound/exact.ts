@@ -32,7 +32,10 @@ export function columnsBelow(bound: Bound, draft: Draft, goal: number): Column[]
   return columnsWithin(bound, draft, Math.max(0, goal - bound.best) + 1e-6 * Math.max(1, goal));
 }
 
-/** Every visit whose boat's cheapest plan with it lies no further than `slack` above the boat's cheapest. Null = too many. */
+/**
+ * Every visit whose boat's cheapest plan with it lies no further than `slack` above the boat's cheapest. Null = too
+ * many.
+ */
 function columnsWithin(bound: Bound, draft: Draft, slack: number): Column[] | null {
   if (!bound.whole) return null;
   bound.toBest();

@@ -1,6 +1,8 @@
 import type { Highs } from 'highs';
 
-/** min cost x, rowLower <= A x <= rowUpper, colLower <= x <= colUpper, some x whole. Rows as lists of column and value. */
+/**
+ * min cost x, rowLower <= A x <= rowUpper, colLower <= x <= colUpper, some x whole. Rows as lists of column and value.
+ */
 export interface Mip {
   cost: number[];
   lower: number[];

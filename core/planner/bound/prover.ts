@@ -10,7 +10,10 @@ const STRIDE = 10;
 const SETTLED_ROUNDS = 80;
 const SETTLED_SHARE = 0.01;
 const NEAR_SECONDS = 6;
-/** Tasks of a boat that are planned at once: while prices are far off, of problems with more tasks than LARGE, and where it has to be exact. */
+/**
+ * Tasks of a boat that are planned at once: while prices are far off, of problems with more tasks than LARGE, and where
+ * it has to be exact.
+ */
 const FIRST_GROUP = 11;
 const LARGE = 800;
 const LARGE_GROUP = 13;

@@ -233,7 +233,10 @@ export interface PlanChange {
   after: PlannedVisit | null;
 }
 
-/** What moved between two plans: visits are matched by boat, then by the tasks they share. Only times that differ are no change. */
+/**
+ * What moved between two plans: visits are matched by boat, then by the tasks they share. Only times that differ are no
+ * change.
+ */
 export function planChanges(before: readonly PlannedVisit[], after: readonly PlannedVisit[]): PlanChange[] {
   const changes: PlanChange[] = [];
   const boats = new Set([...before, ...after].map((v) => v.boat));

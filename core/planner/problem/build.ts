@@ -5,7 +5,10 @@ import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type TaskKind } from '
 import { VISIT_SETUP_MINUTES } from '../../visit/index.ts';
 import type { FreeWindow, PlanProblem, PlanTechnician, Span } from './problem.ts';
 
-/** What a plan is made from, of one yard. Money in units, days as numbers from `firstDay` (0), minutes after midnight at the base. */
+/**
+ * What a plan is made from, of one yard. Money in units, days as numbers from `firstDay` (0), minutes after midnight at
+ * the base.
+ */
 export interface YardFacts {
   firstDay: Day;
   days: number;
@@ -69,7 +72,10 @@ export interface YardTask {
   engineId: number;
   boatId: number;
   task: TaskKind;
-  /** Days (from day 0, may be negative) by which the limit is reached: one case in ten before `early`, half before `likely`, nine in ten before `late`; null = beyond a year. */
+  /**
+   * Days (from day 0, may be negative) by which the limit is reached: one case in ten before `early`, half before
+   * `likely`, nine in ten before `late`; null = beyond a year.
+   */
   early: number | null;
   likely: number | null;
   late: number | null;
@@ -268,7 +274,10 @@ function freeWindows(b: YardBoat, at: YardBase, firstDay: Day, days: number): Fr
   });
 }
 
-/** Chance that the limit has passed by the end of day `d`: straight lines between the three days and as far again beyond. */
+/**
+ * Chance that the limit has passed by the end of day `d`: straight lines between the three days and as far again
+ * beyond.
+ */
 export function chancePast(t: Pick<YardTask, 'early' | 'likely' | 'late' | 'over' | 'unknown'>, d: number): number {
   if (t.over || t.unknown) return 1;
   const { early, likely, late } = t;

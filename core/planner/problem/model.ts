@@ -1,6 +1,8 @@
 import type { PlanProblem } from './problem.ts';
 
-/** The problem as the search reads it: numbers for names, minutes for hours. Indices are those of the problem's lists. */
+/**
+ * The problem as the search reads it: numbers for names, minutes for hours. Indices are those of the problem's lists.
+ */
 export interface Model {
   problem: PlanProblem;
   days: number;

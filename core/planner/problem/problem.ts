@@ -43,7 +43,10 @@ export interface PlanTechnician {
   pace?: number | undefined;
 }
 
-/** While the boat lies at its base and is not on hire; `idleCost` = hire income expected to be lost when a visit takes it. */
+/**
+ * While the boat lies at its base and is not on hire; `idleCost` = hire income expected to be lost when a visit takes
+ * it.
+ */
 export interface FreeWindow extends Span {
   idleCost: number;
 }

@@ -1,6 +1,9 @@
 import type { AccessMinutes, Model } from '../problem/model.ts';
 
-/** Tasks of a boat that are planned anew at once; every set of them is looked at. In larger problems some rounds take fewer: they are quicker. */
+/**
+ * Tasks of a boat that are planned anew at once; every set of them is looked at. In larger problems some rounds take
+ * fewer: they are quicker.
+ */
 export const MOST_AT_ONCE = 9;
 /** Tasks of one boat of which every set is tried, in a problem of so many tasks. */
 export const fewestAtOnce = (tasks: number): number => (tasks <= 200 ? 8 : 6);
@@ -181,7 +184,8 @@ export class BoatSolver {
     // Every task is left, or stands in a visit together with others.
     const { best, cut, useful, usefulFrom } = this;
     best[0] = 0;
-    // Of a set with its lowest task given there are few useful visits, or few subsets: whichever are fewer are gone through.
+    // Of a set with its lowest task given there are few useful visits, or few subsets: whichever are fewer are gone
+    // through.
     let visits = 0;
     for (let low = 0; low < n; low++) visits += (usefulFrom[low + 1]! - usefulFrom[low]!) * 2 ** (n - low - 1);
     const bySets = visits < 3 ** n / 2;

@@ -172,7 +172,10 @@ export class Draft {
     return true;
   }
 
-  /** Every place a visit of the boat could take beside what stands, in order of days. Days with a visit of the boat are taken. */
+  /**
+   * Every place a visit of the boat could take beside what stands, in order of days. Days with a visit of the boat are
+   * taken.
+   */
   places(boat: number, bitOf: (task: number) => number, onlyDay?: number): Place[] {
     const { model } = this;
     const b = model.boats[boat]!;

@@ -21,7 +21,10 @@ export interface PlannerOptions {
   seed?: number;
   /** The plan that stands: the search begins there. */
   standing?: readonly PlannedVisit[] | undefined;
-  /** What moving a task of the standing plan to another day, or leaving it, costs; money. The price told of a plan is without it. */
+  /**
+   * What moving a task of the standing plan to another day, or leaving it, costs; money. The price told of a plan is
+   * without it.
+   */
   moveCost?: number | undefined;
 }
 

@@ -25,7 +25,9 @@ export function stepsOfSlice({ minutes, n }: { minutes: number; n: number }, pri
   return steps;
 }
 
-/** The most of a supply that some of these whole quantities can use up; quantities that are not whole numbers use all. */
+/**
+ * The most of a supply that some of these whole quantities can use up; quantities that are not whole numbers use all.
+ */
 export function reachable(wanted: readonly number[]): (supply: number) => number {
   const total = wanted.reduce((a, b) => a + b, 0);
   if (wanted.some((q) => !Number.isInteger(q)) || total > 100_000) return (supply) => Math.min(supply, total);

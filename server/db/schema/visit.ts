@@ -23,7 +23,10 @@ const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export const templateOriginEnum = pgEnum('template_origin', ['shipped', 'own']);
 
-/** The steps of a task, of an access, or of every visit, version by version. Never changed: a card keeps the version it was issued with. */
+/**
+ * The steps of a task, of an access, or of every visit, version by version. Never changed: a card keeps the version it
+ * was issued with.
+ */
 export const stepTemplate = pgTable(
   'step_template',
   {
