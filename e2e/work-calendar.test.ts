@@ -186,8 +186,8 @@ describe('at phone size', () => {
     // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within
     // text.
     const small = await browser.driver.executeScript<string[]>(`
-      return [...document.querySelectorAll('button, select,
-        input:not([type=file]):not(.visually-hidden)')].filter((e) => {
+      const press = 'button, select, input:not([type=file]):not(.visually-hidden)';
+      return [...document.querySelectorAll(press)].filter((e) => {
         const r = e.getBoundingClientRect();
         return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && !e.classList.contains('link-button');
       }).map((e) => e.outerHTML.slice(0, 120));`);

@@ -122,7 +122,12 @@ export async function build(root) {
     plugins: [ownOnly],
     logLevel: 'warning',
   });
+  // Whatever the shell says: what people get is React's production build.
+  const env = process.env.NODE_ENV;
+  process.env.NODE_ENV = 'production';
   await vite.build({ root: join(root, 'web'), logLevel: 'warn' });
+  if (env === undefined) delete process.env.NODE_ENV;
+  else process.env.NODE_ENV = env;
   await buildServiceWorker(root, esbuild);
   const assets = join(dist, 'web/assets');
   for (const name of readdirSync(assets).filter((n) => /\.(js|css)$/.test(n))) {
