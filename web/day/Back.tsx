@@ -46,17 +46,7 @@ export function Back() {
     <>
       <PageHead
         title="Boats back"
-        acts={
-          bases.length > 1 && (
-            <BaseChoice
-              hideLabel
-              value={baseId}
-              onChange={setBaseId}
-
-              none="All bases"
-            />
-          )
-        }>
+        acts={bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}>
         {data &&
           hours.data &&
           (left === 0

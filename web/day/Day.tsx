@@ -47,15 +47,7 @@ export function Day() {
             title={longDay(day)}
             acts={
               <>
-                {bases.length > 1 && (
-                  <BaseChoice
-                    hideLabel
-                    value={baseId}
-                    onChange={setBaseId}
-
-                    none="All bases"
-                  />
-                )}
+                {bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}
                 {maySteer && day === today && (
                   <Button
                     aria-expanded={slipping}

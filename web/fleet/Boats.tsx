@@ -60,7 +60,6 @@ export function Boats() {
             setBaseId(v);
             setPage(1);
           }}
-
           none="All bases"
         />
         <Choice

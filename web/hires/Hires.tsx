@@ -73,7 +73,6 @@ export function Hires() {
             setBaseId(v);
             setPage(1);
           }}
-
           none="All bases"
         />
         <Choice

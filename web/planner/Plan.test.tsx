@@ -1,6 +1,6 @@
 import { afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { pricePlan } from '@diurna/core/planner';
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { boardOf, standingVisit, taskAt } from '../test/board.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
@@ -84,7 +84,9 @@ describe('the plan', () => {
   test('by keyboard: picked up, put down a day later, pinned there; undone, done again, accepted', async () => {
     const asked = await open(undefined, { acceptPlan: { id: 1, added: 0, moved: 1, calledOff: 0, kept: 1 } });
     const place = await screen.findByRole('gridcell', { name: /^Sven, Thu 16 Apr/ });
-    place.focus();
+    act(() => {
+      place.focus();
+    });
     await user.keyboard('{Enter}');
     await screen.findByRole('gridcell', { name: /Fri 17 Apr, Sven: 20 dearer/ });
     await user.keyboard('{ArrowRight}{Enter}');

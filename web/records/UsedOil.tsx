@@ -41,7 +41,6 @@ export function UsedOil() {
             setBaseId(id);
             setPage(1);
           }}
-
           none="All bases"
         />
         <Entry
@@ -180,13 +179,7 @@ function Collected() {
       }}>
       <h2>Collected</h2>
       <div className="tools">
-        <BaseChoice
-          label="From"
-          value={baseId}
-          onChange={setBaseId}
-
-          none="which base"
-        />
+        <BaseChoice label="From" value={baseId} onChange={setBaseId} none="which base" />
         <Choice<WasteStream>
           label="Stream"
           value={stream}

@@ -197,7 +197,6 @@ function NewRule() {
                   const b = bases.find((x) => x.id === v);
                   change(setPlace)(b ? { id: b.id, name: b.name } : null);
                 }}
-
                 none="choose"
               />
             )}

@@ -118,7 +118,6 @@ export function Due() {
             onChange={(v) => {
               set('base', v);
             }}
-
             none="All bases"
           />
           <Choice

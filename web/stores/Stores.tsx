@@ -35,7 +35,6 @@ export function Stores() {
               onChange={(v) => {
                 setParams({ base: v === '' ? 'all' : String(v) }, { replace: true });
               }}
-
               none="All bases together"
             />
             {mayKeep && (

@@ -37,7 +37,7 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
       technicians: ['3', '4'].map((id) => ({
         id,
         base: '1',
-        skills: id === '3' ? ['lower-unit'] : [],
+        skills: id === '3' ? ['lower units'] : [],
         shift,
         overtime: day(() => 0),
         ratePerHour: 60,
@@ -59,7 +59,7 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
         handsOn: hands,
         wait: 0,
         access: ['cowl'],
-        skills: task === 'impeller' ? ['lower-unit'] : [],
+        skills: task === 'impeller' ? ['lower units'] : [],
         needsLift: false,
         dayCost: day((d) => d * dear),
         skipCost: 400,

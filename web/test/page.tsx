@@ -62,7 +62,8 @@ export function answer(replies: Replies): Asked[] {
     );
     if (!found) return new Response('{}', { status: 404 });
     const text = await request.text();
-    const one = { name: found[0], url, body: text === '' ? undefined : (JSON.parse(text) as unknown) };
+    const json = request.headers.get('content-type')?.includes('json') ?? false;
+    const one = { name: found[0], url, body: text === '' ? undefined : json ? (JSON.parse(text) as unknown) : text };
     asked.push(one);
     const reply = replies[found[0]];
     if (reply === undefined)
@@ -78,6 +79,9 @@ export function answer(replies: Replies): Asked[] {
   };
   return asked;
 }
+
+/** The answer of an act that says no more than that it is done. */
+export const DONE = { ok: true } as const;
 
 /** A refusal as the server gives it. */
 export const refusal = (status: number, detail: string, more: object = {}) =>

@@ -1,23 +1,22 @@
-import { expose } from 'comlink';
+import { expose, type Endpoint } from 'comlink';
 import { boardApi } from '../planner/board.ts';
 import { searching, type ToSearch } from '../planner/search.ts';
 
-type Hear = (event: MessageEvent) => void;
-
 /** One end of a line between a page and its thread: what is sent arrives at the other as a copy, a moment later. */
-class End {
+class End implements Endpoint {
   other!: End;
-  private readonly hearing = new Set<Hear>();
-  addEventListener(kind: string, hear: Hear): void {
+  private readonly hearing = new Set<EventListenerOrEventListenerObject>();
+  addEventListener(kind: string, hear: EventListenerOrEventListenerObject): void {
     if (kind === 'message') this.hearing.add(hear);
   }
-  removeEventListener(_kind: string, hear: Hear): void {
+  removeEventListener(_kind: string, hear: EventListenerOrEventListenerObject): void {
     this.hearing.delete(hear);
   }
   postMessage(data: unknown): void {
     const copy: unknown = structuredClone(data);
     setTimeout(() => {
-      for (const hear of this.other.hearing) hear({ data: copy } as MessageEvent);
+      const event = new MessageEvent('message', { data: copy });
+      for (const hear of this.other.hearing) if (typeof hear === 'function') hear(event);
     });
   }
 }
@@ -37,7 +36,8 @@ class PlanWorker extends End {
       const hear = searching((m) => {
         this.inside.postMessage(m);
       });
-      this.inside.addEventListener('message', ({ data }: MessageEvent<ToSearch>) => {
+      this.inside.addEventListener('message', (event) => {
+        const { data } = event as MessageEvent<ToSearch>;
         hear(data.say === 'plan' ? { ...data, seconds: SECONDS } : data);
       });
     }

@@ -65,7 +65,6 @@ export function Hours() {
             setBaseId(v);
             setPage(1);
           }}
-
           none="All bases"
         />
         <Choice

@@ -108,7 +108,6 @@ function Weekday({
             onChange={(v) => {
               onChange({ baseId: v === '' ? null : v });
             }}
-
             none="own base"
           />
         )}
