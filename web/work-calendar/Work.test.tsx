@@ -131,7 +131,7 @@ describe('days without work, the lift, what plans are weighed by', () => {
     const file = new File(['BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n'], 'days.ics', { type: 'text/calendar' });
     file.text = () => Promise.resolve('BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n');
     const read = closed.getByLabelText(/calendar file/);
-    fireEvent.change(read, { target: { files: [file] } });
+    await user.upload(read, file);
     expect(await screen.findByText('11 days without work read in, 2 known already.')).toBeTruthy();
     expect(await sent(asked, 'importClosedDays')).toContain('BEGIN:VCALENDAR');
   });

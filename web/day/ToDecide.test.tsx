@@ -1,0 +1,109 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import type { Matter } from '@diurna/contract/day';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
+import { ToDecide } from './ToDecide.tsx';
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+const user = userEvent.setup();
+const tasks = [{ engineId: 11, task: 'engine-oil' as const }];
+const matter = (key: string, options: Matter['options'], weight: Matter['weight'] = 'now'): Matter => ({
+  key,
+  weight,
+  title: `Matter ${key}`,
+  text: 'It runs out on Friday.',
+  state: 'due',
+  options,
+});
+const leave = { label: 'Leave it', cost: 120, act: { kind: 'leave' } as const };
+const open = async (matters: Matter[], more: Parameters<typeof answer>[0] = {}) => {
+  const asked = answer({ ...signedIn('coordinator'), ...more });
+  await page(<ToDecide matters={matters} day="2026-04-15" />);
+  return asked;
+};
+const press = (name: string | RegExp) => user.click(screen.getByRole('button', { name }));
+
+test.each([
+  [
+    'moves a card, with what it was read as',
+    { kind: 'move', jobId: 7, version: 3, day: '2026-04-16', technicianId: 4, startMinute: 540, tasks } as const,
+    'editJob',
+    { version: 3, day: '2026-04-16', technicianId: 4, startMinute: 540, tasks },
+  ],
+  [
+    'hands out new work',
+    { kind: 'add', boatId: 2, day: '2026-04-16', technicianId: 4, startMinute: null, tasks } as const,
+    'addJob',
+    { boatId: 2, day: '2026-04-16', technicianId: 4, startMinute: null, tasks },
+  ],
+  [
+    'calls a card off',
+    { kind: 'call off', jobId: 7, version: 3 } as const,
+    'cancelJob',
+    { version: 3, reason: 'Decided on the day.' },
+  ],
+  [
+    'orders what lacks',
+    { kind: 'order', partId: 5, baseId: 1, quantity: 2, day: '2026-04-18' } as const,
+    'addArrival',
+    { partId: 5, baseId: 1, quantity: 2, day: '2026-04-18', note: 'ordered from the day' },
+  ],
+])('one press %s', async (_what, act, route, body) => {
+  const asked = await open([matter('a', [{ label: 'Do it', cost: 0, act }, leave])], {
+    editJob: { id: 7, version: 4 },
+    addJob: { id: 8, version: 1 },
+    cancelJob: DONE,
+    addArrival: { id: 9 },
+  });
+  // The cheapest is told as such, the dearer by how much.
+  expect(screen.getByRole('button', { name: /^Do it/ }).textContent).toBe('Do itcheapest');
+  expect(screen.getByRole('button', { name: /^Leave it/ }).textContent).toBe('Leave it+120');
+  await press(/^Do it/);
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === route)?.body).toEqual(body);
+  });
+  expect(await screen.findByText('Matter a: do it. Done.')).toBeTruthy();
+});
+
+test('what cannot be done says why and stays to be decided', async () => {
+  await open(
+    [matter('a', [{ label: 'Call it off', cost: null, act: { kind: 'call off', jobId: 7, version: 3 } }, leave])],
+    { cancelJob: () => refusal(409, 'Sven has begun it meanwhile.') },
+  );
+  await press(/^Call it off/);
+  expect((await screen.findByRole('alert')).textContent).toBe('Sven has begun it meanwhile.');
+  expect(screen.queryByText(/Done\.$/)).toBeNull();
+});
+
+test('left for today it is put away, on this device, and can be shown again', async () => {
+  await open([matter('a', [leave]), matter('b', [leave], 'soon')]);
+  expect(screen.getByText('1 now, 1 soon')).toBeTruthy();
+  await user.click(screen.getAllByRole('button', { name: /^Leave it/ })[0]!);
+  expect(screen.queryByText('Matter a')).toBeNull();
+  cleanup();
+  await open([matter('a', [leave]), matter('b', [leave], 'soon')]);
+  expect(screen.queryByText('Matter a')).toBeNull();
+  await press('show 1 matter put away');
+  expect(screen.getByText('Matter a')).toBeTruthy();
+});
+
+test('the worst five are shown, the rest by a press; where it is settled is a page', async () => {
+  const many = ['a', 'b', 'c', 'd', 'e', 'f', 'g'].map((k) => matter(k, [leave]));
+  await open([
+    ...many.slice(0, 6),
+    matter('g', [{ label: 'See the card', cost: null, act: { kind: 'look', to: '/jobs/7' } }]),
+  ]);
+  expect(screen.queryByText('Matter f')).toBeNull();
+  await press('and 2 more');
+  await press('See the card');
+  expect(await screen.findByText('another page')).toBeTruthy();
+});
+
+test('nothing to decide is said', async () => {
+  await open([]);
+  expect(screen.getByText(/Nothing needs you just now/)).toBeTruthy();
+});

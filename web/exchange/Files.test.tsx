@@ -1,0 +1,100 @@
+import { afterEach, expect, test } from '@jest/globals';
+import type { ImportResult } from '@diurna/contract/exchange';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { answer, page, refusal, signedIn } from '../test/page.tsx';
+import { Files } from './Files.tsx';
+
+afterEach(cleanup);
+const user = userEvent.setup();
+const TEXT = 'serial,read_on,count\r\nC60-1,2026-04-14,412\r\n';
+const result = (more: Partial<ImportResult> = {}): ImportResult => ({
+  kind: 'hours',
+  columns: ['serial', 'read_on', 'count'],
+  ignored: [],
+  counts: { add: 1, change: 0, same: 0, faulty: 0 },
+  rows: [{ line: 2, cells: { serial: 'C60-1', read_on: '2026-04-14', count: '412' }, does: 'add', faults: [] }],
+  written: false,
+  ...more,
+});
+async function choose() {
+  await user.selectOptions(screen.getByLabelText('What is in it'), 'Hours');
+  const file = new File([TEXT], 'april.csv', { type: 'text/csv' });
+  file.text = () => Promise.resolve(TEXT);
+  await user.upload(screen.getByLabelText('File'), file);
+}
+
+test('a file is looked at first and written by its own act, the same text both times', async () => {
+  const asked = answer({ ...signedIn('coordinator'), previewImport: result(), importFile: result({ written: true }) });
+  await page(<Files />);
+  await choose();
+  expect((await screen.findByText('april.csv')).parentElement!.textContent).toBe(
+    'april.csv: 1 row, 1 new, 0 to change, 0 in the book already.',
+  );
+  expect(asked.some((a) => a.name === 'importFile')).toBe(false);
+  await user.click(screen.getByRole('button', { name: 'Write 1 row into the book' }));
+  expect(await screen.findByText('april.csv is in the book: 1 new, 0 changed.')).toBeTruthy();
+  const sent = asked.filter((a) => a.url.pathname.startsWith('/api/exchange/'));
+  expect(sent.map((a) => [a.url.pathname, a.body])).toEqual([
+    ['/api/exchange/hours/preview', TEXT],
+    ['/api/exchange/hours', TEXT],
+  ]);
+  expect(screen.queryByRole('button', { name: /^Write .* into the book/ })).toBeNull();
+});
+
+test('a faulty cell says what is wrong with it, in its place, also where the column lacks; nothing can be written', async () => {
+  answer({
+    ...signedIn('coordinator'),
+    previewImport: result({
+      ignored: ['colour'],
+      counts: { add: 0, change: 0, same: 0, faulty: 1 },
+      rows: [
+        {
+          line: 2,
+          cells: { serial: 'C60-1', read_on: '31/31', count: '412' },
+          does: 'faulty',
+          faults: [
+            { column: 'read_on', text: 'is no day; write it like 2026-04-14' },
+            { column: 'model', text: 'is wanted: two engines have this serial' },
+          ],
+        },
+      ],
+    }),
+  });
+  await page(<Files />);
+  await choose();
+  expect((await screen.findByText('is no day; write it like 2026-04-14')).closest('td')!.textContent).toMatch(
+    /^31\/31/,
+  );
+  expect(screen.getByRole('columnheader', { name: 'model' })).toBeTruthy();
+  expect(screen.getByText(/leaves out: colour/)).toBeTruthy();
+  expect(screen.getByText(/Nothing is written while a cell is faulty/)).toBeTruthy();
+  expect(screen.queryByRole('button', { name: /^Write .* into the book/ })).toBeNull();
+});
+
+test('what cannot be read at all is said; another kind begins anew', async () => {
+  answer({
+    ...signedIn('coordinator'),
+    previewImport: () => refusal(422, 'The first line names no column “serial”. Is it the right file?'),
+  });
+  await page(<Files />);
+  await choose();
+  expect(await screen.findByText(/names no column/)).toBeTruthy();
+  await user.selectOptions(screen.getByLabelText('What is in it'), 'Parts');
+  await waitFor(() => {
+    expect(screen.queryByText(/names no column/)).toBeNull();
+  });
+});
+
+test('files go out for who reads records; a technician gets none in or out', async () => {
+  answer(signedIn('manager'));
+  await page(<Files />);
+  expect(screen.getAllByRole('link', { name: /^(Fleet|Hours|Parts|Service history|Hires)$/ }).length).toBeGreaterThan(
+    4,
+  );
+  expect(screen.queryByLabelText('File')).toBeNull();
+  cleanup();
+  answer(signedIn('technician'));
+  await page(<Files />);
+  expect(screen.queryByRole('heading', { name: 'Write a file out' })).toBeNull();
+});
