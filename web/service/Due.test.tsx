@@ -1,0 +1,206 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { DueRow, Outlook } from '@diurna/contract/service';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
+import { Due } from './Due.tsx';
+
+beforeEach(() => {
+  Element.prototype.scrollIntoView = () => undefined;
+  globalThis.scrollTo = () => undefined;
+});
+afterEach(cleanup);
+const user = userEvent.setup();
+const due = (more: Partial<DueRow['due']> = {}): DueRow['due'] => ({
+  task: 'engine-oil',
+  state: 'over',
+  by: 'hours',
+  hoursLeft: -4,
+  limitHours: 100,
+  daysLeft: 40,
+  limitDay: '2026-05-25',
+  share: 1.04,
+  hoursOn: { early: '2026-04-13', likely: '2026-04-14', late: '2026-04-15' },
+  estimated: false,
+  last: { day: '2025-10-01', hours: 300, from: 'service' },
+  hoursUnchecked: false,
+  tolerated: false,
+  ...more,
+});
+const row = (engineId: number, more: Partial<DueRow> = {}): DueRow => ({
+  engineId,
+  boatId: 1,
+  boatName: 'Plover',
+  position: engineId === 11 ? 'port' : 'starboard',
+  baseId: 1,
+  modelId: 2,
+  modelName: 'Corvane 60',
+  lifeHours: 404,
+  hoursPerWeek: 9.2,
+  lastReadDay: '2026-04-14',
+  due: due(),
+  rule: { task: 'engine-oil', everyHours: 100, everyMonths: 12, firstHours: null, counting: 'rolling', anchor: null },
+  asked: null,
+  because: 'The maker’s programme for this model.',
+  job: null,
+  ...more,
+});
+const ROWS = [
+  row(11),
+  row(11, { due: due({ task: 'impeller', state: 'fine', hoursLeft: 80, share: 0.2 }) }),
+  row(12, { job: { id: 71, day: '2026-04-16', technician: 'Sven Achterberg' } }),
+];
+const counts = { over: 2, due: 0, soon: 0, unknown: 0, fine: 1 };
+const outlook: Outlook = { from: '2026-04-08', days: 42, rows: [], hires: {}, counts };
+const open = async (
+  at = '/?view=list',
+  more: Parameters<typeof answer>[0] = {},
+  role: Parameters<typeof signedIn>[0] = 'coordinator',
+) => {
+  const asked = answer({
+    ...signedIn(role),
+    listModels: [],
+    outlook,
+    dueList: ({ url }: Asked) => ({
+      rows: url.searchParams.get('state') === 'unknown' ? [] : ROWS,
+      total: ROWS.length,
+      page: 1,
+      size: 50,
+      counts,
+      engines: url.searchParams.get('state') === 'unknown' ? 0 : 2,
+    }),
+    listPeople: [
+      { id: 4, version: 1, name: 'Sven Achterberg', username: 'sven', role: 'technician', baseId: 1, active: true },
+    ],
+    listHires: { rows: [], total: 0, page: 1, size: 200 },
+    ...more,
+  });
+  await page(<Due />, { path: '/', at });
+  return asked;
+};
+
+describe('what falls due', () => {
+  test('as a list: each task with its state in words, the last time, who has it; what is handed out is not offered', async () => {
+    await open();
+    const rows = (await screen.findAllByRole('row')).slice(1).map((r) => r.textContent);
+    expect(rows[0]).toMatch(/Plover port.*404.*9\.2.*1 Oct 2025, 300\.0 h.*Hand out/);
+    expect(rows[2]).toMatch(/Plover starboard.*Sven, Thu 16 Apr$/);
+    expect(screen.getByText('2 engines, 2 tasks over, 0 due, 0 soon')).toBeTruthy();
+  });
+
+  test('filters are asked of the book and stand in the address; nothing left says to take one away', async () => {
+    const asked = await open();
+    await screen.findAllByRole('row');
+    await user.click(screen.getByRole('button', { name: /unknown/i }));
+    expect(await screen.findByText('Nothing stands like this.')).toBeTruthy();
+    expect(
+      asked
+        .filter((a) => a.name === 'dueList')
+        .at(-1)!
+        .url.searchParams.get('state'),
+    ).toBe('unknown');
+    await user.selectOptions(screen.getByLabelText('Task'), 'Impeller');
+    await waitFor(() => {
+      expect(
+        asked
+          .filter((a) => a.name === 'dueList')
+          .at(-1)!
+          .url.searchParams.get('task'),
+      ).toBe('impeller');
+    });
+  });
+
+  test('why a task stands so: its rule, its last time, its twin and when the boat can be worked on; Esc closes it', async () => {
+    await open('/?view=list', { listHires: { rows: [], total: 1, page: 1, size: 200 } });
+    await user.click((await screen.findAllByRole('button', { name: /^Why: Plover port, Engine oil/ }))[0]!);
+    const why = within(await screen.findByRole('complementary', { name: 'Why' }));
+    expect(await why.findByRole('heading', { name: 'Plover port: engine oil' })).toBeTruthy();
+    expect(why.getByText(/Its twin starboard/)).toBeTruthy();
+    expect(why.getByText('The maker’s programme for this model.')).toBeTruthy();
+    // Likely past its limit yesterday, by the forecast.
+    expect(why.getByText(/by now it is likely past the limit\. Read the meter/)).toBeTruthy();
+    expect(await why.findByRole('heading', { name: 'At its base this week' })).toBeTruthy();
+    await user.keyboard('{Escape}');
+    expect(screen.queryByRole('complementary')).toBeNull();
+  });
+
+  test('an empty fleet says how it begins; a book that does not answer is told', async () => {
+    await open('/', { outlook });
+    expect(await screen.findByText('No engines yet.')).toBeTruthy();
+    cleanup();
+    await open('/', { outlook: () => refusal(503, 'The database does not answer.') });
+    expect(await screen.findByText('The database does not answer.')).toBeTruthy();
+  });
+});
+
+describe('handing out', () => {
+  const preview = {
+    minutes: 95,
+    savedMinutes: 20,
+    parts: [
+      {
+        partId: 7,
+        number: 'OIL-10W30',
+        name: 'Engine oil',
+        unit: 'mL' as const,
+        quantity: 2100,
+        onHand: 1000,
+        place: null,
+        tasks: [],
+      },
+    ],
+    partsUnknown: [{ engineId: 11, task: 'impeller' as const }],
+  };
+  const give = async (more: Parameters<typeof answer>[0] = {}) => {
+    const asked = await open('/?view=list', { previewJob: preview, ...more });
+    await user.click((await screen.findAllByRole('button', { name: 'Hand out work on Plover' }))[0]!);
+    await screen.findByRole('complementary', { name: 'Hand out work' });
+    return asked;
+  };
+
+  test('what is urgent and free is ticked; minutes, what is saved, and what the shelf lacks are worked out', async () => {
+    const asked = await give();
+    const tick = (name: string) => screen.getByRole<HTMLInputElement>('checkbox', { name });
+    expect(await screen.findByText('1 h 35')).toBeTruthy();
+    expect([tick('Engine oil port').checked, tick('Impeller port').checked]).toEqual([true, false]);
+    // It is with Sven already.
+    expect(tick('Engine oil starboard').disabled).toBe(true);
+    expect(screen.getByText('2.1 L of 1 L short')).toBeTruthy();
+    expect(screen.getByText(/No part is known to fit: impeller/)).toBeTruthy();
+    await user.click(tick('Impeller port'));
+    await waitFor(() => {
+      expect(asked.filter((a) => a.name === 'previewJob').at(-1)!.body).toEqual({
+        boatId: 1,
+        tasks: [
+          { engineId: 11, task: 'engine-oil' },
+          { engineId: 11, task: 'impeller' },
+        ],
+      });
+    });
+  });
+
+  test('handed out it says to whom and when; refused it stays to be changed', async () => {
+    let refuse = true;
+    const asked = await give({
+      addJob: () =>
+        refuse ? refusal(409, 'Engine oil of Plover port is on another card by now.') : { id: 80, version: 1 },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Hand out 1 task' }));
+    expect(await screen.findByText(/is on another card by now/)).toBeTruthy();
+    refuse = false;
+    await user.click(screen.getByRole('button', { name: 'Hand out 1 task' }));
+    expect(await screen.findByText('Plover goes to Sven on Wed 15 Apr.')).toBeTruthy();
+    expect(asked.filter((a) => a.name === 'addJob').at(-1)!.body).toEqual({
+      boatId: 1,
+      technicianId: 4,
+      day: '2026-04-15',
+      tasks: [{ engineId: 11, task: 'engine-oil' }],
+    });
+  });
+
+  test('a technician hands nothing out', async () => {
+    await open('/?view=list', {}, 'technician');
+    await screen.findAllByRole('row');
+    expect(screen.queryByRole('button', { name: /^Hand out/ })).toBeNull();
+  });
+});
