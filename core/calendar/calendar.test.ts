@@ -13,6 +13,9 @@ import {
   isDay,
   isoWeek,
   isTimeZone,
+  minuteOfField,
+  timeFieldOf,
+  timeOfDay,
   weekday,
 } from './index.ts';
 
@@ -113,5 +116,33 @@ describe('zones', () => {
   test('names of zones', () => {
     expect(isTimeZone('Atlantic/Azores')).toBe(true);
     expect(isTimeZone('Bay/Larkspur')).toBe(false);
+  });
+});
+
+describe('times of the day', () => {
+  test.each([
+    [0, '0:00', '00:00'],
+    [485, '8:05', '08:05'],
+    [810, '13:30', '13:30'],
+    [1439, '23:59', '23:59'],
+    // Past midnight it is the next day's hour.
+    [1440, '0:00', '00:00'],
+    [1505, '1:05', '01:05'],
+    // Never rounded up: somebody would come a minute late.
+    [810.9, '13:30', '13:30'],
+  ])('%p min after midnight is %p, in a field %p', (minute, told, field) => {
+    expect(timeOfDay(minute)).toBe(told);
+    expect(timeFieldOf(minute)).toBe(field);
+  });
+
+  test('what stands in a field, told or typed, comes back as it went in', () => {
+    for (let m = 0; m < 1440; m++) {
+      expect(minuteOfField(timeFieldOf(m))).toBe(m);
+      expect(minuteOfField(timeOfDay(m))).toBe(m);
+    }
+  });
+
+  test.each(['', '8', '24:00', '12:60', '12:5', '-1:00', '1:00 pm', '１２:００'])('%p is no time', (text) => {
+    expect(minuteOfField(text)).toBeNull();
   });
 });
