@@ -92,7 +92,8 @@ export const refusal = (status: number, detail: string, more: object = {}) =>
 
 /** What a page tells its person, which the frame around it shows in the browser. */
 function Told() {
-  return <p role="status">{useAppSelector((s) => s.book.notice?.text)}</p>;
+  const notice = useAppSelector((s) => s.book.notice);
+  return notice && <p role="status">{notice.text}</p>;
 }
 
 /** Draws an element as a page of the book once its session is there. */
