@@ -14,8 +14,6 @@ const { steps } = card();
 
 beforeEach(() => {
   localStorage.clear();
-  Element.prototype.scrollIntoView = () => undefined;
-  globalThis.scrollTo = () => undefined;
   store.dispatch(filled({ waiting: [], refused: [] }));
   store.dispatch(heard(true));
 });

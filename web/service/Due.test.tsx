@@ -1,14 +1,10 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, test } from '@jest/globals';
 import type { DueRow, Outlook } from '@diurna/contract/service';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { Due } from './Due.tsx';
 
-beforeEach(() => {
-  Element.prototype.scrollIntoView = () => undefined;
-  globalThis.scrollTo = () => undefined;
-});
 afterEach(cleanup);
 const user = userEvent.setup();
 const due = (more: Partial<DueRow['due']> = {}): DueRow['due'] => ({

@@ -19,6 +19,13 @@ export default class PageEnvironment extends TestEnvironment {
       structuredClone,
       Uint8Array,
     });
+    window.Element.prototype.scrollIntoView = () => {};
+    this.global.scrollTo = () => {};
+    // Nothing is told by itself: tests say what the book answers.
+    this.global.EventSource = class {
+      addEventListener() {}
+      close() {}
+    };
     this.global.matchMedia = () => ({ matches: false, addEventListener() {}, removeEventListener() {} });
     this.global.ResizeObserver = class {
       observe() {}

@@ -8,7 +8,6 @@ import { Templates } from './Templates.tsx';
 
 beforeEach(() => {
   localStorage.clear();
-  Element.prototype.scrollIntoView = () => undefined;
 });
 afterEach(cleanup);
 const user = userEvent.setup();
