@@ -21,37 +21,40 @@ export interface CalendarEvent {
 const DAY_FROM = 8 * 60;
 const DAY_TO = 18 * 60;
 const MOST_EVENTS = 20_000;
-/** Steps a repeating event may take to reach the days wanted. */
+/** Steps a repeating event may take through the days before and those wanted. */
 const MOST_STEPS = 50_000;
+const TOO_OFTEN = `repeats more than ${MOST_STEPS.toLocaleString('en')} times until the days wanted; let it begin later`;
 
 /**
  * Reads an iCalendar text (RFC 5545) into single bookings between two instants; repeating events, their
  * exceptions and time zones by ical.js.
  *
+ * How long it takes is up to who wrote the calendar, and may be without end: the server reads it in a thread, by
+ * `readCalendarApart`.
+ *
  * @param zone the base's time zone, for times that carry none
+ * @param repeating hears the title of each repeating event before its times are worked out
  * @throws 422 with a sentence when the text is no calendar
  */
-export function readCalendar(text: string, zone: string, from: Date, to: Date): CalendarEvent[] {
+export function readCalendar(
+  text: string,
+  zone: string,
+  from: Date,
+  to: Date,
+  repeating: (title: string) => void = () => undefined,
+): CalendarEvent[] {
   const refuse = (sentence: string) => new HttpProblem(422, `${sentence} Nothing was read.`);
   if (text.includes('\uFFFD') || text.includes('\u0000'))
     throw refuse('The file is not UTF-8 text, so it is no iCalendar file.');
+  const { frame, blocks } = blocksOf(text.replace(/^\uFEFF/, '').trim());
   let calendar: ICAL.Component;
   try {
-    calendar = new ICAL.Component(ICAL.parse(text.replace(/^\uFEFF/, '').trim()) as unknown[]);
+    calendar = new ICAL.Component(ICAL.parse(frame) as unknown[]);
   } catch {
     throw refuse('This is no iCalendar file: it has to begin with BEGIN:VCALENDAR and be whole to END:VCALENDAR.');
   }
   if (calendar.name !== 'vcalendar') throw refuse('This is no iCalendar file: it has to begin with BEGIN:VCALENDAR.');
-  const masters = new Map<string, ICAL.Component>();
-  const singles: ICAL.Component[] = [];
-  const exceptions = new Map<string, ICAL.Component[]>();
-  for (const event of calendar.getAllSubcomponents('vevent')) {
-    const uid = textOf(event, 'uid');
-    if (event.hasProperty('recurrence-id')) exceptions.set(uid, [...(exceptions.get(uid) ?? []), event]);
-    else if (uid !== '' && event.hasProperty('rrule')) masters.set(uid, event);
-    else if (uid !== '' && event.hasProperty('rdate')) masters.set(uid, event);
-    else singles.push(event);
-  }
+  const { masters, singles, broken, exceptions } = sorted(blocks, calendar);
   const events: CalendarEvent[] = [];
   const add = (event: CalendarEvent) => {
     if (events.length >= MOST_EVENTS)
@@ -59,12 +62,110 @@ export function readCalendar(text: string, zone: string, from: Date, to: Date): 
     if (event.fault !== null || (event.out !== null && event.out < to && event.back !== null && event.back > from))
       events.push(event);
   };
-  for (const component of singles) add(bookingOf(component, '', timesOf(component, zone)));
-  for (const [uid, components] of exceptions) {
-    if (!masters.has(uid)) for (const c of components) add(bookingOf(c, textOf(c, 'recurrence-id'), timesOf(c, zone)));
+  for (const event of broken) add(event);
+  /** What an event holds may be wrong in ways that only show when its times are worked out. */
+  const guarded = (component: ICAL.Component, work: () => void) => {
+    try {
+      work();
+    } catch (error) {
+      if (error instanceof HttpProblem) throw error;
+      add(brokenEvent(component.toString()));
+    }
+  };
+  const addOne = (component: ICAL.Component, recurrence: () => string) => {
+    guarded(component, () => {
+      add(bookingOf(component, recurrence(), timesOf(component, zone)));
+    });
+  };
+  for (const component of singles) addOne(component, () => '');
+  for (const [uid, components] of exceptions)
+    if (!masters.has(uid)) for (const c of components) addOne(c, () => textOf(c, 'recurrence-id'));
+  for (const [uid, component] of masters) {
+    repeating(textOf(component, 'summary') || uid);
+    guarded(component, () => {
+      repeat(component, exceptions.get(uid) ?? [], zone, from, to, add);
+    });
   }
-  for (const [uid, component] of masters) repeat(component, exceptions.get(uid) ?? [], zone, from, to, add);
   return events;
+}
+
+/** Events by what they are: repeating ones, single ones, exceptions to a repeating one, and those nobody can read. */
+function sorted(blocks: readonly string[], calendar: ICAL.Component) {
+  const masters = new Map<string, ICAL.Component>();
+  const singles: ICAL.Component[] = [];
+  const broken: CalendarEvent[] = [];
+  const exceptions = new Map<string, ICAL.Component[]>();
+  for (const block of blocks) {
+    const event = eventOf(block, calendar);
+    if (event === null) {
+      broken.push(brokenEvent(block));
+      continue;
+    }
+    const uid = textOf(event, 'uid');
+    if (event.hasProperty('recurrence-id')) exceptions.set(uid, [...(exceptions.get(uid) ?? []), event]);
+    else if (uid !== '' && (event.hasProperty('rrule') || event.hasProperty('rdate'))) masters.set(uid, event);
+    else singles.push(event);
+  }
+  return { masters, singles, broken, exceptions };
+}
+
+/** The calendar without its events, and the lines of each event: what is wrong in one spoils no other. */
+function blocksOf(text: string): { frame: string; blocks: string[] } {
+  const frame: string[] = [];
+  const blocks: string[] = [];
+  let block: string[] | null = null;
+  for (const line of text.split(/\r?\n/)) {
+    if (block === null && /^BEGIN:VEVENT$/i.test(line)) block = [line];
+    else if (block === null) frame.push(line);
+    else {
+      block.push(line);
+      if (/^END:VEVENT$/i.test(line)) {
+        blocks.push(block.join('\r\n'));
+        block = null;
+      }
+    }
+  }
+  // An event that never ends: the file was cut, and is refused as a whole.
+  if (block !== null) frame.push(...block);
+  return { frame: frame.join('\r\n'), blocks };
+}
+
+/** The event of a block as one of the calendar, whose time zones hold for it; null when it cannot be read. */
+function eventOf(block: string, calendar: ICAL.Component): ICAL.Component | null {
+  try {
+    const [event] = new ICAL.Component(
+      ICAL.parse(`BEGIN:VCALENDAR\r\n${block}\r\nEND:VCALENDAR`) as unknown[],
+    ).getAllSubcomponents('vevent');
+    if (!event) return null;
+    // Values are read when they are asked for: what is wrong with one is found out here.
+    for (const property of event.getAllProperties()) property.getValues();
+    const recurrence: unknown = event.getFirstPropertyValue('recurrence-id');
+    if (recurrence !== null && !(recurrence instanceof ICAL.Time && Number.isFinite(recurrence.toUnixTime())))
+      return null;
+    // Anew: a value once read keeps the zone it was read in.
+    const fresh = new ICAL.Component(event.jCal);
+    calendar.addSubcomponent(fresh);
+    return fresh;
+  } catch {
+    return null;
+  }
+}
+
+/** What can be told of an event that cannot be read. */
+function brokenEvent(block: string): CalendarEvent {
+  const line = (name: string) => new RegExp(`^${name}(?:;[^:]*)?:(.*)$`, 'im').exec(block)?.[1]?.trim() ?? '';
+  return {
+    uid: line('UID'),
+    recurrence: '',
+    title: line('SUMMARY'),
+    location: line('LOCATION'),
+    resources: [],
+    out: null,
+    back: null,
+    madeAt: null,
+    cancelled: false,
+    fault: 'holds a date or a rule that this book cannot read',
+  };
 }
 
 const textOf = (component: ICAL.Component, property: string): string => {
@@ -169,4 +270,5 @@ function repeat(
     if (times.out !== null && times.out > to) return;
     if (times.back !== null && times.back > from) add(bookingOf(item.component, recurrenceId.toString(), times));
   }
+  add(bookingOf(component, '', { out: null, back: null, fault: TOO_OFTEN }));
 }

@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 import { transaction, tables, type Db } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
-import { lockHires, writeCalendar } from './write-hires.ts';
+import { bookingsOf, lockHires, writeCalendar } from './write-hires.ts';
 
 const { hireFeed, hire, base } = tables;
 
@@ -61,10 +61,10 @@ export async function readFeed(
   let outcome: string;
   let failed = false;
   try {
-    const text = await fetchCalendar(feed.f.url);
+    const events = await bookingsOf(await fetchCalendar(feed.f.url), feed.timeZone, now);
     outcome = await transaction(db, async (tx) => {
       await lockHires(tx);
-      const { counts } = await writeCalendar(tx, text, { feedId, timeZone: feed.timeZone }, now, true);
+      const { counts } = await writeCalendar(tx, events, { feedId, timeZone: feed.timeZone }, now, true);
       const done = [
         [counts.add, 'new'],
         [counts.change, 'changed'],

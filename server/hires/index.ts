@@ -7,9 +7,9 @@ import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetCache } from '../service/index.ts';
 import { comingByFeed, readFeed } from './feeds.ts';
-import { lockHires, overlapping, writeCalendar } from './write-hires.ts';
+import { bookingsOf, lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
-export { readCalendar } from './calendar-file.ts';
+export { readCalendarApart } from './calendar-apart.ts';
 export { followFeeds, readFeedsDue } from './feeds.ts';
 
 const { hire, hireFeed, boat, base, person } = tables;
@@ -273,24 +273,22 @@ export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
 
     async previewCalendar({ db, query, body, now }) {
       const timeZone = await zoneOfBase(db, query.baseId);
-      return transaction(db, (tx) => writeCalendar(tx, body, { feedId: null, timeZone }, now, false), true);
+      const events = await bookingsOf(body, timeZone, now);
+      return transaction(db, (tx) => writeCalendar(tx, events, { feedId: null, timeZone }, now, false), true);
     },
 
-    importCalendar: ({ query, body, write, now }) =>
-      write(async (tx, audit) => {
+    async importCalendar({ db, query, body, write, now }) {
+      const timeZone = await zoneOfBase(db, query.baseId);
+      const events = await bookingsOf(body, timeZone, now);
+      return write(async (tx, audit) => {
         await lockHires(tx);
-        const result = await writeCalendar(
-          tx,
-          body,
-          { feedId: null, timeZone: await zoneOfBase(tx, query.baseId) },
-          now,
-          true,
-        );
+        const result = await writeCalendar(tx, events, { feedId: null, timeZone }, now, true);
         const { add, change, cancel } = result.counts;
         if (add + change + cancel > 0)
           await audit({ act: 'imported', subject: 'hires', title: 'calendar file', after: result.counts });
         return result;
-      }),
+      });
+    },
 
     async listFeeds({ db, now }) {
       const [rows, coming] = await Promise.all([

@@ -3,7 +3,8 @@ import { DAYS_AHEAD, DAYS_BEHIND } from '@diurna/core/usage';
 import { clockInZone, dayInZone } from '@diurna/core/calendar';
 import type { CalendarResult } from '@diurna/contract/hires';
 import { tables, type Tx } from '../db/index.ts';
-import { readCalendar, type CalendarEvent } from './calendar-file.ts';
+import { readCalendarApart } from './calendar-apart.ts';
+import type { CalendarEvent } from './calendar-file.ts';
 
 const { hire, boat, base } = tables;
 
@@ -44,6 +45,19 @@ async function boatFinder(tx: Tx): Promise<(event: CalendarEvent) => KnownBoat |
 
 const MOST_SHOWN = 500;
 
+const DAY_MS = 86_400_000;
+/**
+ * The bookings of a calendar in the days that forecasts and plans look at.
+ * @throws 422 when it cannot be read
+ */
+export const bookingsOf = (text: string, timeZone: string, now: Date): Promise<CalendarEvent[]> =>
+  readCalendarApart(
+    text,
+    timeZone,
+    new Date(now.getTime() - DAYS_BEHIND * DAY_MS),
+    new Date(now.getTime() + DAYS_AHEAD * DAY_MS),
+  );
+
 /**
  * Brings the book up to a calendar: new events are added, changed ones changed, cancelled ones called off.
  * Events are known again by their UID and recurrence, so reading twice changes nothing.
@@ -53,18 +67,11 @@ const MOST_SHOWN = 500;
  */
 export async function writeCalendar(
   tx: Tx,
-  text: string,
+  events: readonly CalendarEvent[],
   source: { feedId: number | null; timeZone: string },
   now: Date,
   write: boolean,
 ): Promise<CalendarResult> {
-  const day = 86_400_000;
-  const events = readCalendar(
-    text,
-    source.timeZone,
-    new Date(now.getTime() - DAYS_BEHIND * day),
-    new Date(now.getTime() + DAYS_AHEAD * day),
-  );
   const find = await boatFinder(tx);
   const uids = [...new Set(events.map((e) => e.uid))];
   const ofSource = source.feedId === null ? isNull(hire.feedId) : eq(hire.feedId, source.feedId);

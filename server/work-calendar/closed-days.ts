@@ -2,7 +2,7 @@ import { addDays, dayInZone, instantInZone, type Day } from '@diurna/core/calend
 import { eq } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { readCalendar } from '../hires/index.ts';
+import { readCalendarApart } from '../hires/index.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 
 const { base, closedDay } = tables;
@@ -41,18 +41,18 @@ export const closedDayHandlers: Handlers<'addClosedDay' | 'removeClosedDay' | 'i
       return { ok: true as const };
     }),
 
-  importClosedDays: ({ params, body, write, now }) =>
-    write(async (tx, audit) => {
-      const [at] = await tx.select().from(base).where(eq(base.id, params.id));
-      if (!at) throw notFound('base');
-      const today = dayInZone(now, at.timeZone);
-      const last = addDays(today, HOLIDAY_YEARS * 366);
-      const events = readCalendar(
-        body,
-        at.timeZone,
-        instantInZone(today, 0, at.timeZone),
-        instantInZone(last, 1439, at.timeZone),
-      );
+  async importClosedDays({ db, params, body, write, now }) {
+    const [at] = await db.select().from(base).where(eq(base.id, params.id));
+    if (!at) throw notFound('base');
+    const today = dayInZone(now, at.timeZone);
+    const last = addDays(today, HOLIDAY_YEARS * 366);
+    const events = await readCalendarApart(
+      body,
+      at.timeZone,
+      instantInZone(today, 0, at.timeZone),
+      instantInZone(last, 1439, at.timeZone),
+    );
+    return write(async (tx, audit) => {
       const days = new Map<Day, string>();
       for (const e of events) {
         if (e.cancelled || !e.out || !e.back) continue;
@@ -78,5 +78,6 @@ export const closedDayHandlers: Handlers<'addClosedDay' | 'removeClosedDay' | 'i
           after: { added: rows.length, first: [...days.keys()].sort()[0] },
         });
       return { added: rows.length, known: days.size - rows.length };
-    }),
+    });
+  },
 };
