@@ -8,7 +8,7 @@ import { randomUUID } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import type pg from 'pg';
-import { pino, type Logger } from 'pino';
+import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/index.ts';
 import { dayHandlers } from './day/index.ts';
@@ -17,8 +17,10 @@ import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
 import { gatewayHandlers, gatewayOf } from './gateway/index.ts';
 import { hiresHandlers } from './hires/index.ts';
+import { loggedError, makeLogger } from './http/log.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
-import { COOKIE_NAME, csrfProtection, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { AGAIN_SECONDS, databaseTrouble } from './db/away.ts';
+import { COOKIE_NAME, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
 import { findingsHandlers } from './findings/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { Live } from './live/index.ts';
@@ -47,11 +49,6 @@ export interface AppOptions {
   checkReplies?: boolean;
   clock: Clock;
   logger?: Logger;
-}
-
-/** Logs carry ids and paths, never bodies, cookies, tokens or passwords. */
-export function makeLogger(level: string): Logger {
-  return pino({ level, redact: ['req.headers.cookie', 'req.headers["x-diurna-token"]', 'res.headers["set-cookie"]'] });
 }
 
 function securityHeaders() {
@@ -114,6 +111,8 @@ export async function createApp(
 
   const app = express();
   app.disable('x-powered-by');
+  // One spelling of an address: what is checked for it is checked for all that reaches it.
+  app.enable('case sensitive routing');
   if (options.secureCookie) app.set('trust proxy', 1);
   app.use(securityHeaders());
   // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.
@@ -146,6 +145,7 @@ export async function createApp(
               ? 'warn'
               : 'info',
       serializers: {
+        err: loggedError,
         req: (r: { id: string; method: string; url: string }) => ({
           id: r.id,
           method: r.method,
@@ -165,15 +165,14 @@ export async function createApp(
       next();
     else sessions.middleware(req, res, next);
   });
-  app.use((req, res, next) => {
-    if (req.path.startsWith('/api/')) csrfProtection(req, res, next);
-    else next();
-  });
   app.use(api.router);
   app.use('/api', (req) => {
     throw new HttpProblem(404, `There is nothing at ${req.originalUrl.split('?')[0]}.`);
   });
   if (options.webRoot) serveWeb(app, options.webRoot);
+  app.use((req) => {
+    throw new HttpProblem(404, `There is nothing at ${req.originalUrl.split('?')[0]}.`);
+  });
   app.use(errors(logger));
   const stop = () => {
     live.stop();
@@ -212,6 +211,7 @@ function errors(logger: Logger): ErrorRequestHandler {
       res.destroy();
       return;
     }
+    if (problem.status === 503) res.set('retry-after', String(AGAIN_SECONDS));
     res
       .status(problem.status)
       .type('application/problem+json')
@@ -223,24 +223,21 @@ function asProblem(error: unknown): HttpProblem {
   if (error instanceof HttpProblem) return error;
   const known = problemOfDatabase(error);
   if (known) return known;
-  const { status, type, code } = error as { status?: number; type?: string; code?: string };
+  const trouble = databaseTrouble(error);
+  if (trouble !== null)
+    return new HttpProblem(
+      503,
+      trouble === 'away'
+        ? 'The database does not answer. What you typed is kept on your screen; try again in a moment.'
+        : 'Too much is under way in the database just now. Nothing was written; try again in a moment.',
+    );
+  const { status, type } = error as { status?: number; type?: string };
   if (type === 'entity.parse.failed')
     return new HttpProblem(400, 'What was sent is not readable. Reload the page and try again.');
   if (type === 'entity.too.large')
     return new HttpProblem(413, 'The file is larger than 24 MB. Split it and read the parts in one after the other.');
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new HttpProblem(status, 'The request could not be read.');
-  if (
-    code === 'ECONNREFUSED' ||
-    code === 'ECONNRESET' ||
-    code === '57P01' ||
-    (error instanceof Error && error.message.includes('timeout exceeded when trying to connect'))
-  ) {
-    return new HttpProblem(
-      503,
-      'The database does not answer. What you typed is kept on your screen; try again in a minute.',
-    );
-  }
   return new HttpProblem(
     500,
     'Something went wrong on our side and nothing was written. Try again; if it stays, tell the administrator the number below.',

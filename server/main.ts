@@ -1,9 +1,10 @@
 import type { Clock } from '@diurna/core/calendar';
 import type { Session } from '@diurna/contract/people';
 import { createServer, type Server } from 'node:http';
-import { createApp, makeLogger } from './app.ts';
+import { createApp } from './app.ts';
 import { processClock } from './clock.ts';
 import { makeDb, makePool } from './db/index.ts';
+import { makeLogger } from './http/log.ts';
 import { followFeeds } from './hires/index.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
 
@@ -54,9 +55,8 @@ export async function start(options: StartOptions): Promise<Running> {
   const clock = options.clock ?? processClock();
   const pool = makePool(options.databaseUrl);
   let stopping = false;
-  // The error object carries the whole connection; only its sentence belongs in the log.
   pool.on('error', (error) => {
-    if (!stopping) logger.error({ reason: error.message }, 'database connection lost');
+    if (!stopping) logger.error({ err: error }, 'database connection lost');
   });
   const db = makeDb(pool);
   try {
@@ -65,7 +65,7 @@ export async function start(options: StartOptions): Promise<Running> {
     const server = createServer(app);
     await listen(server, options.port);
     fleet.refresh(clock()).catch((error: unknown) => {
-      logger.error({ err: error }, 'fleet not read');
+      if (!stopping) logger.error({ err: error }, 'fleet not read');
     });
     const unfollow = followFeeds(db, clock, logger);
     return {

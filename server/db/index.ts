@@ -13,13 +13,30 @@ export type Tx = NodePgDatabase<typeof schema> & { readonly [inTransaction]: tru
 // Days stay text (YYYY-MM-DD); a Date would drag the machine's zone in.
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
 
-export function makePool(databaseUrl: string): pg.Pool {
-  return new pg.Pool({
+/** A statement that takes longer is ended by the database; one it never answers, by the driver a little later. */
+const STATEMENT_MS = 20_000;
+/** Longer nobody waits for a row or table that somebody else holds. */
+const LOCK_MS = 5_000;
+
+/** @param more for tests: other bounds than those of the app */
+export function makePool(databaseUrl: string, more: pg.PoolConfig & { statementMs?: number; lockMs?: number } = {}) {
+  const { statementMs = STATEMENT_MS, lockMs = LOCK_MS, ...config } = more;
+  const pool = new pg.Pool({
     connectionString: databaseUrl,
     max: 10,
     connectionTimeoutMillis: 5_000,
-    options: '-c timezone=UTC -c statement_timeout=60000',
+    query_timeout: statementMs + 5_000,
+    keepAlive: true,
+    keepAliveInitialDelayMillis: 10_000,
+    options: `-c timezone=UTC -c statement_timeout=${statementMs} -c lock_timeout=${lockMs} -c idle_in_transaction_session_timeout=30000`,
+    ...config,
   });
+  // A connection in somebody's hands has no listener of the pool: lost then, its error would end the process. Whoever
+  // holds it hears of it by the statement that fails.
+  pool.on('connect', (client) => {
+    client.on('error', () => undefined);
+  });
+  return pool;
 }
 
 /** What one book is read through, and what this process remembers of it. */

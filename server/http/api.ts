@@ -6,7 +6,7 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { tables, transaction, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
-import type { Who } from './session.ts';
+import { needToken, type Who } from './session.ts';
 
 export type { Who } from './session.ts';
 
@@ -134,7 +134,7 @@ function parse(schema: z.ZodType | undefined, value: unknown, place: string): un
  * exist without its roles stated.
  */
 export class Api {
-  readonly router = Router();
+  readonly router = Router({ caseSensitive: true });
   readonly #handled = new Set<string>();
   readonly #db: Db;
   readonly #checkReplies: boolean;
@@ -184,6 +184,8 @@ export class Api {
             )
           : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
       }
+      // Whoever is not known yet is kept to this site at the door itself.
+      if (route.method !== 'get' && route.roles !== 'anyone' && route.roles !== 'gateway') needToken(req);
       const now = this.#clock();
       const params = parse(route.params, req.params, 'address');
       const query = parse(route.query, req.query, 'address');

@@ -93,23 +93,16 @@ export function sessionMiddleware(
 /** Boxes on boats carry a key of their own, no cookie. */
 export const GATEWAY_PATH = '/api/gateway/messages';
 
-const csrf = csrfSync({
-  getTokenFromRequest: (req) => req.get(TOKEN_HEADER),
-  skipCsrfProtection: (req: Request) =>
-    // Nobody is signed in there; these check who calls themselves.
-    req.path === '/api/first-run' ||
-    req.path === GATEWAY_PATH ||
-    (req.path === '/api/session' && req.method === 'POST'),
-});
+const csrf = csrfSync({ getTokenFromRequest: (req) => req.get(TOKEN_HEADER) });
 
 export const newCsrfToken = (req: Request) => csrf.generateToken(req);
 
-/** Every write carries the token of its session. */
-export const csrfProtection: RequestHandler = (req, res, next) => {
-  csrf.csrfSynchronisedProtection(req, res, (error?: unknown) => {
-    if (!error) next();
-    else if (req.session.personId === undefined)
-      next(new HttpProblem(401, 'Sign in first. If you were signed in, the session has ended.'));
-    else next(new HttpProblem(403, 'The page is from an earlier session. Reload it; what you typed is kept.'));
-  });
-};
+/**
+ * A write carries the token of its session; asked for by the route itself, wherever and under whatever spelling of its
+ * address it is reached.
+ * @throws 403 when it does not
+ */
+export function needToken(req: Request): void {
+  if (!csrf.isRequestValid(req))
+    throw new HttpProblem(403, 'The page is from an earlier session. Reload it; what you typed is kept.');
+}

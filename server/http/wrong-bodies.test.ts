@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { routes, type Route, type RouteName } from '@diurna/contract';
+import { counted } from '../test/counted.ts';
 import { openTwinYard, type Client, type Yard } from '../test/yard.ts';
 
 /**
@@ -58,21 +59,12 @@ const writing = (Object.entries(routes) as [RouteName, Route][]).filter(
 );
 const pathOf = (r: Route) => r.path.replace('/api', '').replace(/:[a-zA-Z]+/g, '999999');
 
-async function counted(): Promise<string> {
-  const { rows } = await yard.pool.query<{ n: string }>(
-    `select string_agg(relname || ' ' || (xpath('/row/c/text()', query_to_xml('select count(*) as c
-      from ' || quote_ident(relname), false, true, '')))[1]::text, ', ' order by relname) as n from pg_stat_user_tables
-      where schemaname = 'public'`,
-  );
-  return rows[0]!.n;
-}
-
 describe('what is wrong is said', () => {
   test('there are routes to try', () => {
     expect(writing.length).toBeGreaterThan(50);
   });
   test.each(writing.map(([name, r]) => [name, r] as const))('%s', async (name, r) => {
-    const before = await counted();
+    const before = await counted(yard.pool);
     for (const [what, body] of WRONG) {
       const reply = await admin.raw(r.method, pathOf(r), body);
       const said = reply.body as { detail?: string; title?: string; status?: number };
@@ -97,6 +89,6 @@ describe('what is wrong is said', () => {
       expect(said.detail).not.toMatch(/undefined|\[object|ZodError|syntax error|at .*\.ts|constraint|null value/);
       expect(said.detail!.length).toBeLessThan(2000);
     }
-    expect(await counted()).toBe(before);
+    expect(await counted(yard.pool)).toBe(before);
   });
 });

@@ -5,7 +5,10 @@ import { HttpProblem } from '../http/problem.ts';
 
 /** Proxies and browsers give a silent stream up. */
 const BEAT_MS = 20_000;
-const RETRY_MS = 2_000;
+/** Lost, the connection is made again after so long, while it fails again and again. */
+const RETRY_MS = 500;
+/** A connection that says nothing to a question for so long is given up. */
+const ANSWER_MS = 2_000;
 const MOST = 2_000;
 
 /**
@@ -16,7 +19,9 @@ export class Live {
   readonly #url: string | undefined;
   readonly #screens = new Set<Response>();
   readonly #beat: NodeJS.Timeout;
+  readonly #ask: NodeJS.Timeout;
   #client: pg.Client | null = null;
+  #listening: Promise<void> | null = null;
   #stopped = false;
   #retry: NodeJS.Timeout | undefined;
 
@@ -25,18 +30,25 @@ export class Live {
     this.#beat = setInterval(() => {
       this.#write(': still here\n\n');
     }, BEAT_MS);
+    // A network that went away says nothing of it: the connection is asked.
+    this.#ask = setInterval(() => {
+      const client = this.#client;
+      client?.query('select 1').catch(() => {
+        this.#lost(client);
+      });
+    }, ANSWER_MS);
+    this.#ask.unref();
     this.#beat.unref();
   }
 
   handlers(): Handlers<'live'> {
     return {
-      live: async ({ res, req }) => {
+      live: ({ res, req }) => {
         if (this.#screens.size >= MOST)
           throw new HttpProblem(
             503,
             'Too many screens listen to this book. They are brought up to date when they ask.',
           );
-        await this.#listen();
         res
           .status(200)
           .set({
@@ -46,12 +58,19 @@ export class Live {
             connection: 'keep-alive',
           });
         res.flushHeaders();
-        res.write('retry: 2000\n\ndata: hello\n\n');
+        res.write('retry: 2000\n\n');
         this.#screens.add(res);
+        // Greeted when nothing can be missed any more; while the database is away the screen waits with us.
+        this.#listen().then(
+          () => res.write('data: hello\n\n'),
+          () => {
+            this.#again();
+          },
+        );
         req.on('close', () => {
           this.#screens.delete(res);
         });
-        return null;
+        return Promise.resolve(null);
       },
     };
   }
@@ -59,6 +78,7 @@ export class Live {
   stop(): void {
     this.#stopped = true;
     clearInterval(this.#beat);
+    clearInterval(this.#ask);
     clearTimeout(this.#retry);
     for (const res of this.#screens) res.end();
     this.#screens.clear();
@@ -69,34 +89,63 @@ export class Live {
     for (const res of this.#screens) res.write(text);
   }
 
-  /** The first screen makes the connection; when it is lost it is made again, and screens are told to look anew. */
-  async #listen(): Promise<void> {
-    if (this.#client || this.#stopped || !this.#url) return;
-    const client = new pg.Client({ connectionString: this.#url });
-    this.#client = client;
+  /** The first screen makes the connection, all wait for the same one. */
+  #listen(): Promise<void> {
+    if (this.#stopped || !this.#url) return Promise.resolve();
+    this.#listening ??= this.#connect(this.#url).catch((error: unknown) => {
+      this.#listening = null;
+      throw error;
+    });
+    return this.#listening;
+  }
+
+  async #connect(url: string): Promise<void> {
+    const client = new pg.Client({
+      connectionString: url,
+      connectionTimeoutMillis: ANSWER_MS,
+      query_timeout: ANSWER_MS,
+      keepAlive: true,
+    });
     client.on('notification', ({ payload }) => {
       this.#write(`data: ${payload ?? ''}\n\n`);
     });
     const lost = () => {
-      if (this.#client !== client) return;
-      this.#client = null;
-      if (this.#stopped || this.#screens.size === 0) return;
-      this.#retry = setTimeout(() => {
-        this.#listen()
-          .then(() => {
-            this.#write('data: all\n\n');
-          })
-          .catch(() => undefined);
-      }, RETRY_MS);
+      this.#lost(client);
     };
     client.on('error', lost);
     client.on('end', lost);
     try {
       await client.connect();
       await client.query('listen diurna');
+      this.#client = client;
+      if (this.#stopped) void client.end().catch(() => undefined);
     } catch (error) {
-      this.#client = null;
+      void client.end().catch(() => undefined);
       throw error;
     }
+  }
+
+  #lost(client: pg.Client): void {
+    if (this.#client !== client) return;
+    this.#client = null;
+    this.#listening = null;
+    void client.end().catch(() => undefined);
+    this.#again();
+  }
+
+  /** Listens again as long as screens are open; they look anew then, for what they missed. */
+  #again(): void {
+    clearTimeout(this.#retry);
+    if (this.#stopped || this.#screens.size === 0) return;
+    this.#retry = setTimeout(() => {
+      this.#listen().then(
+        () => {
+          this.#write('data: all\n\n');
+        },
+        () => {
+          this.#again();
+        },
+      );
+    }, RETRY_MS);
   }
 }

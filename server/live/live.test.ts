@@ -52,6 +52,19 @@ async function until(message: string): Promise<void> {
   heard.length = 0;
 }
 
+test('a lost connection to the database is made again; screens look anew for what they missed', async () => {
+  const listening = `from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()
+    and query in ('listen diurna', 'select 1')`;
+  for (let i = 0; i < 200; i++) {
+    if ((await own.yard.pool.query(`select 1 as n ${listening}`)).rowCount! > 0) break;
+    await new Promise((r) => setTimeout(r, 20));
+  }
+  await own.yard.pool.query(`select pg_terminate_backend(pid) ${listening}`);
+  await until('all');
+  await own.ilse.post('/usage/readings', { readings: [{ engineId: own.port, count: 409 }] });
+  await until('readings');
+});
+
 describe('open screens hear of', () => {
   test('hours that are typed, and of a whole file of them once', async () => {
     await own.ilse.post('/usage/readings', { readings: [{ engineId: own.port, count: 410 }] });

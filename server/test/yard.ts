@@ -5,6 +5,7 @@ import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
 import { randomBytes, randomUUID } from 'node:crypto';
 import pg from 'pg';
+import type { Logger } from 'pino';
 import request from 'supertest';
 import { createApp } from '../app.ts';
 import { processClock } from '../clock.ts';
@@ -101,7 +102,10 @@ export async function confirmGates(client: Client, jobId: number): Promise<void>
 }
 
 /** A book of its own for one test file: database, app and people of every role. */
-export async function openYard(clock: Clock = processClock()) {
+export async function openYard(
+  clock: Clock = processClock(),
+  { logger, ...pooled }: Parameters<typeof makePool>[1] & { logger?: Logger } = {},
+) {
   // Not on the template itself: whoever is connected to it keeps others from copying it.
   const admin = new pg.Client(
     Object.assign(new URL(process.env.DIURNA_TEST_DATABASE!), { pathname: '/postgres' }).toString(),
@@ -117,10 +121,17 @@ export async function openYard(clock: Clock = processClock()) {
   }
   const url = new URL(process.env.DIURNA_TEST_DATABASE!);
   url.pathname = `/${name}`;
-  const pool = makePool(url.toString());
+  const pool = makePool(url.toString(), pooled);
   pool.on('error', () => undefined);
   const db = makeDb(pool);
-  const { app, api, fleet, stop } = await createApp({ pool, db, version: 'test', checkReplies: true, clock });
+  const { app, api, fleet, stop } = await createApp({
+    pool,
+    db,
+    version: 'test',
+    checkReplies: true,
+    clock,
+    ...(logger && { logger }),
+  });
   const visitor = () => new Client(request.agent(app));
 
   const first = visitor();
