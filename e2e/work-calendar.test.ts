@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By, Key } from 'selenium-webdriver';
+import { By } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -73,36 +73,6 @@ describe('working hours', () => {
     });
     await browser.see('//tr[contains(., "Ines Okoye")][contains(., "€51.50")]');
   });
-
-  test('an hour that costs no sum, or a pace of nothing, is told under its field', async () => {
-    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
-    await browser.see(dialog);
-    await browser.fill('An hour costs (EUR)', 'plenty');
-    await browser.fill('Pace', '0');
-    await browser.button('Keep them');
-    await browser.see(`${dialog}//p[.="An hour costs (EUR) has to be a number"]`);
-    await browser.see(`${dialog}//p[.="Pace is between 0.3 and 5"]`);
-    await browser.press(Key.ESCAPE);
-    await browser.gone(dialog);
-    expect((await work()).people.find((p) => p.name === 'Ines Okoye')).toMatchObject({ rateMinor: 5150 });
-  });
-
-  test('away from a day on: written down, seen in the list, taken back', async () => {
-    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
-    await browser.see(dialog);
-    await browser.fill('Why', 'course');
-    await browser.button('Write it down');
-    await browser.see(`${dialog}//p[contains(@class, "kept-line")][contains(., "away, course")]`);
-    // A key pressed on a button that is shut goes nowhere.
-    await browser.see(`${dialog}//button[.="Write it down"][not(@disabled)]`);
-    await browser.press(Key.ESCAPE);
-    await browser.see('//tr[contains(., "Ines Okoye")]//div[contains(., "away, course")]');
-    await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
-    await browser.click(`${dialog}//p[contains(., "away, course")]//button[.="take back"]`);
-    await browser.gone(`${dialog}//p[contains(., "away, course")]`);
-    await browser.button('Leave it');
-    await browser.gone(dialog);
-  });
 });
 
 describe('days without work', () => {
@@ -141,31 +111,6 @@ describe('days without work', () => {
       await browser.click(`//li[contains(., "${name}")]//button[.="take back"]`);
       await browser.gone(`//li[contains(., "${name}")]`);
     }
-  });
-});
-
-describe('parts on the way', () => {
-  test('half a filter is refused in a sentence, a whole one noted; fewer come than were ordered', async () => {
-    const id = await browser.driver.executeAsyncScript<number>(
-      `const done = arguments[0]; fetch('/api/stores/parts?q=filter&size=50').then((r) => r.json()).then((p) => done(p.rows.find((x) => x.kind === 'oil filter').id));`,
-    );
-    await browser.go(`/stores/parts/${id}`);
-    const here = async () =>
-      Number(await browser.text('//section[h2="On hand"]//tr[td="Brindle Quay"]/td[contains(@class, "figure")]'));
-    const before = await here();
-    await browser.fill('Ordered', '1.5');
-    await browser.choose('For', 'Brindle Quay');
-    await browser.button('Note the order');
-    await browser.seeText('is counted in whole pieces.');
-    await browser.fill('Ordered', '4');
-    await browser.button('Note the order');
-    await browser.seeText('plans count on it');
-    const order = '//section[h2="On the way"]//tr[td[contains(@class, "num")]="4"]';
-    await browser.click(`${order}//button[.="it has come"]`);
-    await browser.fill('Came', '3');
-    await browser.press(Key.ENTER);
-    await browser.gone(order);
-    await browser.driver.wait(async () => (await here()) === before + 3, 8000, 'the shelf has not what came');
   });
 });
 

@@ -5,4 +5,5 @@ export function startCluster(
 ): Promise<{ url: string; stop: () => Promise<void> }>;
 export function freePort(): Promise<number>;
 export function dataFolder(root: string): { folder: string; elsewhere: boolean };
+export function makeFolder(folder: string): void;
 export function needPackages(...what: ('postgres' | 'chromium')[]): void;

@@ -1,8 +1,11 @@
 // `npm start`: from a fresh clone to the open book.
 // @ts-check
+import { fork } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { dataFolder, needPackages, startCluster } from './cluster.mjs';
+import { claim, needUnclaimed } from './claim.mjs';
+import { dataFolder, makeFolder, needPackages, startCluster } from './cluster.mjs';
 import { needModules } from './install.mjs';
 import { Trouble } from './trouble.mjs';
 
@@ -57,6 +60,102 @@ function sentence(error, port, server) {
   return `Diurna could not start: ${cause?.message ?? message}`;
 }
 
+/** @param {number} port @throws Trouble when Diurna itself has it, with where; EADDRINUSE when another program has */
+async function needFree(port) {
+  if (port === 0) return;
+  const taken = await new Promise((done) => {
+    const probe = createServer();
+    probe.once('error', done);
+    probe.listen(port, '127.0.0.1', () => {
+      probe.close(() => {
+        done(null);
+      });
+    });
+  });
+  if (taken === null) return;
+  const reply = await fetch(`http://127.0.0.1:${port}/api/health`, { signal: AbortSignal.timeout(2000) }).catch(
+    () => null,
+  );
+  if (reply?.headers.has('x-diurna-now'))
+    throw new Trouble(
+      `Diurna runs at http://127.0.0.1:${port} already. Nothing was stopped or changed. Use that one, end it first, or choose another port: DIURNA_PORT=${port + 2} npm start`,
+    );
+  throw taken;
+}
+
+/** So often in a row the app may die before it was open a minute. */
+const MOST_DEATHS = 5;
+const STEADY_MS = 60_000;
+
+/**
+ * The app in a process of its own; when it dies it is started again, and that is said.
+ * @param {object} options @param {() => Date} clock
+ * @returns {Promise<{ port: number, stop: () => Promise<void> }>} once it is open
+ */
+async function watchOver(options, clock) {
+  let deaths = 0;
+  let ending = false;
+  /** @type {import('node:child_process').ChildProcess} */
+  let app;
+  const open = () =>
+    new Promise((/** @type {(port: number) => void} */ done, failed) => {
+      // A book that has a clock of its own goes on where it stands.
+      const env = { ...process.env, ...(process.env.DIURNA_NOW && { DIURNA_NOW: clock().toISOString() }) };
+      const child = fork(join(import.meta.dirname, 'app.mjs'), { env });
+      app = child;
+      const began = performance.now();
+      let opened = false;
+      child.on('message', (/** @type {any} */ said) => {
+        if (said.port === undefined) {
+          const error = said.newer ? new Trouble() : new Error();
+          failed(Object.assign(error, said.failed));
+        } else {
+          opened = true;
+          done(said.port);
+        }
+      });
+      child.once('exit', (code, signal) => {
+        failed(new Trouble(`The app ended before it was open (${signal ?? `status ${code}`}).`));
+        if (ending || !opened) return;
+        deaths = performance.now() - began > STEADY_MS ? 1 : deaths + 1;
+        console.error(`The app ended unexpectedly (${signal ?? `status ${code}`}); it is started again.`);
+        again();
+      });
+      child.send({ options });
+    });
+  const again = () =>
+    setTimeout(
+      () => {
+        if (ending) return;
+        open().catch((error) => {
+          deaths++;
+          console.error(sentence(error, port));
+          if (deaths < MOST_DEATHS) again();
+          else void stopAll(1);
+        });
+      },
+      Math.min(5000, 200 * 2 ** deaths),
+    );
+  const first = await open();
+  // The port stays when it was any.
+  options = { ...options, port: first };
+  return {
+    port: first,
+    stop: () =>
+      new Promise((done) => {
+        ending = true;
+        const gone = () => {
+          done(undefined);
+        };
+        if (app.exitCode !== null || app.signalCode !== null) gone();
+        else {
+          app.once('exit', gone);
+          app.kill('SIGTERM');
+        }
+      }),
+  };
+}
+
 process.on('SIGINT', () => void stopAll(0));
 process.on('SIGTERM', () => void stopAll(0));
 
@@ -73,6 +172,9 @@ let server;
 try {
   // Said before anything long: whoever has to install something does not wait for it first.
   if (!process.env.DATABASE_URL) needPackages('postgres');
+  const own = process.env.DATABASE_URL ? null : dataFolder(root);
+  if (own) needUnclaimed(own.folder);
+  await needFree(port);
   needModules(root);
   const { build } = await import('./build.mjs');
   await build(root);
@@ -81,6 +183,12 @@ try {
     const { folder, elsewhere } = dataFolder(root);
     if (elsewhere && !existsSync(folder))
       console.log(`The database's user cannot enter ${root}: the private database goes to ${folder}.`);
+    makeFolder(folder);
+    const free = claim(folder, `http://127.0.0.1:${port}`);
+    stops.push(() => {
+      free();
+      return Promise.resolve();
+    });
     const starting = startCluster(folder);
     // Also when it is stopped while it starts: a database of its own is never left running.
     stops.push(async () => (await starting.catch(() => null))?.stop());
@@ -115,7 +223,7 @@ try {
     }
   }
   if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');
-  const running = await server.start({ ...options, databaseUrl, port, clock });
+  const running = await watchOver({ ...options, databaseUrl, port }, clock);
   stops.push(running.stop);
   const address = `http://127.0.0.1:${running.port}`;
   if (demo) {

@@ -71,7 +71,7 @@ async function step(/** @type {string} */ name, /** @type {() => Promise<boolean
 /** @param {string} project @param {{ name?: string, args?: string[], env?: Record<string, string> }} [how] */
 async function jest(project, { name = project, args = [], env = {} } = {}) {
   const began = performance.now();
-  const report = join(root, `.cache/${project}.json`);
+  const report = join(root, `.cache/${name.replaceAll(/\W+/g, '-')}.json`);
   mkdirSync(join(root, '.cache'), { recursive: true });
   rmSync(report, { force: true });
   const ok = await node(
@@ -119,13 +119,13 @@ function datesInTurn() {
   return [0, 1].map((i) => DATES[(turn * 2 + i) % DATES.length]);
 }
 
-async function atDates(/** @type {readonly (typeof DATES)[number][]} */ dates, /** @type {string[]} */ args) {
-  for (const { name, now, zone, hemisphere } of dates)
-    await jest('e2e', {
-      name: `browser, ${name}:`,
-      args,
-      env: { DIURNA_NOW: now, TZ: zone, DIURNA_E2E_HEMISPHERE: hemisphere ?? 'north' },
-    });
+/** @param {(typeof DATES)[number]} date @param {string[]} args */
+function atDate({ name, now, zone, hemisphere }, args) {
+  return jest('e2e', {
+    name: `browser, ${name}:`,
+    args,
+    env: { DIURNA_NOW: now, TZ: zone, DIURNA_E2E_HEMISPHERE: hemisphere ?? 'north' },
+  });
 }
 
 async function everything() {
@@ -144,7 +144,7 @@ async function everything() {
   }
   if (allDates) {
     await build(root);
-    await atDates(DATES, []);
+    for (const date of DATES) await atDate(date, []);
     return;
   }
   // Two chains, for two cores.
@@ -181,7 +181,8 @@ async function everything() {
     return true;
   });
   await jest('e2e', { name: 'browser' });
-  await atDates(datesInTurn(), ['--testPathPatterns', 'story']);
+  // One file each: side by side they take both cores.
+  await Promise.all(datesInTurn().map((date) => atDate(date, ['--testPathPatterns', 'story'])));
 }
 
 try {

@@ -94,6 +94,19 @@ describe('working hours', () => {
     expect(asked.some((a) => a.name === 'editPersonWork')).toBe(false);
   });
 
+  test('an hour that costs no sum, or a pace of nothing, is told under its field', async () => {
+    const asked = await open();
+    await user.click(screen.getByRole('button', { name: /^edit the working hours/ }));
+    const sheet = within(await screen.findByRole('dialog'));
+    await user.type(sheet.getByLabelText(/^An hour costs/), 'plenty');
+    await user.clear(sheet.getByLabelText(/^Pace/));
+    await user.type(sheet.getByLabelText(/^Pace/), '0');
+    await user.click(sheet.getByRole('button', { name: 'Keep them' }));
+    expect(await sheet.findByText('An hour costs (EUR) has to be a number')).toBeTruthy();
+    expect(sheet.getByText('Pace is between 0.3 and 5')).toBeTruthy();
+    expect(asked.some((a) => a.name === 'editPersonWork')).toBe(false);
+  });
+
   test('days that differ: away by day, or there at other hours; each goes alone and is taken back alone', async () => {
     const asked = await open({ addException: { id: 9 }, removeException: DONE });
     await user.click(screen.getByRole('button', { name: /^edit the working hours/ }));
