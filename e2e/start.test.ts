@@ -1,5 +1,7 @@
-import { afterAll, describe, expect, test } from '@jest/globals';
-import { execFile } from 'node:child_process';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFile, spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeBook, openBook } from './book.ts';
 
@@ -25,6 +27,84 @@ function start(env: Record<string, string>): Promise<{ status: number; said: str
   });
 }
 
+/** A start that goes on: its process, what it says, and a wait for a word of it. */
+function keepStarting(env: Record<string, string>) {
+  const child = spawn(process.execPath, [join(import.meta.dirname, '../scripts/start.mjs')], {
+    env: { ...process.env, NODE_OPTIONS: '', DIURNA_DEMO: '0', DATABASE_URL: '', ...env },
+  });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+    });
+  return {
+    child,
+    said: () => said,
+    hears: async (what: RegExp) => {
+      for (let i = 0; i < 600 && !what.test(said); i++) await new Promise((r) => setTimeout(r, 50));
+      return what.exec(said)!;
+    },
+  };
+}
+/** Asks until the answer is 200. */
+async function answers(address: string): Promise<number[]> {
+  const statuses: number[] = [];
+  while (statuses.length < 200 && statuses.at(-1) !== 200) {
+    statuses.push(
+      await fetch(`${address}/api/session`).then(
+        (r) => r.status,
+        () => 0,
+      ),
+    );
+    await new Promise((r) => setTimeout(r, 50));
+  }
+  return statuses;
+}
+
+describe('a book that is open', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'diurna-start-'));
+  chmodSync(folder, 0o755);
+  let first: ReturnType<typeof keepStarting>;
+  let address = '';
+  beforeAll(async () => {
+    first = keepStarting({ DIURNA_DATA: folder, DIURNA_PORT: '0' });
+    [, address = ''] = await first.hears(/ready at (\S+)/);
+  });
+  afterAll(async () => {
+    const gone = new Promise((resolve) => first.child.once('exit', resolve));
+    first.child.kill('SIGTERM');
+    await gone;
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  test('a second start on its folder stops nothing and says who has it', async () => {
+    expect(await start({ DIURNA_DATA: folder, DIURNA_PORT: '0', DATABASE_URL: '' })).toEqual({
+      status: 1,
+      said: expect.stringContaining(`is open already: process ${first.child.pid}`),
+    });
+    expect(await answers(address)).toEqual([200]);
+  });
+
+  test('the app dies: it is started again at the same address, and that is said', async () => {
+    const children = readFileSync(`/proc/${first.child.pid}/task/${first.child.pid}/children`, 'utf8')
+      .trim()
+      .split(' ');
+    const app = children.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('app.mjs'));
+    process.kill(Number(app), 'SIGKILL');
+    await first.hears(/The app ended unexpectedly \(SIGKILL\)/);
+    expect((await answers(address)).at(-1)).toBe(200);
+  });
+
+  test('the database dies: people are told to try again, and soon all is well', async () => {
+    process.kill(Number(readFileSync(join(folder, 'postgres/postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL');
+    const statuses = await answers(address);
+    expect(statuses.at(-1)).toBe(200);
+    expect(statuses.filter((s) => s !== 503 && s !== 200)).toEqual([]);
+    await first.hears(/The database ended unexpectedly/);
+    expect((await answers(address)).at(-1)).toBe(200);
+  });
+});
+
 describe('starting that cannot succeed', () => {
   test.each([
     ['a port that is none', { DIURNA_PORT: 'abc' }, 'DIURNA_PORT is "abc", which is no port. Use a number like 4150.'],
@@ -41,7 +121,7 @@ describe('starting that cannot succeed', () => {
     const url = new URL(book.databaseUrl);
     const busy = new URL(book.address).port;
     expect((await start({ DATABASE_URL: url.toString(), DIURNA_PORT: busy })).said).toContain(
-      `Port ${busy} is taken by another program.`,
+      `Diurna runs at http://127.0.0.1:${busy} already. Nothing was stopped or changed.`,
     );
     const wrong = new URL(url);
     wrong.password = 'nope';

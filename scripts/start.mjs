@@ -107,8 +107,9 @@ async function watchOver(options, clock) {
       let opened = false;
       child.on('message', (/** @type {any} */ said) => {
         if (said.port === undefined) {
-          const error = said.newer ? new Trouble() : new Error();
-          failed(Object.assign(error, said.failed));
+          /** @type {Error} */
+          const error = Object.assign(said.newer ? new Trouble() : new Error(), said.failed);
+          failed(error);
         } else {
           opened = true;
           done(said.port);

@@ -144,6 +144,8 @@ export async function createApp(
             : res.statusCode >= 400
               ? 'warn'
               : 'info',
+      // Ours get the things themselves.
+      wrapSerializers: false,
       serializers: {
         err: loggedError,
         req: (r: { id: string; method: string; url: string }) => ({
