@@ -36,8 +36,10 @@ export function requestOf<R extends Route>(route: R, arg: ArgOf<R>): WireRequest
     method: route.method.toUpperCase(),
     ...(Object.keys(params).length > 0 && { params }),
     ...(route.body &&
-      (route.takes
-        ? { body: rest.text, headers: { 'content-type': `${route.takes}; charset=utf-8` } }
-        : { body: rest })),
+      (route.takes === undefined
+        ? { body: rest }
+        : route.takes === 'application/octet-stream'
+          ? { body: rest.bytes, headers: { 'content-type': route.takes } }
+          : { body: rest.text, headers: { 'content-type': `${route.takes}; charset=utf-8` } })),
   };
 }

@@ -82,7 +82,11 @@ function operation(name: string, route: Route): Json {
       requestBody: {
         required: true,
         content: route.takes
-          ? { [route.takes]: { schema: { type: 'string' } } }
+          ? {
+              [route.takes]: {
+                schema: { type: 'string', ...(route.takes === 'application/octet-stream' && { format: 'binary' }) },
+              },
+            }
           : { 'application/json': { schema: schemaOf(route.body, 'input') } },
       },
     }),

@@ -15,7 +15,7 @@ export interface Route {
   query?: z.ZodType;
   /** JSON unless `takes` names another format; the answer likewise by `gives`. */
   body?: z.ZodType;
-  takes?: 'text/csv' | 'text/calendar';
+  takes?: 'text/csv' | 'text/calendar' | 'application/octet-stream';
   gives?: 'text/csv' | 'text/calendar' | 'image/*' | 'text/event-stream' | 'application/x-ndjson';
   reply: z.ZodType;
 }
@@ -40,13 +40,17 @@ type Keys<T> = T extends undefined ? never : keyof T;
 type Or<T> = T extends undefined ? None : T;
 /** True where a type is a union of several. */
 type Several<T, U = T> = T extends unknown ? ([U] extends [T] ? false : true) : never;
-type Text<R extends Route> = R extends { takes: string } ? { text: string } : Or<In<R['body']>>;
+type Given<R extends Route> = R extends { takes: 'application/octet-stream' }
+  ? { bytes: Uint8Array<ArrayBuffer> }
+  : R extends { takes: string }
+    ? { text: string }
+    : Or<In<R['body']>>;
 /**
- * What a caller gives for a route: the names of its path, its query and its body in one; a file as `text`; the one
+ * What a caller gives for a route: the names of its path, its query and its body in one; a file as `text`, a piece of one as `bytes`; the one
  * name of a path alone where there is nothing else; nothing where there is nothing.
  */
 export type ArgOf<R extends Route> = R extends { query: z.ZodType } | { body: z.ZodType }
-  ? Or<Out<R['params']>> & Or<In<R['query']>> & Text<R>
+  ? Or<Out<R['params']>> & Or<In<R['query']>> & Given<R>
   : R extends { params: z.ZodType }
     ? Several<Keys<Out<R['params']>>> extends true
       ? Out<R['params']>

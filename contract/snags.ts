@@ -4,9 +4,11 @@ import { created, day, id, idParam, instant, version } from './common.ts';
 import { position } from './fleet.ts';
 import { EVERYONE, route, WORK } from './route.ts';
 
+export const PICTURE_TYPES = ['image/jpeg', 'image/png', 'image/webp'] as const;
+export type PictureType = (typeof PICTURE_TYPES)[number];
 /** A picture from a phone, made smaller there; as base64 without a header. */
 export const photo = z.object({
-  type: z.enum(['image/jpeg', 'image/png', 'image/webp']),
+  type: z.enum(PICTURE_TYPES),
   base64: z
     .string()
     .max(900_000, 'is too large; take it again, smaller')

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { created, id, idParam, instant, reason, remark } from './common.ts';
 import { taskKind } from './fleet.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
-import { photo } from './snags.ts';
+import { PICTURE_TYPES } from './snags.ts';
 
 export const readingKind = z.enum(READING_KINDS);
 export const readingValue = z.union([
@@ -111,10 +111,8 @@ export const cardEntry = z.object({
     .meta({ description: 'An entry of somebody else about the same thing; this one counts only when settled so.' }),
 });
 
-/** An entry as the phone sends it; a picture comes with it. */
-export const sentEntry = cardEntry
-  .pick({ id: true, at: true, act: true, seen: true })
-  .extend({ photo: photo.optional() });
+/** An entry as the phone sends it; a picture comes by itself, after its entry. */
+export const sentEntry = cardEntry.pick({ id: true, at: true, act: true, seen: true });
 export type SentEntry = z.infer<typeof sentEntry>;
 
 export const entriesReply = z.object({
@@ -124,6 +122,16 @@ export const entriesReply = z.object({
     .meta({ description: 'Entries that cannot be kept, and why; the rest is kept.' }),
   lastSeq: z.int(),
 });
+
+/** The largest picture a card takes; phones make them smaller before. */
+export const MOST_PICTURE_BYTES = 12_000_000;
+/** How much of a picture goes in one request. */
+export const PICTURE_PIECE_BYTES = 256 * 1024;
+export const pictureKept = z.object({
+  received: z.int().meta({ description: 'So many bytes are there, from the beginning.' }),
+  photoId: id.nullable().meta({ description: 'The picture, once it is whole.' }),
+});
+export type PictureKept = z.infer<typeof pictureKept>;
 
 export const visitRoutes = {
   listTemplates: route({
@@ -171,6 +179,27 @@ export const visitRoutes = {
     reply: entriesReply,
     body: z.object({ entries: z.array(sentEntry).min(1).max(200) }),
     summary: 'Keep what was done on a card, in the order it was done; sent twice, it is kept once.',
+  }),
+  sendPicture: route({
+    method: 'put',
+    path: '/api/jobs/pictures/:entry',
+    roles: WORK,
+    params: z.object({ entry: uuid }),
+    query: z.object({
+      from: z.coerce.number().int().min(0).meta({ description: 'Where in the picture the piece belongs (bytes).' }),
+      size: z.coerce
+        .number()
+        .int()
+        .min(1)
+        .max(MOST_PICTURE_BYTES, 'is more than a picture may have')
+        .meta({ description: 'Of the whole picture (bytes).' }),
+      type: z.enum(PICTURE_TYPES),
+    }),
+    takes: 'application/octet-stream',
+    body: z.custom<Uint8Array>((v) => v instanceof Uint8Array && v.length > 0, 'is missing'),
+    reply: pictureKept,
+    summary:
+      'A piece of an entry’s picture. One that is not next is left alone: the answer says where to go on. Sent twice, it is kept once.',
   }),
   jobPhoto: route({
     method: 'get',

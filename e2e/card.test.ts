@@ -1,5 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By } from 'selenium-webdriver';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -157,6 +161,17 @@ describe('the card, step by step', () => {
     await next();
   });
 
+  test('a picture taken without signal waits with what was written', async () => {
+    await phone.button('Something wrong');
+    const picture = join(mkdtempSync(join(tmpdir(), 'diurna-card-')), 'lube.png');
+    writeFileSync(picture, Buffer.from(await phone.driver.takeScreenshot(), 'base64'));
+    await phone.driver.findElement(By.xpath('//label[contains(., "Take a picture")]/input')).sendKeys(picture);
+    await phone.seeText('a picture, on its way');
+    await phone.seeText('and 1 picture kept on this phone');
+    await phone.driver.navigate().refresh();
+    await phone.seeText('and 1 picture kept on this phone');
+  });
+
   test('an engine is held by hand without signal too, and the phone says that the book does not know yet', async () => {
     await phone.button('Something wrong');
     await phone.choose('Engine', 'starboard');
@@ -181,6 +196,13 @@ describe('the card, step by step', () => {
     await phone.seeText('Held, port:');
     await phone.seeText('Held, starboard:');
     await phone.gone('//*[contains(text(), "It is on this phone")]');
+    const shown = await phone.see('//div[@class="card-photos"]//img');
+    await phone.driver.executeScript('arguments[0].scrollIntoView()', shown);
+    await phone.driver.wait(
+      async () => (await phone.driver.executeScript<number>('return arguments[0].naturalWidth', shown)) > 100,
+      5000,
+      'the picture cannot be seen',
+    );
   });
 
   test('the held boat does not go out, and only a coordinator could let it', async () => {

@@ -157,6 +157,7 @@ export async function createApp(
       },
     }),
   );
+  app.use('/api', express.raw({ type: 'application/octet-stream', limit: '1mb' }));
   app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
   app.use('/api', (req, res, next) => {
     // Health, description and boxes on boats need no session.

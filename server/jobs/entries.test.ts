@@ -113,23 +113,6 @@ describe('entries of a card', () => {
     await expect(yard.pool.query('update job_entry set at = at')).rejects.toThrow('never changed');
     await expect(yard.pool.query('delete from job_entry')).rejects.toThrow('never changed');
   });
-  test('a picture comes onto the card and is served as what it is; something else is not taken', async () => {
-    const png = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex').toString('base64');
-    const reply = await write(
-      ines,
-      id,
-      entryOf({ kind: 'photo', step: null, photoId: null }, { photo: { type: 'image/png', base64: png } }),
-      entryOf({ kind: 'photo', step: null, photoId: null }, { photo: { type: 'image/jpeg', base64: png } }),
-      entryOf({ kind: 'photo', step: null, photoId: 5 }),
-    );
-    expect(reply.refused.map((r) => r.because)).toEqual([
-      'The picture cannot be read. Take it again.',
-      expect.stringContaining('did not come with it'),
-    ]);
-    const act = reply.kept[0]!.act as { photoId: number };
-    const shown = await ines.raw('get', `/jobs/photos/${act.photoId}`);
-    expect([shown.headers['content-type'], shown.headers['x-content-type-options']]).toEqual(['image/png', 'nosniff']);
-  });
   test('how far it is stands in the list, with what drains and what is at hand', async () => {
     const row = (await ilse.get<{ rows: JobRow[] }>('/jobs?status=open')).rows.find((r) => r.id === id)!;
     expect(row.progress).toMatchObject({ total: (await cards.read(id)).steps.length, unsettled: 0, paused: null });

@@ -21,7 +21,6 @@ import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import { othersCard } from './whose.ts';
-import { pictureBytes } from '../snags/index.ts';
 import { workOfJobs } from '../visit/index.ts';
 
 const { job, jobTask, jobEntry, jobPhoto, engine, engineModel, finding, person, audit: auditTable } = tables;
@@ -29,7 +28,17 @@ type EntryRow = typeof jobEntry.$inferSelect;
 
 /** The card's record in order. */
 export async function entriesOf(db: Db | Tx, jobId: number): Promise<CardEntry[]> {
-  return (await db.select().from(jobEntry).where(eq(jobEntry.jobId, jobId)).orderBy(asc(jobEntry.seq))).map(asEntry);
+  const rows = await db
+    .select({ e: jobEntry, photoId: jobPhoto.id })
+    .from(jobEntry)
+    .leftJoin(jobPhoto, eq(jobPhoto.entryId, jobEntry.id))
+    .where(eq(jobEntry.jobId, jobId))
+    .orderBy(asc(jobEntry.seq));
+  return rows.map(({ e, photoId }) => {
+    const entry = asEntry(e);
+    // A picture comes after its entry, whose row is never changed.
+    return photoId !== null && entry.act.kind === 'photo' ? { ...entry, act: { ...entry.act, photoId } } : entry;
+  });
 }
 
 export const asEntry = (r: EntryRow): CardEntry => ({
@@ -134,22 +143,8 @@ export async function keepEntries(
       against: null,
     };
     entry.against = standsAgainst(entry, record)?.seq ?? null;
-    if (s.act.kind === 'photo') {
-      if (!s.photo) {
-        refused.push({ id: s.id, because: 'The picture itself did not come with it. Take it again.' });
-        continue;
-      }
-      const bytes = pictureBytes(s.photo);
-      if (bytes === null) {
-        refused.push({ id: s.id, because: 'The picture cannot be read. Take it again.' });
-        continue;
-      }
-      const [photo] = await tx
-        .insert(jobPhoto)
-        .values({ jobId, type: s.photo.type, bytes })
-        .returning({ id: jobPhoto.id });
-      entry.act = { ...s.act, photoId: photo!.id };
-    }
+    // No picture is named from outside: it comes by itself, after its entry.
+    if (s.act.kind === 'photo') entry.act = { ...s.act, photoId: null };
     const engineId = entry.act.kind === 'read' ? (readingOf(entry.act.key)?.engineId ?? 0) : 0;
     const [row] = await tx
       .insert(jobEntry)

@@ -10,6 +10,7 @@ import { partsOfTasks } from '../stores/index.ts';
 import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
 import { finish, undo } from './finish.ts';
+import { keepPiece } from './pictures.ts';
 import { refuseOthersCard } from './whose.ts';
 import { waitingIds, withProgress } from './progress.ts';
 import { issuedWith, versionsInForce, visitTasks } from '../visit/index.ts';
@@ -26,6 +27,7 @@ type Names =
   | 'cancelJob'
   | 'keepEntries'
   | 'jobPhoto'
+  | 'sendPicture'
   | 'handOver'
   | 'finishJob'
   | 'undoJob';
@@ -215,6 +217,9 @@ export function jobsHandlers(): Handlers<Names> {
         const { kept, refused, lastSeq } = await keepEntries(tx, audit, params.id, body.entries, who, now);
         return { kept, refused, lastSeq };
       }),
+
+    sendPicture: ({ params, query, body, write, who, now }) =>
+      write((tx, audit) => keepPiece(tx, audit, params.entry, { ...query, bytes: body }, who, now)),
 
     async jobPhoto({ db, params, res }) {
       const [found] = await db.select().from(jobPhoto).where(eq(jobPhoto.id, params.id));

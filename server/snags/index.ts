@@ -1,4 +1,4 @@
-import type { Snag } from '@diurna/contract/snags';
+import type { PictureType, Snag } from '@diurna/contract/snags';
 import { dayInZone } from '@diurna/core/calendar';
 import { SYMPTOMS } from '@diurna/core/findings';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
@@ -13,20 +13,20 @@ const closer = alias(person, 'closer');
 const MOST = 200;
 
 /** The first bytes of the formats taken; a name alone proves nothing. */
-const SIGNATURES: Record<string, (b: Buffer) => boolean> = {
+const SIGNATURES: Record<PictureType, (b: Buffer) => boolean> = {
   'image/jpeg': (b) => b.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
   'image/png': (b) => b.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
   'image/webp': (b) =>
     b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
 };
 
+/** Whether bytes begin as a picture of that type does. */
+export const isPicture = (type: PictureType, bytes: Buffer): boolean => SIGNATURES[type](bytes);
+
 /** The bytes of a picture; null when they are none of the formats taken. */
-export function pictureBytes(photo: {
-  type: 'image/jpeg' | 'image/png' | 'image/webp';
-  base64: string;
-}): Buffer | null {
+function pictureBytes(photo: { type: PictureType; base64: string }): Buffer | null {
   const bytes = Buffer.from(photo.base64, 'base64');
-  return SIGNATURES[photo.type]!(bytes) ? bytes : null;
+  return isPicture(photo.type, bytes) ? bytes : null;
 }
 
 export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
-import { act, cleanup, screen } from '@testing-library/react';
+import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
 import { store } from '../app/store.ts';
@@ -33,7 +33,7 @@ test('without signal it says what waits, whose it is, and nothing where nothing 
   expect(said).toContain('1 entry of a colleague wait here too.');
 });
 
-test('what the book did not take stands with its reason until it was read', async () => {
+test('what the book did not take stands with its reason until it is thrown away', async () => {
   await page(<Signal />);
   act(() => {
     store.dispatch(heard(true));
@@ -53,6 +53,35 @@ test('what the book did not take stands with its reason until it was read', asyn
     );
   });
   expect(screen.getByText(/the remark “old salt”/).textContent).toContain('The card is finished.');
-  await userEvent.setup().click(screen.getByRole('button', { name: 'I have read it' }));
-  expect(screen.queryByText(/old salt/)).toBeNull();
+  const user = userEvent.setup();
+  await user.click(screen.getByRole('button', { name: 'throw it away' }));
+  // Asked twice: it is nowhere else.
+  expect(screen.getByText(/old salt/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'yes, throw it away' }));
+  await waitFor(() => {
+    expect(screen.queryByText(/old salt/)).toBeNull();
+  });
+});
+
+test('pictures on their way say how much is to go; one that was not taken can be saved, tried again, thrown away', async () => {
+  const picture = { jobId: 5, personId: 3, type: 'image/jpeg' as const, size: 2_000_000, sent: 500_000 };
+  await page(<Signal />);
+  act(() => {
+    store.dispatch(heard(true));
+    store.dispatch(
+      filled({
+        waiting: [],
+        refused: [],
+        pictures: [
+          { ...picture, id: 'p' },
+          { ...picture, id: 'q', because: 'The picture cannot be read. Take it again.' },
+        ],
+      }),
+    );
+  });
+  const said = screen.getByRole('status').textContent;
+  expect(said).toContain('Sending 1 picture, 1.5 MB to go …');
+  expect(said).toContain('a picture of card 5. The picture cannot be read.');
+  for (const name of ['try again', 'save to a file', 'throw it away'])
+    expect(screen.getByRole('button', { name })).toBeTruthy();
 });

@@ -1,68 +1,52 @@
-import { valueText } from '@diurna/core/findings';
-import type { CardAct } from '@diurna/core/visit';
-import { Link, useMatch } from 'react-router';
+import { useMatch } from 'react-router';
 import { useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { usePutAway } from './useOutbox.ts';
+import { NotTaken, PictureNotTaken } from './NotTaken.tsx';
 import './signal.css';
 
 /** What has not reached the book yet, and what it did not take. */
 export function Signal() {
   const me = useMe();
-  const { waiting, refused, signal } = useAppSelector((s) => s.outbox);
-  const away = usePutAway();
+  const { waiting, refused, pictures, signal } = useAppSelector((s) => s.outbox);
   const mine = waiting.filter((w) => w.personId === me.id).length;
+  const going = pictures.filter((p) => p.personId === me.id && p.because === undefined);
   // A card that was not finished says so itself while it is open.
   const shown = useMatch('/jobs/:id')?.params.id;
   const others = waiting.length - mine;
   const notTaken = refused.filter((r) => r.personId === me.id && !(r.finish && String(r.jobId) === shown));
-  if (signal && mine === 0 && notTaken.length === 0) return null;
+  const noPicture = pictures.filter((p) => p.personId === me.id && p.because !== undefined);
+  if (signal && mine + going.length + notTaken.length + noPicture.length === 0) return null;
+  const held = [
+    mine > 0 && plural(mine, 'entry', 'entries'),
+    going.length > 0 && plural(going.length, 'picture'),
+  ].filter((x): x is string => typeof x === 'string');
+  const toGo = going.reduce((sum, p) => sum + p.size - p.sent, 0);
   return (
     <div className="signal no-print" role="status">
       {!signal && (
         <p>
           <b>No signal.</b>{' '}
-          {mine === 0
+          {held.length === 0
             ? 'What you opened before can be read; what you write is kept on this phone.'
-            : `${plural(mine, 'entry', 'entries')} kept on this phone, sent when signal is back.`}
+            : `${held.join(' and ')} kept on this phone, sent when signal is back.`}
           {others > 0 ? ` ${plural(others, 'entry', 'entries')} of a colleague wait here too.` : ''}
         </p>
       )}
-      {signal && mine > 0 && <p>Sending {plural(mine, 'entry', 'entries')} …</p>}
-      {notTaken.map((r) => (
-        <p key={r.id} className="minus">
-          <b>Not taken:</b> {r.entry ? actText(r.entry.act) : `the finish of ${r.finish!.boatName}.`} {r.because}{' '}
-          {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>}{' '}
-          <button
-            type="button"
-            className="link-button"
-            onClick={() => {
-              away(r.id);
-            }}>
-            I have read it
-          </button>
+      {signal && held.length > 0 && (
+        <p>
+          Sending {held.join(' and ')}
+          {toGo > 0 ? `, ${megabytes(toGo)} to go` : ''} …
         </p>
+      )}
+      {notTaken.map((r) => (
+        <NotTaken key={r.id} refused={r} />
+      ))}
+      {noPicture.map((p) => (
+        <PictureNotTaken key={p.id} picture={p} />
       ))}
     </div>
   );
 }
 
-function actText(act: CardAct): string {
-  switch (act.kind) {
-    case 'tick':
-      return `the tick of “${act.step.replace(/^\d+ /, '')}”.`;
-    case 'read':
-      return `${act.key.replace(/^\d+ /, '')}, ${valueText(act.key, act.value)}.`;
-    case 'remark':
-      return `the remark “${act.text}”.`;
-    case 'type':
-      return `“${act.text}”.`;
-    case 'hold':
-      return `the hold: “${act.why}”.`;
-    case 'photo':
-      return 'a picture.';
-    default:
-      return 'what you decided.';
-  }
-}
+const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 950_000 ? 2 : 1)} MB`;

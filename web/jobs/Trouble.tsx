@@ -1,5 +1,4 @@
 import { Button } from '@mui/material';
-import type { SentEntry } from '@diurna/contract/visit';
 import { stepAtHand, type CardAct } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
 import { peopleApi } from '../people/api.ts';
@@ -7,13 +6,14 @@ import { visitApi } from '../visit/api.ts';
 import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
-import { smallPicture } from '../snags/index.ts';
+import { takenPicture } from '../snags/index.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
+import type { Taken } from './outbox.ts';
 
 interface Props {
   live: LiveCard;
-  write: (act: CardAct, photo?: SentEntry['photo']) => Promise<void>;
+  write: (act: CardAct, picture?: Taken) => Promise<void>;
   onClose: () => void;
 }
 
@@ -33,7 +33,7 @@ export function Trouble({ live, write, onClose }: Props) {
     head.current?.focus();
   }, []);
   const take = async (file: File) => {
-    const picture = await smallPicture(file);
+    const picture = await takenPicture(file);
     setUnread(picture === null);
     if (!picture) return;
     await write({ kind: 'photo', step: stepAtHand(live, now()).at?.step.id ?? null, photoId: null }, picture);

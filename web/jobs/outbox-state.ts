@@ -1,10 +1,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import { idOf, type Refused, type Waiting } from './outbox.ts';
+import { idOf, type Picture, type Refused, type Waiting } from './outbox.ts';
 
 interface Outbox {
   /** What this device holds and the book has not answered yet. */
   waiting: Waiting[];
   refused: Refused[];
+  /** Pictures on this device, without their bytes. */
+  pictures: Picture[];
   signal: boolean;
   loaded: boolean;
 }
@@ -15,12 +17,14 @@ export const outbox = createSlice({
   initialState: (): Outbox => ({
     waiting: [],
     refused: [],
+    pictures: [],
     signal: typeof navigator === 'undefined' || navigator.onLine,
     loaded: false,
   }),
   reducers: {
-    filled: (state, { payload }: PayloadAction<{ waiting: Waiting[]; refused: Refused[] }>) => ({
+    filled: (state, { payload }: PayloadAction<{ waiting: Waiting[]; refused: Refused[]; pictures?: Picture[] }>) => ({
       ...state,
+      pictures: [],
       ...payload,
       loaded: true,
     }),
@@ -30,6 +34,10 @@ export const outbox = createSlice({
     answered: (state, { payload }: PayloadAction<{ ids: string[]; refused: Refused[] }>) => {
       state.waiting = state.waiting.filter((w) => !payload.ids.includes(idOf(w)));
       state.refused.push(...payload.refused.filter((r) => !state.refused.some((x) => x.id === r.id)));
+    },
+    pictured: (state, { payload: { id, picture } }: PayloadAction<{ id: string; picture: Picture | null }>) => {
+      state.pictures = state.pictures.filter((p) => p.id !== id);
+      if (picture) state.pictures.push(picture);
     },
     takenBack: (state, { payload }: PayloadAction<string>) => {
       state.waiting = state.waiting.filter((w) => idOf(w) !== payload);
@@ -42,4 +50,4 @@ export const outbox = createSlice({
     },
   },
 });
-export const { filled, added, answered, awayPut, heard, takenBack } = outbox.actions;
+export const { filled, added, answered, awayPut, heard, pictured, takenBack } = outbox.actions;

@@ -3,7 +3,10 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { FinishBody } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { openDB } from 'idb';
+import { PICTURE_PIECE_BYTES } from '@diurna/contract/visit';
 import {
+  allPictures,
   allRefused,
   allWaiting,
   asCardEntries,
@@ -11,9 +14,15 @@ import {
   entryOf,
   put,
   putAway,
+  putPicture,
   sendAll,
   takeBack,
+  throwPictureAway,
+  tryAgain,
+  tryPictureAgain,
   type Outcome,
+  type Picture,
+  type PictureOutcome,
   type Refused,
   type Waiting,
 } from './outbox.ts';
@@ -40,6 +49,15 @@ function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = 
   return {
     kept,
     lots,
+    pictures: new Map<string, Uint8Array>(),
+    picture(p: Picture, from: number, piece: Uint8Array): Promise<PictureOutcome> {
+      // An entry the book does not have has no picture.
+      if (!kept.has(p.id)) return Promise.resolve({ is: 'refused', because: 'There is no such entry.' });
+      let there = this.pictures.get(p.id) ?? new Uint8Array();
+      if (from === there.length) there = Uint8Array.from([...there, ...piece]);
+      this.pictures.set(p.id, there);
+      return Promise.resolve({ is: 'answered', received: there.length, photoId: there.length === p.size ? 1 : null });
+    },
     finish: (jobId: number): Promise<Outcome> => {
       lots.push(['finish']);
       return Promise.resolve(answer(jobId, []) ?? { is: 'answered', kept: [], refused: [] });
@@ -60,6 +78,7 @@ beforeEach(async () => {
   await sendAll(ME, book(), nobody);
   await sendAll(4, book(), nobody);
   for (const r of await allRefused()) await putAway(r.id);
+  for (const p of await allPictures()) await throwPictureAway(p.id);
 });
 
 describe('the outbox of a phone', () => {
@@ -191,5 +210,159 @@ describe('the outbox of a phone', () => {
     const b = book();
     await sendAll(ME, b, nobody);
     expect(b.lots).toEqual([]);
+  });
+});
+
+describe('pictures taken without signal', () => {
+  const shot = (n: number, bytes: number) => ({
+    type: 'image/jpeg' as const,
+    bytes: Uint8Array.from({ length: bytes }, (_, i) => (i * 7 + n) % 251),
+  });
+  const take = (jobId: number, n: number, bytes = 600_000) =>
+    putPicture(jobId, ME, entryOf({ kind: 'photo', step: null, photoId: null }, 0), shot(n, bytes));
+
+  test('thirty of one visit, with the ticks between them, arrive whole through three cuts', async () => {
+    const ids: string[] = [];
+    for (let n = 0; n < 30; n++) {
+      await write(10, `step ${n}`);
+      ids.push((await take(10, n)).picture.id);
+    }
+    const b = book();
+    let asked = 0;
+    // The line is cut in the middle: at the second lot's answer, and twice within the pictures.
+    const cuts = new Set([2, 20, 55]);
+    const cut = <T extends { is: string }>(answer: T): T | { is: 'no signal' } =>
+      cuts.has(++asked) ? { is: 'no signal' } : answer;
+    const poor = {
+      ...b,
+      entries: async (jobId: number, entries: SentEntry[]) => cut(await b.entries(jobId, entries)),
+      picture: async (p: Picture, from: number, piece: Uint8Array) => cut(await b.picture(p, from, piece)),
+    };
+    let tries = 0;
+    while (!(await sendAll(ME, poor, nobody))) {
+      tries++;
+      // The phone is put away and taken out again.
+      await closeOutbox();
+    }
+    expect(tries).toBe(3);
+    expect(b.kept.size).toBe(60);
+    expect([...b.pictures.keys()].sort()).toEqual([...ids].sort());
+    ids.forEach((id, n) => {
+      expect(Buffer.compare(b.pictures.get(id)!, shot(n, 600_000).bytes)).toBe(0);
+    });
+    expect([await allWaiting(), await allPictures(), await allRefused()]).toEqual([[], [], []]);
+    // What was sent before a cut was not sent again, but for the piece whose answer was lost.
+    const pieces = 30 * Math.ceil(600_000 / PICTURE_PIECE_BYTES);
+    expect(asked).toBeLessThanOrEqual(2 + pieces + 3);
+  });
+
+  test('no picture goes before its entry; one whose entry was not taken stays on the phone', async () => {
+    const { picture } = await take(10, 1);
+    const b = book((_, entries) => ({
+      is: 'answered',
+      kept: [],
+      refused: entries.map((e) => ({ id: e.id, because: 'The card was finished before this came.' })),
+    }));
+    await sendAll(ME, b, nobody);
+    expect(b.pictures.size).toBe(0);
+    expect((await allPictures()).map((p) => p.id)).toEqual([picture.id]);
+    // The card is open again: both go.
+    const open = book();
+    await tryAgain((await allRefused())[0]!);
+    await sendAll(ME, open, nobody);
+    expect(open.pictures.get(picture.id)).toHaveLength(600_000);
+    expect(await allPictures()).toEqual([]);
+  });
+
+  test('one the book cannot read says why and keeps no other back; it is gone only when somebody throws it away', async () => {
+    const bad = (await take(10, 1)).picture;
+    const good = (await take(10, 2)).picture;
+    const b = book();
+    const heard: (Picture | null)[] = [];
+    await sendAll(
+      ME,
+      {
+        ...b,
+        picture: (p, from, piece) =>
+          p.id === bad.id
+            ? Promise.resolve({ is: 'refused', because: 'It cannot be read.' })
+            : b.picture(p, from, piece),
+      },
+      nobody,
+      (_id, _job, p) => {
+        heard.push(p);
+      },
+    );
+    expect(b.pictures.get(good.id)).toHaveLength(600_000);
+    expect(heard).toContain(null);
+    expect(await allPictures()).toMatchObject([{ id: bad.id, because: 'It cannot be read.' }]);
+    // It is not asked again by itself.
+    await sendAll(ME, b, nobody);
+    expect(b.pictures.has(bad.id)).toBe(false);
+    await tryPictureAgain(bad.id);
+    await sendAll(ME, b, nobody);
+    expect(b.pictures.get(bad.id)).toHaveLength(600_000);
+  });
+
+  test('pictures of an older app, kept within their entries, are not lost', async () => {
+    await closeOutbox();
+    const old = indexedDB as unknown as { deleteDatabase: (name: string) => { onsuccess: () => void } };
+    await new Promise<void>((resolve) => {
+      old.deleteDatabase('diurna').onsuccess = resolve;
+    });
+    const entry = {
+      ...entryOf({ kind: 'photo', step: null, photoId: null }, 0),
+      photo: { type: 'image/jpeg', base64: btoa('jpeg') },
+    };
+    const db = await openDB('diurna', 1, {
+      upgrade(fresh) {
+        fresh.createObjectStore('waiting', { keyPath: 'order', autoIncrement: true }).createIndex('job', 'jobId');
+        fresh.createObjectStore('refused', { keyPath: 'id' });
+      },
+    });
+    await db.add('waiting', { jobId: 10, personId: ME, entry });
+    db.close();
+    const b = book();
+    await sendAll(ME, b, nobody);
+    expect(String.fromCharCode(...b.pictures.get(entry.id)!)).toBe('jpeg');
+    expect(b.kept.get(entry.id)).not.toHaveProperty('photo');
+  });
+});
+
+describe('a book that fails at something', () => {
+  test('too much at once goes in halves, in order; nothing is given up', async () => {
+    for (let i = 0; i < 10; i++) await write(10, String(i));
+    const b = book((_, entries) => (entries.length > 3 ? { is: 'too large' } : null));
+    await sendAll(ME, b, nobody);
+    expect([...b.kept.values()].map((e) => (e.act as { step: string }).step)).toEqual('0123456789'.split(''));
+    expect(await allRefused()).toEqual([]);
+  });
+
+  test('an entry at which the server fails is set aside, the rest of the queue goes on', async () => {
+    for (const s of ['a', 'b', 'c', 'd']) await write(10, s);
+    await write(11, 'x');
+    const fault: Outcome = { is: 'refused', because: 'The book failed at it.', type: 'fault' };
+    const b = book((_, entries) => (entries.some((e) => (e.act as { step: string }).step === 'b') ? fault : null));
+    expect(await sendAll(ME, b, nobody)).toBe(true);
+    expect([...b.kept.values()].map((e) => (e.act as { step: string }).step)).toEqual(['a', 'c', 'd', 'x']);
+    const [aside] = await allRefused();
+    expect(aside).toMatchObject({ because: 'The book failed at it.', type: 'fault', entry: { act: tick('b') } });
+    // Mended, it goes when it is tried again.
+    await tryAgain(aside!);
+    const mended = book();
+    await sendAll(ME, mended, nobody);
+    expect(mended.lots).toEqual([['b']]);
+    expect(await allRefused()).toEqual([]);
+  });
+
+  test('one entry alone that is too large stays here and says so', async () => {
+    await write(10, 'huge');
+    await write(10, 'small');
+    const b = book((_, entries) =>
+      entries.some((e) => (e.act as { step: string }).step === 'huge') ? { is: 'too large' } : null,
+    );
+    await sendAll(ME, b, nobody);
+    expect([...b.kept.values()].map((e) => (e.act as { step: string }).step)).toEqual(['small']);
+    expect((await allRefused())[0]!.because).toMatch(/more than the book takes at once/);
   });
 });

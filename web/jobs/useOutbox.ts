@@ -1,26 +1,33 @@
-import type { SentEntry } from '@diurna/contract/visit';
 import type { CardAct } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
-import { problemOf } from '../app/api.ts';
+import { api, problemOf } from '../app/api.ts';
 import { jobsApi } from './api.ts';
 import { visitApi } from '../visit/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { now } from '../app/clock.ts';
 import { useMe } from '../app/useBook.ts';
 import {
+  allPictures,
   allRefused,
   allWaiting,
   entryOf,
   idOf,
   put,
   putAway,
+  putPicture,
   sendAll,
   takeBack,
+  throwPictureAway,
+  tryAgain,
+  tryPictureAgain,
   type Finishing,
   type Outcome,
+  type Picture,
   type Post,
+  type Refused,
+  type Taken,
 } from './outbox.ts';
-import { added, answered, awayPut, filled, heard, takenBack } from './outbox-state.ts';
+import { added, answered, awayPut, filled, heard, pictured, takenBack } from './outbox-state.ts';
 
 /** Without signal it is tried again so often. */
 const AGAIN_MS = 5_000;
@@ -29,11 +36,17 @@ let sending: Promise<void> | null = null;
 /** Somebody wrote while a run was under way. */
 const again = { asked: false, yes: () => again.asked };
 
-function notTaken(error: unknown): Outcome {
+/** Statuses that a proxy or a book that is being started again answers with. */
+const AWAY = new Set([401, 429, 502, 503, 504]);
+
+function notTaken(error: unknown): Exclude<Outcome, { is: 'answered' }> {
   const status = (error as { status?: unknown } | undefined)?.status;
   // Signed out, or the server is down for a while: it stays here.
-  if (typeof status !== 'number' || status >= 500 || status === 401 || status === 429) return { is: 'no signal' };
+  if (typeof status !== 'number' || AWAY.has(status)) return { is: 'no signal' };
+  if (status === 413) return { is: 'too large' };
   const problem = problemOf(error);
+  // The server's fault: what is behind it goes on, and it can be tried again.
+  if (status >= 500) return { is: 'refused', because: 'The book failed at it. It stays on this phone.', type: 'fault' };
   return {
     is: 'refused',
     because: problem?.detail ?? 'The book did not take it.',
@@ -63,6 +76,12 @@ const post: Post = {
     );
     return card.data?.status === 'done' ? { is: 'answered', kept: [], refused: [] } : outcome;
   },
+  async picture({ id, size, type }, from, bytes) {
+    const answer = await store.dispatch(
+      visitApi.endpoints.sendPicture.initiate({ entry: id, from, size, type, bytes }, { track: false }),
+    );
+    return answer.data ? { is: 'answered', ...answer.data } : notTaken(answer.error);
+  },
 };
 
 /** Sends what waits; calls at the same time share one run, and one more follows it. */
@@ -75,23 +94,32 @@ async function send(personId: number): Promise<void> {
   sending = (async () => {
     do {
       again.asked = false;
-      const ok = await sendAll(personId, post, (jobId, sent, kept, refused) => {
-        dispatch(
-          jobsApi.util.updateQueryData('readJob', jobId, (card) => {
-            for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
-          }),
-        );
-        dispatch(answered({ ids: sent.map(idOf), refused }));
-        const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
-        if (finished)
+      const heardOf = (id: string, jobId: number, picture: Picture | null) => {
+        dispatch(pictured({ id, picture }));
+        if (!picture) dispatch(api.util.invalidateTags([{ type: 'Card', id: jobId }]));
+      };
+      const ok = await sendAll(
+        personId,
+        post,
+        (jobId, sent, kept, refused) => {
           dispatch(
-            say({
-              tone: 'done',
-              text: `${finished.boatName} is done and in the book.`,
-              link: { to: '/jobs', word: 'Next card' },
+            jobsApi.util.updateQueryData('readJob', jobId, (card) => {
+              for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
             }),
           );
-      });
+          dispatch(answered({ ids: sent.map(idOf), refused }));
+          const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
+          if (finished)
+            dispatch(
+              say({
+                tone: 'done',
+                text: `${finished.boatName} is done and in the book.`,
+                link: { to: '/jobs', word: 'Next card' },
+              }),
+            );
+        },
+        heardOf,
+      );
       dispatch(heard(ok));
       if (!ok) return;
     } while (again.yes());
@@ -115,9 +143,9 @@ export function useOutbox(): () => void {
   useEffect(() => {
     if (!started.current) {
       started.current = true;
-      void Promise.all([allWaiting(), allRefused()])
-        .then(([waiting, refused]) => {
-          dispatch(filled({ waiting, refused }));
+      void Promise.all([allWaiting(), allRefused(), allPictures()])
+        .then(([waiting, refused, pictures]) => {
+          dispatch(filled({ waiting, refused, pictures }));
           run();
         })
         .catch(() => {
@@ -130,7 +158,8 @@ export function useOutbox(): () => void {
     addEventListener('online', run);
     addEventListener('offline', away);
     const timer = setInterval(() => {
-      if (store.getState().outbox.waiting.some((w) => w.personId === me.id)) run();
+      const { waiting, pictures } = store.getState().outbox;
+      if ([...waiting, ...pictures.filter((p) => p.because === undefined)].some((w) => w.personId === me.id)) run();
     }, AGAIN_MS);
     return () => {
       removeEventListener('online', run);
@@ -142,12 +171,17 @@ export function useOutbox(): () => void {
 }
 
 /** Writes on a card: kept on the device at once, sent as soon as there is signal. */
-export function useWrite(jobId: number, lastSeq: number): (act: CardAct, photo?: SentEntry['photo']) => Promise<void> {
+export function useWrite(jobId: number, lastSeq: number): (act: CardAct, picture?: Taken) => Promise<void> {
   const me = useMe();
   const dispatch = useAppDispatch();
   return useCallback(
-    async (act, photo) => {
-      dispatch(added(await put(jobId, me.id, entryOf(act, lastSeq, photo))));
+    async (act, taken) => {
+      const entry = entryOf(act, lastSeq);
+      if (taken) {
+        const { waiting, picture } = await putPicture(jobId, me.id, entry, taken);
+        dispatch(added(waiting));
+        dispatch(pictured({ id: picture.id, picture }));
+      } else dispatch(added(await put(jobId, me.id, entry)));
       void send(me.id);
     },
     [dispatch, jobId, lastSeq, me.id],
@@ -178,10 +212,28 @@ export function useFinish(jobId: number): {
   };
 }
 
-export function usePutAway(): (id: string) => void {
+/** What a person does with what the book did not take. */
+export function useNotTaken() {
+  const me = useMe();
   const dispatch = useAppDispatch();
-  return (id) => {
-    void putAway(id);
-    dispatch(awayPut(id));
+  return {
+    throwAway: async (r: Refused) => {
+      await putAway(r.id);
+      dispatch(awayPut(r.id));
+    },
+    tryAgain: async (r: Refused) => {
+      dispatch(added(await tryAgain(r)));
+      dispatch(awayPut(r.id));
+      await send(me.id);
+    },
+    throwPictureAway: async (p: Picture) => {
+      await throwPictureAway(p.id);
+      dispatch(pictured({ id: p.id, picture: null }));
+    },
+    tryPictureAgain: async ({ because: _, ...p }: Picture) => {
+      await tryPictureAgain(p.id);
+      dispatch(pictured({ id: p.id, picture: { ...p, sent: 0 } }));
+      await send(me.id);
+    },
   };
 }

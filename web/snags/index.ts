@@ -1,3 +1,3 @@
 export { SnagForm } from './SnagForm.tsx';
 export { Snags } from './Snags.tsx';
-export { smallPicture } from './picture.ts';
+export { takenPicture } from './picture.ts';

@@ -3,6 +3,7 @@ import { api, reads, writes } from '../app/api.ts';
 /** What the rooms read and write of visit: every route by its name in the contract. */
 export const visitApi = api.injectEndpoints({
   endpoints: (b) => ({
+    sendPicture: writes(b, 'sendPicture', []),
     keepEntries: writes(b, 'keepEntries', (reply, _error, { id, entries }) =>
       reply &&
       entries.some(

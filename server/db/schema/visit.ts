@@ -86,6 +86,10 @@ export const jobPhoto = pgTable(
     jobId: integer()
       .notNull()
       .references(() => job.id),
+    /** The entry it belongs to; of older ones the entry names its picture. */
+    entryId: uuid()
+      .references(() => jobEntry.id)
+      .unique('job_photo_of_entry'),
     type: text().notNull(),
     bytes: bytea().notNull(),
   },
@@ -94,3 +98,14 @@ export const jobPhoto = pgTable(
     check('job_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`),
   ],
 );
+
+/** A picture that comes in pieces, until it is whole. */
+export const pictureUpload = pgTable('picture_upload', {
+  entryId: uuid()
+    .primaryKey()
+    .references(() => jobEntry.id),
+  type: text().notNull(),
+  size: integer().notNull(),
+  bytes: bytea().notNull(),
+  at: instant().notNull(),
+});
