@@ -197,6 +197,10 @@ function serveWeb(app: Express, root: string): void {
       next();
     },
     express.static(join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }),
+    // A page in its place would be taken for the script that is gone.
+    () => {
+      throw new HttpProblem(404, 'This part of the app is of an older build. Reload the page.');
+    },
   );
   app.use(express.static(root, { index: false, maxAge: 0 }));
   app.get('/{*path}', (_req, res) => {

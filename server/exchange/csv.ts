@@ -129,9 +129,10 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
 }
 
 /**
- * Spreadsheets run cells that begin like a formula; such text goes out with a quote before it, and comes back without.
+ * Spreadsheets run cells that begin like a formula, also with the wide signs of East Asian keyboards; such text goes out
+ * with a quote before it, and comes back without. A number stays one (OWASP, "CSV Injection").
  */
-const FORMULA = /^[=@+\t\r]|^-(?!\d)/;
+const FORMULA = /^[=@+\t\r\n＝＋－＠]|^-(?!\d+(?:[.,]\d+)?$)/;
 const guard = (cell: string) => (FORMULA.test(cell) ? `'${cell}` : cell);
 const unguard = (cell: string) => (cell.startsWith("'") && FORMULA.test(cell.slice(1)) ? cell.slice(1) : cell);
 

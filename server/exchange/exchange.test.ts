@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { ImportResult } from '@diurna/contract/exchange';
 import Papa from 'papaparse';
 import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
+import { csvText } from './csv.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -178,6 +179,28 @@ describe('writing files out', () => {
       });
     },
   );
+
+  // The forms of OWASP's "CSV Injection", and numbers that are none of them.
+  test.each([
+    ['=1+1', true],
+    ['+1|x', true],
+    ['-2+3|cmd', true],
+    ['-1-1', true],
+    ['@SUM(A1)', true],
+    ['\t=1', true],
+    ['\r=1', true],
+    ['＝1', true],
+    ['-', true],
+    ['-2', false],
+    ['-2.5', false],
+    ['-2,5', false],
+    ['2-3', false],
+    ['Plover', false],
+  ])('%j is guarded: %p', (cell, guarded) => {
+    const [[out]] = Papa.parse<string[]>(csvText([[cell]])).data as [[string]];
+    expect(out).toBe(guarded ? `'${cell}` : cell);
+    expect(csvText([[-2.5]])).toBe('-2.5\r\n');
+  });
 
   test('a name that begins like a formula goes out guarded and comes back as it was', async () => {
     await ilse.post('/fleet/boats', { name: '=Cmd()', baseId: yard.baseId, berth: null });

@@ -91,18 +91,20 @@ const delta = z.object({
     .min(1),
 });
 const RUN_TIME = /^propulsion\.([^.]+)\.runTime$/;
-const NAMES: Record<string, readonly Position[]> = {
-  port: ['port'],
-  starboard: ['starboard'],
-  centre: ['centre'],
-  center: ['centre'],
-  kicker: ['kicker'],
-  single: ['single'],
-  main: ['single', 'port'],
-  0: ['single', 'port'],
-  1: ['starboard'],
-  2: ['centre'],
-};
+const NAMES = new Map<string, readonly Position[]>(
+  Object.entries({
+    port: ['port'],
+    starboard: ['starboard'],
+    centre: ['centre'],
+    center: ['centre'],
+    kicker: ['kicker'],
+    single: ['single'],
+    main: ['single', 'port'],
+    0: ['single', 'port'],
+    1: ['starboard'],
+    2: ['centre'],
+  }),
+);
 
 /** A Signal K delta: `propulsion.*.runTime` in seconds. */
 export function decodeSignalK(value: unknown): Decoded {
@@ -115,7 +117,7 @@ export function decodeSignalK(value: unknown): Decoded {
         ? []
         : [
             {
-              positions: NAMES[name.toLowerCase()] ?? [],
+              positions: NAMES.get(name.toLowerCase()) ?? [],
               name: path,
               at: timestamp === undefined ? Number.NaN : Date.parse(timestamp),
               seconds: typeof seconds === 'number' ? Math.round(seconds) : Number.NaN,

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import type { Gateway } from '@diurna/contract/gateway';
 import { createRequire } from 'node:module';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { decodeSignalK } from './decode.ts';
 
 // A general-purpose encoder of NMEA 2000 (canboatjs) writes what ours has to understand.
 const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as {
@@ -110,6 +111,14 @@ describe('engine time from a box', () => {
     ).toMatchObject({ taken: 1, other: 2, refused: 0 });
     expect((await readings())[0]!.count).toBe(230.9);
   });
+  test('names that every object has are no engines', async () => {
+    const delta = (name: string) => ({
+      signalk: { updates: [{ values: [{ path: `propulsion.${name}.runTime`, value: 3600 }] }] },
+    });
+    for (const name of ['constructor', '__proto__', 'toString'])
+      expect(decodeSignalK(delta(name).signalk)).toMatchObject({ times: [{ positions: [] }] });
+  });
+
   test('sent again, late and out of order: nothing lost, nothing doubled', async () => {
     const all = [0, 15, 30, 45, 60].map((m) => n2k(0, 230 + m / 60, minutes(m - 60)));
     expect(await send(all[2]!, all[0]!, all[4]!, all[3]!)).toMatchObject({ taken: 2, late: 2 });

@@ -1,4 +1,4 @@
-import type { Parsed, ReplyOf, Route, RouteName } from '@diurna/contract';
+import type { Fault, Parsed, ReplyOf, Route, RouteName } from '@diurna/contract';
 import { routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
 import type { Clock } from '@diurna/core/calendar';
@@ -109,8 +109,45 @@ export function mayUse(route: Route, who: Who | null): boolean {
   return route.roles === 'signed in' || route.roles.includes(who.role);
 }
 
-function parse(schema: z.ZodType | undefined, value: unknown, place: string): unknown {
+/** Half a letter matches alone only: whole ones are read as one sign. */
+const ODD = /\0|\p{Surrogate}/u;
+/** Deeper nothing of ours is nested. */
+const MOST_DEEP = 20;
+
+/**
+ * Where a value holds text that no database keeps: a NUL, or half of a letter of two parts (a lone surrogate); null =
+ * nowhere.
+ */
+function oddText(value: unknown, path: string[] = []): string[] | null {
+  if (typeof value === 'string') return ODD.test(value) ? path : null;
+  if (typeof value !== 'object' || value === null || value instanceof Uint8Array || path.length > MOST_DEEP)
+    return null;
+  for (const [key, part] of Object.entries(value)) {
+    if (oddText(key) !== null) return path;
+    const found = oddText(part, [...path, key]);
+    if (found !== null) return found;
+  }
+  return null;
+}
+
+const refusedInput = (place: string, faults: Fault[]) =>
+  new HttpProblem(
+    place === 'address' ? 400 : 422,
+    `Some of what was sent cannot be used: ${faults
+      .slice(0, 3)
+      .map((f) => f.text)
+      .join('; ')}.`,
+    faults,
+  );
+
+/** @param anySigns files, and boxes message by message, say themselves what cannot be read */
+function parse(schema: z.ZodType | undefined, value: unknown, place: string, anySigns = false): unknown {
   if (!schema) return undefined;
+  const odd = anySigns ? null : oddText(value);
+  if (odd !== null)
+    throw refusedInput(place, [
+      { path: odd.join('.') || place, text: `${odd.at(-1) ?? place} holds a sign that cannot be kept; type it anew` },
+    ]);
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const faults = result.error.issues
@@ -119,14 +156,7 @@ function parse(schema: z.ZodType | undefined, value: unknown, place: string): un
       path: issue.path.join('.') || place,
       text: `${String(issue.path.at(-1) ?? place)} ${issue.message}`,
     }));
-  throw new HttpProblem(
-    place === 'address' ? 400 : 422,
-    `Some of what was sent cannot be used: ${faults
-      .slice(0, 3)
-      .map((f) => f.text)
-      .join('; ')}.`,
-    faults,
-  );
+  throw refusedInput(place, faults);
 }
 
 /**
@@ -189,7 +219,7 @@ export class Api {
       const now = this.#clock();
       const params = parse(route.params, req.params, 'address');
       const query = parse(route.query, req.query, 'address');
-      const body = parse(route.body, req.body, 'the form');
+      const body = parse(route.body, req.body, 'the form', route.roles === 'gateway' || route.takes !== undefined);
       const context: Context<Route> = {
         params,
         query,

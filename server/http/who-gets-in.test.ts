@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { routes, type Route, type RouteName } from '@diurna/contract';
+import { routes, type Problem, type Route, type RouteName } from '@diurna/contract';
 import request from 'supertest';
 import { counted } from '../test/counted.ts';
 import { openYard, type Client, type Yard } from '../test/yard.ts';
@@ -89,4 +89,33 @@ test('what is not there is told as such, in any spelling', async () => {
     const reply = await stranger[method](to).send({});
     expect([reply.status, reply.headers['content-type']]).toEqual([404, 'application/problem+json; charset=utf-8']);
   }
+});
+
+describe('signs no database keeps', () => {
+  test.each([
+    ['a NUL', 'Plo\u0000ver'],
+    ['half a letter', 'Plo\uD83Dver'],
+    ['the other half', '\uDE00'],
+  ])('%s is told at its field, wherever it stands', async (_what, text) => {
+    const send = (body: object) => admin.raw('post', '/fleet/boats', { name: 'x', baseId: 1, berth: null, ...body });
+    const reply = await send({ name: text });
+    expect([reply.status, (reply.body as Problem).faults]).toEqual([
+      422,
+      [{ path: 'name', text: 'name holds a sign that cannot be kept; type it anew' }],
+    ]);
+    expect((await send({ deep: [{ in: { it: text } }] })).status).toBe(422);
+    expect((await send({ [text]: 1 })).status).toBe(422);
+    expect((await admin.raw('get', `/search?q=${encodeURIComponent('a\u0000')}`)).status).toBe(400);
+    expect((await admin.raw('post', '/exchange/parts', `part,name,kind,unit\n${text},x,other,each\n`)).status).toBe(
+      422,
+    );
+  });
+  test('whole letters of two parts are kept as they are', async () => {
+    const { id } = await admin.post<{ id: number }>('/fleet/boats', {
+      name: '⛵ 😀 𝕏',
+      baseId: yard.baseId,
+      berth: null,
+    });
+    expect((await admin.get<{ name: string }>(`/fleet/boats/${id}`)).name).toBe('⛵ 😀 𝕏');
+  });
 });
