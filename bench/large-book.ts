@@ -48,7 +48,7 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
   }
   for (let i = 0; i < entries.engine.length; i += CHUNK) {
     await client.query(
-      "insert into service_entry (engine_id, task, done_on, hours, done_by) select e, k::task_kind, d::date, h, 'Ines' from unnest($1::int[], $2::text[], $3::text[], $4::numeric[]) as t(e, k, d, h)",
+      "insert into service_entry (engine_id, task, done_on, hours, done_by, entered_at) select e, k::task_kind, d::date, h, 'Ines', d::date from unnest($1::int[], $2::text[], $3::text[], $4::numeric[]) as t(e, k, d, h)",
       [
         entries.engine.slice(i, i + CHUNK),
         entries.task.slice(i, i + CHUNK),

@@ -93,8 +93,11 @@ export const dayReply = z.object({
   currency: z.string(),
   people: z.array(dayPerson),
   lifts: z.array(z.object({ baseId: id, baseName: z.string(), slots: z.int(), used: z.int() })),
-  boats: z.array(dayBoat),
+  boats: z.array(dayBoat).meta({ description: 'Those that want somebody first, then by time; at most 60.' }),
+  boatsMore: z.int().meta({ description: 'So many less pressing ones are left out.' }),
   boatsOut: z.int(),
+  boatsBack: z.int().meta({ description: 'Back by noon.' }),
+  boatsGoing: z.int().meta({ description: 'Going out on the next morning.' }),
   kits: z.array(
     z.object({
       jobId: id,

@@ -122,3 +122,11 @@ function backState(dues: readonly EngineDue[], first: number): Pick<DayBoat, 'st
     };
   return { state: 'fine', text: 'nothing due' };
 }
+
+const PRESSING: readonly DayBoat['state'][] = ['held', 'over', 'work first', 'hours wanted', 'ready', 'fine'];
+
+/** Boats that want somebody first, then by time; the most pressing `most` of them, and how many were left out. */
+export function pressing(boats: readonly DayBoat[], most: number): { list: DayBoat[]; more: number } {
+  const list = [...boats].sort((a, b) => PRESSING.indexOf(a.state) - PRESSING.indexOf(b.state) || a.at - b.at);
+  return { list: list.slice(0, most), more: Math.max(0, list.length - most) };
+}

@@ -1,12 +1,13 @@
 import type { DayPerson, DayReply } from '@diurna/contract/day';
 import type { JobSummary } from '@diurna/contract/jobs';
-import { boatsOf, mattersOf, troublesOf, visitOf } from '@diurna/core/day';
+import { boatsOf, mattersOf, pressing, troublesOf, visitOf } from '@diurna/core/day';
 import { minuteInZone, type Day } from '@diurna/core/calendar';
 import { dayLine, problemOf, workOn, type LineVisit, type YardFacts } from '@diurna/core/planner';
 import { and, asc, eq, isNull, lt, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
+import { whileUnchanged } from '../db/while-unchanged.ts';
 import { holdsWhere, undecidedHolds } from '../findings/index.ts';
-import type { Who } from '../http/api.ts';
+import { shared, type Who } from '../http/api.ts';
 import { jobSummaries } from '../jobs/index.ts';
 import { boardOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';
@@ -18,6 +19,8 @@ const { base, boat, hold, job } = tables;
 const LOOK_AHEAD = 14;
 const MOST_JOBS = 500;
 const MOST_OLD = 40;
+const MOST_BOATS = 60;
+const NOON = 720;
 
 type Board = Awaited<ReturnType<typeof boardOf>>;
 
@@ -30,9 +33,24 @@ export async function readDay(
   day: Day,
   baseId: number | null,
 ): Promise<DayReply> {
-  await fleet.refresh(now);
   const today = await todayOfBook(db, now, baseId);
   const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day === today;
+  const minute = Math.floor(now.getTime() / 60_000);
+  return whileUnchanged(db, `day ${day} ${baseId} ${mayDecide} ${minute}`, async () =>
+    shared(await workOutDay(db, fleet, now, today, mayDecide, day, baseId)),
+  );
+}
+
+async function workOutDay(
+  db: Db,
+  fleet: FleetCache,
+  now: Date,
+  today: Day,
+  mayDecide: boolean,
+  day: Day,
+  baseId: number | null,
+): Promise<DayReply> {
+  await fleet.refresh(now);
   const [yard, bases, cards, people] = await Promise.all([
     readYard(db, fleet, now, day, mayDecide ? LOOK_AHEAD : 1, baseId),
     db.select().from(base).orderBy(asc(base.id)),
@@ -42,14 +60,18 @@ export async function readDay(
   const jobs = cards.filter((j) => baseId === null || j.baseId === baseId);
   const zone = bases.find((b) => b.id === (baseId ?? bases[0]?.id))?.timeZone ?? 'UTC';
   const minute = day === today ? minuteInZone(now.getTime(), zone).minute : null;
-  const board = day >= today ? await boardOf(db, fleet, yard, today) : null;
+  // Only boats somebody works on: where they stand on this day is all the lines need of the plan.
+  const worked = new Set(jobs.map((j) => j.boatId));
+  const lineYard = { ...yard, facts: factsOfBoats(yard.facts, worked) };
+  const board = day >= today ? await boardOf(db, fleet, lineYard, today) : null;
   const tasksOf = await visitTasks(
     db,
     now,
     jobs.flatMap((j) => j.tasks.map((t) => t.engineId)),
   );
-  const lines = linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people });
+  const lines = linesOf({ day, yard: lineYard, board, jobs, tasksOf, bases, baseId, people });
   const boats = boatsOf(fleet.boats.values(), fleet.allDue(now), day, baseId, lines, minute);
+  const shown = pressing(boats.list, MOST_BOATS);
   return {
     day,
     today,
@@ -57,11 +79,20 @@ export async function readDay(
     currency: yard.currency,
     people: lines,
     lifts: liftsOf(yard.facts, bases, day, lines),
-    boats: boats.list,
+    boats: shown.list,
+    boatsMore: shown.more,
     boatsOut: boats.out,
+    boatsBack: boats.list.filter((b) => b.way === 'back' && b.at < NOON).length,
+    boatsGoing: boats.list.filter((b) => b.way === 'out' && b.at >= 2 * NOON).length,
     kits: await kitsOf(db, lines),
     matters: mayDecide && board ? await matters(db, fleet, now, yard, today, baseId, lines, minute ?? 0) : null,
   };
+}
+
+/** The yard with these boats and their work alone. */
+function factsOfBoats(facts: YardFacts, boats: ReadonlySet<number>): YardFacts {
+  const tasks = facts.tasks.filter((t) => boats.has(t.boatId));
+  return { ...facts, tasks, boats: facts.boats.filter((b) => boats.has(b.id)) };
 }
 
 interface Lines {

@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull, lte } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
-import type { Handlers } from '../http/api.ts';
+import { whileUnchanged } from '../db/while-unchanged.ts';
+import { shared, type Handlers } from '../http/api.ts';
 import type { FleetCache } from '../service/index.ts';
 import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
@@ -15,8 +16,13 @@ type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readN
 
 export function plannerHandlers(fleet: FleetCache): Handlers<Names> {
   return {
-    readBoard: ({ db, query, now }) =>
-      readBoard(db, fleet, now, { from: query.from, days: query.days, baseId: query.baseId ?? null }),
+    readBoard({ db, query, now }) {
+      const baseId = query.baseId ?? null;
+      const minute = Math.floor(now.getTime() / 60_000);
+      return whileUnchanged(db, `board ${query.from} ${query.days} ${baseId} ${minute}`, async () =>
+        shared(await readBoard(db, fleet, now, { from: query.from, days: query.days, baseId })),
+      );
+    },
 
     async computePlan({ db, body, res, log, now }) {
       const board = await readBoard(db, fleet, now, { from: body.firstDay, days: body.days, baseId: body.baseId });

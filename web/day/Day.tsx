@@ -36,8 +36,6 @@ export function Day() {
     { day, ...(baseId !== '' && { baseId }) },
     { refetchOnMountOrArgChange: true, pollingInterval: 120_000 },
   );
-  const back = data?.boats.filter((b) => b.way === 'back' && b.at < 720).length ?? 0;
-  const going = data?.boats.filter((b) => b.way === 'out' && b.at >= 1440).length ?? 0;
 
   return (
     <>
@@ -65,7 +63,8 @@ export function Day() {
                 </Button>
               </>
             }>
-            {data && `${plural(data.boatsOut, 'boat')} out, ${back} back by noon, ${going} going out tomorrow morning`}
+            {data &&
+              `${plural(data.boatsOut, 'boat')} out, ${data.boatsBack} back by noon, ${data.boatsGoing} going out tomorrow morning`}
           </PageHead>
           <Wrong error={error} />
           {!data && !error && <Waiting />}

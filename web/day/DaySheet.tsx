@@ -83,19 +83,22 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
             </tr>
           </thead>
           <tbody>
-            {day.boats.map((b) => (
-              <tr key={`${b.boatId} ${b.way}`}>
-                <td>
-                  {b.at >= 1440 ? 'tomorrow ' : ''}
-                  {timeOfDay(b.at)}
-                </td>
-                <td>{b.boatName}</td>
-                <td>{b.way}</td>
-                <td>{b.text}</td>
-              </tr>
-            ))}
+            {[...day.boats]
+              .sort((a, b) => a.at - b.at)
+              .map((b) => (
+                <tr key={`${b.boatId} ${b.way} ${b.at}`}>
+                  <td>
+                    {b.at >= 1440 ? 'tomorrow ' : ''}
+                    {timeOfDay(b.at)}
+                  </td>
+                  <td>{b.boatName}</td>
+                  <td>{b.way}</td>
+                  <td>{b.text}</td>
+                </tr>
+              ))}
           </tbody>
         </table>
+        {day.boatsMore > 0 && <p>And {day.boatsMore} more, less pressing.</p>}
       </section>
       <p>{MANUAL_FIRST}</p>
     </div>

@@ -22,8 +22,10 @@ const SHOWN = 12;
 
 /** What comes back today and goes out until tomorrow noon, and whether it may. */
 export function GoingBack({ day }: { day: DayReply }) {
-  const worst = (b: DayBoat) => ['held', 'over', 'work first', 'hours wanted', 'ready', 'fine'].indexOf(b.state);
-  const boats = [...day.boats].sort((a, b) => worst(a) - worst(b) || a.at - b.at).slice(0, SHOWN);
+  const boats = day.boats.slice(0, SHOWN);
+  const more = day.boats.length - boats.length + day.boatsMore;
+  // They are in order: behind one with nothing against it stand only such.
+  const well = boats.length > 0 && TONE[boats.at(-1)!.state] === 'well';
   return (
     <section className="block">
       <h2>Going out and coming back</h2>
@@ -47,8 +49,10 @@ export function GoingBack({ day }: { day: DayReply }) {
           </li>
         ))}
       </ul>
-      {day.boats.length > SHOWN && (
-        <p className="faint">and {day.boats.length - SHOWN} more with nothing against them.</p>
+      {more > 0 && (
+        <p className="faint">
+          and {more} more{well ? ' with nothing against them' : ', less pressing'}.
+        </p>
       )}
     </section>
   );

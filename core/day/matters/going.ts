@@ -22,18 +22,18 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
   const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));
   /** Minutes from the first day; a card without an hour begins when its line of the day says. */
   const beginsAt = (s: Standing) => s.day * DAY_MINUTES + (s.start > 0 ? s.start : (startOf.get(s.jobId) ?? 0));
+  const first = dayNumber(board.firstDay);
+  const open = openTasks(board);
+  const standing = new Map<string, Standing[]>();
+  for (const s of board.standing) standing.set(s.boat, [...(standing.get(s.boat) ?? []), s]);
   return Object.entries(board.boats).flatMap(([boat, b]): Matter[] => {
     const hire = b.hires.find(([out]) => out > minute && out < (GOING_DAYS + 1) * DAY_MINUTES);
     if (!hire) return [];
     const going = { boat, name: b.name, out: hire[0], back: hire[1] };
-    const lateCard = board.standing.find(
-      (s) =>
-        s.boat === boat &&
-        !s.started &&
-        beginsAt(s) >= going.out &&
-        s.tasks.some((t) => board.tasks[t]?.state === 'over'),
+    const lateCard = (standing.get(boat) ?? []).find(
+      (s) => !s.started && beginsAt(s) >= going.out && s.tasks.some((t) => board.tasks[t]?.state === 'over'),
     );
-    const passing = passingOn(board, going);
+    const passing = passingOn(open.get(boat) ?? [], first, going);
     return [
       ...(lateCard ? [cardTooLate(desk, going, lateCard)] : []),
       ...(passing.length > 0 ? [goesOver(desk, going, passing)] : []),
@@ -41,19 +41,28 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
   });
 }
 
-/** Tasks on no card that are over, or likely will be before the boat is back. */
-function passingOn(board: PlanBoard, { boat, back }: Going): Passing {
-  const first = dayNumber(board.firstDay);
+/** Tasks on no card, by boat: looked through once for the whole fleet. */
+function openTasks(board: PlanBoard): Map<string, Passing> {
   const carded = new Set(board.standing.flatMap((s) => s.tasks));
-  const own = new Set(board.problem.engines.filter((e) => e.boat === boat).map((e) => Number(e.id)));
-  return Object.entries(board.tasks).filter(
-    ([id, t]) =>
-      own.has(t.engineId) &&
-      !carded.has(id) &&
-      (t.state === 'over' ||
-        (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back / DAY_MINUTES) && t.state !== 'unknown')),
-  );
+  const boatOf = new Map(board.problem.engines.map((e) => [Number(e.id), e.boat]));
+  const open = new Map<string, Passing>();
+  for (const [id, t] of Object.entries(board.tasks)) {
+    const boat = boatOf.get(t.engineId);
+    if (boat === undefined || carded.has(id)) continue;
+    const own = open.get(boat);
+    if (own) own.push([id, t]);
+    else open.set(boat, [[id, t]]);
+  }
+  return open;
 }
+
+/** Tasks on no card that are over, or likely will be before the boat is back. */
+const passingOn = (open: Passing, first: number, { back }: Going): Passing =>
+  open.filter(
+    ([, t]) =>
+      t.state === 'over' ||
+      (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back / DAY_MINUTES) && t.state !== 'unknown'),
+  );
 
 /** Its work is on a card, but only after the hire. */
 function cardTooLate(
