@@ -97,6 +97,34 @@ async function benchApi(users: Visitor[], today: string): Promise<void> {
     look < 5000,
     `${(look / alone).toFixed(0)} x the chart of the same fleet for one user (${alone.toFixed(0)} ms)`,
   );
+  const day = percentile(await together(users, 10, (u) => u.send('GET', `/day?day=${today}`)), 0.95);
+  row(
+    `the day with what is to be decided, ${USERS} at once, p95`,
+    `${day.toFixed(0)} ms`,
+    'under 150 ms',
+    day < 150,
+    against(day),
+  );
+  // Worked out anew after each write: what the first who asks waits for.
+  const anew: number[] = [];
+  for (let i = 0; i < 6; i++) {
+    await users[0]!.send('POST', '/snags', {
+      boatId: 1 + i,
+      engineId: null,
+      text: `Snag ${i}`,
+      symptom: null,
+      photo: null,
+    });
+    anew.push(...(await together(users.slice(0, 1), 1, (u) => u.send('GET', `/day?day=${today}`))));
+  }
+  const first = percentile(anew, 0.5);
+  row(
+    'the day right after a write, one user, median',
+    `${first.toFixed(0)} ms`,
+    'under 500 ms',
+    first < 500,
+    `${(first / day).toFixed(1)} x the same with nothing written before, ${USERS} at once`,
+  );
   const words = ['Boat 00', 'G-1005', 'turn', 'Corvane', '9', 'admin'];
   const found = percentile(
     await together(users, 20, (u, n, r) =>

@@ -36,7 +36,7 @@ export async function readDay(
   const today = await todayOfBook(db, now, baseId);
   const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day === today;
   const minute = Math.floor(now.getTime() / 60_000);
-  return whileUnchanged(db, `day ${day} ${baseId} ${mayDecide} ${minute}`, async () =>
+  return whileUnchanged(db, `day ${day} ${baseId ?? 'all'} ${mayDecide ? 'decides' : 'reads'} ${minute}`, async () =>
     shared(await workOutDay(db, fleet, now, today, mayDecide, day, baseId)),
   );
 }

@@ -111,7 +111,7 @@ describe('engine time from a box', () => {
     ).toMatchObject({ taken: 1, other: 2, refused: 0 });
     expect((await readings())[0]!.count).toBe(230.9);
   });
-  test('names that every object has are no engines', async () => {
+  test('names that every object has are no engines', () => {
     const delta = (name: string) => ({
       signalk: { updates: [{ values: [{ path: `propulsion.${name}.runTime`, value: 3600 }] }] },
     });

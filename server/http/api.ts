@@ -2,6 +2,8 @@ import type { Fault, Parsed, ReplyOf, Route, RouteName } from '@diurna/contract'
 import { routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
 import type { Clock } from '@diurna/core/calendar';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { tables, transaction, type Db, type Tx } from '../db/index.ts';
@@ -51,20 +53,37 @@ type Streamed<R extends Route> = R extends { gives: 'application/x-ndjson' | 'te
 type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R> | Streamed<R>>;
 export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
 
-/** Replies many people get alike, and their text once somebody has asked for it. */
-const sharedTexts = new WeakMap<object, string | null>();
+/** Replies many people get alike: their text, and the same packed, once somebody has asked for them. */
+const sharedTexts = new WeakMap<object, { text?: string; packed?: Promise<Buffer> }>();
+const gzipped = promisify(gzip);
+/** Shorter ones are packed as fast as they are found. */
+const WORTH_PACKING = 20_000;
 
-/** Marks a reply that is kept and answered again, unchanged, so that its text is made once. */
+/** Marks a reply that is kept and answered again, unchanged, so that its text is made and packed once. */
 export function shared<T extends object>(reply: T): T {
-  sharedTexts.set(reply, null);
+  sharedTexts.set(reply, {});
   return reply;
 }
 
-function textOf(reply: unknown): string {
-  if (typeof reply !== 'object' || reply === null || !sharedTexts.has(reply)) return JSON.stringify(reply);
-  const text = sharedTexts.get(reply) ?? JSON.stringify(reply);
-  sharedTexts.set(reply, text);
-  return text;
+/** Sends a reply as JSON; one that is shared in the form it was made for whoever asked first. */
+async function sendJson(req: Request, res: Response, reply: unknown): Promise<void> {
+  res.type('json');
+  const kept = typeof reply === 'object' && reply !== null ? sharedTexts.get(reply) : undefined;
+  if (!kept) {
+    res.send(JSON.stringify(reply));
+    return;
+  }
+  kept.text ??= JSON.stringify(reply);
+  if (kept.text.length < WORTH_PACKING || !req.acceptsEncodings('gzip')) {
+    res.send(kept.text);
+    return;
+  }
+  // Beside the loop, in a thread of the runtime's own.
+  kept.packed ??= gzipped(kept.text, { level: 1 });
+  res
+    .set('content-encoding', 'gzip')
+    .vary('accept-encoding')
+    .send(await kept.packed);
 }
 
 /** The id a request bears in the log, the audit and its answer. */
@@ -242,7 +261,7 @@ export class Api {
         return;
       }
       if (this.#checkReplies) route.reply.parse(reply);
-      res.type('json').send(textOf(reply));
+      await sendJson(req, res, reply);
     });
   }
 }

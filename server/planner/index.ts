@@ -19,7 +19,7 @@ export function plannerHandlers(fleet: FleetCache): Handlers<Names> {
     readBoard({ db, query, now }) {
       const baseId = query.baseId ?? null;
       const minute = Math.floor(now.getTime() / 60_000);
-      return whileUnchanged(db, `board ${query.from} ${query.days} ${baseId} ${minute}`, async () =>
+      return whileUnchanged(db, `board ${query.from ?? 'today'} ${query.days} ${baseId ?? 'all'} ${minute}`, async () =>
         shared(await readBoard(db, fleet, now, { from: query.from, days: query.days, baseId })),
       );
     },
