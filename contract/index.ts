@@ -24,7 +24,13 @@ const systemRoutes = {
     method: 'get',
     path: '/api/health',
     roles: 'anyone',
-    reply: z.object({ ok: z.boolean(), version: z.string() }),
+    reply: z.object({
+      ok: z.boolean(),
+      version: z.string(),
+      loop: z
+        .object({ p50: z.number(), p99: z.number(), most: z.number() })
+        .meta({ description: 'How late the process answers by itself, over the last minute (ms).' }),
+    }),
     summary: 'Whether the book and its database answer.',
   }),
   openapi: route({

@@ -33,7 +33,7 @@ import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
-import { systemHandlers } from './system/index.ts';
+import { systemHandlers, watchLoop } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
 
@@ -84,9 +84,10 @@ export async function createApp(
   const fleet = new FleetCache(db);
   const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
   await keepShipped(db, options.clock());
-  const live = new Live(pool.options.connectionString);
+  const live = new Live(pool);
+  const loop = watchLoop();
   const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf)
-    .add(systemHandlers(options.version))
+    .add(systemHandlers(options.version, loop.delay))
     .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
     .add(fleetHandlers(fleet))
     .add(usageHandlers(fleet))
@@ -178,6 +179,7 @@ export async function createApp(
   });
   app.use(errors(logger));
   const stop = () => {
+    loop.stop();
     live.stop();
     sessions.stop();
   };

@@ -1,10 +1,11 @@
 import pg from 'pg';
 import type { Response } from 'express';
+import { machineNow } from '../clock.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 
 /** Proxies and browsers give a silent stream up. */
-const BEAT_MS = 20_000;
+const BEAT_MS = 10_000;
 /** Lost, the connection is made again after so long, while it fails again and again. */
 const RETRY_MS = 500;
 /** A connection that says nothing to a question for so long is given up. */
@@ -17,7 +18,9 @@ const MOST = 2_000;
  */
 export class Live {
   readonly #url: string | undefined;
-  readonly #screens = new Set<Response>();
+  /** Open screens, each with its session: it ends with that. */
+  readonly #screens = new Map<Response, string>();
+  readonly #pool: pg.Pool;
   readonly #beat: NodeJS.Timeout;
   readonly #ask: NodeJS.Timeout;
   #client: pg.Client | null = null;
@@ -25,10 +28,12 @@ export class Live {
   #stopped = false;
   #retry: NodeJS.Timeout | undefined;
 
-  constructor(connectionString: string | undefined) {
-    this.#url = connectionString;
+  constructor(pool: pg.Pool) {
+    this.#pool = pool;
+    this.#url = pool.options.connectionString;
     this.#beat = setInterval(() => {
       this.#write(': still here\n\n');
+      void this.#endWithSessions().catch(() => undefined);
     }, BEAT_MS);
     // A network that went away says nothing of it: the connection is asked.
     this.#ask = setInterval(() => {
@@ -59,7 +64,7 @@ export class Live {
           });
         res.flushHeaders();
         res.write('retry: 2000\n\n');
-        this.#screens.add(res);
+        this.#screens.set(res, req.sessionID);
         // Greeted when nothing can be missed any more; while the database is away the screen waits with us.
         this.#listen().then(
           () => res.write('data: hello\n\n'),
@@ -80,13 +85,24 @@ export class Live {
     clearInterval(this.#beat);
     clearInterval(this.#ask);
     clearTimeout(this.#retry);
-    for (const res of this.#screens) res.end();
+    for (const res of this.#screens.keys()) res.end();
     this.#screens.clear();
     void this.#client?.end().catch(() => undefined);
   }
 
+  /** Whoever was signed out, here or elsewhere, hears nothing more. */
+  async #endWithSessions(): Promise<void> {
+    if (this.#screens.size === 0) return;
+    const { rows } = await this.#pool.query<{ sid: string }>(
+      'select sid from session where sid = any($1) and expire >= to_timestamp($2)',
+      [[...new Set(this.#screens.values())], Math.ceil(machineNow() / 1000)],
+    );
+    const alive = new Set(rows.map((r) => r.sid));
+    for (const [res, sid] of this.#screens) if (!alive.has(sid)) res.end();
+  }
+
   #write(text: string): void {
-    for (const res of this.#screens) res.write(text);
+    for (const res of this.#screens.keys()) res.write(text);
   }
 
   /** The first screen makes the connection, all wait for the same one. */

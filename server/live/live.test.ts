@@ -134,3 +134,11 @@ describe('open screens hear of', () => {
     await until('rules');
   });
 });
+
+test('a stream ends with its session, also when that was ended elsewhere', async () => {
+  const ended = new Promise<void>((resolve) => {
+    stream.once('close', resolve);
+  });
+  await own.yard.pool.query("delete from session where (sess ->> 'personId')::int = $1", [own.yard.people.dock]);
+  await ended;
+}, 30_000);

@@ -6,6 +6,32 @@ import { useAppDispatch } from './store.ts';
 /** Changes come in bursts: the screen asks again at most so often. */
 const GATHER_MS = 400;
 const CHANNEL = 'diurna-live';
+const AGAIN_MS = 3_000;
+
+/** The stream of the book, opened and closed as often as wanted. */
+function streamOf(told: (message: string) => void): { open: () => void; close: () => void } {
+  let source: EventSource | null = null;
+  let again: ReturnType<typeof setTimeout> | undefined;
+  const close = () => {
+    clearTimeout(again);
+    source?.close();
+    source = null;
+  };
+  const open = () => {
+    if (source) return;
+    source = new EventSource('/api/live');
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      told(data);
+    };
+    // A browser tries again by itself after a cut, but gives up on an answer such as 503.
+    source.onerror = () => {
+      if (source?.readyState !== EventSource.CLOSED) return;
+      close();
+      again = setTimeout(open, AGAIN_MS);
+    };
+  };
+  return { open, close };
+}
 
 /**
  * One stream for all tabs of a browser: it allows few connections to one server at a time, and a stream holds
@@ -16,20 +42,11 @@ const CHANNEL = 'diurna-live';
  */
 function listen(told: (message: string) => void): () => void {
   const tabs = 'BroadcastChannel' in globalThis ? new BroadcastChannel(CHANNEL) : null;
-  let source: EventSource | null = null;
   let over = false;
-  const open = () => {
-    if (source || over) return;
-    source = new EventSource('/api/live');
-    source.onmessage = ({ data }: MessageEvent<string>) => {
-      told(data);
-      if (data !== 'hello') tabs?.postMessage(data);
-    };
-  };
-  const close = () => {
-    source?.close();
-    source = null;
-  };
+  const { open, close } = streamOf((message) => {
+    told(message);
+    if (message !== 'hello') tabs?.postMessage(message);
+  });
   if (tabs)
     tabs.onmessage = ({ data }: MessageEvent<string>) => {
       told(data);
