@@ -13,7 +13,7 @@ export interface LoopDelay {
 const inMs = (histogram: IntervalHistogram): LoopDelay => {
   // A clock that ticks every so often is late by what lies beyond the tick.
   const late = (nanoseconds: number) =>
-    Number.isFinite(nanoseconds) ? Math.max(0, Math.round(nanoseconds / 1e5) / 10 - RESOLUTION_MS) : 0;
+    Number.isFinite(nanoseconds) ? Math.max(0, Math.round((nanoseconds / 1e6 - RESOLUTION_MS) * 10) / 10) : 0;
   return { p50: late(histogram.percentile(50)), p99: late(histogram.percentile(99)), most: late(histogram.max) };
 };
 
