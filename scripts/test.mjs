@@ -79,7 +79,8 @@ async function jest(project, { name = project, args = [], env = {} } = {}) {
       bin('jest/bin/jest.js'),
       '--selectProjects',
       project,
-      '--maxWorkers=2',
+      // Those that wait for a database or a browser leave a core idle now and then.
+      `--maxWorkers=${project === 'unit' || project === 'page' ? 2 : 3}`,
       '--testTimeout=120000',
       '--json',
       `--outputFile=${report}`,
