@@ -12,7 +12,8 @@ interface Kept {
 /**
  * An answer that takes long to work out, worked out once for all who ask while nothing in the database changes; who
  * asks while it is being worked out waits for the same one. Right across processes: what was committed shows in
- * PostgreSQL's snapshot (pg_current_snapshot(), chapter 9.27 of its manual), and two that read alike see the same rows.
+ * PostgreSQL's snapshot (pg_current_snapshot(), chapter 9.27 of its manual), and two that read alike see the same rows. It
+ * is of the whole cluster: where other databases in it are written all the time, less is shared.
  *
  * @param key names what is asked, with all it depends on besides the book: day, base, role, minute
  */
