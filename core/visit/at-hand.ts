@@ -2,7 +2,7 @@ import type { Position } from '../fleet/index.ts';
 import { engineName } from '../fleet/index.ts';
 import { progressOf, tasksDone, waitsUntil, type CardState } from './card.ts';
 import type { VisitTask } from './minutes.ts';
-import type { TimedStep } from './order.ts';
+import type { TimedStep } from './order/order.ts';
 import { visitSteps, type Step } from './steps.ts';
 import type { Stance } from './template.ts';
 

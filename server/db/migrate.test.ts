@@ -40,6 +40,23 @@ test('several processes starting on one empty database at once all succeed, and 
   await Promise.all(pools.map((pool) => pool.end()));
 });
 
+test('who starts while another process migrates waits for it, longer than any reader waits for a lock', async () => {
+  const other = new pg.Client({ connectionString: url.toString() });
+  await other.connect();
+  await other.query('select pg_advisory_lock(4150)');
+  const pool = makePool(url.toString(), { lockMs: 100, statementMs: 200 });
+  let done = false;
+  const starting = migrateDatabase(makeDb(pool), FOLDER).then(() => {
+    done = true;
+  });
+  await new Promise((r) => setTimeout(r, 800));
+  expect(done).toBe(false);
+  await other.end();
+  await starting;
+  expect(done).toBe(true);
+  await pool.end();
+});
+
 test('a database of a newer version is refused before anything is touched', async () => {
   const pool = makePool(url.toString());
   await pool.query("insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)");

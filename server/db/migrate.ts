@@ -2,7 +2,10 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
-import { poolOf, type Db } from './index.ts';
+import { makeDb, makePool, poolOf, type Db } from './index.ts';
+
+/** An index on ten years of readings takes minutes, and so does waiting for a process that makes it. */
+const PATIENT = { statementMs: 6 * 3_600_000, lockMs: 3_600_000, max: 2 };
 
 /** The database was written by a newer Diurna than this one. */
 export class NewerDatabase extends Error {}
@@ -30,16 +33,24 @@ export async function migrateDatabase(db: Db, folder: string): Promise<void> {
       );
     }
   }
-  // One process at a time, when several start together. The lock belongs to a connection, so it is taken
-  // and given back on the same one; the pool would hand out another.
-  const keeper = await poolOf(db).connect();
+  // Nobody waits for an answer here: the bounds of what people wait for do not hold.
+  const pool = makePool(poolOf(db).options.connectionString!, PATIENT);
+  pool.on('error', () => undefined);
   try {
-    await keeper.query('select pg_advisory_lock(4150)');
-    await migrate(db, { migrationsFolder: folder });
-    // After a restore into another cluster the marks of the old one mean nothing.
-    await db.execute(sql`delete from engine_touch_cache where xid > pg_current_xact_id()`);
+    const patient = makeDb(pool);
+    // One process at a time, when several start together. The lock belongs to a connection, so it is taken
+    // and given back on the same one; the pool would hand out another.
+    const keeper = await pool.connect();
+    try {
+      await keeper.query('select pg_advisory_lock(4150)');
+      await migrate(patient, { migrationsFolder: folder });
+      // After a restore into another cluster the marks of the old one mean nothing.
+      await patient.execute(sql`delete from engine_touch_cache where xid > pg_current_xact_id()`);
+    } finally {
+      await keeper.query('select pg_advisory_unlock(4150)').catch(() => undefined);
+      keeper.release();
+    }
   } finally {
-    await keeper.query('select pg_advisory_unlock(4150)').catch(() => undefined);
-    keeper.release();
+    await pool.end();
   }
 }

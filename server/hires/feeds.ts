@@ -1,5 +1,6 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
+import { databaseTrouble } from '../db/away.ts';
 import { transaction, tables, type Db } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
@@ -86,8 +87,9 @@ export async function readFeed(
     });
   } catch (error) {
     failed = true;
-    outcome =
-      error instanceof HttpProblem
+    outcome = databaseTrouble(error)
+      ? 'The book was busy; the calendar is read again in a quarter of an hour.'
+      : error instanceof HttpProblem
         ? error.message
         : error instanceof Error && !('code' in error)
           ? error.message

@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { TASK_KINDS, type TaskKind } from '../service/index.ts';
-import { BIG_VISIT } from './test/visits.ts';
-import { shortestOfAll } from './test/exhaustive.ts';
+import { TASK_KINDS, type TaskKind } from '../../service/index.ts';
+import { BIG_VISIT } from '../test/visits.ts';
+import { shortestOfAll } from '../test/exhaustive.ts';
 import {
   MOVE_MINUTES,
   visitMinutes,
@@ -12,7 +12,7 @@ import {
   type Step,
   type TimedStep,
   type VisitTask,
-} from './index.ts';
+} from '../index.ts';
 
 const task = (engineId: number, kind: TaskKind, cylinders = 4, powerHp = 60): VisitTask => ({
   engineId,
