@@ -16,7 +16,7 @@ module.exports = {
     {
       name: 'core-is-pure',
       severity: 'error',
-      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/', pathNot: '(\\.test\\.ts$|/test/)' },
       to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-no-pkg'], dependencyTypesNot: ['type-only'] },
     },
     {

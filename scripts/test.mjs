@@ -152,7 +152,7 @@ async function everything() {
   const still = Promise.all([
     // One reading of the tree for both: the linter's checker is the compiler.
     step('lint and types', () => node([bin('oxlint/bin/oxlint'), '--type-aware', '--type-check'])),
-    step('format', () => node([bin('prettier/bin/prettier.cjs'), '--check', '.']))
+    step('format', () => node([bin('oxfmt/bin/oxfmt'), '--check', '.']))
       .then(() =>
         step('arrows between the packages', () =>
           node([

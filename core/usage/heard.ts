@@ -6,7 +6,10 @@ export interface EngineTime {
 
 /** What becomes of a message: taken; the same again; older than what is known; or refused, with a sentence. */
 export type Heard =
-  { is: 'taken'; at: number; clockOff: boolean } | { is: 'repeated' } | { is: 'late' } | { is: 'refused'; why: string };
+  | { is: 'taken'; at: number; clockOff: boolean }
+  | { is: 'repeated' }
+  | { is: 'late' }
+  | { is: 'refused'; why: string };
 
 /** A clock further ahead than this is wrong. */
 const AHEAD_MS = 10 * 60_000;

@@ -28,7 +28,13 @@ const { schoolChoice, ruleOverride, person, base, boat, engine } = tables;
 type OverrideEdit = z.output<typeof overrideEdit>;
 type Change = z.output<typeof ruleChange>;
 type Names =
-  'listSchools' | 'answerSchool' | 'listOverrides' | 'addOverride' | 'endOverride' | 'previewRules' | 'compareSchool';
+  | 'listSchools'
+  | 'answerSchool'
+  | 'listOverrides'
+  | 'addOverride'
+  | 'endOverride'
+  | 'previewRules'
+  | 'compareSchool';
 
 const placeOf = ({ scope, scopeId }: OverrideEdit) => ({
   baseId: scope === 'base' ? scopeId : null,

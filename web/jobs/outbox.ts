@@ -177,7 +177,8 @@ export type Outcome =
   | { is: 'refused'; because: string; type?: string };
 
 export type PictureOutcome =
-  { is: 'answered'; received: number; photoId: number | null } | Exclude<Outcome, { is: 'answered' }>;
+  | { is: 'answered'; received: number; photoId: number | null }
+  | Exclude<Outcome, { is: 'answered' }>;
 
 /** How things get to the book. */
 export interface Post {

@@ -11,7 +11,8 @@ import loadHighs from 'highs';
 import wasmUrl from 'highs/runtime?url';
 
 export type ToProver =
-  { say: 'prove'; problem: PlanProblem; goal: number; exact: boolean } | { say: 'goal'; goal: number };
+  | { say: 'prove'; problem: PlanProblem; goal: number; exact: boolean }
+  | { say: 'goal'; goal: number };
 export interface FromProver {
   bound: number;
   visits?: PlannedVisit[];

@@ -21,7 +21,7 @@ export const NOW = '2026-04-15T10:00:00Z';
 
 /** Somebody signed in, at a book with one base. */
 export const signedIn = (
-  role: Session['person'] extends infer P | null ? (P extends { role: infer R } ? R : never) : never,
+  role: Session['person'] extends (infer P) | null ? (P extends { role: infer R } ? R : never) : never,
 ): Replies => ({
   readSession: {
     person: { id: 3, version: 1, name: 'Ines Okoye', username: 'ines', role, baseId: 1, active: true },

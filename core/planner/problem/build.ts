@@ -53,7 +53,9 @@ export interface YardPerson {
 }
 
 export type PersonException = { first: Day; last: Day } & (
-  { kind: 'away' } | { kind: 'base'; baseId: number } | { kind: 'hours'; from: number; to: number }
+  | { kind: 'away' }
+  | { kind: 'base'; baseId: number }
+  | { kind: 'hours'; from: number; to: number }
 );
 
 export interface YardBoat {
