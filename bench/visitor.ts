@@ -38,7 +38,7 @@ export class Visitor {
           },
         },
         (reply) => {
-          const cookie = reply.headers['set-cookie']?.[0];
+          const cookie = reply.headers['set-cookie']?.find((c) => c.startsWith('diurna='));
           if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
           const chunks: Buffer[] = [];
           reply.on('data', (chunk: Buffer) => {

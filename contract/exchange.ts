@@ -62,6 +62,7 @@ export const exchangeRoutes = {
     takes: 'text/csv',
     body: z.string(),
     reply: importResult,
+    quota: 'import',
     summary: 'Read a file and mark each faulty cell; nothing is written.',
   }),
   importFile: route({
@@ -72,6 +73,7 @@ export const exchangeRoutes = {
     takes: 'text/csv',
     body: z.string(),
     reply: importResult,
+    quota: 'import',
     summary: 'Read a file in, all of it or nothing; repeating it changes nothing.',
   }),
   exportFile: route({
@@ -81,6 +83,7 @@ export const exchangeRoutes = {
     params: kindParam,
     gives: 'text/csv',
     reply: z.string(),
+    quota: 'export',
     summary: 'Write the same file out.',
   }),
 };

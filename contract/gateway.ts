@@ -69,6 +69,7 @@ export const gatewayRoutes = {
     roles: ['administrator'],
     body: gatewayEdit,
     reply: created.extend({ key }),
+    showsSecret: true,
     summary: 'Add a box; its key is shown once.',
   }),
   editGateway: route({
@@ -87,6 +88,7 @@ export const gatewayRoutes = {
     params: idParam,
     body: z.object({ version }),
     reply: created.extend({ key }),
+    showsSecret: true,
     summary: 'A new key; the old one is void at once.',
   }),
   listRefusals: route({

@@ -62,6 +62,7 @@ export const feedEdit = z.object({
 });
 export const hireFeed = feedEdit.extend({
   id,
+  url: z.string().nullable().meta({ description: 'Told to administrators, who keep the feeds.' }),
   version,
   readAt: instant.nullable(),
   outcome: z.string().nullable(),
@@ -155,6 +156,7 @@ export const hiresRoutes = {
     takes: 'text/calendar',
     body: z.string(),
     reply: calendarResult,
+    quota: 'import',
     summary: 'Read an iCalendar file (RFC 5545) and say what each event would do; nothing is written.',
   }),
   importCalendar: route({
@@ -165,6 +167,7 @@ export const hiresRoutes = {
     takes: 'text/calendar',
     body: z.string(),
     reply: calendarResult,
+    quota: 'import',
     summary: 'Read an iCalendar file in; events without a boat are left out. Repeating it changes nothing.',
   }),
   listFeeds: route({
@@ -197,6 +200,7 @@ export const hiresRoutes = {
     roles: STEER,
     params: idParam,
     reply: done.extend({ outcome: z.string(), failed: z.boolean() }),
+    quota: 'import',
     summary: 'Read a feed now.',
   }),
 };

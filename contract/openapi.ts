@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { problem } from './common.ts';
 import { routes } from './index.ts';
-import { CLOCK_HEADER, TOKEN_HEADER, type Route } from './route.ts';
+import { CLOCK_HEADER, KEY_HEADER, TOKEN_HEADER, type Route } from './route.ts';
 
 type Json = Record<string, unknown>;
 
@@ -65,7 +65,7 @@ function responsesOf(route: Route): Json {
     ...(writes && { '409': refused('Somebody changed it meanwhile, or it cannot be done as the book stands.') }),
     ...(route.body && { '413': refused('More than is taken at once.') }),
     ...(route.body && { '422': refused('What was sent cannot be used; faults name each field.') }),
-    '429': refused('Too many tries; wait.'),
+    '429': refused('Too many tries, or more than a person may ask in an hour; wait.'),
     '500': refused('Our fault; nothing was written.'),
     '503': refused('The database does not answer, or too much is under way; try again.'),
   };
@@ -77,7 +77,13 @@ function operation(name: string, route: Route): Json {
     summary: route.summary,
     security: securityOf(name, route),
     'x-roles': route.roles,
-    parameters: [...parametersOf(route.params, 'path'), ...parametersOf(route.query, 'query')],
+    parameters: [
+      ...parametersOf(route.params, 'path'),
+      ...parametersOf(route.query, 'query'),
+      ...(route.method === 'get' || route.roles === 'anyone' || route.roles === 'gateway'
+        ? []
+        : [{ $ref: '#/components/parameters/Key' }]),
+    ],
     ...(route.body && {
       requestBody: {
         required: true,
@@ -113,6 +119,16 @@ export function openApiDocument(version: string): Json {
     paths,
     components: {
       schemas: { Problem: schemaOf(problem, 'output') },
+      parameters: {
+        Key: {
+          name: KEY_HEADER,
+          in: 'header',
+          required: false,
+          description:
+            'A new one for each write: sent again with the same, because the answer was lost, it is not done twice.',
+          schema: { type: 'string', pattern: '^[A-Za-z0-9_-]{8,64}$' },
+        },
+      },
       headers: {
         Clock: { description: 'What the book’s clock shows.', schema: { type: 'string', format: 'date-time' } },
         RequestId: { description: 'The number of the request in log and audit.', schema: { type: 'string' } },

@@ -1,6 +1,6 @@
 import { isTimeZone } from '@diurna/core/calendar';
 import { z } from 'zod';
-import { created, done, id, idParam, name, role, version } from './common.ts';
+import { created, done, id, idParam, instant, name, role, version } from './common.ts';
 import { EVERYONE, route } from './route.ts';
 
 export const username = z
@@ -10,8 +10,11 @@ export const username = z
   .regex(/^[a-z][a-z0-9._-]{1,39}$/, 'takes 2 to 40 letters, figures, dots or dashes, a letter first');
 export const password = z
   .string()
-  .min(10, 'is too short: ten characters or more')
-  .max(200, 'is longer than 200 characters');
+  .min(12, 'is too short: twelve characters or more')
+  .max(128, 'is longer than 128 characters');
+const typedPassword = z.string().max(400);
+/** Six figures of an authenticator, or a code for recovery. */
+const code = z.string().trim().min(6, 'has at least six signs').max(40, 'is longer than 40 signs');
 
 export const timeZone = z
   .string()
@@ -31,6 +34,12 @@ export const session = z.object({
     .array(z.object({ username: z.string(), password: z.string(), name: z.string(), role }))
     .meta({ description: 'Filled in demo mode only.' }),
   shelfPolicy: z.enum(['refuse', 'mark']),
+  halfway: z
+    .boolean()
+    .meta({
+      description: 'True while a second factor is asked of the person and not set up: nothing else is open to them.',
+    }),
+  shared: z.boolean().meta({ description: 'Signed in on a device that others use too.' }),
 });
 export type Session = z.infer<typeof session>;
 
@@ -60,8 +69,13 @@ export const peopleRoutes = {
     path: '/api/session',
     roles: 'anyone',
     reply: session,
-    body: z.object({ username: z.string().max(200), password: z.string().max(400) }),
-    summary: 'Sign in with name and password; attempts are throttled.',
+    body: z.object({
+      username: z.string().max(200),
+      password: typedPassword,
+      code: code.optional().meta({ description: 'Of the authenticator, once the answer asks for it.' }),
+      shared: z.boolean().default(false).meta({ description: 'Others use this device too: the session ends sooner.' }),
+    }),
+    summary: 'Sign in with name and password; tries are slowed down.',
   }),
   signOut: route({
     method: 'delete',
@@ -82,8 +96,77 @@ export const peopleRoutes = {
     path: '/api/session/password',
     roles: 'signed in',
     reply: done,
-    body: z.object({ current: z.string().max(400), next: password }),
+    body: z.object({ current: typedPassword, next: password }),
     summary: 'Change one’s own password; all other sessions end.',
+  }),
+  listDevices: route({
+    method: 'get',
+    path: '/api/session/devices',
+    roles: 'signed in',
+    reply: z.array(
+      z.object({
+        key: z.string(),
+        device: z.string(),
+        begun: instant,
+        seen: instant,
+        shared: z.boolean(),
+        here: z.boolean().meta({ description: 'The session that asks.' }),
+      }),
+    ),
+    summary: 'Where one is signed in, the last seen first.',
+  }),
+  endDevice: route({
+    method: 'delete',
+    path: '/api/session/devices/:key',
+    roles: 'signed in',
+    params: z.object({ key: z.string().regex(/^[\w-]{22}$/) }),
+    reply: done,
+    summary: 'Sign out on one device.',
+  }),
+  readSecondFactor: route({
+    method: 'get',
+    path: '/api/session/second-factor',
+    roles: 'signed in',
+    reply: z.object({
+      on: z.boolean(),
+      asked: z.boolean().meta({ description: 'The yard asks it of this role.' }),
+      recoveryLeft: z.int().min(0),
+    }),
+    summary: 'Whether one shows a second factor when signing in.',
+  }),
+  beginSecondFactor: route({
+    method: 'post',
+    path: '/api/session/second-factor',
+    roles: 'signed in',
+    body: z.object({ password: typedPassword }),
+    reply: z.object({ secret: z.string(), uri: z.string().meta({ description: 'For an authenticator (otpauth:).' }) }),
+    showsSecret: true,
+    summary: 'Make a secret for an authenticator; it counts once its first code is confirmed.',
+  }),
+  confirmSecondFactor: route({
+    method: 'put',
+    path: '/api/session/second-factor',
+    roles: 'signed in',
+    body: z.object({ code }),
+    reply: z.object({ recoveryCodes: z.array(z.string()) }),
+    showsSecret: true,
+    summary: 'Confirm the authenticator by its code; answers codes for recovery, shown once.',
+  }),
+  endSecondFactor: route({
+    method: 'post',
+    path: '/api/session/second-factor/end',
+    roles: 'signed in',
+    body: z.object({ password: typedPassword }),
+    reply: done,
+    summary: 'Sign in by password alone again; refused where the yard asks for more.',
+  }),
+  resetSecondFactor: route({
+    method: 'delete',
+    path: '/api/people/:id/second-factor',
+    roles: ['administrator'],
+    params: idParam,
+    reply: done,
+    summary: 'Take the second factor of somebody away who lost the phone and the codes.',
   }),
   firstRun: route({
     method: 'post',
@@ -121,7 +204,13 @@ export const peopleRoutes = {
     method: 'get',
     path: '/api/settings',
     roles: EVERYONE,
-    reply: z.object({ company: name, currency: z.string(), shelfPolicy: z.enum(['refuse', 'mark']), version }),
+    reply: z.object({
+      company: name,
+      currency: z.string(),
+      shelfPolicy: z.enum(['refuse', 'mark']),
+      secondFactor: z.boolean(),
+      version,
+    }),
     summary: 'Settings of the whole book.',
   }),
   editSettings: route({
@@ -138,6 +227,9 @@ export const peopleRoutes = {
           description:
             'What happens when a job takes more than the shelf has: refuse, or let the person go on and mark it.',
         }),
+      secondFactor: z
+        .boolean()
+        .meta({ description: 'Administrators and coordinators show a second factor when they sign in.' }),
       version,
     }),
     summary: 'Change the settings.',

@@ -188,6 +188,7 @@ export const plannerRoutes = {
       standing: z.array(plannedVisit).max(20_000),
       pins: z.array(z.object({ boat: id, day: z.int(), technician: id, tasks: z.array(z.string()) })).max(20_000),
     }),
+    quota: 'plan',
     summary:
       'Works a plan of a large fleet out on the server; answers a JSON text a line: progress, better plans, at last the plan. Hanging up calls it off.',
   }),

@@ -18,7 +18,20 @@ export interface Route {
   takes?: 'text/csv' | 'text/calendar' | 'application/octet-stream';
   gives?: 'text/csv' | 'text/calendar' | 'image/*' | 'text/event-stream' | 'application/x-ndjson';
   reply: z.ZodType;
+  /** What it takes much of: counted for each person, with a limit an hour. */
+  quota?: Quota;
+  /** The answer shows a secret once: it is not kept for whoever asks again. */
+  showsSecret?: true;
 }
+
+/** Work that costs the server much or sends much away. */
+export const QUOTAS = {
+  import: { anHour: 120, words: 'files read in' },
+  export: { anHour: 300, words: 'files written' },
+  plan: { anHour: 120, words: 'plans worked out on the server' },
+  picture: { anHour: 6000, words: 'pieces of pictures' },
+} as const;
+export type Quota = keyof typeof QUOTAS;
 
 /** States a route, keeping its own types. */
 export function route<const R extends Route>(spec: R): R {
@@ -77,3 +90,9 @@ export const SHELVES = ['administrator', 'coordinator', 'stores'] as const;
 export const READ_RECORDS = ['administrator', 'coordinator', 'manager'] as const;
 /** May see plans and who works when. */
 export const PLAN = ['administrator', 'coordinator', 'manager'] as const;
+
+/** Sent while somebody is at the page: what screens ask by themselves does not keep a session open. */
+export const PRESENT_HEADER = 'x-diurna-present';
+
+/** A write sent again with the same key, because its answer was lost, is not done twice (IETF draft on the header field). */
+export const KEY_HEADER = 'idempotency-key';

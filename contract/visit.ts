@@ -198,6 +198,7 @@ export const visitRoutes = {
     takes: 'application/octet-stream',
     body: z.custom<Uint8Array>((v) => v instanceof Uint8Array && v.length > 0, 'is missing'),
     reply: pictureKept,
+    quota: 'picture',
     summary:
       'A piece of an entry’s picture. One that is not next is left alone: the answer says where to go on. Sent twice, it is kept once.',
   }),

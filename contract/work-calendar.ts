@@ -137,6 +137,7 @@ export const workCalendarRoutes = {
     takes: 'text/calendar',
     body: z.string(),
     reply: z.object({ added: z.int(), known: z.int() }),
+    quota: 'import',
     summary: 'Days without work from an iCalendar file: every day an event touches, three years ahead.',
   }),
   addLiftOut: route({
@@ -163,6 +164,7 @@ export const workCalendarRoutes = {
     path: '/api/session/calendar-key',
     roles: 'signed in',
     reply: z.object({ path: z.string() }),
+    showsSecret: true,
     summary: 'A new address of one’s own calendar of work; an older one ends.',
   }),
   personCalendar: route({

@@ -5,7 +5,8 @@ export interface Session {
 /** A person at the public door of the app: the same requests a browser sends. */
 export class Visitor {
   readonly #address: string;
-  #cookie = '';
+  /** By name, as a browser keeps them. */
+  readonly #cookies = new Map<string, string>();
   #token = '';
 
   constructor(address: string) {
@@ -17,14 +18,16 @@ export class Visitor {
     const reply = await fetch(`${this.#address}/api${path}`, {
       method,
       headers: {
-        ...(this.#cookie && { cookie: this.#cookie }),
+        cookie: [...this.#cookies].map((c) => c.join('=')).join('; '),
         ...(this.#token && { 'x-diurna-token': this.#token }),
         ...(body !== undefined && { 'content-type': csv ? 'text/csv; charset=utf-8' : 'application/json' }),
       },
       ...(body !== undefined && { body: csv ? body : JSON.stringify(body) }),
     });
-    const cookie = reply.headers.get('set-cookie');
-    if (cookie) this.#cookie = cookie.split(';')[0] ?? '';
+    for (const cookie of reply.headers.getSetCookie()) {
+      const [, name, value] = /^([^=]+)=([^;]*)/.exec(cookie)!;
+      this.#cookies.set(name!, value!);
+    }
     if (!reply.ok) throw new Error(`${method} ${path}: ${await reply.text()}`);
     return (await reply.json()) as T;
   }

@@ -24,6 +24,9 @@ export default async function setup() {
     webRoot: join(root, 'dist/web'),
     demoAccounts: DEMO_ACCOUNTS,
     secureCookie: false,
+    trustedProxies: [],
+    privateFeeds: ['127.0.0.1'],
+    hosts: [],
     logLevel: 'error',
     clock,
   };

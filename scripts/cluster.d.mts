@@ -7,3 +7,4 @@ export function freePort(): Promise<number>;
 export function dataFolder(root: string): { folder: string; elsewhere: boolean };
 export function makeFolder(folder: string): void;
 export function needPackages(...what: ('postgres' | 'chromium')[]): void;
+export function findPostgres(major?: string): string | null;

@@ -25,6 +25,9 @@ async function stopAll(/** @type {number} */ status) {
   process.exit(status);
 }
 
+/** Settings that are lists: by commas or spaces. @param {string | undefined} text */
+const listOf = (text) => (text ?? '').split(/[\s,]+/).filter(Boolean);
+
 function readPort() {
   const text = process.env.DIURNA_PORT ?? '4150';
   const port = Number(text);
@@ -207,16 +210,27 @@ try {
     webRoot: join(root, 'dist/web'),
     demoAccounts: demo ? DEMO_ACCOUNTS : [],
     secureCookie: process.env.DIURNA_SECURE_COOKIE === '1',
+    trustedProxies: listOf(process.env.DIURNA_TRUSTED_PROXIES),
+    privateFeeds: listOf(process.env.DIURNA_PRIVATE_FEEDS),
+    hosts: listOf(process.env.DIURNA_HOSTS),
     logLevel: process.env.DIURNA_LOG ?? 'warn',
   };
+  const book = await server.readBook(databaseUrl, options.migrations);
+  if (book.openPasswords > 0 && !(demo && book.demo))
+    console.log(
+      `${book.openPasswords} people have passwords of the demo, and this book is not run as the demo: they cannot sign in. An administrator can give them others; when nobody is left who can, make one: npm run administrator`,
+    );
   if (demo) {
-    const book = await server.readBook(databaseUrl, options.migrations);
     const now = book.begun ?? clock();
     // A stand-in for a service elsewhere; without it the book only says that the desk does not answer.
     const desk = await startBookingDesk(port === 0 ? 0 : port + 1, clock, server.dayInZone(now, DEMO_ZONE)).catch(
       () => null,
     );
-    if (desk) stops.push(desk.stop);
+    if (desk) {
+      stops.push(desk.stop);
+      // The stand-in is on this machine, where no other calendar is read.
+      options.privateFeeds.push(new URL(desk.url).host);
+    }
     if (book.empty) {
       console.log('The book is empty: filling it with the demo fleet ...');
       const { fillBook } = await import('./demo-book.mjs');

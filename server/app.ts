@@ -2,10 +2,10 @@ import { CLOCK_HEADER } from '@diurna/contract';
 import type { Clock } from '@diurna/core/calendar';
 import type { Session } from '@diurna/contract/people';
 import compression from 'compression';
-import express, { type ErrorRequestHandler, type Express } from 'express';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express';
 import helmet from 'helmet';
-import { randomUUID } from 'node:crypto';
-import { readdirSync } from 'node:fs';
+import { randomBytes, randomUUID } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import type pg from 'pg';
 import type { Logger } from 'pino';
@@ -20,7 +20,9 @@ import { hiresHandlers } from './hires/index.ts';
 import { loggedError, makeLogger } from './http/log.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { AGAIN_SECONDS, databaseTrouble } from './db/away.ts';
-import { COOKIE_NAME, GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
+import { Quotas } from './http/quota.ts';
+import { Throttle } from './http/throttle.ts';
 import { findingsHandlers } from './findings/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { Live } from './live/index.ts';
@@ -44,14 +46,57 @@ export interface AppOptions {
   /** Folder of the built web app; left out in tests of the API. */
   webRoot?: string | undefined;
   demoAccounts?: Session['demoAccounts'];
+  /** Reached through TLS only: cookies are bound to it, and browsers are told to come no other way. */
   secureCookie?: boolean;
+  /** Addresses of proxies whose word on where a request came from is taken. */
+  trustedProxies?: string[];
+  /** Hosts of this network, with or without port, at which calendars may be read. */
+  privateFeeds?: string[];
+  /** Names under which the book is served, besides those of this machine. */
+  hosts?: string[];
   /** Validate every reply against the contract: on in tests. */
   checkReplies?: boolean;
   clock: Clock;
   logger?: Logger;
 }
 
-function securityHeaders() {
+/** A number used once, for the styles of one answer. */
+const nonceOf = (res: Response): string =>
+  ((res.locals as { nonce?: string }).nonce ??= randomBytes(16).toString('base64'));
+
+/** What a page of ours never asks of a device; pictures come through the file chooser. */
+const NOT_USED = [
+  'camera',
+  'microphone',
+  'geolocation',
+  'payment',
+  'usb',
+  'serial',
+  'bluetooth',
+  'midi',
+  'accelerometer',
+  'gyroscope',
+  'magnetometer',
+  'display-capture',
+  'browsing-topics',
+];
+
+const OWN_NAMES = ['localhost', '127.0.0.1', '[::1]'];
+/** A name somebody else pointed at this machine is no way in (DNS rebinding). @param hosts served besides this machine's own */
+function onlyUnder(hosts: string[]): RequestHandler {
+  const known = new Set([...OWN_NAMES, ...hosts.map((h) => h.toLowerCase())]);
+  return (req, _res, next) => {
+    const host = (req.get('host') ?? '').toLowerCase();
+    if (known.has(host) || known.has(host.replace(/:\d+$/, ''))) next();
+    else
+      throw new HttpProblem(
+        421,
+        'This book is not served under the name in the address. Whoever runs it names it in DIURNA_HOSTS.',
+      );
+  };
+}
+
+function securityHeaders(secure: boolean) {
   return helmet({
     contentSecurityPolicy: {
       useDefaults: false,
@@ -59,8 +104,8 @@ function securityHeaders() {
         'default-src': ["'none'"],
         // The exact solver of the planner is WebAssembly.
         'script-src': ["'self'", "'wasm-unsafe-eval'"],
-        // Emotion writes its styles into the page.
-        'style-src': ["'self'", "'unsafe-inline'"],
+        // The style engine writes into the page, and shows the nonce of that page.
+        'style-src': ["'self'", (_req, res) => `'nonce-${nonceOf(res as Response)}'`],
         'font-src': ["'self'"],
         'img-src': ["'self'", 'data:', 'blob:'],
         'connect-src': ["'self'"],
@@ -71,7 +116,7 @@ function securityHeaders() {
         'frame-ancestors': ["'none'"],
       },
     },
-    strictTransportSecurity: false,
+    strictTransportSecurity: secure && { maxAge: 2 * 365 * 86_400, includeSubDomains: true },
     crossOriginEmbedderPolicy: false,
   });
 }
@@ -82,16 +127,23 @@ export async function createApp(
   const { pool, db } = options;
   const logger = options.logger ?? makeLogger('silent');
   const fleet = new FleetCache(db);
-  const sessions = sessionMiddleware(pool, await sessionSecret(db), options.secureCookie ?? false);
+  const secureCookie = options.secureCookie ?? false;
+  const demoAccounts = options.demoAccounts ?? [];
+  const asDemo = demoAccounts.length > 0;
+  const sessions = sessionMiddleware(pool, await sessionSecret(db), { secureCookie, asDemo });
+  const throttle = new Throttle(pool);
   await keepShipped(db, options.clock());
   const live = new Live(pool);
   const loop = watchLoop();
-  const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf)
+  const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf, {
+    throttle,
+    quotas: new Quotas(pool),
+  })
     .add(systemHandlers(options.version, loop.delay))
-    .add(peopleHandlers(pool, { demoAccounts: options.demoAccounts ?? [], cookieName: COOKIE_NAME }))
+    .add(peopleHandlers(pool, { demoAccounts, secureCookie }, throttle))
     .add(fleetHandlers(fleet))
     .add(usageHandlers(fleet))
-    .add(hiresHandlers(fleet))
+    .add(hiresHandlers(fleet, { privateFeeds: options.privateFeeds ?? [], logger }))
     .add(rulesHandlers(fleet))
     .add(snagsHandlers())
     .add(gatewayHandlers())
@@ -114,8 +166,13 @@ export async function createApp(
   app.disable('x-powered-by');
   // One spelling of an address: what is checked for it is checked for all that reaches it.
   app.enable('case sensitive routing');
-  if (options.secureCookie) app.set('trust proxy', 1);
-  app.use(securityHeaders());
+  // What a request says of where it came from is believed of these alone.
+  app.set('trust proxy', options.trustedProxies ?? false);
+  app.use(securityHeaders(secureCookie), onlyUnder(options.hosts ?? []));
+  app.use((_req, res, next) => {
+    res.set('permissions-policy', NOT_USED.map((what) => `${what}=()`).join(', '));
+    next();
+  });
   // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.
   app.use(
     compression({
@@ -160,6 +217,7 @@ export async function createApp(
   );
   app.use('/api', express.raw({ type: 'application/octet-stream', limit: '1mb' }));
   app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
+  const withSession = express.Router().use(...sessions.middleware);
   app.use('/api', (req, res, next) => {
     // Health, description and boxes on boats need no session.
     if (
@@ -167,7 +225,7 @@ export async function createApp(
       req.originalUrl === GATEWAY_PATH
     )
       next();
-    else sessions.middleware(req, res, next);
+    else withSession(req, res, next);
   });
   app.use(api.router);
   app.use('/api', (req) => {
@@ -204,10 +262,16 @@ function serveWeb(app: Express, root: string): void {
       throw new HttpProblem(404, 'This part of the app is of an older build. Reload the page.');
     },
   );
+  const page = readFileSync(join(root, 'index.html'), 'utf8');
+  const sendPage: RequestHandler = (_req, res) => {
+    res
+      .set('cache-control', 'no-cache')
+      .type('html')
+      .send(page.replace('NONCE-OF-THE-PAGE', nonceOf(res)));
+  };
+  app.get('/index.html', sendPage);
   app.use(express.static(root, { index: false, maxAge: 0 }));
-  app.get('/{*path}', (_req, res) => {
-    res.set('cache-control', 'no-cache').sendFile(join(root, 'index.html'));
-  });
+  app.get('/{*path}', sendPage);
 }
 
 function errors(logger: Logger): ErrorRequestHandler {
@@ -220,7 +284,8 @@ function errors(logger: Logger): ErrorRequestHandler {
       res.destroy();
       return;
     }
-    if (problem.status === 503) res.set('retry-after', String(AGAIN_SECONDS));
+    const again = problem.again ?? (problem.status === 503 ? AGAIN_SECONDS : null);
+    if (again !== null) res.set('retry-after', String(again));
     res
       .status(problem.status)
       .type('application/problem+json')

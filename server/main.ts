@@ -10,6 +10,7 @@ import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
 
 export { dayInZone } from '@diurna/core/calendar';
 export { NewerDatabase, processClock };
+export { makeAdministrator } from './people/index.ts';
 
 export interface StartOptions {
   databaseUrl: string;
@@ -19,6 +20,9 @@ export interface StartOptions {
   version: string;
   demoAccounts: Session['demoAccounts'];
   secureCookie: boolean;
+  trustedProxies: string[];
+  privateFeeds: string[];
+  hosts: string[];
   logLevel: string;
   /** Another clock than the process's: a book that is being filled stands still. */
   clock?: Clock;
@@ -31,19 +35,28 @@ export interface Running {
   stop: () => Promise<void>;
 }
 
-/** Brings the database's tables up to date, and tells whether there is a book in it and since when. */
-export async function readBook(
-  databaseUrl: string,
-  migrations: string,
-): Promise<{ empty: boolean; begun: Date | null }> {
+/** What is known of a book before it is opened. */
+export interface BookFacts {
+  empty: boolean;
+  begun: Date | null;
+  /** It was filled with the demo fleet. */
+  demo: boolean;
+  /** Of its people, so many have a password that stands in the demo's papers. */
+  openPasswords: number;
+}
+
+/** Brings the database's tables up to date, and tells what kind of book is in it. */
+export async function readBook(databaseUrl: string, migrations: string): Promise<BookFacts> {
   const pool = makePool(databaseUrl);
   pool.on('error', () => undefined);
   try {
     await migrateDatabase(makeDb(pool), migrations);
-    const { rows } = await pool.query<{ people: number; begun: Date | null }>(
-      'select (select count(*)::int from person) as people, (select min(at) from audit) as begun',
+    const { rows } = await pool.query<BookFacts>(
+      `select not exists (select from person) as empty, (select min(at) from audit) as begun,
+         coalesce((select demo from setting), false) as demo,
+         (select count(*)::int from person where active and open_password) as "openPasswords"`,
     );
-    return { empty: rows[0]!.people === 0, begun: rows[0]!.begun };
+    return rows[0]!;
   } finally {
     await pool.end();
   }
@@ -67,7 +80,7 @@ export async function start(options: StartOptions): Promise<Running> {
     fleet.refresh(clock()).catch((error: unknown) => {
       if (!stopping) logger.error({ err: error }, 'fleet not read');
     });
-    const unfollow = followFeeds(db, clock, logger);
+    const unfollow = followFeeds(db, clock, { privateFeeds: options.privateFeeds, logger });
     return {
       clock,
       port: (server.address() as { port: number }).port,

@@ -1,4 +1,3 @@
-import { createRequire } from 'node:module';
 import type { Position } from '@diurna/core/fleet';
 import { z } from 'zod';
 
@@ -8,75 +7,43 @@ export type Decoded =
   | { other: true }
   | { why: string };
 
-interface Pgn {
-  pgn: number;
-  timestamp: string;
-  fields: { instance?: string | number; totalEngineHours?: string | number };
-}
-interface Parser {
-  parseString(line: string): Pgn | undefined;
-  on(event: string, heard: (pgn: unknown, error: unknown) => void): void;
-}
-
 /** Engine Parameters, Dynamic: carries total engine hours in seconds (NMEA 2000). */
 const ENGINE_DYNAMIC = 127_489;
 /** Lines of other messages are known by their number, without decoding them. */
 const LINE = /^([^,]*),\d+,(\d+),\d+,\d+,\d+(,[0-9a-f]{2})+$/i;
 
-let parser: Parser | null = null;
+/** Where in the 26 bytes of the message what stands: field order and widths as in the open PGN database of canboat. */
+const INSTANCE_AT = 0;
+const HOURS_AT = 11;
+const HOURS_BYTES = 4;
+/** The highest values of a field say "not sent" and "sensor out of order" instead. */
+const NOT_SENT = 0xff_ff_ff_fd;
 
-/** The decoder is large and needed by boxes only: it is loaded with the first message. */
-function decoder(): Parser {
-  if (parser) return parser;
-  const { FromPgn } = createRequire(import.meta.url)('@canboat/canboatjs') as {
-    FromPgn: new (options: object) => Parser;
-  };
-  parser = new FromPgn({});
-  // It tells of every odd line; what it cannot read comes back empty.
-  parser.on('warning', () => undefined);
-  parser.on('error', () => undefined);
-  return parser;
-}
-
+/**
+ * Engine time out of one line of "time,priority,pgn,source,destination,length,bytes", as gateways write whole messages.
+ * Only this one message is read, so no decoder of all messages is needed here; the tests encode with one.
+ */
 export function decodeN2k(line: string): Decoded {
   const parts = LINE.exec(line.trim());
   if (!parts) return { why: 'is no NMEA 2000 line of the form "time,priority,pgn,source,destination,length,bytes"' };
   if (Number(parts[2]) !== ENGINE_DYNAMIC) return { other: true };
-  let pgn: Pgn | undefined;
-  try {
-    pgn = decoder().parseString(line.trim());
-  } catch {
-    pgn = undefined;
-  }
-  if (!pgn) return { why: 'is cut short or broken' };
-  const { instance, totalEngineHours } = pgn.fields;
+  const fields = line.trim().split(',');
+  const bytes = Buffer.from(fields.slice(6).join(''), 'hex');
+  if (bytes.length !== Number(fields[5]) || bytes.length < HOURS_AT + HOURS_BYTES)
+    return { why: 'is cut short or broken' };
+  const seconds = bytes.readUInt32LE(HOURS_AT);
   // Not every engine sends its hours in every message.
-  if (totalEngineHours === undefined) return { other: true };
-  const seconds = typeof totalEngineHours === 'number' ? totalEngineHours : secondsOf(totalEngineHours);
-  if (seconds === null) return { why: 'has no engine time in it that can be read' };
+  if (seconds >= NOT_SENT) return { other: true };
+  const instance = bytes[INSTANCE_AT]!;
   return {
-    times: [
-      {
-        positions: positionsOf(instance),
-        name: `instance ${instance ?? 'missing'}`,
-        at: Date.parse(parts[1]!),
-        seconds,
-      },
-    ],
+    times: [{ positions: positionsOf(instance), name: `instance ${instance}`, at: Date.parse(parts[1]!), seconds }],
   };
 }
 
-/** "1234:30:00" */
-function secondsOf(text: string): number | null {
-  const [, h, m, s] = /^(\d+):(\d{2}):(\d{2})(?:\.\d+)?$/.exec(text) ?? [];
-  return h === undefined ? null : Number(h) * 3600 + Number(m) * 60 + Number(s);
-}
-
 /** Instance 0 is the only engine or the port one, 1 the starboard one, 2 one between them. */
-function positionsOf(instance: string | number | undefined): readonly Position[] {
-  if (instance === undefined) return [];
-  if (instance === 0 || String(instance).startsWith('Single')) return ['single', 'port'];
-  if (instance === 1 || String(instance).endsWith('Starboard')) return ['starboard'];
+function positionsOf(instance: number): readonly Position[] {
+  if (instance === 0) return ['single', 'port'];
+  if (instance === 1) return ['starboard'];
   return instance === 2 ? ['centre'] : [];
 }
 

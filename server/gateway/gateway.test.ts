@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { Gateway } from '@diurna/contract/gateway';
+import fc from 'fast-check';
 import { createRequire } from 'node:module';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
-import { decodeSignalK } from './decode.ts';
+import { decodeN2k, decodeSignalK } from './decode.ts';
 
 // A general-purpose encoder of NMEA 2000 (canboatjs) writes what ours has to understand.
 const { pgnToActisenseSerialFormat } = createRequire(import.meta.url)('@canboat/canboatjs') as {
@@ -241,4 +242,31 @@ describe('the key of a box', () => {
   test('only administrators add one', async () => {
     expect((await ilse.refused('post', '/gateways', { name: 'X', boatId, active: true })).status).toBe(403);
   });
+});
+
+test('one message as a general-purpose encoder writes it, whatever is in it, is read as what went in', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 2 }),
+      // The field holds seconds in 32 bits; the highest say "not sent".
+      fc.integer({ min: 0, max: 0xff_ff_ff_f0 }),
+      fc.option(fc.integer({ min: 0, max: 500 })),
+      (instance, seconds, temperature) => {
+        const line = pgnToActisenseSerialFormat({
+          pgn: 127_489,
+          prio: 2,
+          src: 5,
+          dst: 255,
+          timestamp: '2026-04-15T10:00:00.000Z',
+          fields: {
+            Instance: instance,
+            'Total Engine hours': seconds,
+            ...(temperature !== null && { Temperature: temperature }),
+          },
+        });
+        expect(decodeN2k(line)).toMatchObject({ times: [{ name: `instance ${instance}`, seconds }] });
+      },
+    ),
+    { numRuns: 200 },
+  );
 });

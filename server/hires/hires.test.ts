@@ -3,6 +3,7 @@ import type { CalendarResult, Hire, HireFeed } from '@diurna/contract/hires';
 import { ICalCalendarMethod, ICalEventRepeatingFreq, default as ical } from 'ical-generator';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { makeLogger } from '../http/log.ts';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
 import { readFeedsDue } from './index.ts';
 
@@ -11,7 +12,7 @@ let ilse: Client;
 let now = new Date('2026-04-15T10:00:00Z');
 let boats: Record<string, number> = {};
 beforeAll(async () => {
-  yard = await openYard(() => now);
+  yard = await openYard(() => now, { privateFeeds: ['127.0.0.1'] });
   ilse = await yard.as('coordinator');
   await ilse.post('/exchange/fleet', FLEET_CSV);
   boats = Object.fromEntries(
@@ -283,6 +284,7 @@ describe('calendar files (RFC 5545)', () => {
 });
 
 describe('feeds', () => {
+  const OPTIONS = { privateFeeds: ['127.0.0.1'], logger: makeLogger('silent') };
   let desk: Server;
   let text = '';
   let status = 200;
@@ -333,7 +335,7 @@ describe('feeds', () => {
     status = 403;
     expect(await ilse.post(`/hires/feeds/${id}/read`)).toMatchObject({
       failed: true,
-      outcome: expect.stringContaining('wants a key'),
+      outcome: expect.stringContaining('cannot be read at this address'),
     });
     status = 200;
     text = '<html>please sign in</html>';
@@ -349,12 +351,12 @@ describe('feeds', () => {
     await follow();
     status = 200;
     text = calendar(knot('a', '20260420'));
-    await Promise.all([readFeedsDue(yard.db, now), readFeedsDue(yard.db, now)]);
+    await Promise.all([readFeedsDue(yard.db, now, OPTIONS), readFeedsDue(yard.db, now, OPTIONS)]);
     expect(await hires()).toHaveLength(1);
     text = calendar(knot('a', '20260420'), knot('b', '20260421'));
-    await readFeedsDue(yard.db, new Date(now.getTime() + 14 * 60_000));
+    await readFeedsDue(yard.db, new Date(now.getTime() + 14 * 60_000), OPTIONS);
     expect(await hires()).toHaveLength(1);
-    await readFeedsDue(yard.db, new Date(now.getTime() + 16 * 60_000));
+    await readFeedsDue(yard.db, new Date(now.getTime() + 16 * 60_000), OPTIONS);
     expect(await hires()).toHaveLength(2);
   });
 

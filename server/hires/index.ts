@@ -6,11 +6,11 @@ import type { Handlers } from '../http/api.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import type { FleetCache } from '../service/index.ts';
-import { comingByFeed, readFeed } from './feeds.ts';
+import { comingByFeed, readFeed, type FeedOptions } from './feeds.ts';
 import { bookingsOf, lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
 export { readCalendarApart } from './calendar-apart.ts';
-export { followFeeds, readFeedsDue } from './feeds.ts';
+export { followFeeds, readFeedsDue, type FeedOptions } from './feeds.ts';
 
 const { hire, hireFeed, boat, base, person } = tables;
 const PAGE = 500;
@@ -89,7 +89,7 @@ export function heldOf(fleet: FleetCache, boatId: number): string[] {
   );
 }
 
-export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
+export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers<Names> {
   const zoneOfBase = async (db: Db | Tx, baseId: number) => {
     const [found] = await db.select({ timeZone: base.timeZone }).from(base).where(eq(base.id, baseId));
     if (!found) throw notFound('base');
@@ -290,18 +290,30 @@ export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
       });
     },
 
-    async listFeeds({ db, now }) {
+    // The address of a calendar is often all it takes to read it: only who keeps the feeds sees it.
+    async listFeeds({ db, now, who }) {
       const [rows, coming] = await Promise.all([
         db.select().from(hireFeed).orderBy(asc(hireFeed.name)),
         comingByFeed(db, now),
       ]);
-      return rows.map((f) => ({ ...f, readAt: f.readAt?.toISOString() ?? null, hires: coming.get(f.id) ?? 0 }));
+      return rows.map((f) => ({
+        ...f,
+        url: who.role === 'administrator' ? f.url : null,
+        readAt: f.readAt?.toISOString() ?? null,
+        hires: coming.get(f.id) ?? 0,
+      }));
     },
 
     addFeed: ({ body, write }) =>
       write(async (tx, audit) => {
         const [row] = await tx.insert(hireFeed).values(body).returning();
-        await audit({ act: 'added', subject: 'feed', subjectId: row!.id, title: row!.name, after: body });
+        await audit({
+          act: 'added',
+          subject: 'feed',
+          subjectId: row!.id,
+          title: row!.name,
+          after: withoutAddress(body),
+        });
         return { id: row!.id, version: row!.version };
       }),
 
@@ -319,17 +331,20 @@ export function hiresHandlers(fleet: FleetCache): Handlers<Names> {
           subject: 'feed',
           subjectId: row!.id,
           title: row!.name,
-          before: { name: before.name, url: before.url, baseId: before.baseId, active: before.active },
-          after: rest,
+          before: { name: before.name, baseId: before.baseId, active: before.active },
+          after: { ...withoutAddress(rest), addressChanged: rest.url !== before.url },
         });
         return { id: row!.id, version: row!.version };
       }),
 
     async readFeed({ db, params, who, requestId, now }) {
-      return { ok: true as const, ...(await readFeed(db, params.id, now, { personId: who.id, requestId })) };
+      return { ok: true as const, ...(await readFeed(db, params.id, now, { personId: who.id, requestId }, options)) };
     },
   };
 }
+
+/** What the audit keeps of a feed. */
+const withoutAddress = ({ url: _, ...rest }: { url: string; [key: string]: unknown }) => rest;
 
 function refuseFeed(feedId: number | null): void {
   if (feedId !== null)

@@ -1,5 +1,5 @@
 import type { Fault, Parsed, ReplyOf, Route, RouteName } from '@diurna/contract';
-import { routes } from '@diurna/contract';
+import { KEY_HEADER, routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
 import type { Clock } from '@diurna/core/calendar';
 import { promisify } from 'node:util';
@@ -8,7 +8,10 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { tables, transaction, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
+import { answeredBefore, keepReply, keyedOf, noteDone, type Keyed } from './once.ts';
+import type { Quotas } from './quota.ts';
 import { needToken, type Who } from './session.ts';
+import type { Throttle } from './throttle.ts';
 
 export type { Who } from './session.ts';
 
@@ -90,7 +93,7 @@ async function sendJson(req: Request, res: Response, reply: unknown): Promise<vo
 export const idOf = (req: Request): string => req.id as string;
 
 /** Columns that never leave the server, not even into the audit. */
-const SECRET = new Set(['passwordHash', 'password', 'current', 'next']);
+const SECRET = new Set(['passwordHash', 'password', 'current', 'next', 'calendarKeyHash', 'keyHash', 'secret', 'code']);
 function withoutSecrets(value: unknown): unknown {
   if (value === null || typeof value !== 'object' || Array.isArray(value)) return value ?? null;
   return Object.fromEntries(Object.entries(value).filter(([key]) => !SECRET.has(key)));
@@ -127,6 +130,11 @@ export function mayUse(route: Route, who: Who | null): boolean {
   if (who === null) return false;
   return route.roles === 'signed in' || route.roles.includes(who.role);
 }
+
+/** What is open to whoever has to set up a second factor first. */
+const OF_ONESELF = '/api/session';
+/** Boxes with a wrong key may come from one address so often before they wait. */
+const WRONG_KEYS = { free: 60, mostWait: 60 };
 
 /** Half a letter matches alone only: whole ones are read as one sign. */
 const ODD = /\0|\p{Surrogate}/u;
@@ -188,6 +196,7 @@ export class Api {
   readonly #db: Db;
   readonly #checkReplies: boolean;
   readonly #clock: Clock;
+  readonly #guards: { throttle: Throttle; quotas: Quotas };
   readonly #gatewayOf: (db: Db, req: Request) => Promise<number | null>;
 
   constructor(
@@ -195,7 +204,9 @@ export class Api {
     clock: Clock,
     checkReplies: boolean,
     gatewayOf: (db: Db, req: Request) => Promise<number | null>,
+    guards: { throttle: Throttle; quotas: Quotas },
   ) {
+    this.#guards = guards;
     this.#db = db;
     this.#clock = clock;
     this.#gatewayOf = gatewayOf;
@@ -212,30 +223,70 @@ export class Api {
     return Object.keys(routes).filter((name) => !this.#handled.has(name));
   }
 
+  /** Who asks, when the route is open to them. @throws 401 or 403 in words, 429 when it is too often */
+  async #admit(route: Route, req: Request): Promise<{ who: Who | null; gatewayId: number | null }> {
+    const { throttle, quotas } = this.#guards;
+    if (route.roles === 'gateway') {
+      const gatewayId = await this.#gatewayOf(this.#db, req);
+      if (gatewayId !== null) return { who: null, gatewayId };
+      await throttle.attempt([{ key: `box:${req.ip}`, ...WRONG_KEYS }]);
+      throw new HttpProblem(
+        401,
+        'This address is for boxes on boats. Send the box’s key as "Authorization: Bearer ...".',
+      );
+    }
+    if (route.roles === 'anyone') return { who: null, gatewayId: null };
+    const who = personOf(req);
+    if (who === null)
+      throw new HttpProblem(
+        401,
+        'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.',
+      );
+    if (!mayUse(route, who))
+      throw new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
+    if (who.halfway && !route.path.startsWith(OF_ONESELF))
+      throw new HttpProblem(403, 'The yard asks a second factor of your role. Set it up first, then go on.');
+    // Whoever is not known yet is kept to this site at the door itself.
+    if (route.method !== 'get') needToken(req);
+    if (route.quota) await quotas.use(route.quota, who.id, req.ip ?? 'unknown');
+    return { who, gatewayId: null };
+  }
+
+  /** One transaction a call; the first notes the key of the request, so that it stands or falls with what was written. */
+  #writer(
+    who: Who | null,
+    requestId: string,
+    now: Date,
+    keyed: Keyed | null,
+  ): { write: Context<Route>['write']; noted: () => boolean } {
+    let noted = false;
+    return {
+      noted: () => noted,
+      write: async (work) => {
+        const done = await transaction(this.#db, async (tx) => {
+          if (keyed && !noted) await noteDone(tx, keyed, now);
+          return work(tx, (line) => writeAudit(tx, now, who?.id ?? null, requestId, line));
+        });
+        noted = true;
+        return done;
+      },
+    };
+  }
+
   #register(name: RouteName, handler: Handler<Route>): void {
     const route: Route = routes[name];
     this.#handled.add(name);
     this.router[route.method](route.path, async (req: Request, res: Response) => {
       const db = this.#db;
-      const who = route.roles === 'anyone' || route.roles === 'gateway' ? null : personOf(req);
-      const gatewayId = route.roles === 'gateway' ? await this.#gatewayOf(db, req) : null;
-      if (route.roles === 'gateway') {
-        if (gatewayId === null)
-          throw new HttpProblem(
-            401,
-            'This address is for boxes on boats. Send the box’s key as "Authorization: Bearer ...".',
-          );
-      } else if (!mayUse(route, who)) {
-        throw who === null
-          ? new HttpProblem(
-              401,
-              'Sign in first. If you were signed in, the session has ended; what you typed is still on your screen.',
-            )
-          : new HttpProblem(403, `This is not open to the role "${who.role}". Ask an administrator if you need it.`);
-      }
-      // Whoever is not known yet is kept to this site at the door itself.
-      if (route.method !== 'get' && route.roles !== 'anyone' && route.roles !== 'gateway') needToken(req);
+      const { who, gatewayId } = await this.#admit(route, req);
       const now = this.#clock();
+      const keyed = route.method === 'get' || !who ? null : keyedOf(req, req.get(KEY_HEADER), who.id);
+      const before = keyed && (await answeredBefore(db, keyed));
+      if (before !== null) {
+        res.type('json').send(before);
+        return;
+      }
+      const { write, noted } = this.#writer(who, idOf(req), now, keyed);
       const params = parse(route.params, req.params, 'address');
       const query = parse(route.query, req.query, 'address');
       const body = parse(route.body, req.body, 'the form', route.roles === 'gateway' || route.takes !== undefined);
@@ -251,8 +302,7 @@ export class Api {
         requestId: idOf(req),
         who: who!,
         log: req.log,
-        write: (work) =>
-          transaction(db, (tx) => work(tx, (line) => writeAudit(tx, now, who?.id ?? null, idOf(req), line))),
+        write,
       };
       const reply = await handler(context);
       if (res.headersSent) return;
@@ -261,6 +311,7 @@ export class Api {
         return;
       }
       if (this.#checkReplies) route.reply.parse(reply);
+      if (keyed && noted() && !route.showsSecret) await keepReply(db, keyed, JSON.stringify(reply));
       await sendJson(req, res, reply);
     });
   }

@@ -5,18 +5,27 @@ import { STATUS_CODES } from 'node:http';
 export class HttpProblem extends Error {
   readonly status: number;
   readonly faults: Fault[] | undefined;
-  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible';
+  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible' | 'second-factor';
+  /** After how many seconds to try again, where that is known. */
+  readonly again: number | undefined;
 
   /**
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
    *             little, a person may go on and mark it where the book allows it; `impossible`: a plan that
-   *             breaks a rule.
+   *             breaks a rule; `second-factor`: the code of the authenticator is asked as well.
    */
-  constructor(status: number, detail: string, faults?: Fault[], type: HttpProblem['type'] = 'about:blank') {
+  constructor(
+    status: number,
+    detail: string,
+    faults?: Fault[],
+    type: HttpProblem['type'] = 'about:blank',
+    again?: number,
+  ) {
     super(detail);
     this.status = status;
     this.faults = faults;
     this.type = type;
+    this.again = again;
   }
 
   body(instance?: string): Problem {

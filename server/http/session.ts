@@ -6,7 +6,7 @@ import session from 'express-session';
 import type { Request, RequestHandler } from 'express';
 import type pg from 'pg';
 import { machineNow } from '../clock.ts';
-import { TOKEN_HEADER, type Role } from '@diurna/contract';
+import { PRESENT_HEADER, TOKEN_HEADER, type Role } from '@diurna/contract';
 import { tables, type Db } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
 
@@ -15,18 +15,37 @@ export interface Who {
   name: string;
   role: Role;
   baseId: number | null;
+  /** The yard asks a second factor of them and they have none yet: nothing is open to them but setting it up. */
+  halfway: boolean;
 }
 
 declare module 'express-session' {
   interface SessionData {
     personId: number;
-    /** The person as the book has them now; read with the session, never stored in it. */
+    /** When it began, by the machine's clock (ms). */
+    begun: number;
+    /** Signed in on a device that others use too. */
+    shared: boolean;
+    /** The browser, in words. */
+    device: string;
+    /** The person as the book has them now, and when they were last there (ms); read with the session, never in it. */
     who: Who | null;
+    seen: number;
   }
 }
 
-export const COOKIE_NAME = 'diurna';
-const WEEK_MS = 7 * 86_400_000;
+const MINUTE_MS = 60_000;
+/**
+ * How long a session lasts with nobody there, and in all; shorter where others use the device too. `noted`: how exactly
+ * it is kept when somebody was last there.
+ */
+export const LASTS = {
+  own: { idle: 12 * 60 * MINUTE_MS, all: 7 * 24 * 60 * MINUTE_MS, noted: 5 * MINUTE_MS },
+  shared: { idle: 15 * MINUTE_MS, all: 12 * 60 * MINUTE_MS, noted: MINUTE_MS },
+};
+
+/** Behind TLS the cookie's name binds it to this host and to all of it (RFC 6265bis, 4.1.3.2). */
+export const cookieName = (secure: boolean): string => (secure ? '__Host-diurna' : 'diurna');
 
 /** The key that signs session cookies: made once, kept in the database, shared by all app processes. */
 export async function sessionSecret(db: Db): Promise<string> {
@@ -39,51 +58,107 @@ export async function sessionSecret(db: Db): Promise<string> {
   return row!.value;
 }
 
+/** When somebody was last there; a session of an older build tells neither, and ends by its cookie. */
+const SEEN = `coalesce(s.seen_at, to_timestamp((s.sess ->> 'begun')::float8 / 1000))`;
+/** Neither over nor left alone too long; $1 = now (s). Browsers end a cookie by the machine's clock, so it counts. */
+const ALIVE = `s.expire >= to_timestamp($1) and coalesce(${SEEN} >= to_timestamp($1)
+  - case when (s.sess ->> 'shared')::boolean then ${LASTS.shared.idle} else ${LASTS.own.idle} end * interval '1 ms', true)`;
+
+const nowSeconds = () => Math.ceil(machineNow() / 1000);
+
+/** Which of these sessions go on. */
+export async function aliveSessions(pool: pg.Pool, ids: string[]): Promise<Set<string>> {
+  const { rows } = await pool.query<{ sid: string }>(`select s.sid from session s where ${ALIVE} and s.sid = any($2)`, [
+    nowSeconds(),
+    ids,
+  ]);
+  return new Set(rows.map((r) => r.sid));
+}
+
+/** A session as its person sees it. */
+export interface OpenSession {
+  sid: string;
+  begun: number;
+  seen: number;
+  shared: boolean;
+  device: string;
+}
+
+/** Where somebody is signed in, the last seen first. */
+export async function sessionsOf(pool: pg.Pool, personId: number): Promise<OpenSession[]> {
+  const { rows } = await pool.query<OpenSession>(
+    `select s.sid, coalesce((s.sess ->> 'begun')::float8, 0) as begun, coalesce(extract(epoch from ${SEEN})::float8 * 1000, 0) as seen,
+       coalesce((s.sess ->> 'shared')::boolean, false) as shared, coalesce(s.sess ->> 'device', '') as device
+     from session s where ${ALIVE} and (s.sess ->> 'personId')::int = $2 order by seen desc`,
+    [nowSeconds(), personId],
+  );
+  return rows;
+}
+
 /**
  * Sessions in PostgreSQL, each read together with its person in one statement, so that a changed role or
  * leaving counts at the next request.
  */
-function personStore(pool: pg.Pool): InstanceType<ReturnType<typeof connectPgSimple>> {
+function personStore(pool: pg.Pool, asDemo: boolean): InstanceType<ReturnType<typeof connectPgSimple>> {
   class PersonStore extends connectPgSimple(session) {
     override get(sid: string, done: (error: unknown, found?: session.SessionData | null) => void): void {
       pool
-        .query<{ sess: session.SessionData; who: Who | null }>({
+        .query<{ sess: session.SessionData; seen: number | null; who: Who | null }>({
           name: 'session',
-          text: `select s.sess, case when p.active
-            then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id) end as who
+          text: `select s.sess, extract(epoch from ${SEEN})::float8 * 1000 as seen,
+            case when p.active and (not p.open_password or ($3 and g.demo))
+            then json_build_object('id', p.id, 'name', p.name, 'role', p.role, 'baseId', p.base_id, 'halfway',
+              g.second_factor and p.role in ('administrator', 'coordinator') and f.confirmed_at is null) end as who
                from session s left join person p on p.id = (s.sess ->> 'personId')::int
-               where s.sid = $1 and s.expire >= to_timestamp($2)`,
-          // Browsers end a cookie by the machine's clock, so a session ends by it too.
-          values: [sid, Math.ceil(machineNow() / 1000)],
+                 left join setting g on g.id = 1 left join second_factor f on f.person_id = p.id
+               where ${ALIVE} and s.sid = $2`,
+          values: [nowSeconds(), sid, asDemo],
         })
         .then(({ rows: [row] }) => {
-          done(null, row ? { ...row.sess, who: row.who } : null);
+          done(null, row ? { ...row.sess, who: row.who, seen: row.seen ?? machineNow() } : null);
         }, done);
     }
 
     override set(sid: string, found: session.SessionData, done?: (error?: unknown) => void): void {
-      const { who: _, ...kept } = found;
+      const { who: _, seen: __, ...kept } = found;
       super.set(sid, kept as session.SessionData, done);
     }
   }
   return new PersonStore({ pool, tableName: 'session', disableTouch: true });
 }
 
+/** Keeps when somebody was last there: a write, or a page that says so; what screens ask by themselves does not count. */
+function notePresence(pool: pg.Pool): RequestHandler {
+  return async (req, _res, next) => {
+    const { personId, shared, seen } = req.session;
+    const there = req.method !== 'GET' || req.get(PRESENT_HEADER) !== undefined;
+    const now = machineNow();
+    if (personId !== undefined && there && now - (seen ?? now) > LASTS[shared ? 'shared' : 'own'].noted) {
+      await pool.query('update session set seen_at = to_timestamp($2) where sid = $1', [req.sessionID, now / 1000]);
+    }
+    next();
+  };
+}
+
+/** @param asDemo the book is run as the demo: people whose password anyone may read are let in */
 export function sessionMiddleware(
   pool: pg.Pool,
   secret: string,
-  secureCookie: boolean,
-): { middleware: RequestHandler; stop: () => void } {
-  const store = personStore(pool);
+  { secureCookie, asDemo }: { secureCookie: boolean; asDemo: boolean },
+): { middleware: RequestHandler[]; stop: () => void } {
+  const store = personStore(pool, asDemo);
   return {
-    middleware: session({
-      name: COOKIE_NAME,
-      store,
-      secret,
-      resave: false,
-      saveUninitialized: false,
-      cookie: { httpOnly: true, sameSite: 'lax', secure: secureCookie, maxAge: WEEK_MS, path: '/' },
-    }),
+    middleware: [
+      session({
+        name: cookieName(secureCookie),
+        store,
+        secret,
+        resave: false,
+        saveUninitialized: false,
+        cookie: { httpOnly: true, sameSite: 'lax', secure: secureCookie, maxAge: LASTS.own.all, path: '/' },
+      }),
+      notePresence(pool),
+    ],
     stop: () => {
       store.close();
     },

@@ -241,6 +241,7 @@ describe('a shelf below zero', () => {
       company: 'Test Boats',
       currency: 'EUR',
       shelfPolicy: 'mark',
+      secondFactor: false,
       version: settings.version,
     });
     const made = await ilse.post<{ id: number }>(

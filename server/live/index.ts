@@ -1,8 +1,8 @@
 import pg from 'pg';
 import type { Response } from 'express';
-import { machineNow } from '../clock.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
+import { aliveSessions } from '../http/session.ts';
 
 /** Proxies and browsers give a silent stream up. */
 const BEAT_MS = 10_000;
@@ -93,11 +93,7 @@ export class Live {
   /** Whoever was signed out, here or elsewhere, hears nothing more. */
   async #endWithSessions(): Promise<void> {
     if (this.#screens.size === 0) return;
-    const { rows } = await this.#pool.query<{ sid: string }>(
-      'select sid from session where sid = any($1) and expire >= to_timestamp($2)',
-      [[...new Set(this.#screens.values())], Math.ceil(machineNow() / 1000)],
-    );
-    const alive = new Set(rows.map((r) => r.sid));
+    const alive = await aliveSessions(this.#pool, [...new Set(this.#screens.values())]);
     for (const [res, sid] of this.#screens) if (!alive.has(sid)) res.end();
   }
 

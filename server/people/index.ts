@@ -1,10 +1,15 @@
 import { asc, count, eq, and, ne } from 'drizzle-orm';
 import type pg from 'pg';
-import { tables, type Tx } from '../db/index.ts';
+import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { endSessions, hashPassword, sessionHandlers, type PeopleOptions } from './session.ts';
+import type { Throttle } from '../http/throttle.ts';
+import { hashPassword, refuseGuessable } from './passwords.ts';
+import { secondFactorHandlers } from './second-factor.ts';
+import { endSessions, isOpen, sessionHandlers, type PeopleOptions } from './session.ts';
+
+export { makeAdministrator } from './make-administrator.ts';
 
 const { person, setting } = tables;
 
@@ -15,6 +20,13 @@ type Names =
   | 'signOutEverywhere'
   | 'changePassword'
   | 'firstRun'
+  | 'listDevices'
+  | 'endDevice'
+  | 'readSecondFactor'
+  | 'beginSecondFactor'
+  | 'confirmSecondFactor'
+  | 'endSecondFactor'
+  | 'resetSecondFactor'
   | 'listPeople'
   | 'addPerson'
   | 'editPerson'
@@ -35,9 +47,11 @@ async function keepAnAdministrator(tx: Tx, leaving: number): Promise<void> {
   }
 }
 
-export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<Names> {
+export function peopleHandlers(pool: pg.Pool, options: PeopleOptions, throttle: Throttle): Handlers<Names> {
+  const company = async (db: Db) => (await db.select().from(setting))[0]!.company;
   return {
-    ...sessionHandlers(pool, options),
+    ...sessionHandlers(pool, options, throttle),
+    ...secondFactorHandlers(throttle),
 
     listPeople: ({ db }) =>
       db
@@ -54,21 +68,24 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
         .orderBy(asc(person.name))
         .limit(1000),
 
-    async addPerson({ body, write }) {
+    async addPerson({ db, body, write }) {
       const { password, ...rest } = body;
+      const openPassword = isOpen(options, body);
+      if (!openPassword) refuseGuessable('password', password, [rest.name, rest.username, await company(db)]);
       const passwordHash = await hashPassword(password);
       return write(async (tx, audit) => {
         const [row] = await tx
           .insert(person)
-          .values({ ...rest, passwordHash })
+          .values({ ...rest, passwordHash, openPassword })
           .returning();
         await audit({ act: 'added', subject: 'person', subjectId: row!.id, title: row!.name, after: rest });
         return { id: row!.id, version: row!.version };
       });
     },
 
-    async editPerson({ params, body, write }) {
+    async editPerson({ db, params, body, write }) {
       const { password, version, ...rest } = body;
+      if (password !== undefined) refuseGuessable('password', password, [rest.name, rest.username, await company(db)]);
       const passwordHash = password === undefined ? undefined : await hashPassword(password);
       return write(async (tx, audit) => {
         const before = await lockVersion(tx, person, params.id, version, 'person');
@@ -77,7 +94,7 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
         }
         const [row] = await tx
           .update(person)
-          .set({ ...rest, ...(passwordHash && { passwordHash }), ...nextVersion(person) })
+          .set({ ...rest, ...(passwordHash && { passwordHash, openPassword: false }), ...nextVersion(person) })
           .where(eq(person.id, params.id))
           .returning();
         if (passwordHash !== undefined || !rest.active) await endSessions(tx, params.id);
@@ -95,7 +112,8 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions): Handlers<
 
     async readSettings({ db }) {
       const [row] = await db.select().from(setting);
-      return { company: row!.company, currency: row!.currency, shelfPolicy: row!.shelfPolicy, version: row!.version };
+      const { company: name, currency, shelfPolicy, secondFactor, version } = row!;
+      return { company: name, currency, shelfPolicy, secondFactor, version };
     },
 
     editSettings: ({ body, write }) =>

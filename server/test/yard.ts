@@ -104,7 +104,11 @@ export async function confirmGates(client: Client, jobId: number): Promise<void>
 /** A book of its own for one test file: database, app and people of every role. */
 export async function openYard(
   clock: Clock = processClock(),
-  { logger, ...pooled }: Parameters<typeof makePool>[1] & { logger?: Logger } = {},
+  {
+    logger,
+    privateFeeds,
+    ...pooled
+  }: Parameters<typeof makePool>[1] & { logger?: Logger; privateFeeds?: string[] } = {},
 ) {
   // Not on the template itself: whoever is connected to it keeps others from copying it.
   const admin = new pg.Client(
@@ -131,6 +135,7 @@ export async function openYard(
     checkReplies: true,
     clock,
     ...(logger && { logger }),
+    ...(privateFeeds && { privateFeeds }),
   });
   const visitor = () => new Client(request.agent(app));
 

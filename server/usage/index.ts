@@ -123,6 +123,8 @@ export function usageHandlers(
       write(async (tx, audit) => {
         const [found] = await tx.select().from(reading).where(eq(reading.id, params.id)).for('update');
         if (!found) throw notFound('reading');
+        if (who.role === 'dock' && found.personId !== who.id)
+          throw new HttpProblem(403, 'Somebody else typed this figure. Tell them, or a coordinator, what is wrong.');
         if (found.withdrawnAt !== null) throw new HttpProblem(409, 'This reading is already taken back.');
         if (found.source === 'meter change') {
           throw new HttpProblem(

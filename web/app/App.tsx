@@ -1,5 +1,5 @@
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { peopleApi } from '../people/api.ts';
@@ -37,6 +37,7 @@ const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default
 const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
 const Log = lazy(() => import('../service/Log.tsx').then((m) => ({ default: m.Log })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
+const Halfway = lazy(() => import('../people/Halfway.tsx').then((m) => ({ default: m.Halfway })));
 const Yard = lazy(() => import('../people/Yard.tsx').then((m) => ({ default: m.Yard })));
 
 function Home() {
@@ -65,6 +66,12 @@ function Door() {
       <Routes>
         <Route path="*" element={<SignIn />} />
       </Routes>
+    );
+  if (session.halfway)
+    return (
+      <Suspense fallback={<Waiting />}>
+        <Halfway name={session.person.name} />
+      </Suspense>
     );
   return (
     <Routes>

@@ -1,8 +1,8 @@
-import { Button, TextField } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Waiting, Wrong } from '../ui/parts.tsx';
-import { api } from './api.ts';
+import { api, problemOf } from './api.ts';
 import { peopleApi } from '../people/api.ts';
 import { store } from './store.ts';
 import { useSession } from './useBook.ts';
@@ -25,14 +25,19 @@ export function SignIn() {
   const [signIn, { isLoading, error }] = peopleApi.useSignInMutation();
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
+  const [code, setCode] = useState('');
+  const [wantsCode, setWantsCode] = useState(false);
+  const [shared, setShared] = useState(false);
   const enter = useEnter();
   useEffect(() => {
     document.title = 'Sign in · Diurna';
   }, []);
 
   const open = async (name: string, secret: string) => {
-    const answer = await signIn({ username: name, password: secret });
+    const answer = await signIn({ username: name, password: secret, shared, ...(code !== '' && { code }) });
     if (answer.data) enter(answer.data);
+    // The answer to a right password may be that a code is wanted as well.
+    else if (problemOf(answer.error)?.type === 'second-factor') setWantsCode(true);
   };
   return (
     <main className="door">
@@ -74,6 +79,31 @@ export function SignIn() {
             autoComplete="current-password"
             required
             fullWidth
+          />
+          {wantsCode && (
+            <TextField
+              label="Code"
+              value={code}
+              onChange={(e) => {
+                setCode(e.target.value);
+              }}
+              helperText="of your authenticator, or one for recovery"
+              autoComplete="one-time-code"
+              autoFocus
+              required
+              fullWidth
+            />
+          )}
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={shared}
+                onChange={(e) => {
+                  setShared(e.target.checked);
+                }}
+              />
+            }
+            label="Others use this device too: sign me out when I leave it"
           />
           <Wrong error={error} />
           <Button type="submit" variant="contained" color="primary" disabled={isLoading} size="large">

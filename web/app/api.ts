@@ -1,5 +1,7 @@
 import {
   CLOCK_HEADER,
+  KEY_HEADER,
+  PRESENT_HEADER,
   routes,
   TOKEN_HEADER,
   type ArgOf,
@@ -11,6 +13,7 @@ import {
 import { requestOf } from '@diurna/contract/client';
 import { createApi, fetchBaseQuery, type EndpointBuilder } from '@reduxjs/toolkit/query/react';
 import { goBy } from './clock.ts';
+import { isPresent } from './presence.ts';
 
 type R = typeof routes;
 export type Reply<N extends keyof R> = ReplyOf<R[N]>;
@@ -74,14 +77,34 @@ const raw = fetchBaseQuery({
   },
   prepareHeaders: (headers) => {
     if (token !== '') headers.set(TOKEN_HEADER, token);
+    if (isPresent()) headers.set(PRESENT_HEADER, '1');
     return headers;
   },
 });
 
+/** After so long a write whose answer was lost is sent once more. */
+const AGAIN_MS = 800;
+
+/**
+ * Each write has a key of its own: sent again because its answer was lost, the book does it once and answers the same.
+ */
+const once: typeof raw = async (asked, context, more) => {
+  if (context.type !== 'mutation') return raw(asked, context, more);
+  const request = typeof asked === 'string' ? { url: asked } : asked;
+  const keyed = { ...request, headers: { ...(request.headers as Record<string, string>), [KEY_HEADER]: randomKey() } };
+  const first = await raw(keyed, context, more);
+  if (first.error?.status !== 'FETCH_ERROR' || !navigator.onLine) return first;
+  await new Promise((done) => setTimeout(done, AGAIN_MS));
+  return raw(keyed, context, more);
+};
+/** Browsers keep `randomUUID` to pages that came by TLS or from this machine. */
+const randomKey = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(16)), (n) => n.toString(16).padStart(2, '0')).join('');
+
 /** Every call to the server. Each subject adds its routes in its `api.ts`, from the contract alone. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: raw,
+  baseQuery: once,
   tagTypes: TAGS,
   keepUnusedDataFor: 120,
   endpoints: () => ({}),

@@ -16,6 +16,7 @@ const OLD: Record<string, readonly Tag[]> = {
   templates: ['Templates'],
   fleet: ['Fleet', 'Due'],
   people: ['People', 'Session'],
+  session: ['Session'],
   work: ['Work'],
   plan: ['Jobs', 'Due', 'Work'],
   notices: ['Notices'],

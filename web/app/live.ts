@@ -27,6 +27,8 @@ function streamOf(told: (message: string) => void): { open: () => void; close: (
     source.onerror = () => {
       if (source?.readyState !== EventSource.CLOSED) return;
       close();
+      // It may be that the session is over: then the page shows the door.
+      told('session');
       again = setTimeout(open, AGAIN_MS);
     };
   };

@@ -125,7 +125,7 @@ function FeedForm({ feed, onClose }: { feed?: HireFeed; onClose: () => void }) {
   const { control, handleSubmit } = useForm<z.input<typeof feedEdit>>({
     resolver: zodResolver(feedEdit),
     defaultValues: feed
-      ? { name: feed.name, url: feed.url, baseId: feed.baseId, active: feed.active }
+      ? { name: feed.name, url: feed.url ?? '', baseId: feed.baseId, active: feed.active }
       : { name: '', url: '', baseId: bases[0]?.id ?? 0, active: true },
   });
   const save = handleSubmit(async (values) => {

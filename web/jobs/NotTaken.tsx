@@ -2,6 +2,7 @@ import { valueText } from '@diurna/core/findings';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { saveFile } from '../ui/save.ts';
 import { pictureBytes, type Picture, type Refused } from './outbox.ts';
 import { useNotTaken } from './useOutbox.ts';
 
@@ -75,16 +76,6 @@ function ThrowAway({ act }: { act: () => Promise<void> }) {
       }}
     />
   );
-}
-
-function saveFile(name: string, parts: BlobPart[], type: string): void {
-  const url = URL.createObjectURL(new Blob(parts, { type }));
-  const link = Object.assign(document.createElement('a'), { href: url, download: name });
-  link.click();
-  // The download has begun by then.
-  setTimeout(() => {
-    URL.revokeObjectURL(url);
-  }, 10_000);
 }
 
 function actText(act: CardAct): string {

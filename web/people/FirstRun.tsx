@@ -60,7 +60,7 @@ export function FirstRun({ onDone }: { onDone: (session: Session) => void }) {
           name="password"
           label="Password"
           kind="password"
-          help="ten characters or more"
+          help="twelve characters or more"
           autoComplete="new-password"
         />
       </div>

@@ -17,7 +17,13 @@ const sven: Person = {
   baseId: 1,
   active: true,
 };
-const settings = { version: 1, company: 'Test Boats', currency: 'EUR', shelfPolicy: 'refuse' as const };
+const settings = {
+  version: 1,
+  company: 'Test Boats',
+  currency: 'EUR',
+  shelfPolicy: 'refuse' as const,
+  secondFactor: false,
+};
 const open = async (role: Parameters<typeof signedIn>[0], more: Parameters<typeof answer>[0] = {}) => {
   const asked = answer({
     ...signedIn(role),

@@ -5,13 +5,12 @@ import { peopleRoutes, type Person } from '@diurna/contract/people';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
-import { api, type Reply } from '../app/api.ts';
+import type { Reply } from '../app/api.ts';
 import { peopleApi } from './api.ts';
-import { say, store, useAppDispatch, useAppSelector } from '../app/store.ts';
-import { forgetKept } from '../app/offline.ts';
+import { say, useAppDispatch } from '../app/store.ts';
+import { Account } from './Account.tsx';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { plural } from '../ui/format.ts';
 import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { CalendarAddress, Work } from '../work-calendar/index.ts';
 
@@ -31,16 +30,7 @@ export function Yard() {
   const { data: people, error } = peopleApi.useListPeopleQuery();
   const mayKeep = useMay('administrator');
   const maySeeWork = useMay('administrator', 'coordinator', 'manager');
-  const [open, setOpen] = useState<Person | 'new' | 'password' | null>(null);
-  const unsent = useAppSelector((s) => s.outbox.waiting.filter((w) => w.personId === me.id).length);
-  const [signOut] = peopleApi.useSignOutMutation();
-  const [everywhere] = peopleApi.useSignOutEverywhereMutation();
-  const leave = async (act: () => Promise<unknown>) => {
-    await act();
-    await forgetKept();
-    store.dispatch(api.util.resetApiState());
-    location.assign('/');
-  };
+  const [open, setOpen] = useState<Person | 'new' | null>(null);
   return (
     <>
       <PageHead
@@ -57,43 +47,7 @@ export function Yard() {
         }>
         People, your account{mayKeep ? ' and the settings' : ''}
       </PageHead>
-      <section className="block">
-        <h2>You are {me.name}</h2>
-        {unsent > 0 && (
-          <p className="soon">
-            {plural(unsent, 'entry', 'entries')} of yours have not reached the book yet. They stay on this device and
-            are sent when you sign in again here.
-          </p>
-        )}
-        <div className="tools">
-          <Button
-            onClick={() =>
-              void leave(() =>
-                signOut()
-                  .unwrap()
-                  .catch(() => undefined),
-              )
-            }>
-            Sign out
-          </Button>
-          <Button
-            onClick={() =>
-              void leave(() =>
-                everywhere()
-                  .unwrap()
-                  .catch(() => undefined),
-              )
-            }>
-            Sign out on all devices
-          </Button>
-          <Button
-            onClick={() => {
-              setOpen('password');
-            }}>
-            Change your password
-          </Button>
-        </div>
-      </section>
+      <Account />
       <section className="block">
         <h2>People</h2>
         <Wrong error={error} />
@@ -146,14 +100,7 @@ export function Yard() {
       {maySeeWork && <Work />}
       {me.role === 'technician' && <CalendarAddress />}
       {mayKeep && <Settings />}
-      {open === 'password' && (
-        <Password
-          onClose={() => {
-            setOpen(null);
-          }}
-        />
-      )}
-      {open !== null && open !== 'password' && (
+      {open !== null && (
         <PersonForm
           {...(open !== 'new' && { person: open })}
           onClose={() => {
@@ -226,52 +173,26 @@ function PersonForm({ person, onClose }: { person?: Person; onClose: () => void 
         name="password"
         label={person ? 'New password' : 'Password'}
         kind="password"
-        help={person ? 'empty: stays as it is' : 'ten characters or more'}
+        help={person ? 'empty: stays as it is' : 'twelve characters or more'}
         autoComplete="new-password"
       />
+      {person && <LostFactor person={person} />}
     </FormSheet>
   );
 }
 
-function Password({ onClose }: { onClose: () => void }) {
-  const [change, { error, isLoading }] = peopleApi.useChangePasswordMutation();
-  const dispatch = useAppDispatch();
-  const schema = peopleRoutes.changePassword.body;
-  const { control, handleSubmit } = useForm<z.input<typeof schema>>({
-    resolver: zodResolver(schema),
-    defaultValues: { current: '', next: '' },
-  });
-  const save = handleSubmit(async (values) => {
-    const answer = await change(values);
-    if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: 'The password is changed; your other devices are signed out.' }));
-    onClose();
-  });
+/** For somebody who lost the phone and the codes for recovery. */
+function LostFactor({ person }: { person: Person }) {
+  const [reset, { error, isSuccess }] = peopleApi.useResetSecondFactorMutation();
   return (
-    <FormSheet
-      title="Change your password"
-      act="Change it"
-      onClose={onClose}
-      onSubmit={() => void save()}
-      error={error}
-      busy={isLoading}>
-      <Field
-        control={control}
-        name="current"
-        label="Present password"
-        kind="password"
-        autoFocus
-        autoComplete="current-password"
-      />
-      <Field
-        control={control}
-        name="next"
-        label="New password"
-        kind="password"
-        help="ten characters or more"
-        autoComplete="new-password"
-      />
-    </FormSheet>
+    <div className="full">
+      {isSuccess ? (
+        <p>The second factor is taken away; {person.name} signs in by password and sets up another.</p>
+      ) : (
+        <Button onClick={() => void reset(person.id)}>Take a lost second factor away</Button>
+      )}
+      <Wrong error={error} />
+    </div>
   );
 }
 
@@ -312,6 +233,15 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
           options={[
             ['refuse', 'refuse until the shelf is counted'],
             ['mark', 'let the person go on, and mark it'],
+          ]}
+        />
+        <Pick
+          control={control}
+          name="secondFactor"
+          label="Second factor of administrators and coordinators"
+          options={[
+            [false, 'as each of them likes'],
+            [true, 'asked when they sign in'],
           ]}
         />
       </div>

@@ -31,6 +31,8 @@ export const signedIn = (
     firstRun: false,
     demoAccounts: [],
     shelfPolicy: 'refuse',
+    halfway: false,
+    shared: false,
   },
   listBases: [
     {

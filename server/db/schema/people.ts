@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  bigint,
   boolean,
   check,
   index,
@@ -7,6 +8,7 @@ import {
   json,
   pgEnum,
   pgTable,
+  primaryKey,
   smallint,
   text,
   timestamp,
@@ -14,7 +16,7 @@ import {
   varchar,
 } from 'drizzle-orm/pg-core';
 import { ROLES } from '@diurna/contract';
-import { decimal, identity, versionColumn } from './columns.ts';
+import { decimal, identity, instant, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 
 export const roleEnum = pgEnum('role', ROLES);
@@ -29,6 +31,8 @@ export const person = pgTable(
     role: roleEnum().notNull(),
     baseId: integer().references(() => base.id),
     passwordHash: text().notNull(),
+    /** The password stands in the demo's papers: it opens the book only while that is run as the demo. */
+    openPassword: boolean().notNull().default(false),
     /** Beyond everyday work. */
     skills: text().array().notNull().default([]),
     /** 1 = estimates hold, 1.2 = a fifth slower. */
@@ -66,6 +70,8 @@ export const setting = pgTable(
     shelfPolicy: shelfPolicyEnum().notNull().default('refuse'),
     /** The book was filled with the invented fleet: its accounts may be offered at the door. */
     demo: boolean().notNull().default(false),
+    /** Administrators and coordinators have to show a second factor when they sign in. */
+    secondFactor: boolean().notNull().default(false),
     /** How much running past limits weighs in plans, in % of the estimate. */
     lateWeightPercent: smallint().notNull().default(100),
     /** What moving a task that was planned costs a new plan, in minor units. */
@@ -85,12 +91,78 @@ export const setting = pgTable(
   ],
 );
 
-/** Laid out as connect-pg-simple expects it. */
+/** Laid out as connect-pg-simple expects it, and when its person was last there. */
 export const session = pgTable(
   'session',
-  { sid: varchar().primaryKey(), sess: json().notNull(), expire: timestamp({ precision: 6, mode: 'date' }).notNull() },
+  {
+    sid: varchar().primaryKey(),
+    sess: json().notNull(),
+    expire: timestamp({ precision: 6, mode: 'date' }).notNull(),
+    seenAt: instant(),
+  },
   (t) => [index('session_expire').on(t.expire)],
+);
+
+/** What shows besides the password who signs in: a secret shared with an authenticator. */
+export const secondFactor = pgTable('second_factor', {
+  personId: integer()
+    .primaryKey()
+    .references(() => person.id),
+  secret: text().notNull(),
+  /** Null while it is being set up: it counts once its first code was right. */
+  confirmedAt: instant(),
+  /** The last step of time whose code was used; none is taken twice. */
+  lastStep: bigint({ mode: 'number' }).notNull().default(0),
+});
+
+/** For whoever lost the authenticator; each opens once. */
+export const recoveryCode = pgTable(
+  'recovery_code',
+  {
+    id: identity(),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    /** SHA-256; the code itself is shown once. */
+    codeHash: text().notNull(),
+    usedAt: instant(),
+  },
+  (t) => [uniqueIndex('recovery_code_of_person').on(t.personId, t.codeHash)],
+);
+
+/** Browsers a person has signed in with: a sign-in from another one is told. */
+export const knownDevice = pgTable(
+  'known_device',
+  {
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    /** SHA-256 of what the browser keeps. */
+    deviceHash: text().notNull(),
+    lastAt: instant().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.personId, t.deviceHash] })],
 );
 
 /** Made by the first process that needs it, shared by all: the key that signs session cookies. */
 export const appSecret = pgTable('app_secret', { name: text().primaryKey(), value: text().notNull() });
+
+/**
+ * Writes that came with a key of their own, kept for a day: the same sent again, because its answer was lost, is
+ * answered as before and not done twice. The row stands or falls with what the request wrote.
+ */
+export const requestDone = pgTable(
+  'request_done',
+  {
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    key: text().notNull(),
+    /** SHA-256 of method, address and body: another request with the same key is an error of the client. */
+    requestHash: text().notNull(),
+    at: instant().notNull(),
+    /** The answer, once it was made; without it the request was done and its answer never given. */
+    reply: text(),
+  },
+  (t) => [primaryKey({ columns: [t.personId, t.key] }), index('request_done_at').on(t.at)],
+);
