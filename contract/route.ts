@@ -96,3 +96,6 @@ export const PRESENT_HEADER = 'x-diurna-present';
 
 /** A write sent again with the same key, because its answer was lost, is not done twice (IETF draft on the header field). */
 export const KEY_HEADER = 'idempotency-key';
+
+/** Whether somebody makes plans, and so sees how fast people are and what their hours cost. */
+export const makesPlans = (role: Role): boolean => (STEER as readonly Role[]).includes(role);

@@ -60,6 +60,8 @@ export const workingPerson = personWork.extend({
   baseId: id.nullable(),
   calendar: z.boolean().meta({ description: 'A calendar address has been given out.' }),
   exceptions: z.array(workException),
+  pace: z.number().nullable().meta({ description: 'Null for whoever does not plan.' }),
+  overtimePercent: z.int().nullable().meta({ description: 'Null for whoever does not plan.' }),
 });
 export type WorkingPerson = z.infer<typeof workingPerson>;
 

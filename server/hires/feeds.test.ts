@@ -23,3 +23,15 @@ test('a followed calendar is renamed and set aside; an older version, and a coor
     'web address',
   );
 });
+
+test('the same address is followed once, also when two name it at the same moment', async () => {
+  const admin = await yard.as('administrator');
+  const feed = (name: string) => ({ name, url: 'https://desk.example/one.ics', baseId: yard.baseId, active: false });
+  const both = await Promise.all([
+    admin.raw('post', '/hires/feeds', feed('One')),
+    admin.raw('post', '/hires/feeds', feed('Two')),
+  ]);
+  expect(both.map((r) => r.status).sort()).toEqual([200, 409]);
+  const refused = both.find((r) => r.status === 409)!;
+  expect((refused.body as { detail: string }).detail).toMatch(/follows this address already, as "(One|Two)"/);
+});

@@ -1,6 +1,6 @@
 import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
 import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
-import { and, asc, count, eq, gt, gte, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, eq, gt, gte, isNull, lt, ne, sql, type SQL } from 'drizzle-orm';
 import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
@@ -306,6 +306,7 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
 
     addFeed: ({ body, write }) =>
       write(async (tx, audit) => {
+        await refuseTwin(tx, body.url, null);
         const [row] = await tx.insert(hireFeed).values(body).returning();
         await audit({
           act: 'added',
@@ -321,6 +322,7 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
       write(async (tx, audit) => {
         const { version, ...rest } = body;
         const before = await lockVersion(tx, hireFeed, params.id, version, 'feed');
+        await refuseTwin(tx, rest.url, params.id);
         const [row] = await tx
           .update(hireFeed)
           .set({ ...rest, ...nextVersion(hireFeed) })
@@ -341,6 +343,17 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
       return { ok: true as const, ...(await readFeed(db, params.id, now, { personId: who.id, requestId }, options)) };
     },
   };
+}
+
+/** The same calendar followed twice would double its hires. @throws 409 with the name of the other */
+async function refuseTwin(tx: Tx, url: string, except: number | null): Promise<void> {
+  await lockHires(tx);
+  const [twin] = await tx
+    .select({ name: hireFeed.name })
+    .from(hireFeed)
+    .where(and(eq(hireFeed.url, url), except === null ? undefined : ne(hireFeed.id, except)));
+  if (twin)
+    throw new HttpProblem(409, `The book follows this address already, as "${twin.name}". Change that one instead.`);
 }
 
 /** What the audit keeps of a feed. */

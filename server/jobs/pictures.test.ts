@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
+import sharp from 'sharp';
 import { MOST_PICTURE_BYTES, PICTURE_PIECE_BYTES, type PictureKept } from '@diurna/contract/visit';
 import { openCardYard } from '../test/cards.ts';
 import { entryOf, type Client, type EntriesKept } from '../test/yard.ts';
@@ -15,9 +16,26 @@ beforeAll(async () => {
 });
 afterAll(() => own.yard.close());
 
-const JPEG = [0xff, 0xd8, 0xff, 0xe0];
-/** Begins as a picture of the phone does; the rest is noise. */
-const jpeg = (size: number) => Buffer.from(Uint8Array.from({ length: size }, (_, i) => JPEG[i] ?? (i * 31) % 256));
+/** A picture of noise, as a phone takes one: with the place and the camera in it, lying on its side. */
+const picture = (width: number, height: number) =>
+  sharp({
+    create: { width, height, channels: 3, background: 'teal', noise: { type: 'gaussian', mean: 120, sigma: 60 } },
+  })
+    .jpeg({ quality: 95 })
+    .withExif({
+      IFD0: { Make: 'Invented Camera' },
+      IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '32/1 38/1 0/1', GPSLongitudeRef: 'W', GPSLongitude: '16/1 54/1 0/1' },
+    })
+    .withMetadata({ orientation: 6 })
+    .toBuffer();
+/** Begins as a picture does; the rest is noise. */
+const broken = (size: number) =>
+  Buffer.from(Uint8Array.from({ length: size }, (_, i) => [0xff, 0xd8, 0xff, 0xe0][i] ?? (i * 31) % 256));
+let whole: Buffer;
+beforeAll(async () => {
+  whole = await picture(900, 700);
+  expect(whole.length).toBeGreaterThan(PICTURE_PIECE_BYTES * 2);
+});
 async function entryWith(
   act = { kind: 'photo' as const, step: null, photoId: null as number | null },
 ): Promise<string> {
@@ -38,8 +56,6 @@ const photoOf = async (entry: string) =>
     .photoId;
 
 describe('a picture in pieces', () => {
-  const whole = jpeg(PICTURE_PIECE_BYTES * 2 + 1000);
-
   test('goes on where it was cut, whatever was lost on the way, and is on the card once it is whole', async () => {
     const entry = await entryWith();
     expect(await photoOf(entry)).toBeNull();
@@ -59,7 +75,17 @@ describe('a picture in pieces', () => {
     const { photoId } = await kept(put(ines, entry, whole, PICTURE_PIECE_BYTES * 2));
     expect(await photoOf(entry)).toBe(photoId);
     const shown = await ines.agent.get(`/api/jobs/photos/${photoId}`).responseType('blob');
-    expect(Buffer.compare(shown.body as Buffer, whole)).toBe(0);
+    // The same picture, upright, with nothing beside its pixels.
+    const drawn = await sharp(shown.body as Buffer).metadata();
+    expect([drawn.format, drawn.width, drawn.height]).toEqual(['jpeg', 700, 900]);
+    expect([drawn.exif, drawn.iptc, drawn.xmp, drawn.orientation]).toEqual([
+      undefined,
+      undefined,
+      undefined,
+      undefined,
+    ]);
+    const mean = async (p: Buffer) => (await sharp(p).stats()).channels.map((c) => Math.round(c.mean / 4));
+    expect(await mean(shown.body as Buffer)).toEqual(await mean(whole));
     expect([shown.headers['content-type'], shown.headers['x-content-type-options']]).toEqual(['image/jpeg', 'nosniff']);
     // Sent once more it is there already, and there is one.
     expect(await kept(put(ines, entry, whole, 0, 10))).toEqual({ received: whole.length, photoId });
@@ -78,14 +104,15 @@ describe('a picture in pieces', () => {
     const entry = entryOf({ kind: 'photo', step: null, photoId: null });
     await ines.post(`/jobs/${done}/entries`, { entries: [entry] });
     await own.cards.finish(ines, done);
-    expect((await kept(put(ines, entry.id, jpeg(500), 0))).photoId).not.toBeNull();
+    expect((await kept(put(ines, entry.id, whole, 0))).photoId).not.toBeNull();
   });
 
   test('begun as another picture, it begins anew', async () => {
     const entry = await entryWith();
+    const other = await picture(60, 40);
     await put(ines, entry, whole, 0, 5000);
-    expect(await kept(put(ines, entry, jpeg(300), 0, 100))).toEqual({ received: 100, photoId: null });
-    expect((await kept(put(ines, entry, jpeg(300), 100))).photoId).not.toBeNull();
+    expect(await kept(put(ines, entry, other, 0, 100))).toEqual({ received: 100, photoId: null });
+    expect((await kept(put(ines, entry, other, 100))).photoId).not.toBeNull();
   });
 });
 
@@ -94,7 +121,10 @@ describe('what is not taken', () => {
     const entry = await entryWith();
     for (const [bytes, type] of [
       [Buffer.from('<svg onload=alert(1)>'), 'image/jpeg'],
-      [jpeg(100), 'image/png'],
+      // It begins as one.
+      [broken(5000), 'image/jpeg'],
+      // A picture, and not what it is said to be.
+      [whole, 'image/png'],
     ] as const) {
       const reply = await put(ines, entry, bytes, 0, bytes.length, type);
       expect([reply.status, (reply.body as { detail: string }).detail]).toEqual([
@@ -104,7 +134,7 @@ describe('what is not taken', () => {
     }
     expect(await photoOf(entry)).toBeNull();
     // Right the next time.
-    expect((await kept(put(ines, entry, jpeg(100), 0))).photoId).not.toBeNull();
+    expect((await kept(put(ines, entry, whole, 0))).photoId).not.toBeNull();
   });
 
   test('one without its entry, of another kind of entry, of a colleague, too large, or more than it said', async () => {
@@ -113,17 +143,17 @@ describe('what is not taken', () => {
     await ines.post(`/jobs/${job}/entries`, { entries: [remark] });
     const stores = await own.yard.as('stores');
     const status = async (sent: ReturnType<typeof put>) => (await sent).status;
-    expect(await status(put(ines, '00000000-0000-4000-8000-000000000000', jpeg(10), 0))).toBe(404);
-    expect(await status(put(ines, remark.id, jpeg(10), 0))).toBe(422);
-    expect(await status(put(stores, photo, jpeg(10), 0))).toBe(403);
+    expect(await status(put(ines, '00000000-0000-4000-8000-000000000000', broken(10), 0))).toBe(404);
+    expect(await status(put(ines, remark.id, broken(10), 0))).toBe(422);
+    expect(await status(put(stores, photo, broken(10), 0))).toBe(403);
     // A coordinator keeps any card.
-    expect(await status(put(own.ilse, photo, jpeg(10), 0, 5))).toBe(200);
+    expect(await status(put(own.ilse, photo, broken(10), 0, 5))).toBe(200);
     const asked = (query: string) =>
       ines.agent
         .put(`/api/jobs/pictures/${photo}?${query}`)
         .set('x-diurna-token', ines.token)
         .set('content-type', 'application/octet-stream')
-        .send(jpeg(10));
+        .send(broken(10));
     expect((await asked(`from=0&size=${MOST_PICTURE_BYTES + 1}&type=image/jpeg`)).status).toBe(400);
     expect((await asked('from=0&size=5&type=image/jpeg')).status).toBe(422);
     expect((await asked('from=0&size=10&type=image/svg')).status).toBe(400);

@@ -4,7 +4,7 @@ import { eq } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
-import { isPicture } from '../snags/index.ts';
+import { drawAnew } from '../http/draw-anew.ts';
 import { othersCard } from './whose.ts';
 
 const { jobEntry, jobPhoto, pictureUpload } = tables;
@@ -66,11 +66,12 @@ export async function keepPiece(
     await tx.update(pictureUpload).set({ type, size, bytes: whole, at: now }).where(eq(pictureUpload.entryId, entryId));
     return { received: whole.length, photoId: null };
   }
-  if (!isPicture(type, whole)) throw faulty('picture', 'The picture cannot be read. Take it again.');
+  const picture = await drawAnew(type, whole);
+  if (!picture) throw faulty('picture', 'The picture cannot be read. Take it again.');
   await tx.delete(pictureUpload).where(eq(pictureUpload.entryId, entryId));
   const [photo] = await tx
     .insert(jobPhoto)
-    .values({ jobId: entry.jobId, entryId, type, bytes: whole })
+    .values({ jobId: entry.jobId, entryId, type, bytes: picture })
     .returning({ id: jobPhoto.id });
   await audit({
     act: 'changed',

@@ -1,33 +1,17 @@
-import type { PictureType, Snag } from '@diurna/contract/snags';
+import type { Snag } from '@diurna/contract/snags';
 import { dayInZone } from '@diurna/core/calendar';
 import { SYMPTOMS } from '@diurna/core/findings';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
+import { drawAnew } from '../http/draw-anew.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 
 const { snag, snagPhoto, boat, base, engine, person } = tables;
 const closer = alias(person, 'closer');
 const MOST = 200;
-
-/** The first bytes of the formats taken; a name alone proves nothing. */
-const SIGNATURES: Record<PictureType, (b: Buffer) => boolean> = {
-  'image/jpeg': (b) => b.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
-  'image/png': (b) => b.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
-  'image/webp': (b) =>
-    b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
-};
-
-/** Whether bytes begin as a picture of that type does. */
-export const isPicture = (type: PictureType, bytes: Buffer): boolean => SIGNATURES[type](bytes);
-
-/** The bytes of a picture; null when they are none of the formats taken. */
-function pictureBytes(photo: { type: PictureType; base64: string }): Buffer | null {
-  const bytes = Buffer.from(photo.base64, 'base64');
-  return isPicture(photo.type, bytes) ? bytes : null;
-}
 
 export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
@@ -89,7 +73,7 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
             .where(and(eq(engine.id, body.engineId), eq(engine.boatId, body.boatId)));
           if (!on) throw faulty('engineId', 'This engine is not on the boat any more. Choose it again.');
         }
-        const bytes = body.photo ? pictureBytes(body.photo) : null;
+        const bytes = body.photo && (await drawAnew(body.photo.type, Buffer.from(body.photo.base64, 'base64')));
         if (body.photo && bytes === null) throw faulty('photo', 'The picture cannot be read. Take it again.');
         const [row] = await tx
           .insert(snag)

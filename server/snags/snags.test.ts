@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Snag } from '@diurna/contract/snags';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
@@ -54,7 +55,8 @@ describe('snags', () => {
     });
     const picture = await ines.raw('get', `/snags/${id}/photo`);
     expect(picture.headers['content-type']).toBe('image/png');
-    expect((picture.body as Buffer).equals(Buffer.from(PIXEL, 'base64'))).toBe(true);
+    const { format, width, height } = await sharp(picture.body as Buffer).metadata();
+    expect([format, width, height]).toEqual(['png', 1, 1]);
   });
   test('what is no picture, no words, or an engine of another boat is refused and leaves nothing', async () => {
     const before = (await ines.get<Snag[]>('/snags?state=all')).length;

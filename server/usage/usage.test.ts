@@ -81,6 +81,19 @@ describe('typing hours', () => {
     expect((await sheet())[0]!.lastCount).toBeNull();
   });
 
+  test('a dock hand takes back what they typed themselves, and nobody else’s', async () => {
+    const dock = await yard.as('dock');
+    await ilse.post('/usage/readings', type(240.1));
+    const hers = (await readings())[0]!;
+    const refused = await dock.refused('post', `/usage/readings/${hers.id}/withdraw`, { reason: 'looks wrong' });
+    expect([refused.status, refused.detail]).toEqual([403, expect.stringContaining('Somebody else typed')]);
+    await dock.post('/usage/readings', type(240.2));
+    const own = (await readings())[0]!;
+    await dock.post(`/usage/readings/${own.id}/withdraw`, { reason: 'read it wrong' });
+    await ilse.post(`/usage/readings/${hers.id}/withdraw`, { reason: 'read it wrong as well' });
+    expect((await readings()).filter((r) => r.withdrawn !== null)).toHaveLength(2);
+  });
+
   test('confirmed with a reason it is taken and stays marked; a wrong one is taken back and struck out', async () => {
     await ilse.post('/usage/readings', type(999.9, { confirm: 'read twice, the computer says so' }));
     const marked = (await readings())[0]!;

@@ -1,3 +1,4 @@
+import { makesPlans } from '@diurna/contract';
 import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { learnMinutes, type Learned, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
@@ -90,7 +91,9 @@ export function learnedMinutes(db: Db | Tx, now: Date): Promise<LearnedHere> {
 }
 
 export const minutesHandlers: Handlers<'minutes'> = {
-  async minutes({ db, now }) {
+  async minutes({ db, now, who }) {
+    // How fast somebody is, is for those who plan with it, and for themselves.
+    const shown = (id: number) => makesPlans(who.role) || id === who.id;
     const [learned, people, models] = await Promise.all([
       learnNow(db, now),
       db.execute<{ id: number; version: number; name: string; pace: string }>(
@@ -102,17 +105,19 @@ export const minutesHandlers: Handlers<'minutes'> = {
       ),
     ]);
     return {
-      people: people.rows.map((p) => {
-        const { pace, times: n } = learned.paceOf(p.id);
-        return {
-          personId: p.id,
-          version: p.version,
-          name: p.name,
-          pace: Number(p.pace),
-          learned: Math.round(pace * 100) / 100,
-          times: n,
-        };
-      }),
+      people: people.rows
+        .filter((p) => shown(p.id))
+        .map((p) => {
+          const { pace, times: n } = learned.paceOf(p.id);
+          return {
+            personId: p.id,
+            version: p.version,
+            name: p.name,
+            pace: Number(p.pace),
+            learned: Math.round(pace * 100) / 100,
+            times: n,
+          };
+        }),
       works: models.rows.flatMap((m) =>
         TASK_KINDS.flatMap((task) => {
           const estimate = handsOnMinutes(task, m.cylinders);

@@ -58,6 +58,25 @@ const clear = async () => {
   await setWork(usual);
 };
 
+test('what somebody earns and how fast they are is told to those who plan with it; a technician sees their own pace', async () => {
+  const seen = async (role: 'coordinator' | 'manager') => {
+    const page = await (await yard.as(role)).get<WorkPage>(`/people/work?from=${MONDAY}`);
+    const { pace, rateMinor, overtimePercent } = page.people.find((p) => p.id === technician)!;
+    return [pace, rateMinor, overtimePercent];
+  };
+  await yard.pool.query('update person set rate_minor = 5200 where id = $1', [technician]);
+  expect(await seen('coordinator')).toEqual([1, 5200, 150]);
+  expect(await seen('manager')).toEqual([null, null, null]);
+  const minutesOf = async (role: 'coordinator' | 'technician' | 'dock') =>
+    (await (await yard.as(role)).get<{ people: { personId: number }[] }>('/visit/minutes')).people.map(
+      (p) => p.personId,
+    );
+  expect((await minutesOf('coordinator')).length).toBeGreaterThan(1);
+  expect(await minutesOf('technician')).toEqual([technician]);
+  expect(await minutesOf('dock')).toEqual([]);
+  await yard.pool.query('update person set rate_minor = null where id = $1', [technician]);
+});
+
 describe('the usual week', () => {
   test('without one of their own, people work the days of their base', async () => {
     const t = on(await board());

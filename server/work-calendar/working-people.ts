@@ -1,3 +1,4 @@
+import { makesPlans } from '@diurna/contract';
 import { type Skill } from '@diurna/core/service';
 import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
@@ -7,7 +8,8 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 const { closedDay, liftOut, person, personException, personShift, setting } = tables;
 
 export const workingPeopleHandlers: Handlers<'readWorkCalendar' | 'editPersonWork' | 'setPace'> = {
-  async readWorkCalendar({ db, query }) {
+  async readWorkCalendar({ db, query, who }) {
+    const plans = makesPlans(who.role);
     const [people, shifts, exceptions, closed, lifts, settings] = await Promise.all([
       db
         .select()
@@ -34,10 +36,11 @@ export const workingPeopleHandlers: Handlers<'readWorkCalendar' | 'editPersonWor
         role: p.role,
         baseId: p.baseId,
         skills: p.skills as Skill[],
-        pace: p.pace,
-        rateMinor: p.rateMinor,
+        // What somebody earns, and how fast they are, is for those who plan with it.
+        pace: plans ? p.pace : null,
+        rateMinor: plans ? p.rateMinor : null,
         overtimeMinutes: p.overtimeMinutes,
-        overtimePercent: p.overtimePercent,
+        overtimePercent: plans ? p.overtimePercent : null,
         calendar: p.calendarKeyHash !== null,
         shifts: shifts.filter((s) => s.personId === p.id).map(({ personId: _, ...s }) => s),
         exceptions: exceptions

@@ -41,12 +41,16 @@ export function Work() {
                 <th scope="col">Name</th>
                 <th scope="col">Can do besides</th>
                 <th scope="col">Usual week</th>
-                <th scope="col" className="num">
-                  Pace
-                </th>
-                <th scope="col" className="num">
-                  An hour
-                </th>
+                {maySteer && (
+                  <>
+                    <th scope="col" className="num">
+                      Pace
+                    </th>
+                    <th scope="col" className="num">
+                      An hour
+                    </th>
+                  </>
+                )}
                 <th scope="col">Other days</th>
                 <th scope="col">
                   <span className="visually-hidden">Act</span>
@@ -61,8 +65,12 @@ export function Work() {
                   </td>
                   <td>{p.skills.join(', ') || <span className="faint">everyday work</span>}</td>
                   <td>{weekText(p, base)}</td>
-                  <td className="num figure">{p.pace.toFixed(2)}</td>
-                  <td className="num figure">{moneyText(p.rateMinor ?? data.settings.rateMinor, currency)}</td>
+                  {maySteer && (
+                    <>
+                      <td className="num figure">{p.pace?.toFixed(2)}</td>
+                      <td className="num figure">{moneyText(p.rateMinor ?? data.settings.rateMinor, currency)}</td>
+                    </>
+                  )}
                   <td>
                     {p.exceptions.slice(0, 2).map((x) => (
                       <div key={x.id}>{exceptionText(x, shortDay, base)}</div>

@@ -27,10 +27,10 @@ export function WorkForm({ person, onClose }: { person: WorkingPerson; onClose: 
     resolver: zodResolver(workCalendarRoutes.editPersonWork.body),
     defaultValues: {
       skills: person.skills,
-      pace: person.pace,
+      pace: person.pace ?? 1,
       rateMinor: person.rateMinor,
       overtimeMinutes: person.overtimeMinutes,
-      overtimePercent: person.overtimePercent,
+      overtimePercent: person.overtimePercent ?? 100,
       shifts: person.shifts,
       version: person.version,
     },
