@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { backgroundRoutes } from './background.ts';
 import { dayRoutes } from './day.ts';
 import { exchangeRoutes } from './exchange.ts';
 import { findingsRoutes } from './findings.ts';
@@ -10,37 +10,15 @@ import { liveRoutes } from './live.ts';
 import { peopleRoutes } from './people.ts';
 import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
-import { route, type Route } from './route.ts';
+import type { Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
 import { serviceRoutes } from './service.ts';
 import { snagsRoutes } from './snags.ts';
 import { storesRoutes } from './stores.ts';
+import { systemRoutes } from './system.ts';
 import { workCalendarRoutes } from './work-calendar.ts';
 import { usageRoutes } from './usage.ts';
 import { visitRoutes } from './visit.ts';
-
-const systemRoutes = {
-  health: route({
-    method: 'get',
-    path: '/api/health',
-    roles: 'anyone',
-    reply: z.object({
-      ok: z.boolean(),
-      version: z.string(),
-      loop: z
-        .object({ p50: z.number(), p99: z.number(), most: z.number() })
-        .meta({ description: 'How late the process answers by itself, over the last minute (ms).' }),
-    }),
-    summary: 'Whether the book and its database answer.',
-  }),
-  openapi: route({
-    method: 'get',
-    path: '/api/openapi.json',
-    roles: 'anyone',
-    reply: z.unknown(),
-    summary: 'This description.',
-  }),
-};
 
 /** Every route of the API by name; there are no others. */
 export const routes = {
@@ -62,6 +40,7 @@ export const routes = {
   ...plannerRoutes,
   ...dayRoutes,
   ...recordsRoutes,
+  ...backgroundRoutes,
   ...exchangeRoutes,
 } satisfies Record<string, Route>;
 

@@ -28,8 +28,8 @@ function start(env: Record<string, string>): Promise<{ status: number; said: str
 }
 
 /** A start that goes on: its process, what it says, and a wait for a word of it. */
-function keepStarting(env: Record<string, string>) {
-  const child = spawn(process.execPath, [join(import.meta.dirname, '../scripts/start.mjs')], {
+function keepStarting(env: Record<string, string>, args: string[] = []) {
+  const child = spawn(process.execPath, [join(import.meta.dirname, '../scripts/start.mjs'), ...args], {
     env: { ...process.env, NODE_OPTIONS: '', DIURNA_DEMO: '0', DATABASE_URL: '', ...env },
   });
   let said = '';
@@ -86,11 +86,7 @@ describe('a book that is open', () => {
   });
 
   test('the app dies: it is started again at the same address, and that is said', async () => {
-    const children = readFileSync(`/proc/${first.child.pid}/task/${first.child.pid}/children`, 'utf8')
-      .trim()
-      .split(' ');
-    const app = children.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('app.mjs'));
-    process.kill(Number(app), 'SIGKILL');
+    process.kill(childrenOf(first.child.pid!, 'app.mjs')[0]!, 'SIGKILL');
     await first.hears(/The app ended unexpectedly \(SIGKILL\)/);
     expect((await answers(address)).at(-1)).toBe(200);
   });
@@ -105,9 +101,85 @@ describe('a book that is open', () => {
   });
 });
 
+/** The processes below one, by a word of their command line. */
+const childrenOf = (pid: number, word: string): number[] =>
+  readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8')
+    .trim()
+    .split(' ')
+    .map(Number)
+    .filter((child) => readFileSync(`/proc/${child}/cmdline`, 'utf8').includes(word));
+
+describe('several processes and a worker', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'diurna-many-'));
+  chmodSync(folder, 0o755);
+  let many: ReturnType<typeof keepStarting>;
+  let address = '';
+  beforeAll(async () => {
+    many = keepStarting({ DIURNA_DATA: folder, DIURNA_PORT: '0' }, ['--processes', '2', '--workers', '1']);
+    [, address = ''] = await many.hears(/ready at (\S+), in 2 processes, with 1 worker/);
+  });
+  afterAll(async () => {
+    const gone = new Promise((resolve) => many.child.once('exit', resolve));
+    many.child.kill('SIGTERM');
+    await gone;
+    rmSync(folder, { recursive: true, force: true });
+  });
+  const ask = (path: string) => fetch(`${address}${path}`, { headers: { connection: 'close' } });
+
+  test('share one port, and tell of themselves together', async () => {
+    expect(childrenOf(many.child.pid!, 'app.mjs')).toHaveLength(3);
+    for (let i = 0; i < 6; i++) expect((await ask('/api/session')).status).toBe(200);
+    // Whichever is asked, it counts what all answered, and goes on being asked.
+    for (let i = 0; i < 4; i++) {
+      const text = await (await ask('/metrics')).text();
+      expect(text).toMatch(/route="readSession",status="200"\} [6-9]/);
+    }
+  });
+
+  test('one dies: the other answers on, and it is started again', async () => {
+    const [first] = childrenOf(many.child.pid!, 'app.mjs');
+    process.kill(first!, 'SIGKILL');
+    const statuses = [];
+    for (let i = 0; i < 20; i++)
+      statuses.push(
+        await ask('/api/session').then(
+          (r) => r.status,
+          () => 'cut',
+        ),
+      );
+    // What was on its way to the dead one is cut; nothing else is.
+    expect(statuses.filter((s) => s === 200).length).toBeGreaterThanOrEqual(18);
+    await many.hears(/Process 1 of the app ended unexpectedly \(SIGKILL\)/);
+    for (let i = 0; i < 200 && childrenOf(many.child.pid!, 'app.mjs').length < 3; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    expect(childrenOf(many.child.pid!, 'app.mjs')).toHaveLength(3);
+  });
+
+  test('all are renewed one after the other while people go on', async () => {
+    const before = childrenOf(many.child.pid!, 'app.mjs');
+    many.child.kill('SIGHUP');
+    const statuses = new Set<number>();
+    while (!/All processes are new/.test(many.said())) statuses.add((await ask('/api/session')).status);
+    expect([...statuses]).toEqual([200]);
+    const after = childrenOf(many.child.pid!, 'app.mjs');
+    expect(after).toHaveLength(3);
+    expect(after.filter((pid) => before.includes(pid))).toEqual([]);
+  });
+});
+
 describe('starting that cannot succeed', () => {
   test.each([
     ['a port that is none', { DIURNA_PORT: 'abc' }, 'DIURNA_PORT is "abc", which is no port. Use a number like 4150.'],
+    [
+      'a number of processes that is none',
+      { DIURNA_PROCESSES: 'many' },
+      '"many" is no number of processes. Use 1 to 64, as many as there are processors: npm start -- --processes 4',
+    ],
+    [
+      'workers without the database of a book',
+      { DIURNA_WORKERS: '1', DIURNA_PROCESSES: '0', DATABASE_URL: '' },
+      'Workers alone need DATABASE_URL: the database of the book they work for.',
+    ],
     [
       'a database that does not answer',
       { DATABASE_URL: 'postgres://a:b@127.0.0.1:1/c', DIURNA_PORT: '0' },

@@ -20,11 +20,35 @@ process.on('SIGINT', () => undefined);
 // Whoever watched is gone: an app nobody can stop is not left behind.
 process.on('disconnect', () => void stop());
 
+/** @type {Map<number, { done: (text: string) => void, failed: (error: Error) => void }>} */
+const asked = new Map();
+/** The metrics of all processes: whoever watches over them gathers them. @returns {Promise<string>} */
+const allMetrics = () =>
+  new Promise((done, failed) => {
+    const id = asked.size === 0 ? 1 : Math.max(...asked.keys()) + 1;
+    asked.set(id, { done, failed });
+    process.send?.({ gatherFor: id });
+  });
+process.on('message', (/** @type {any} */ said) => {
+  if (said.gathered === undefined) return;
+  const waiting = asked.get(said.gathered);
+  asked.delete(said.gathered);
+  if (said.text === undefined) waiting?.failed(new Error('the metrics of the processes could not be gathered'));
+  else waiting?.done(said.text);
+});
+
 process.once('message', (/** @type {any} */ { options }) => {
   void (async () => {
-    const server = await import(join(import.meta.dirname, '../dist/server.js'));
+    const [server, { AggregatorRegistry }] = await Promise.all([
+      import(join(import.meta.dirname, '../dist/server.js')),
+      import('prom-client'),
+    ]);
     try {
-      running = await server.start({ ...options, clock: server.processClock() });
+      const started = await server.start({ ...options, clock: server.processClock(), allMetrics });
+      running = started;
+      // Made, it answers whoever gathers.
+      new AggregatorRegistry();
+      AggregatorRegistry.setRegistries(started.metrics);
       process.send?.({ port: /** @type {any} */ (running).port });
     } catch (error) {
       const { code, message, cause } = /** @type {any} */ (error);
@@ -33,3 +57,5 @@ process.once('message', (/** @type {any} */ { options }) => {
     }
   })();
 });
+// What is said to a process of a cluster before it listens is lost.
+process.send?.({ listens: true });

@@ -1,6 +1,5 @@
 // `npm start`: from a fresh clone to the open book.
 // @ts-check
-import { fork } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
@@ -8,6 +7,7 @@ import { claim, needUnclaimed } from './claim.mjs';
 import { dataFolder, makeFolder, needPackages, startCluster } from './cluster.mjs';
 import { needModules } from './install.mjs';
 import { Trouble } from './trouble.mjs';
+import { readProcesses, watchOver } from './watch-over.mjs';
 
 const root = join(import.meta.dirname, '..');
 const version = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
@@ -86,86 +86,12 @@ async function needFree(port) {
   throw taken;
 }
 
-/** So often in a row the app may die before it was open a minute. */
-const MOST_DEATHS = 5;
-const STEADY_MS = 60_000;
-
-/**
- * The app in a process of its own; when it dies it is started again, and that is said.
- * @param {object} options @param {() => Date} clock
- * @returns {Promise<{ port: number, stop: () => Promise<void> }>} once it is open
- */
-async function watchOver(options, clock) {
-  let deaths = 0;
-  let ending = false;
-  /** @type {import('node:child_process').ChildProcess} */
-  let app;
-  const open = () =>
-    new Promise((/** @type {(port: number) => void} */ done, failed) => {
-      // A book that has a clock of its own goes on where it stands.
-      const env = { ...process.env, ...(process.env.DIURNA_NOW && { DIURNA_NOW: clock().toISOString() }) };
-      const child = fork(join(import.meta.dirname, 'app.mjs'), { env });
-      app = child;
-      const began = performance.now();
-      let opened = false;
-      child.on('message', (/** @type {any} */ said) => {
-        if (said.port === undefined) {
-          /** @type {Error} */
-          const error = Object.assign(said.newer ? new Trouble() : new Error(), said.failed);
-          failed(error);
-        } else {
-          opened = true;
-          done(said.port);
-        }
-      });
-      child.once('exit', (code, signal) => {
-        failed(new Trouble(`The app ended before it was open (${signal ?? `status ${code}`}).`));
-        if (ending || !opened) return;
-        deaths = performance.now() - began > STEADY_MS ? 1 : deaths + 1;
-        console.error(`The app ended unexpectedly (${signal ?? `status ${code}`}); it is started again.`);
-        again();
-      });
-      child.send({ options });
-    });
-  const again = () =>
-    setTimeout(
-      () => {
-        if (ending) return;
-        open().catch((error) => {
-          deaths++;
-          console.error(sentence(error, port));
-          if (deaths < MOST_DEATHS) again();
-          else void stopAll(1);
-        });
-      },
-      Math.min(5000, 200 * 2 ** deaths),
-    );
-  const first = await open();
-  // The port stays when it was any.
-  options = { ...options, port: first };
-  return {
-    port: first,
-    stop: () =>
-      new Promise((done) => {
-        ending = true;
-        const gone = () => {
-          done(undefined);
-        };
-        if (app.exitCode !== null || app.signalCode !== null) gone();
-        else {
-          app.once('exit', gone);
-          app.kill('SIGTERM');
-        }
-      }),
-  };
-}
-
 process.on('SIGINT', () => void stopAll(0));
 process.on('SIGTERM', () => void stopAll(0));
 
-const port = (() => {
+const [port, processes] = (() => {
   try {
-    return readPort();
+    return [readPort(), readProcesses()];
   } catch (error) {
     console.error(sentence(error, 0));
     process.exit(1);
@@ -176,9 +102,11 @@ let server;
 try {
   // Said before anything long: whoever has to install something does not wait for it first.
   if (!process.env.DATABASE_URL) needPackages('postgres');
+  if (processes.serving === 0 && !process.env.DATABASE_URL)
+    throw new Trouble('Workers alone need DATABASE_URL: the database of the book they work for.');
   const own = process.env.DATABASE_URL ? null : dataFolder(root);
   if (own) needUnclaimed(own.folder);
-  await needFree(port);
+  if (processes.serving > 0) await needFree(port);
   needModules(root);
   const { build } = await import('./build.mjs');
   await build(root);
@@ -220,7 +148,7 @@ try {
     console.log(
       `${book.openPasswords} people have passwords of the demo, and this book is not run as the demo: they cannot sign in. An administrator can give them others; when nobody is left who can, make one: npm run administrator`,
     );
-  if (demo) {
+  if (demo && processes.serving > 0) {
     const now = book.begun ?? clock();
     // A stand-in for a service elsewhere; without it the book only says that the desk does not answer.
     const desk = await startBookingDesk(port === 0 ? 0 : port + 1, clock, server.dayInZone(now, DEMO_ZONE)).catch(
@@ -238,15 +166,36 @@ try {
     }
   }
   if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');
-  const running = await watchOver({ ...options, databaseUrl, port }, clock);
+  const running = await watchOver({ ...options, databaseUrl, port }, clock, processes, {
+    sentence: (error) => sentence(error, port),
+    giveUp: () => void stopAll(1),
+  });
   stops.push(running.stop);
+  // One after the other, so that there is always one that answers.
+  process.on('SIGHUP', () => {
+    console.log('The processes of the app are renewed, one after the other.');
+    running.renew().then(
+      () => {
+        console.log('All processes are new.');
+      },
+      (error) => {
+        console.error(`The old processes stay: ${sentence(error, port)}`);
+      },
+    );
+  });
   const address = `http://127.0.0.1:${running.port}`;
-  if (demo) {
+  if (demo && processes.serving > 0) {
     // Boxes on two boats, as long as the demo's administrator has the demo's password.
     const boxes = await startEngineGateway(address, clock).catch(() => null);
     if (boxes) stops.push(boxes.stop);
   }
-  console.log(`Diurna is ready at ${address}`);
+  const { serving, workers } = processes;
+  const many = (/** @type {number} */ n, /** @type {string} */ one) => `${n} ${one}${n === 1 ? '' : 's'}`;
+  if (serving === 0) console.log(`${many(workers ?? 0, 'worker')} of Diurna at work`);
+  else
+    console.log(
+      `Diurna is ready at ${address}${serving > 1 ? `, in ${serving} processes` : ''}${workers ? `, with ${many(workers, 'worker')}` : ''}`,
+    );
 } catch (error) {
   // A stop in the middle breaks what is under way: that is no trouble.
   if (!stopping) {

@@ -9,8 +9,10 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import type pg from 'pg';
 import type { Logger } from 'pino';
+import type { Registry } from 'prom-client';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/index.ts';
+import { backgroundHandlers, doersOf, Queue } from './background/index.ts';
 import { dayHandlers } from './day/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
@@ -35,7 +37,7 @@ import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
-import { systemHandlers, watchLoop } from './system/index.ts';
+import { metricsHandler, systemHandlers, Watch, type AllMetrics } from './system/index.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
 
@@ -58,6 +60,8 @@ export interface AppOptions {
   checkReplies?: boolean;
   clock: Clock;
   logger?: Logger;
+  /** Metrics of all processes on the same port; left out, those of this one. */
+  allMetrics?: AllMetrics | undefined;
 }
 
 /** A number used once, for the styles of one answer. */
@@ -72,7 +76,6 @@ const NOT_USED = [
   'payment',
   'usb',
   'serial',
-  'bluetooth',
   'midi',
   'accelerometer',
   'gyroscope',
@@ -123,7 +126,7 @@ function securityHeaders(secure: boolean) {
 
 export async function createApp(
   options: AppOptions,
-): Promise<{ app: Express; api: Api; fleet: FleetCache; stop: () => void }> {
+): Promise<{ app: Express; api: Api; fleet: FleetCache; queue: Queue; metrics: Registry; stop: () => void }> {
   const { pool, db } = options;
   const logger = options.logger ?? makeLogger('silent');
   const fleet = new FleetCache(db);
@@ -134,12 +137,16 @@ export async function createApp(
   const throttle = new Throttle(pool);
   await keepShipped(db, options.clock());
   const live = new Live(pool);
-  const loop = watchLoop();
+  const watch = new Watch(db, options.clock, logger);
+  pool.on('slow', (statement, ms) => {
+    watch.slowStatement(statement, ms);
+  });
+  const queue = new Queue(pool, doersOf(db, options.clock, options.privateFeeds ?? []), logger);
   const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf, {
     throttle,
     quotas: new Quotas(pool),
   })
-    .add(systemHandlers(options.version, loop.delay))
+    .add(systemHandlers(options.version, watch, () => queue.open))
     .add(peopleHandlers(pool, { demoAccounts, secureCookie }, throttle))
     .add(fleetHandlers(fleet))
     .add(usageHandlers(fleet))
@@ -155,6 +162,7 @@ export async function createApp(
     .add({ ...plannerHandlers(fleet), ...planSettingsHandlers })
     .add(dayHandlers(fleet))
     .add(recordsHandlers)
+    .add(backgroundHandlers(queue))
     .add(wasteHandlers())
     .add({ ...templateHandlers, ...minutesHandlers })
     .add(findingsHandlers(fleet))
@@ -215,6 +223,8 @@ export async function createApp(
       },
     }),
   );
+  app.use('/api', watch.middleware());
+  app.get('/metrics', metricsHandler(watch.registry, options.allMetrics));
   app.use('/api', express.raw({ type: 'application/octet-stream', limit: '1mb' }));
   app.use('/api', express.json({ limit: '1mb' }), express.text({ type: ['text/csv', 'text/calendar'], limit: '24mb' }));
   const withSession = express.Router().use(...sessions.middleware);
@@ -237,11 +247,11 @@ export async function createApp(
   });
   app.use(errors(logger));
   const stop = () => {
-    loop.stop();
+    watch.stop();
     live.stop();
     sessions.stop();
   };
-  return { app, api, fleet, stop };
+  return { app, api, fleet, queue, metrics: watch.registry, stop };
 }
 
 function serveWeb(app: Express, root: string): void {

@@ -1,12 +1,14 @@
 import type { Clock } from '@diurna/core/calendar';
 import type { Session } from '@diurna/contract/people';
 import { createServer, type Server } from 'node:http';
+import type { Registry } from 'prom-client';
+import { followBook } from './background/index.ts';
 import { createApp } from './app.ts';
 import { processClock } from './clock.ts';
 import { makeDb, makePool } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
-import { followFeeds } from './hires/index.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
+import type { AllMetrics } from './system/index.ts';
 
 export { dayInZone } from '@diurna/core/calendar';
 export { NewerDatabase, processClock };
@@ -24,12 +26,21 @@ export interface StartOptions {
   privateFeeds: string[];
   hosts: string[];
   logLevel: string;
+  /** Answers people; a process that only works behind the scenes does not. */
+  serves?: boolean;
+  /** Takes work from the queue, and looks what is due. */
+  works?: boolean;
+  /** Metrics of all processes on the same port. */
+  allMetrics?: AllMetrics;
   /** Another clock than the process's: a book that is being filled stands still. */
   clock?: Clock;
 }
 
 export interface Running {
+  /** 0 when it answers nobody. */
   port: number;
+  /** What it counts. */
+  metrics: Registry;
   /** The book's clock; the stand-ins of the demo go by it too. */
   clock: Clock;
   stop: () => Promise<void>;
@@ -66,6 +77,7 @@ export async function readBook(databaseUrl: string, migrations: string): Promise
 export async function start(options: StartOptions): Promise<Running> {
   const logger = makeLogger(options.logLevel);
   const clock = options.clock ?? processClock();
+  const { serves = true, works = true } = options;
   const pool = makePool(options.databaseUrl);
   let stopping = false;
   pool.on('error', (error) => {
@@ -74,24 +86,29 @@ export async function start(options: StartOptions): Promise<Running> {
   const db = makeDb(pool);
   try {
     await migrateDatabase(db, options.migrations);
-    const { app, fleet, stop } = await createApp({ ...options, clock, pool, db, logger });
+    const { app, fleet, queue, metrics, stop } = await createApp({ ...options, clock, pool, db, logger });
     const server = createServer(app);
-    await listen(server, options.port);
-    fleet.refresh(clock()).catch((error: unknown) => {
-      if (!stopping) logger.error({ err: error }, 'fleet not read');
-    });
-    const unfollow = followFeeds(db, clock, { privateFeeds: options.privateFeeds, logger });
+    if (serves) {
+      await listen(server, options.port);
+      fleet.refresh(clock()).catch((error: unknown) => {
+        if (!stopping) logger.error({ err: error }, 'fleet not read');
+      });
+    }
+    void queue.start(works);
+    const following = works ? followBook(db, queue, clock, logger) : null;
     return {
       clock,
-      port: (server.address() as { port: number }).port,
+      metrics,
+      port: serves ? (server.address() as { port: number }).port : 0,
       stop: async () => {
         stopping = true;
-        const closed = new Promise((resolve) => server.close(resolve));
+        const closed = new Promise((resolve) => (serves ? server.close(resolve) : resolve(null)));
         server.closeIdleConnections();
         setTimeout(() => {
           server.closeAllConnections();
         }, 3000).unref();
-        await Promise.all([closed, unfollow()]);
+        await Promise.all([closed, following?.stop()]);
+        await queue.stop();
         stop();
         await pool.end();
       },

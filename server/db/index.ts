@@ -1,5 +1,6 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
+import { watchStatements } from './slow.ts';
 import * as schema from './schema/index.ts';
 
 export * as tables from './schema/index.ts';
@@ -36,6 +37,7 @@ export function makePool(databaseUrl: string, more: pg.PoolConfig & { statementM
   pool.on('connect', (client) => {
     client.on('error', () => undefined);
   });
+  watchStatements(pool);
   return pool;
 }
 
@@ -102,6 +104,12 @@ export async function prepared<T extends pg.QueryResultRow>(
 ): Promise<T[]> {
   return (await connectionOf(db).on.query<T>({ name, text, values })).rows;
 }
+
+/** Runs statements of packages that bring their own, on the handle's connection: in a transaction, within that. */
+export const executor = (db: Db | Tx) => ({
+  executeSql: (text: string, values?: unknown[]): Promise<{ rows: unknown[] }> =>
+    connectionOf(db).on.query(text, values),
+});
 
 /** What this process remembers of the book under a name, alike for the pool and its transactions; a cache. */
 export function remembered<T>(db: Db | Tx, name: string, make: () => T): T {

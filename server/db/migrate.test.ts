@@ -1,8 +1,8 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
-import { makeDb, makePool } from './index.ts';
+import { makeDb, makePool, tables } from './index.ts';
 import { migrateDatabase, NewerDatabase } from './migrate.ts';
 
 const FOLDER = join(import.meta.dirname, 'migrations');
@@ -57,9 +57,37 @@ test('who starts while another process migrates waits for it, longer than any re
   await pool.end();
 });
 
-test('a database of a newer version is refused before anything is touched', async () => {
-  const pool = makePool(url.toString());
-  await pool.query("insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)");
-  await expect(migrateDatabase(makeDb(pool), FOLDER)).rejects.toThrow(NewerDatabase);
-  await pool.end();
+describe('a database of a newer version', () => {
+  let pool: ReturnType<typeof makePool>;
+  beforeAll(async () => {
+    pool = makePool(url.toString());
+    await pool.query("insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)");
+  });
+  afterAll(() => pool.end());
+
+  test('that only added to the tables is used as it is: an upgrade goes process by process', async () => {
+    // What the newer one told: this version's own newest migration is new enough.
+    const journal = JSON.parse(readFileSync(join(FOLDER, 'meta/_journal.json'), 'utf8')) as {
+      entries: { when: number }[];
+    };
+    const own = Math.max(...journal.entries.map((e) => e.when));
+    await pool.query('update drizzle.reach set only_from = $1', [own]);
+    await pool.query('alter table base add column added_later text');
+    await migrateDatabase(makeDb(pool), FOLDER);
+    // The old one reads and writes what it knows, the column it does not know stays.
+    const db = makeDb(pool);
+    await db.insert(tables.base).values({ name: 'North Quay', timeZone: 'America/Halifax', hemisphere: 'north' });
+    expect(await db.select({ name: tables.base.name }).from(tables.base)).toEqual([{ name: 'North Quay' }]);
+    expect((await pool.query('select added_later from base')).rows).toEqual([{ added_later: null }]);
+  });
+
+  test('that took away from the tables is refused before anything is touched', async () => {
+    await pool.query('update drizzle.reach set only_from = 99999999999999');
+    await expect(migrateDatabase(makeDb(pool), FOLDER)).rejects.toThrow(NewerDatabase);
+  });
+
+  test('that told nothing of it is refused', async () => {
+    await pool.query('drop table drizzle.reach');
+    await expect(migrateDatabase(makeDb(pool), FOLDER)).rejects.toThrow(NewerDatabase);
+  });
 });

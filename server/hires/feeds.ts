@@ -73,33 +73,17 @@ export async function readFeed(
 }
 
 /**
- * Reads every feed that was not read for a quarter of an hour. Several app processes may call it: each
- * feed is taken by one of them.
+ * Takes every feed that was not read for a quarter of an hour, to be read by whoever calls. Several app processes may:
+ * each feed is taken by one of them.
  */
-export async function readFeedsDue(db: Db, now: Date, options: FeedOptions): Promise<void> {
-  const taken = await db.execute<{ id: number }>(sql`
+export async function takeFeedsDue(db: Db, now: Date): Promise<{ id: number; name: string }[]> {
+  const taken = await db.execute<{ id: number; name: string }>(sql`
     update hire_feed set read_at = ${now.toISOString()}::timestamptz where id in (
       select id from hire_feed where active and (read_at is null
         or read_at < ${now.toISOString()}::timestamptz - make_interval(mins => ${AGAIN_MINUTES}))
       for update skip locked)
-    returning id`);
-  for (const { id } of taken.rows) await readFeed(db, id, now, { personId: null, requestId: null }, options);
-}
-
-/** Looks for feeds to read every minute until stopped. */
-export function followFeeds(db: Db, clock: () => Date, options: FeedOptions): () => Promise<void> {
-  let running: Promise<void> = Promise.resolve();
-  const look = () => {
-    running = readFeedsDue(db, clock(), options).catch((error: unknown) => {
-      options.logger.error({ err: error }, 'feeds not read');
-    });
-  };
-  const timer = setInterval(look, 60_000);
-  timer.unref();
-  return async () => {
-    clearInterval(timer);
-    await running;
-  };
+    returning id, name`);
+  return taken.rows;
 }
 
 /** Hires of each feed that are not over. */

@@ -5,7 +5,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { makeLogger } from '../http/log.ts';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
-import { readFeedsDue } from './index.ts';
+import { readFeed, takeFeedsDue } from './index.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -351,12 +351,18 @@ describe('feeds', () => {
     await follow();
     status = 200;
     text = calendar(knot('a', '20260420'));
-    await Promise.all([readFeedsDue(yard.db, now, OPTIONS), readFeedsDue(yard.db, now, OPTIONS)]);
+    // Whoever takes one reads it: what another has taken is not taken again.
+    const readDue = async (at: Date) => {
+      const due = await takeFeedsDue(yard.db, at);
+      for (const { id } of due) await readFeed(yard.db, id, at, { personId: null, requestId: null }, OPTIONS);
+      return due.length;
+    };
+    expect((await Promise.all([readDue(now), readDue(now)])).sort()).toEqual([0, 1]);
     expect(await hires()).toHaveLength(1);
     text = calendar(knot('a', '20260420'), knot('b', '20260421'));
-    await readFeedsDue(yard.db, new Date(now.getTime() + 14 * 60_000), OPTIONS);
+    expect(await readDue(new Date(now.getTime() + 14 * 60_000))).toBe(0);
     expect(await hires()).toHaveLength(1);
-    await readFeedsDue(yard.db, new Date(now.getTime() + 16 * 60_000), OPTIONS);
+    expect(await readDue(new Date(now.getTime() + 16 * 60_000))).toBe(1);
     expect(await hires()).toHaveLength(2);
   });
 

@@ -10,7 +10,7 @@ import { comingByFeed, readFeed, type FeedOptions } from './feeds.ts';
 import { bookingsOf, lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
 export { readCalendarApart } from './calendar-apart.ts';
-export { followFeeds, readFeedsDue, type FeedOptions } from './feeds.ts';
+export { readFeed, takeFeedsDue, type FeedOptions } from './feeds.ts';
 
 const { hire, hireFeed, boat, base, person } = tables;
 const PAGE = 500;

@@ -278,6 +278,7 @@ export class Api {
     this.#handled.add(name);
     this.router[route.method](route.path, async (req: Request, res: Response) => {
       const db = this.#db;
+      (res.locals as { route?: string }).route = name;
       const { who, gatewayId } = await this.#admit(route, req);
       const now = this.#clock();
       const keyed = route.method === 'get' || !who ? null : keyedOf(req, req.get(KEY_HEADER), who.id);

@@ -67,9 +67,10 @@ export async function keepReply(db: Db, { personId, key }: Keyed, reply: string)
     .where(and(eq(requestDone.personId, personId), eq(requestDone.key, key)));
 }
 
-/** Forgets keys nobody asks for any more. */
-export async function forgetKeys(db: Db, now: Date): Promise<void> {
-  await db
+/** Forgets keys nobody asks for any more. @returns how many */
+export async function forgetKeys(db: Db, now: Date): Promise<number> {
+  const { rowCount } = await db
     .delete(requestDone)
     .where(lt(requestDone.at, sql`${new Date(now.getTime() - KEPT_MS).toISOString()}::timestamptz`));
+  return rowCount ?? 0;
 }

@@ -209,7 +209,10 @@ describe('the shape of things', () => {
     expect(operations.map((o) => o.operationId).sort()).toEqual(Object.keys(routes).sort());
     for (const o of operations) expect(o['x-roles']).toBeDefined();
     expect(await visitor.get('/health')).toEqual({
-      ok: true,
+      alive: true,
+      ready: true,
+      // No queue was started for this book.
+      why: ['Work behind the scenes is not open yet.'],
       version: 'test',
       // How late it is differs; that it is told does not.
       loop: { p50: expect.any(Number), p99: expect.any(Number), most: expect.any(Number) },

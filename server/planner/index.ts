@@ -1,5 +1,5 @@
 import { and, asc, eq, isNull, lte } from 'drizzle-orm';
-import { tables } from '../db/index.ts';
+import { poolOf, tables } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
 import { shared, type Handlers } from '../http/api.ts';
 import type { FleetCache } from '../service/index.ts';
@@ -41,6 +41,7 @@ export function plannerHandlers(fleet: FleetCache): Handlers<Names> {
           moveCost: body.fresh ? 0 : board.moveCost,
           seconds: body.seconds,
         },
+        poolOf(db),
         log,
       );
       return null;

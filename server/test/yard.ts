@@ -128,7 +128,7 @@ export async function openYard(
   const pool = makePool(url.toString(), pooled);
   pool.on('error', () => undefined);
   const db = makeDb(pool);
-  const { app, api, fleet, stop } = await createApp({
+  const { app, api, fleet, queue, stop } = await createApp({
     pool,
     db,
     version: 'test',
@@ -180,12 +180,14 @@ export async function openYard(
     pool,
     db,
     fleet,
+    queue,
     visitor,
     as,
     baseId: base!.id,
     people: people as Record<Role, number>,
     databaseUrl: url.toString(),
     async close() {
+      await queue.stop();
       stop();
       await pool.end();
       await admin.query(`drop database ${name} with (force)`);

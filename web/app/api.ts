@@ -41,6 +41,7 @@ const TAGS = [
   'Templates',
   'Waste',
   'Wanted',
+  'Background',
 ] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
 export const WORKED = [

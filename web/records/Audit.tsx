@@ -5,7 +5,7 @@ import { recordsApi } from './api.ts';
 import { clockText, plural } from '../ui/format.ts';
 import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { changesOf } from './changes.ts';
-import { RECORD_LEAVES } from './leaves.ts';
+import { useRecordLeaves } from './leaves.ts';
 
 const SIZE = 50;
 const SUBJECTS = [
@@ -40,7 +40,7 @@ export function Audit() {
   return (
     <>
       <PageHead title="Who changed what">{data && plural(data.total, 'act')}</PageHead>
-      <Leaves of={RECORD_LEAVES} label="Records" />
+      <Leaves of={useRecordLeaves()} label="Records" />
       <div className="tools">
         <Choice
           label="What"

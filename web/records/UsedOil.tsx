@@ -9,7 +9,7 @@ import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
 import { Choice, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { parseAmount } from '@diurna/core/units';
-import { RECORD_LEAVES } from './leaves.ts';
+import { useRecordLeaves } from './leaves.ts';
 
 const amount = (stream: WasteStream, quantity: number) =>
   wasteCounted(stream) ? `${quantity}` : quantityText(quantity, 'mL');
@@ -33,7 +33,7 @@ export function UsedOil() {
       <PageHead title="Used oil and waste">
         By stream, as each card took it out. Oil, fuel, filters and rags go to their own waste; local codes say how.
       </PageHead>
-      <Leaves of={RECORD_LEAVES} label="Records" />
+      <Leaves of={useRecordLeaves()} label="Records" />
       <div className="tools">
         <BaseChoice
           value={baseId}

@@ -1,1 +1,1 @@
-export { RECORD_LEAVES } from './leaves.ts';
+export { useRecordLeaves } from './leaves.ts';

@@ -2,11 +2,10 @@ import { TASKS, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { serviceApi } from './api.ts';
-import { useMay } from '../app/useBook.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
 import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { RECORD_LEAVES } from '../records/index.ts';
+import { useRecordLeaves } from '../records/index.ts';
 
 const SIZE = 50;
 
@@ -21,14 +20,13 @@ export function Log() {
     ...(q.trim() && { q: q.trim() }),
     ...(task && { task }),
   });
-  const mayAudit = useMay('administrator', 'coordinator', 'manager');
   return (
     <>
       <PageHead title="Service log">
         {data &&
           `${plural(data.total, 'entry', 'entries')}. Nothing here is ever changed or erased; a wrong one is corrected by a further one.`}
       </PageHead>
-      <Leaves of={mayAudit ? RECORD_LEAVES : RECORD_LEAVES.slice(0, 1)} label="Records" />
+      <Leaves of={useRecordLeaves()} label="Records" />
       <div className="tools">
         <Entry
           label="Boat or serial"

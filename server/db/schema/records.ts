@@ -1,4 +1,4 @@
-import { bigint, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
+import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core';
 import { instant } from './columns.ts';
 import { person } from './people.ts';
 
@@ -19,4 +19,11 @@ export const audit = pgTable(
     after: jsonb(),
   },
   (t) => [index('audit_subject').on(t.subject, t.subjectId), index('audit_person').on(t.personId)],
+);
+
+/** What a process told of itself for an hour: how many requests, how long they took. Forgotten after a week. */
+export const watchedHour = pgTable(
+  'watched_hour',
+  { hour: instant().notNull(), process: uuid().notNull(), at: instant().notNull(), told: jsonb().notNull() },
+  (t) => [primaryKey({ columns: [t.hour, t.process] })],
 );

@@ -1,0 +1,44 @@
+import type { Clock } from '@diurna/core/calendar';
+import type { Logger } from 'pino';
+import type { Db } from '../db/index.ts';
+import { takeFeedsDue } from '../hires/index.ts';
+import type { Queue } from './queue.ts';
+
+const LOOK_MS = 60_000;
+const HOUR_S = 3_600;
+
+/**
+ * Looks every minute what the book has to do by itself, and puts it into the queue, until stopped. Any number of
+ * processes may: each piece is sent once. What is due goes by the book's clock.
+ */
+export function followBook(
+  db: Db,
+  queue: Queue,
+  clock: Clock,
+  logger: Logger,
+): { look: () => Promise<void>; stop: () => Promise<void> } {
+  let looking: Promise<void> = Promise.resolve();
+  const look = async () => {
+    if (!queue.open) return;
+    for (const { id, name } of await takeFeedsDue(db, clock()))
+      await queue.send({ kind: 'feed', title: name, subjectId: id, personId: null, requestId: null });
+    await queue.send(
+      { kind: 'tidy', title: null, subjectId: null, personId: null, requestId: null },
+      { once: { key: 'tidy', seconds: HOUR_S } },
+    );
+  };
+  const begin = () => {
+    looking = look().catch((error: unknown) => {
+      logger.warn({ err: error }, 'the book could not be looked through for what is due');
+    });
+  };
+  const timer = setInterval(begin, LOOK_MS);
+  timer.unref();
+  return {
+    look,
+    stop: async () => {
+      clearInterval(timer);
+      await looking;
+    },
+  };
+}

@@ -1,0 +1,168 @@
+import { Button } from '@mui/material';
+import {
+  BACKGROUND_KINDS,
+  BACKGROUND_STATES,
+  type BackgroundKind,
+  type BackgroundRow,
+  type BackgroundState,
+} from '@diurna/contract/background';
+import { useState } from 'react';
+import { say, useAppDispatch } from '../app/store.ts';
+import { clockText, plural } from '../ui/format.ts';
+import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { recordsApi } from './api.ts';
+import { useRecordLeaves } from './leaves.ts';
+
+const SIZE = 50;
+/** Nothing tells the page of work that nobody waits for: it asks. */
+const ASK_MS = 5_000;
+
+const KINDS: Record<BackgroundKind, string> = { feed: 'Read a calendar', tidy: 'Clear what is not needed any more' };
+const STATES: Record<BackgroundState, string> = {
+  waiting: 'waits',
+  'at work': 'at work',
+  again: 'tried again',
+  done: 'done',
+  stopped: 'stopped',
+  failed: 'given up',
+};
+const GOES_ON: readonly BackgroundState[] = ['waiting', 'at work', 'again'];
+
+/** Work behind the scenes: what the book does while nobody waits for it; an administrator stops and repeats it. */
+export function Background() {
+  const [kind, setKind] = useState<BackgroundKind | ''>('');
+  const [state, setState] = useState<BackgroundState | ''>('');
+  const [page, setPage] = useState(1);
+  const { data, error } = recordsApi.useListBackgroundQuery(
+    { page, size: SIZE, ...(kind !== '' && { kind }), ...(state !== '' && { state }) },
+    { pollingInterval: ASK_MS, skipPollingIfUnfocused: true },
+  );
+  const first =
+    <T,>(set: (value: T) => void) =>
+    (value: T) => {
+      set(value);
+      setPage(1);
+    };
+  return (
+    <>
+      <PageHead title="Work behind the scenes">{data && <Counts counts={data.counts} />}</PageHead>
+      <Leaves of={useRecordLeaves()} label="Records" />
+      <div className="tools">
+        <Choice<BackgroundKind | ''>
+          label="Work"
+          value={kind}
+          onChange={first(setKind)}
+          options={[['', 'Everything'], ...BACKGROUND_KINDS.map((k): [BackgroundKind, string] => [k, KINDS[k]])]}
+        />
+        <Choice<BackgroundState | ''>
+          label="How it stands"
+          value={state}
+          onChange={first(setState)}
+          options={[
+            ['', 'However it stands'],
+            ...BACKGROUND_STATES.map((s): [BackgroundState, string] => [s, STATES[s]]),
+          ]}
+        />
+      </div>
+      <Wrong error={error} />
+      {!data && !error && <Waiting />}
+      {data?.rows.length === 0 && (
+        <Empty title="No such work in the last week.">
+          Calendars are read every quarter of an hour, and once an hour what nobody needs any more is cleared.
+        </Empty>
+      )}
+      {data && data.rows.length > 0 && (
+        <div {...WIDE}>
+          <table className="lines">
+            <thead>
+              <tr>
+                <th scope="col">Asked for</th>
+                <th scope="col">Work</th>
+                <th scope="col">How it stands</th>
+                <th scope="col">What came of it</th>
+                <th scope="col" className="num">
+                  Took
+                </th>
+                <th scope="col">
+                  <span className="visually-hidden">Stop or repeat</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {data.rows.map((row) => (
+                <Piece key={row.id} row={row} />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
+    </>
+  );
+}
+
+function Counts({ counts }: { counts: Record<BackgroundState, number> }) {
+  const open = counts.waiting + counts['at work'] + counts.again;
+  return (
+    <>
+      {open === 0 ? 'Nothing waits' : `${open} not done yet`}; {counts.done} done within a week
+      {counts.failed > 0 && `, ${counts.failed} given up`}
+    </>
+  );
+}
+
+const took = ({ began, ended }: BackgroundRow) => {
+  if (began === null || ended === null) return '';
+  const seconds = Math.max(0, (Date.parse(ended) - Date.parse(began)) / 1000);
+  return seconds < 10 ? `${seconds.toFixed(1)} s` : `${Math.round(seconds)} s`;
+};
+
+function Piece({ row }: { row: BackgroundRow }) {
+  const [stop, stopping] = recordsApi.useStopBackgroundMutation();
+  const [repeat, repeating] = recordsApi.useRepeatBackgroundMutation();
+  const dispatch = useAppDispatch();
+  const goesOn = GOES_ON.includes(row.state);
+  const what = row.title ? `${KINDS[row.kind]}: ${row.title}` : KINDS[row.kind];
+  const tell = (text: string) => (answer: { data?: unknown }) => {
+    if (answer.data) dispatch(say({ tone: 'done', text }));
+  };
+  return (
+    <tr>
+      <td className="faint" style={{ whiteSpace: 'nowrap' }}>
+        {clockText(row.sent)}
+      </td>
+      <th scope="row">
+        {KINDS[row.kind]} {row.title && <b>{row.title}</b>}
+      </th>
+      <td style={{ whiteSpace: 'nowrap' }}>
+        {STATES[row.state]}
+        {row.next && ` ${clockText(row.next)}`}
+        {row.tries > 1 && <span className="faint">, {plural(row.tries, 'try', 'tries')}</span>}
+      </td>
+      <td style={{ minWidth: '16rem' }}>
+        {row.outcome}
+        <Wrong error={stopping.error ?? repeating.error} />
+      </td>
+      <td className="num figure">{took(row)}</td>
+      <td>
+        {goesOn ? (
+          <Button
+            size="small"
+            disabled={stopping.isLoading}
+            aria-label={`Stop: ${what}`}
+            onClick={() => void stop(row.id).then(tell('Stopped.'))}>
+            Stop
+          </Button>
+        ) : (
+          <Button
+            size="small"
+            disabled={repeating.isLoading}
+            aria-label={`Repeat: ${what}`}
+            onClick={() => void repeat(row.id).then(tell('Put into the queue again.'))}>
+            Repeat
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}
