@@ -11,12 +11,18 @@ export const id = z.int().positive();
 /** Counts up at every edit; an edit that names an older one is refused, so nobody overwrites a colleague. */
 export const version = z.int().positive();
 
+/** Nothing the book keeps lies outside these years; a day beyond them is a slip. */
+const YEARS = { first: 1900, last: 2199 };
+const inYears = (text: string) => Number(text.slice(0, 4)) >= YEARS.first && Number(text.slice(0, 4)) <= YEARS.last;
+const FAR = `is too far away; the book takes the years ${YEARS.first} to ${YEARS.last}`;
+
 export const day = z
   .string()
-  .refine(isDay, 'is no calendar day; write it as YYYY-MM-DD')
+  .refine(isDay, { error: 'is no calendar day; write it as YYYY-MM-DD', abort: true })
+  .refine(inYears, FAR)
   .meta({ format: 'date', description: 'A calendar day at the base, YYYY-MM-DD.' });
 
-export const instant = z.iso.datetime({ offset: true });
+export const instant = z.iso.datetime({ offset: true, abort: true }).refine(inYears, FAR);
 
 /** Hours with one decimal, as a meter shows them. */
 export const hours = z

@@ -42,8 +42,10 @@ describe('the small shapes', () => {
   test('names to sign in with are small letters; passwords are long', () => {
     expect(username.parse('  Ilse ')).toBe('ilse');
     for (const bad of ['a', '1abc', 'has space', 'ü']) expect(ok(username, bad)).toBe(false);
-    expect(ok(password, 'nine-char')).toBe(false);
-    expect(ok(password, 'ten-chars!')).toBe(true);
+    expect(ok(password, 'eleven-char')).toBe(false);
+    expect(ok(password, 'twelve-chars')).toBe(true);
+    expect(ok(password, 'x'.repeat(128))).toBe(true);
+    expect(ok(password, 'x'.repeat(129))).toBe(false);
   });
   test('a rule has hours, months or both, above zero', () => {
     expect(ok(rule, { task: 'impeller', everyHours: null, everyMonths: 24 })).toBe(true);

@@ -61,7 +61,7 @@ describe('forms', () => {
       timeZone: 'is no time zone; write one like Atlantic/Azores',
       name: 'is missing',
       username: 'takes 2 to 40 letters, figures, dots or dashes, a letter first',
-      password: 'is too short: ten characters or more',
+      password: 'is too short: twelve characters or more',
     });
   });
 

@@ -190,7 +190,7 @@ describe('the administrator', () => {
     await browser.fill('Signs in as', 'nils');
     await browser.fill('Password', 'short');
     await browser.click('//button[@type="submit"][normalize-space(.)="Add the person"]');
-    await browser.seeText('Password is too short: ten characters or more');
+    await browser.seeText('Password is too short: twelve characters or more');
     await browser.fill('Password', 'long-enough-for-nils');
     await browser.click('//button[@type="submit"][normalize-space(.)="Add the person"]');
     await browser.seeText('Nils Reed is in the yard’s list.');

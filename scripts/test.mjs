@@ -164,7 +164,8 @@ async function everything() {
         ),
       )
       .then(() => step('the house', () => node(['--import', 'tsx', join(root, 'scripts/house.ts')])))
-      .then(() => step('style sheets', () => node(['--import', 'tsx', join(root, 'scripts/styles.ts')]))),
+      .then(() => step('style sheets', () => node(['--import', 'tsx', join(root, 'scripts/styles.ts')])))
+      .then(() => step('packages and licences', () => node([join(root, 'scripts/packages.mjs')]))),
   ]);
   if (quick) {
     await still;

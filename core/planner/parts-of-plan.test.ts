@@ -228,7 +228,7 @@ describe('from the yard to the problem', () => {
       fc.property(fc.tuple(fc.integer({ min: -5, max: 20 }), fc.nat(20), fc.nat(20)), ([early, a, b]) => {
         const spread = { early, likely: early + a, late: early + a + b, over: false, unknown: false };
         let last = 0;
-        for (let d = -10; d < 80; d++) {
+        for (let d = -10; d <= 80; d++) {
           const now = chancePast(spread, d);
           expect(now).toBeGreaterThanOrEqual(last - 1e-12);
           last = now;

@@ -209,8 +209,8 @@ export async function fleetWithTwins(client: Client): Promise<{ boatId: number; 
 }
 
 /** A book with Turnstone and her twins in it, a coordinator and a technician signed in. */
-export async function openTwinYard(clock?: Clock) {
-  const yard = await openYard(clock);
+export async function openTwinYard(clock?: Clock, more: Parameters<typeof openYard>[1] = {}) {
+  const yard = await openYard(clock, more);
   const [ilse, ines] = [await yard.as('coordinator'), await yard.as('technician')];
   return { yard, ilse, ines, ...(await fleetWithTwins(ilse)) };
 }
