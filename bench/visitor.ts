@@ -18,23 +18,32 @@ export class Visitor {
     this.#address = address;
   }
 
+  send(method: string, path: string, body?: unknown, more: Record<string, string> = {}): Promise<Answer> {
+    return body === undefined
+      ? this.file(method, path, null, null, more)
+      : this.file(method, path, 'application/json', JSON.stringify(body), more);
+  }
+
   /** Plain node:http with a kept connection: on two cores a heavier client would be measured with the server. */
-  send(method: string, path: string, body?: unknown): Promise<Answer> {
-    const sent = body === undefined ? undefined : JSON.stringify(body);
+  file(
+    method: string,
+    path: string,
+    type: string | null,
+    sent: string | Buffer | null,
+    more: Record<string, string> = {},
+  ): Promise<Answer> {
     return new Promise((resolve, reject) => {
       const asked = request(
         `${this.#address}/api${path}`,
         {
-          method,
+          method: method.toUpperCase(),
           agent: this.#agent,
           headers: {
             cookie: this.#cookie,
             'x-diurna-token': this.#token,
             'accept-encoding': 'gzip',
-            ...(sent !== undefined && {
-              'content-type': 'application/json',
-              'content-length': Buffer.byteLength(sent),
-            }),
+            ...more,
+            ...(type !== null && sent !== null && { 'content-type': type, 'content-length': Buffer.byteLength(sent) }),
           },
         },
         (reply) => {
@@ -56,7 +65,7 @@ export class Visitor {
         },
       );
       asked.once('error', reject);
-      asked.end(sent);
+      asked.end(sent ?? undefined);
     });
   }
 

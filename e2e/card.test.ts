@@ -108,7 +108,9 @@ describe('the card, step by step', () => {
       })
     ).id;
     await phone.signIn('Ines Okoye');
-    await phone.driver.executeAsyncScript('navigator.serviceWorker.ready.then(arguments[0])');
+    await phone.driver.executeAsyncScript(
+      'const done = arguments[0]; navigator.serviceWorker.ready.then(() => done())',
+    );
     await phone.go(`/jobs/${id}`);
     await phone.see(now);
     expect(await stepNo()).toBe(1);

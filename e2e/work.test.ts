@@ -132,7 +132,9 @@ describe('the technician, on a phone', () => {
   });
 
   test('finishes without signal: kept on the phone over a reload, taken back, finished again', async () => {
-    await phone.driver.executeAsyncScript('navigator.serviceWorker.ready.then(arguments[0])');
+    await phone.driver.executeAsyncScript(
+      'const done = arguments[0]; navigator.serviceWorker.ready.then(() => done())',
+    );
     await phone.driver.navigate().refresh();
     await phone.see('//button[normalize-space(.)="Finish the job"][not(@disabled)]');
     await phone.signal(false);

@@ -13,8 +13,8 @@ import { Trouble } from './trouble.mjs';
 /** @type {unknown} */
 let gatherer;
 
-/** So often in a row the app may die before it was open a minute. */
-const MOST_DEATHS = 5;
+/** So often in a row a process may fail to open before the start is given up; it waits longer each time. */
+const MOST_FAILURES = 8;
 const STEADY_MS = 60_000;
 const MOST_PROCESSES = 64;
 
@@ -113,7 +113,9 @@ const opened = (child, options) =>
  * @param {Watcher} watcher
  */
 function watchOne(options, clock, name, watcher) {
+  /** Deaths one soon after the other, and openings that failed, in a row. */
   let deaths = 0;
+  let failures = 0;
   let ending = false;
   /** @type {Child | undefined} */
   let app;
@@ -152,14 +154,15 @@ function watchOne(options, clock, name, watcher) {
       () => {
         inTurn(async () => {
           if (!ending && !runs()) await open();
+          failures = 0;
         }).catch((error) => {
-          deaths++;
+          failures++;
           console.error(watcher.sentence(error));
-          if (deaths < MOST_DEATHS) again();
+          if (failures < MOST_FAILURES) again();
           else watcher.giveUp();
         });
       },
-      Math.min(5000, 200 * 2 ** deaths),
+      Math.min(5000, 200 * 2 ** (failures + Math.min(deaths, 2))),
     );
   return {
     open,

@@ -142,8 +142,7 @@ function value(root: Schema, given: Schema, random: Random, depth = 0): unknown 
   }
 }
 
-const schemaOf = (type: z.ZodType): Schema =>
-  z.toJSONSchema(type, { io: 'input', unrepresentable: 'any' }) as unknown as Schema;
+const schemaOf = (type: z.ZodType): Schema => z.toJSONSchema(type, { io: 'input', unrepresentable: 'any' }) as Schema;
 
 /** What is not tried at random: it ends the session that tries, streams without end, or takes a minute. */
 const NOT: readonly RouteName[] = [
@@ -179,8 +178,7 @@ export const fuzzed: Prepared[] = (Object.entries(routes) as [RouteName, Route][
     body: route.body ? schemaOf(route.body) : null,
   }));
 
-const asText = (v: unknown): string =>
-  typeof v === 'string' ? v : typeof v === 'object' ? JSON.stringify(v) : String(v);
+const asText = (v: unknown): string => (typeof v === 'string' ? v : String(JSON.stringify(v)));
 /** Half a letter has no place in an address. */
 const encoded = (v: unknown) =>
   encodeURIComponent(
@@ -287,9 +285,7 @@ function fileFor(takes: NonNullable<Route['takes']>, random: Random): string | B
 /** One request for any route, of any shape. */
 export function makeRequest(random: Random): Made {
   const { name, route, params, query, body } = pick(random, fuzzed);
-  const given =
-    params &&
-    (value(params, { ...params, required: Object.keys((params.properties ?? {}) as object) }, random) as unknown);
+  const given = params && value(params, { ...params, required: Object.keys(params.properties ?? {}) }, random);
   const named = typeof given === 'object' && given !== null ? (given as Record<string, unknown>) : {};
   let path = route.path.replaceAll(/:(\w+)/g, (_all, key: string) =>
     random() < 0.7 && (named[key] === undefined || /^\d/.test(asText(named[key])))

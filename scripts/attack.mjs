@@ -1,0 +1,20 @@
+// `npm run attack`: the long attacks, each bounded and on this machine alone. `npm run attack -- fuzz 50000` sends
+// requests made from the contract; `files 2000` odd files; `chaos 100` kills app, worker and database at random moments
+// under writers, and looks whether what was acknowledged is there, once, and nothing is half.
+// @ts-check
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { needPackages } from './cluster.mjs';
+import { needModules } from './install.mjs';
+
+const root = join(import.meta.dirname, '..');
+needPackages('postgres');
+needModules(root);
+const { build } = await import('./build.mjs');
+await build(root);
+const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'bench/attack.ts'), ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+});
+for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) process.on(signal, () => child.kill(signal));
+child.once('exit', (status) => process.exit(status ?? 1));
