@@ -8,6 +8,7 @@ import { Browser } from '../e2e/browser.ts';
 import { startCluster } from '../scripts/cluster.mjs';
 import { benchCards } from './cards.ts';
 import { benchCore } from './core.ts';
+import { benchCrowd } from './crowd.ts';
 import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
@@ -240,6 +241,8 @@ if (only === undefined || only === 'forecast') {
   benchDemoForecast();
 }
 if (only === undefined || only === 'planner') await benchPlanner();
+// Ten minutes each, as asked; `npm run bench -- crowd 1` for a short look.
+if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10));
 if (only === undefined || only === 'api' || only === 'cards') {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
   chmodSync(folder, 0o755);

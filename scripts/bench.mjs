@@ -1,5 +1,5 @@
-// `npm run bench`: the measures with their references; `npm run bench -- core`, `visit`, `forecast`, `planner`, `cards`
-// or `api` only those.
+// `npm run bench`: the measures with their references; `npm run bench -- core`, `visit`, `forecast`, `planner`, `cards`,
+// `crowd` or `api` only those.
 // @ts-check
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';

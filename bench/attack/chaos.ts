@@ -96,6 +96,8 @@ function comeAndGo(target: Target, model: Model, going: () => boolean) {
 /** Holds the book against what was acknowledged. @returns what is wrong, in words */
 async function judge(target: Target, model: Model): Promise<string[]> {
   const wrong: string[] = [];
+  // Writers go on meanwhile: what is told after the book is read is not missing in it.
+  const told = { remarks: new Set(model.remarks), deliveries: new Set(model.deliveries) };
   const database = await target.database();
   try {
     const ids = (text: string) =>
@@ -108,15 +110,15 @@ async function judge(target: Target, model: Model): Promise<string[]> {
     const deliveries = await ids(
       `select note as id, count(*)::int as n from stock_movement where note like 'chaos %' group by 1`,
     );
-    const hold = (what: string, told: Set<string>, there: Map<string, number>) => {
-      for (const id of told) if (!there.has(id)) wrong.push(`${what} ${id} was acknowledged and is lost`);
+    const hold = (what: string, before: Set<string>, now: Set<string>, there: Map<string, number>) => {
+      for (const id of before) if (!there.has(id)) wrong.push(`${what} ${id} was acknowledged and is lost`);
       for (const [id, n] of there) {
         if (n > 1) wrong.push(`${what} ${id} is there ${n} times`);
-        if (!told.has(id) && !model.open.has(id)) wrong.push(`${what} ${id} nobody sent`);
+        if (!now.has(id) && !model.open.has(id)) wrong.push(`${what} ${id} nobody sent`);
       }
     };
-    hold('remark', model.remarks, remarks);
-    hold('delivery', model.deliveries, deliveries);
+    hold('remark', told.remarks, model.remarks, remarks);
+    hold('delivery', told.deliveries, model.deliveries, deliveries);
     // Nothing half: what is done under a key is written down under it, and in the audit.
     const half = await database.query<{ n: number }>(
       `select count(*)::int as n from stock_movement m where note like 'chaos %'

@@ -21,8 +21,14 @@ export class Target {
   }
 
   /** @throws when it does not open within two minutes */
-  static async open(args: string[], { demo = true }: { demo?: boolean } = {}): Promise<Target> {
-    const folder = mkdtempSync(join(tmpdir(), 'diurna-attack-'));
+  static async open(
+    args: string[],
+    {
+      demo = true,
+      env = {},
+      folder = mkdtempSync(join(tmpdir(), 'diurna-attack-')),
+    }: { demo?: boolean; env?: Record<string, string>; folder?: string } = {},
+  ): Promise<Target> {
     chmodSync(folder, 0o755);
     const child = spawn(process.execPath, [join(root, 'scripts/start.mjs'), ...args], {
       env: {
@@ -33,6 +39,7 @@ export class Target {
         DIURNA_DEMO: demo ? '1' : '0',
         DIURNA_LOG: 'error',
         NODE_OPTIONS: '',
+        ...env,
       },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
@@ -114,12 +121,13 @@ export class Target {
     }
   }
 
-  async close(): Promise<void> {
+  /** @param keep leaves its book for another to open */
+  async close(keep = false): Promise<void> {
     if (this.#child.exitCode === null && this.#child.signalCode === null) {
       const gone = new Promise((resolve) => this.#child.once('exit', resolve));
       this.#child.kill('SIGTERM');
       await gone;
     }
-    rmSync(this.folder, { recursive: true, force: true });
+    if (!keep) rmSync(this.folder, { recursive: true, force: true });
   }
 }

@@ -57,5 +57,5 @@ test.each(SEEDS)('requests of any shape never make the server fail (seed %d)', a
   expect([...failed.values()].join('\n\n')).toBe('');
   // It gets beyond the forms: a good part of the routes answered as they should.
   expect(seen.size).toBeGreaterThan(fuzzed.length * 0.9);
-  expect([...seen.values()].filter((s) => s === 2).length).toBeGreaterThan(fuzzed.length * 0.35);
+  expect([...seen.values()].filter((s) => s === 2).length).toBeGreaterThan(fuzzed.length * 0.25);
 });

@@ -178,7 +178,7 @@ export const fuzzed: Prepared[] = (Object.entries(routes) as [RouteName, Route][
     body: route.body ? schemaOf(route.body) : null,
   }));
 
-const asText = (v: unknown): string => (typeof v === 'string' ? v : String(JSON.stringify(v)));
+const asText = (v: unknown): string => (typeof v === 'string' ? v : v === undefined ? 'undefined' : JSON.stringify(v));
 /** Half a letter has no place in an address. */
 const encoded = (v: unknown) =>
   encodeURIComponent(
