@@ -289,7 +289,7 @@ export async function openLarge(args: string[]): Promise<{ target: Target; coldS
   const env = { DIURNA_PRIVATE_FEEDS: '127.0.0.1' };
   let target = await Target.open(['--processes', '1'], { demo: false, env });
   await new Visitor(target.address).enter('POST', '/first-run', {
-    company: 'Measure',
+    company: 'Bench Boats',
     currency: 'EUR',
     baseName: 'Base 1',
     timeZone: 'Atlantic/Madeira',

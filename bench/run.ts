@@ -251,7 +251,7 @@ if (only === undefined || only === 'api' || only === 'cards') {
   try {
     let server = await startServer(cluster.url);
     await new Visitor(server.address).enter('POST', '/first-run', {
-      company: 'Measure',
+      company: 'Bench Boats',
       currency: 'EUR',
       baseName: 'Base 1',
       timeZone: 'Atlantic/Madeira',

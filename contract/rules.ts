@@ -48,6 +48,7 @@ export const ruleChange = z.union([
   z.object({ endOverride: id }),
   z.object({ programme: z.object({ modelId: id, rules: z.array(rule).max(20) }) }),
 ]);
+export type RuleChange = z.output<typeof ruleChange>;
 
 const year = z.object({ services: z.int(), minutes: z.number(), partsMinor: z.int() });
 export const rulePreview = z.object({

@@ -112,6 +112,7 @@ export async function build(root) {
       server: 'server/main.ts',
       prover: 'server/planner/prover-thread.ts',
       'plan-thread': 'server/planner/plan-thread.ts',
+      'beside-thread': 'server/beside-thread.ts',
       'calendar-thread': 'server/hires/calendar-thread.ts',
       demo: 'demo/index.ts',
     },

@@ -6,7 +6,7 @@ const waiting: (() => void)[] = [];
 let running = 0;
 
 /** Tests run the sources as they stand: the thread learns to read them first. */
-const fromSources = (file: URL) =>
+export const fromSources = (file: URL) =>
   `import('tsx/esm/api').then((tsx) => { tsx.register(); return import(${JSON.stringify(file.href)}); });`;
 
 /** The thread was not done when its time was over. */

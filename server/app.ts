@@ -38,6 +38,7 @@ import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './servi
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { metricsHandler, systemHandlers, Watch, type AllMetrics } from './system/index.ts';
+import { thinkHere, type Think } from './thoughts.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
 
@@ -60,6 +61,8 @@ export interface AppOptions {
   checkReplies?: boolean;
   clock: Clock;
   logger?: Logger;
+  /** Works out what takes long; left out, it is worked out on the loop itself. */
+  think?: Think | undefined;
   /** Metrics of all processes on the same port; left out, those of this one. */
   allMetrics?: AllMetrics | undefined;
 }
@@ -141,6 +144,7 @@ export async function createApp(
   pool.on('slow', (statement, ms) => {
     watch.slowStatement(statement, ms);
   });
+  const think = options.think ?? thinkHere({ db, fleet });
   const queue = new Queue(pool, doersOf(db, options.clock, options.privateFeeds ?? []), logger);
   const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf, {
     throttle,
@@ -151,7 +155,7 @@ export async function createApp(
     .add(fleetHandlers(fleet))
     .add(usageHandlers(fleet))
     .add(hiresHandlers(fleet, { privateFeeds: options.privateFeeds ?? [], logger }))
-    .add(rulesHandlers(fleet))
+    .add(rulesHandlers(fleet, think))
     .add(snagsHandlers())
     .add(gatewayHandlers())
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...entryHandlers() })
@@ -159,8 +163,8 @@ export async function createApp(
     .add(storesHandlers(fleet))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
     .add(workCalendarHandlers)
-    .add({ ...plannerHandlers(fleet), ...planSettingsHandlers })
-    .add(dayHandlers(fleet))
+    .add({ ...plannerHandlers(fleet, think), ...planSettingsHandlers })
+    .add(dayHandlers(fleet, think))
     .add(recordsHandlers)
     .add(backgroundHandlers(queue))
     .add(wasteHandlers())

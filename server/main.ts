@@ -4,6 +4,7 @@ import { createServer, type Server } from 'node:http';
 import type { Registry } from 'prom-client';
 import { followBook } from './background/index.ts';
 import { createApp } from './app.ts';
+import { Beside } from './beside.ts';
 import { processClock } from './clock.ts';
 import { makeDb, makePool } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
@@ -84,14 +85,29 @@ export async function start(options: StartOptions): Promise<Running> {
     if (!stopping) logger.error({ err: error }, 'database connection lost');
   });
   const db = makeDb(pool);
+  let beside: Beside | undefined;
   try {
     await migrateDatabase(db, options.migrations);
-    const { app, fleet, queue, metrics, stop } = await createApp({ ...options, clock, pool, db, logger });
+    if (serves)
+      beside = new Beside(options.databaseUrl, logger, (statement, milliseconds) => {
+        pool.emit('slow', statement, milliseconds);
+      });
+    const { app, fleet, queue, metrics, stop } = await createApp({
+      ...options,
+      clock,
+      pool,
+      db,
+      logger,
+      think: beside?.think,
+    });
     const server = createServer(app);
     if (serves) {
       await listen(server, options.port);
       fleet.refresh(clock()).catch((error: unknown) => {
         if (!stopping) logger.error({ err: error }, 'fleet not read');
+      });
+      beside?.think('warm', { now: clock().getTime() }).catch((error: unknown) => {
+        if (!stopping) logger.error({ err: error }, 'fleet not read beside the loop');
       });
     }
     void queue.start(works);
@@ -108,12 +124,13 @@ export async function start(options: StartOptions): Promise<Running> {
           server.closeAllConnections();
         }, 3000).unref();
         await Promise.all([closed, following?.stop()]);
-        await queue.stop();
+        await Promise.all([queue.stop(), beside?.stop()]);
         stop();
         await pool.end();
       },
     };
   } catch (error) {
+    await beside?.stop();
     await pool.end().catch(() => undefined);
     throw error;
   }

@@ -7,7 +7,9 @@ import { and, asc, eq, isNull, lt, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
 import { holdsWhere, undecidedHolds } from '../findings/index.ts';
-import { shared, type Who } from '../http/api.ts';
+import type { Who } from '../http/api.ts';
+import { shared } from '../http/shared.ts';
+import type { Think } from '../thoughts.ts';
 import { jobSummaries } from '../jobs/index.ts';
 import { boardOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';
@@ -27,7 +29,7 @@ type Board = Awaited<ReturnType<typeof boardOf>>;
 /** A day by the hour, as this person sees it: only who decides gets what is to be decided, and only today. */
 export async function readDay(
   db: Db,
-  fleet: FleetCache,
+  think: Think,
   now: Date,
   who: Who,
   day: Day,
@@ -37,18 +39,21 @@ export async function readDay(
   const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day === today;
   const minute = Math.floor(now.getTime() / 60_000);
   return whileUnchanged(db, `day ${day} ${baseId ?? 'all'} ${mayDecide ? 'decides' : 'reads'} ${minute}`, async () =>
-    shared(await workOutDay(db, fleet, now, today, mayDecide, day, baseId)),
+    shared(await think('day', { now: now.getTime(), today, mayDecide, day, baseId })),
   );
 }
 
-async function workOutDay(
+/** Works a day out of the whole fleet. */
+export async function workOutDay(
   db: Db,
   fleet: FleetCache,
-  now: Date,
-  today: Day,
-  mayDecide: boolean,
-  day: Day,
-  baseId: number | null,
+  {
+    now,
+    today,
+    mayDecide,
+    day,
+    baseId,
+  }: { now: Date; today: Day; mayDecide: boolean; day: Day; baseId: number | null },
 ): Promise<DayReply> {
   await fleet.refresh(now);
   const [yard, bases, cards, people] = await Promise.all([

@@ -242,6 +242,15 @@ describe('the key of a box', () => {
   test('only administrators add one', async () => {
     expect((await ilse.refused('post', '/gateways', { name: 'X', boatId, active: true })).status).toBe(403);
   });
+
+  test('two have two names: the second is told at the field', async () => {
+    const admin = await yard.as('administrator');
+    await admin.post('/gateways', { name: 'Twice', boatId, active: false });
+    expect(await admin.refused('post', '/gateways', { name: 'Twice', boatId, active: false })).toMatchObject({
+      status: 409,
+      faults: [{ path: 'name', text: 'Another box has this name. Choose a different one.' }],
+    });
+  });
 });
 
 test('one message as a general-purpose encoder writes it, whatever is in it, is read as what went in', () => {

@@ -2,8 +2,6 @@ import type { Fault, Parsed, ReplyOf, Route, RouteName } from '@diurna/contract'
 import { KEY_HEADER, routes } from '@diurna/contract';
 import { Router, type Request, type Response } from 'express';
 import type { Clock } from '@diurna/core/calendar';
-import { promisify } from 'node:util';
-import { gzip } from 'node:zlib';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { tables, transaction, type Db, type Tx } from '../db/index.ts';
@@ -11,6 +9,7 @@ import { HttpProblem } from './problem.ts';
 import { answeredBefore, keepReply, keyedOf, noteDone, type Keyed } from './once.ts';
 import type { Quotas } from './quota.ts';
 import { needToken, type Who } from './session.ts';
+import { saidBy, sendJson } from './shared.ts';
 import type { Throttle } from './throttle.ts';
 
 export type { Who } from './session.ts';
@@ -55,39 +54,6 @@ export interface Context<R extends Route> extends Parsed<R> {
 type Streamed<R extends Route> = R extends { gives: 'application/x-ndjson' | 'text/event-stream' } ? null : never;
 type Handler<R extends Route> = (context: Context<R>) => Promise<z.input<R['reply']> | ReplyOf<R> | Streamed<R>>;
 export type Handlers<N extends RouteName> = { [K in N]: Handler<(typeof routes)[K]> };
-
-/** Replies many people get alike: their text, and the same packed, once somebody has asked for them. */
-const sharedTexts = new WeakMap<object, { text?: string; packed?: Promise<Buffer> }>();
-const gzipped = promisify(gzip);
-/** Shorter ones are packed as fast as they are found. */
-const WORTH_PACKING = 20_000;
-
-/** Marks a reply that is kept and answered again, unchanged, so that its text is made and packed once. */
-export function shared<T extends object>(reply: T): T {
-  sharedTexts.set(reply, {});
-  return reply;
-}
-
-/** Sends a reply as JSON; one that is shared in the form it was made for whoever asked first. */
-async function sendJson(req: Request, res: Response, reply: unknown): Promise<void> {
-  res.type('json');
-  const kept = typeof reply === 'object' && reply !== null ? sharedTexts.get(reply) : undefined;
-  if (!kept) {
-    res.send(JSON.stringify(reply));
-    return;
-  }
-  kept.text ??= JSON.stringify(reply);
-  if (kept.text.length < WORTH_PACKING || !req.acceptsEncodings('gzip')) {
-    res.send(kept.text);
-    return;
-  }
-  // Beside the loop, in a thread of the runtime's own.
-  kept.packed ??= gzipped(kept.text, { level: 1 });
-  res
-    .set('content-encoding', 'gzip')
-    .vary('accept-encoding')
-    .send(await kept.packed);
-}
 
 /** The id a request bears in the log, the audit and its answer. */
 export const idOf = (req: Request): string => req.id as string;
@@ -311,8 +277,8 @@ export class Api {
         res.type(`${route.gives}; charset=utf-8`).send(reply);
         return;
       }
-      if (this.#checkReplies) route.reply.parse(reply);
-      if (keyed && noted() && !route.showsSecret) await keepReply(db, keyed, JSON.stringify(reply));
+      if (this.#checkReplies) route.reply.parse(saidBy(reply));
+      if (keyed && noted() && !route.showsSecret) await keepReply(db, keyed, JSON.stringify(saidBy(reply)));
       await sendJson(req, res, reply);
     });
   }

@@ -62,6 +62,7 @@ const CONSTRAINTS: Record<string, [path: string, text: string]> = {
   engine_position_once: ['position', 'That position on the boat is taken. Move or retire the engine there first.'],
   engine_new_has_day: ['inServiceOn', 'An engine bought new needs the day it went into service.'],
   person_username: ['username', 'Someone already signs in with this name. Choose a different one.'],
+  gateway_name: ['name', 'Another box has this name. Choose a different one.'],
   part_number: ['number', 'This part number is already on the shelf list.'],
   fitment_once: ['fitments', 'The same fitment stands twice: same model, task and serials.'],
   job_task_once: ['tasks', 'One of these tasks is already on another open job. Load the list again.'],
@@ -76,6 +77,9 @@ export function problemOfDatabase(error: unknown): HttpProblem | null {
   if (constraint && CONSTRAINTS[constraint]) {
     const [path, text] = CONSTRAINTS[constraint];
     return new HttpProblem(code === '23505' ? 409 : 422, text, [{ path, text }]);
+  }
+  if (code === '23505') {
+    return new HttpProblem(409, 'The same is in the book already. Load the page again and look.');
   }
   if (code === '23503') {
     return new HttpProblem(422, 'Something this names is no longer in the book. Load the page again.');

@@ -15,6 +15,7 @@ const { boat, part, engineModel, setting, partArrival, stockMovement } = tables;
 /** Tasks that fall due so many days after the plan may join a visit early. */
 const BEYOND_DAYS = 45;
 const MINUTES = 1440;
+const DAY_MS = 86_400_000;
 
 export interface YardBook {
   facts: YardFacts;
@@ -146,6 +147,8 @@ export async function readYard(
         baseId: b.baseId,
         hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
         hires: (known?.hires ?? [])
+          // Years of hires are known: only those near these days are turned to the clock of the base.
+          .filter((h) => h.back > (first - 2) * DAY_MS && h.out < (first + days + 2) * DAY_MS)
           .map((h) => [at(h.out), at(h.back)] as const)
           .filter(([out, back]) => back > 0 && out < days * MINUTES),
         hireChance: Array.from({ length: days }, (_, d) => chanceOfHire(known, first + d)),

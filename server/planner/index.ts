@@ -1,8 +1,10 @@
 import { and, asc, eq, isNull, lte } from 'drizzle-orm';
 import { poolOf, tables } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
-import { shared, type Handlers } from '../http/api.ts';
+import type { Handlers } from '../http/api.ts';
+import { shared } from '../http/shared.ts';
 import type { FleetCache } from '../service/index.ts';
+import type { Think } from '../thoughts.ts';
 import { acceptPlan } from './accept.ts';
 import { readBoard } from './board.ts';
 import { streamPlan } from './run-plan.ts';
@@ -14,13 +16,13 @@ export { readYard, type YardBook } from './facts.ts';
 const { notice } = tables;
 type Names = 'readBoard' | 'computePlan' | 'acceptPlan' | 'listNotices' | 'readNotices';
 
-export function plannerHandlers(fleet: FleetCache): Handlers<Names> {
+export function plannerHandlers(fleet: FleetCache, think: Think): Handlers<Names> {
   return {
     readBoard({ db, query, now }) {
       const baseId = query.baseId ?? null;
       const minute = Math.floor(now.getTime() / 60_000);
       return whileUnchanged(db, `board ${query.from ?? 'today'} ${query.days} ${baseId ?? 'all'} ${minute}`, async () =>
-        shared(await readBoard(db, fleet, now, { from: query.from, days: query.days, baseId })),
+        shared(await think('board', { now: now.getTime(), from: query.from, days: query.days, baseId })),
       );
     },
 

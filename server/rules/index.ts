@@ -1,7 +1,7 @@
 import { type EngineFacts, dueOfEngine } from '@diurna/core/ahead';
 import { dayInZone } from '@diurna/core/calendar';
 import type { z } from 'zod';
-import type { overrideEdit, Override, ruleChange, SchoolAnswer } from '@diurna/contract/rules';
+import type { overrideEdit, Override, RuleChange, RulePreview, SchoolAnswer } from '@diurna/contract/rules';
 import { engineName } from '@diurna/core/fleet';
 import {
   answerTo,
@@ -22,11 +22,11 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { finePrint, programmeBasis } from '../fleet/index.ts';
 import { readRuleBook, type FleetCache, type RuleBook } from '../service/index.ts';
+import type { Think } from '../thoughts.ts';
 import { previewRules, type Would } from './preview.ts';
 
 const { schoolChoice, ruleOverride, person, base, boat, engine } = tables;
 type OverrideEdit = z.output<typeof overrideEdit>;
-type Change = z.output<typeof ruleChange>;
 type Names =
   | 'listSchools'
   | 'answerSchool'
@@ -64,7 +64,7 @@ async function nameOfPlace(tx: Tx, edit: OverrideEdit): Promise<string> {
   throw faulty('scopeId', `This ${edit.scope} is not in the fleet any more. Choose another.`);
 }
 
-function wouldBe(book: RuleBook, change: Change): Would {
+function wouldBe(book: RuleBook, change: RuleChange): Would {
   if ('school' in change)
     return { choices: { ...book.choices, [change.school]: change.answer }, overridesOf: (f) => f.overrides };
   if ('endOverride' in change)
@@ -119,7 +119,13 @@ function knownAnswer(school: Parameters<typeof schoolOf>[0], answer: string): st
   return found.word;
 }
 
-export function rulesHandlers(fleet: FleetCache): Handlers<Names> {
+/** Works a change of rules out on the whole fleet. */
+export async function workOutRules(db: Db, fleet: FleetCache, now: Date, change: RuleChange): Promise<RulePreview> {
+  await fleet.refresh(now);
+  return previewRules(db, fleet, now, wouldBe(await readRuleBook(db), change));
+}
+
+export function rulesHandlers(fleet: FleetCache, think: Think): Handlers<Names> {
   const answers = async (db: Db | Tx) => {
     const rows = await db
       .select({ school: schoolChoice.school, answer: schoolChoice.answer, at: schoolChoice.at, by: person.name })
@@ -264,10 +270,9 @@ export function rulesHandlers(fleet: FleetCache): Handlers<Names> {
         return { id: row!.id, version: row!.version };
       }),
 
-    async previewRules({ db, body, now }) {
+    async previewRules({ body, now }) {
       if ('school' in body) knownAnswer(body.school, body.answer);
-      await fleet.refresh(now);
-      return previewRules(db, fleet, now, wouldBe(await readRuleBook(db), body));
+      return think('rules', { now: now.getTime(), change: body });
     },
 
     async compareSchool({ db, query, now }) {
