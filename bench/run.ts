@@ -242,7 +242,7 @@ if (only === undefined || only === 'forecast') {
 }
 if (only === undefined || only === 'planner') await benchPlanner();
 // Ten minutes each, as asked; `npm run bench -- crowd 1` for a short look.
-if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10));
+if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10), process.argv[4]);
 if (only === undefined || only === 'api' || only === 'cards') {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
   chmodSync(folder, 0o755);

@@ -19,6 +19,7 @@ export const LEFT_OUT = [
   'picture_upload',
   'request_done',
   'watched_hour',
+  'book_touch_cache',
 ];
 
 /** @typedef {{ rows: number, sum: string }} Tally */

@@ -19,7 +19,7 @@ import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
 import { gatewayHandlers, gatewayOf } from './gateway/index.ts';
 import { hiresHandlers } from './hires/index.ts';
-import { loggedError, makeLogger } from './http/log.ts';
+import { loggedError, loggedPath, makeLogger } from './http/log.ts';
 import { HttpProblem, problemOfDatabase } from './http/problem.ts';
 import { AGAIN_SECONDS, databaseTrouble } from './db/away.ts';
 import { GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.ts';
@@ -171,7 +171,7 @@ export async function createApp(
     .add({ ...templateHandlers, ...minutesHandlers })
     .add(findingsHandlers(fleet))
     .add(live.handlers())
-    .add(exchangeHandlers());
+    .add(exchangeHandlers(think));
   if (api.missing().length > 0) throw new Error(`routes without a handler: ${api.missing().join(', ')}`);
 
   const app = express();
@@ -221,7 +221,7 @@ export async function createApp(
         req: (r: { id: string; method: string; url: string }) => ({
           id: r.id,
           method: r.method,
-          url: r.url.split('?')[0],
+          url: loggedPath(r.url),
         }),
         res: (r: { statusCode: number }) => ({ status: r.statusCode }),
       },

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Answer } from './beside.ts';
 import { makeDb, makePool } from './db/index.ts';
+import { giveWay } from './give-way.ts';
 import { HttpProblem } from './http/problem.ts';
 import { FleetCache } from './service/index.ts';
 import { THOUGHTS, type Asked, type ThoughtName } from './thoughts.ts';
@@ -8,7 +9,8 @@ import { THOUGHTS, type Asked, type ThoughtName } from './thoughts.ts';
 /** Few: one thing is worked out at a time, and it reads several tables at once. */
 const CONNECTIONS = 4;
 
-const { databaseUrl } = workerData as { databaseUrl: string };
+const { databaseUrl, hurries } = workerData as { databaseUrl: string; hurries: boolean };
+if (!hurries) giveWay();
 const pool = makePool(databaseUrl, { max: CONNECTIONS });
 // Whoever asks hears of it by the statement that fails.
 pool.on('error', () => undefined);

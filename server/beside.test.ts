@@ -44,8 +44,10 @@ test('beside the loop the same is worked out as on it, also after a write', asyn
 });
 
 test('what is wrong there is said as here', async () => {
-  // A code of PostgreSQL's comes through: who asks is answered by it.
-  await expect(beside.think('day', { ...asked, day: 'no day' })).rejects.toMatchObject({ code: '22007' });
+  await expect(beside.think('day', { ...asked, day: 'no day' })).rejects.toMatchObject({
+    name: 'RangeError',
+    message: '"no day" is not a day (YYYY-MM-DD)',
+  });
 });
 
 test('when the thread dies whoever waits is told to try again, and the next one is answered', async () => {

@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import { fromSources, threadFile } from './apart.ts';
 import { HttpProblem } from './http/problem.ts';
 import { sharedText } from './http/shared.ts';
-import type { Asked, Think, ThoughtName } from './thoughts.ts';
+import { LONG, type Asked, type Think, type ThoughtName } from './thoughts.ts';
 
 /** What the thread answers: the text of a reply, or what went wrong. */
 export type Answer =
@@ -15,6 +15,24 @@ export type Answer =
 interface Waiting {
   done: (text: string) => void;
   failed: (error: unknown) => void;
+}
+
+/** Two threads beside the loop: one for what people wait for all day, one, made when it is needed, for the rest. */
+export function besides(
+  databaseUrl: string,
+  logger: Logger,
+  slow: (statement: string, milliseconds: number) => void,
+): { think: Think; stop: () => Promise<void> } {
+  const [daily, rest] = [true, false].map((hurries) => new Beside(databaseUrl, logger, slow, hurries)) as [
+    Beside,
+    Beside,
+  ];
+  return {
+    think: (name, asked) => (LONG.includes(name) ? rest : daily).think(name, asked),
+    stop: async () => {
+      await Promise.all([daily.stop(), rest.stop()]);
+    },
+  };
 }
 
 /**
@@ -30,8 +48,19 @@ export class Beside {
   #last = 0;
   #stopped = false;
 
-  /** @param slow hears of statements of the thread that took long */
-  constructor(databaseUrl: string, logger: Logger, slow: (statement: string, milliseconds: number) => void) {
+  readonly #hurries: boolean;
+
+  /**
+   * @param slow hears of statements of the thread that took long
+   * @param hurries people wait for it; else it gives way to those who answer people
+   */
+  constructor(
+    databaseUrl: string,
+    logger: Logger,
+    slow: (statement: string, milliseconds: number) => void,
+    hurries = true,
+  ) {
+    this.#hurries = hurries;
     this.#databaseUrl = databaseUrl;
     this.#logger = logger;
     this.#slow = slow;
@@ -50,7 +79,7 @@ export class Beside {
     if (this.#thread) return this.#thread;
     if (this.#stopped) throw new HttpProblem(503, 'The app is being ended. Try again in a moment.');
     const file = threadFile('beside-thread', import.meta.url);
-    const workerData = { databaseUrl: this.#databaseUrl };
+    const workerData = { databaseUrl: this.#databaseUrl, hurries: this.#hurries };
     const thread = file.pathname.endsWith('.ts')
       ? new Worker(fromSources(file), { workerData, eval: true })
       : new Worker(file, { workerData });

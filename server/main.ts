@@ -4,7 +4,7 @@ import { createServer, type Server } from 'node:http';
 import type { Registry } from 'prom-client';
 import { followBook } from './background/index.ts';
 import { createApp } from './app.ts';
-import { Beside } from './beside.ts';
+import { besides } from './beside.ts';
 import { processClock } from './clock.ts';
 import { makeDb, makePool } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
@@ -85,11 +85,11 @@ export async function start(options: StartOptions): Promise<Running> {
     if (!stopping) logger.error({ err: error }, 'database connection lost');
   });
   const db = makeDb(pool);
-  let beside: Beside | undefined;
+  let beside: ReturnType<typeof besides> | undefined;
   try {
     await migrateDatabase(db, options.migrations);
     if (serves)
-      beside = new Beside(options.databaseUrl, logger, (statement, milliseconds) => {
+      beside = besides(options.databaseUrl, logger, (statement, milliseconds) => {
         pool.emit('slow', statement, milliseconds);
       });
     const { app, fleet, queue, metrics, stop } = await createApp({

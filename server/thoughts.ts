@@ -1,9 +1,11 @@
 import type { DayReply } from '@diurna/contract/day';
+import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
 import type { Day } from '@diurna/core/calendar';
 import { workOutDay } from './day/index.ts';
 import type { Db } from './db/index.ts';
+import { previewFile } from './exchange/index.ts';
 import { readBoard } from './planner/index.ts';
 import { workOutRules } from './rules/index.ts';
 import type { FleetCache } from './service/index.ts';
@@ -29,13 +31,19 @@ export const THOUGHTS = {
   ) => readBoard(db, fleet, new Date(now), asked),
   rules: ({ db, fleet }: Mind, { now, change }: { now: number; change: RuleChange }) =>
     workOutRules(db, fleet, new Date(now), change),
+  file: ({ db }: Mind, asked: { now: number; kind: FileKind; text: string; personId: number }) =>
+    previewFile(db, { ...asked, now: new Date(asked.now) }),
 };
+
+/** What may take many seconds: it is worked out apart from what people wait for all day. */
+export const LONG: readonly ThoughtName[] = ['rules', 'file'];
 
 interface Thoughts {
   warm: object;
   day: DayReply;
   board: BoardReply;
   rules: RulePreview;
+  file: ImportResult;
 }
 export type ThoughtName = keyof Thoughts & keyof typeof THOUGHTS;
 export type Asked<N extends ThoughtName> = Parameters<(typeof THOUGHTS)[N]>[1];

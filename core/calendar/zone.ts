@@ -1,4 +1,4 @@
-import type { Day } from './day.ts';
+import { dayFromNumber, type Day } from './day.ts';
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
@@ -38,19 +38,9 @@ export function isTimeZone(zone: string): boolean {
   }
 }
 
-/** The last answer for each zone: whole fleets ask for the same minute again and again. */
-const lastDay = new Map<string, { minute: number; day: Day }>();
-
 /** The calendar day it is at `zone` at that instant. */
 export function dayInZone(instant: Date, zone: string): Day {
-  // A day begins on a whole minute everywhere but in the local mean times of the nineteenth century.
-  const minute = Math.floor(instant.getTime() / 60_000);
-  const known = lastDay.get(zone);
-  if (known?.minute === minute) return known.day;
-  const p = partsIn(instant, zone);
-  const day = `${p.year}-${p.month}-${p.day}`;
-  lastDay.set(zone, { minute, day });
-  return day;
+  return dayFromNumber(minuteInZone(instant.getTime(), zone).dayNo);
 }
 
 const DAY_MS = 86_400_000;
@@ -85,8 +75,9 @@ export function minuteInZone(instantMs: number, zone: string): { dayNo: number; 
 
 /** The clock at `zone` at that instant, `HH:MM`. */
 export function clockInZone(instant: Date, zone: string): string {
-  const p = partsIn(instant, zone);
-  return `${p.hour}:${p.minute}`;
+  const { minute } = minuteInZone(instant.getTime(), zone);
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${two(Math.floor(minute / 60))}:${two(minute % 60)}`;
 }
 
 function offsetMs(instantMs: number, zone: string): number {
@@ -102,8 +93,8 @@ function offsetMs(instantMs: number, zone: string): number {
  */
 export function instantInZone(day: Day, minutes: number, zone: string): Date {
   const wall = Date.parse(`${day}T00:00:00Z`) + minutes * 60_000;
-  const before = offsetMs(wall - 86_400_000, zone);
-  const after = offsetMs(wall + 86_400_000, zone);
-  const candidates = [wall - before, wall - after].filter((ms) => ms + offsetMs(ms, zone) === wall);
+  const before = knownOffsetMs(wall - DAY_MS, zone);
+  const after = knownOffsetMs(wall + DAY_MS, zone);
+  const candidates = [wall - before, wall - after].filter((ms) => ms + knownOffsetMs(ms, zone) === wall);
   return new Date(candidates.length > 0 ? Math.min(...candidates) : wall - before);
 }

@@ -2,6 +2,7 @@ import type { BackgroundKind } from '@diurna/contract/background';
 import type { Clock } from '@diurna/core/calendar';
 import { lt } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
+import { forgetTouches } from '../db/while-unchanged.ts';
 import { readFeed, type FeedOptions } from '../hires/index.ts';
 import { forgetKeys } from '../http/once.ts';
 import { forgetHours } from '../system/index.ts';
@@ -34,6 +35,7 @@ export function doersOf(db: Db, clock: Clock, privateFeeds: FeedOptions['private
         .delete(pictureUpload)
         .where(lt(pictureUpload.at, new Date(now.getTime() - HALF_PICTURE_DAYS * DAY_MS)));
       const hours = await forgetHours(db, now);
+      await forgetTouches(db);
       return `Cleared: ${keys} keys of requests, ${rowCount ?? 0} pictures that never came whole, ${hours} hours of how the app did.`;
     },
   };

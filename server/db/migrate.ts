@@ -68,6 +68,7 @@ export async function migrateDatabase(db: Db, folder: string): Promise<void> {
         where reach.only_from < excluded.only_from`);
       // After a restore into another cluster the marks of the old one mean nothing.
       await patient.execute(sql`delete from engine_touch_cache where xid > pg_current_xact_id()`);
+      await patient.execute(sql`delete from book_touch_cache where xid > pg_current_xact_id()`);
     } finally {
       await keeper.query('select pg_advisory_unlock(4150)').catch(() => undefined);
       keeper.release();

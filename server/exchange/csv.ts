@@ -83,6 +83,15 @@ export class Line {
 
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 40)}...` : text);
 
+const AT_ONCE = 2_000;
+/** Lines one after the other, with room for those who wait between some and the next. */
+export async function* inTurn<T>(lines: readonly T[]): AsyncGenerator<T> {
+  for (let from = 0; from < lines.length; from += AT_ONCE) {
+    if (from > 0) await new Promise((resolve) => setImmediate(resolve));
+    yield* lines.slice(from, from + AT_ONCE);
+  }
+}
+
 const MAX_ROWS = 200_000;
 
 /**

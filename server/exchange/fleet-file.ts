@@ -7,7 +7,7 @@ import { METER_KINDS } from '@diurna/contract/fleet';
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { insertModel, printedVolume } from '../fleet/index.ts';
-import { csvText, type Cell, type Line } from './csv.ts';
+import { csvText, type Cell, type Line, inTurn } from './csv.ts';
 
 const { base, boat, engine, engineModel, meter } = tables;
 const low = (text: string) => text.trim().toLowerCase();
@@ -76,7 +76,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
   const boatBases = new Map<string, { base: string; line: number }>();
   const good: FleetLine[] = [];
 
-  for (const line of lines) {
+  for await (const line of inTurn(lines)) {
     const row: FleetLine = {
       line,
       base: line.required('base'),

@@ -1,7 +1,7 @@
 import { clockInZone, dayInZone, instantInZone, isDay } from '@diurna/core/calendar';
 import { and, asc, eq, gt, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { csvText, type Line } from './csv.ts';
+import { csvText, type Line, inTurn } from './csv.ts';
 
 const { hire, boat, base } = tables;
 const CHUNK = 2000;
@@ -36,7 +36,7 @@ export async function analyseHires(tx: Tx, lines: Line[]): Promise<() => Promise
     madeAt: Date | null;
     reference: string | null;
   }[] = [];
-  for (const line of lines) {
+  for await (const line of inTurn(lines)) {
     const name = line.required('boat');
     const found = boats.get(name.toLowerCase());
     if (name !== '' && !found)
@@ -77,7 +77,7 @@ export async function analyseHires(tx: Tx, lines: Line[]): Promise<() => Promise
   const adds: (typeof hire.$inferInsert)[] = [];
   const changes: { id: number; version: number; backAt: Date; reference: string | null }[] = [];
   const seen = new Set<string>();
-  for (const { line, ...fields } of wanted) {
+  for await (const { line, ...fields } of inTurn(wanted)) {
     const key = `${fields.boatId} ${fields.outAt.getTime()}`;
     const before = known.get(key);
     if (seen.has(key)) {

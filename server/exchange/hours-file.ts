@@ -3,7 +3,7 @@ import { lifeHours, questionReading, type LifeReading } from '@diurna/core/usage
 import { and, asc, gt, isNull, eq, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { insertReadings, type ReadingRow } from '../usage/index.ts';
-import { csvText, type Line } from './csv.ts';
+import { csvText, type Line, inTurn } from './csv.ts';
 import { engineFinder } from './lookup.ts';
 
 const { reading, meter, engine, engineModel } = tables;
@@ -32,7 +32,7 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
   for (const m of meters.values()) metersOf.set(m.engineId, [...(metersOf.get(m.engineId) ?? []), m]);
 
   const wanted: { line: Line; engineId: number; day: string; count: number; meterId: number; life: number }[] = [];
-  for (const line of lines) {
+  for await (const line of inTurn(lines)) {
     const found = find(line);
     const day = line.day('read_on');
     if (line.text('read_on') === null) line.fault('read_on', 'is empty; write the day it was read, like 2026-04-15');
@@ -83,7 +83,7 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
   wanted.sort(
     (a, b) => a.engineId - b.engineId || (a.day < b.day ? -1 : a.day > b.day ? 1 : a.line.line - b.line.line),
   );
-  for (const w of wanted) {
+  for await (const w of inTurn(wanted)) {
     const known = inBook.get(w.engineId) ?? [];
     const at = countUpTo(known, w.day);
     let sameDay = at - 1;

@@ -3,6 +3,7 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
+import type { Think } from '../thoughts.ts';
 import { readCsv, type Line } from './csv.ts';
 import { analyseFleet, fleetFile } from './fleet-file.ts';
 import { analyseHires, hiresFile } from './hires-file.ts';
@@ -45,13 +46,20 @@ function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boole
   };
 }
 
-export function exchangeHandlers(): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
+/** Reads a file against the book without writing anything, and tells what would come of it. */
+export async function previewFile(
+  db: Db,
+  { kind, text, personId, now }: { kind: FileKind; text: string; personId: number; now: Date },
+): Promise<ImportResult> {
+  const file = readCsv(kind, text);
+  await transaction(db, (tx) => FILES[kind].analyse(tx, file.lines, personId, now), true);
+  return result(kind, file, false);
+}
+
+export function exchangeHandlers(think: Think): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
   return {
-    async previewImport({ db, params, body, who, now }) {
-      const file = readCsv(params.kind, body);
-      await transaction(db, (tx) => FILES[params.kind].analyse(tx, file.lines, who.id, now), true);
-      return result(params.kind, file, false);
-    },
+    previewImport: ({ params, body, who, now }) =>
+      think('file', { kind: params.kind, text: body, personId: who.id, now: now.getTime() }),
 
     importFile: ({ params, body, write, who, now }) =>
       write(async (tx, audit) => {

@@ -5,7 +5,7 @@ import { PART_KINDS } from '@diurna/contract/stores';
 import { asc, eq, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { keepPlace, lockShelves } from '../stores/index.ts';
-import { csvText, type Cell, type Line } from './csv.ts';
+import { csvText, type Cell, type Line, inTurn } from './csv.ts';
 
 const { part, fitment, stockMovement, base, engineModel, shelfPlace } = tables;
 const low = (text: string) => text.trim().toLowerCase();
@@ -54,7 +54,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     serialTo: string | null;
   }[] = [];
 
-  for (const line of lines) {
+  for await (const line of inTurn(lines)) {
     const number = line.required('part');
     const name = line.required('name');
     const kind = line.choice('kind', PART_KINDS);

@@ -2,7 +2,7 @@ import { dayInZone } from '@diurna/core/calendar';
 import { taskApplies, TASKS } from '@diurna/core/service';
 import { and, asc, eq, gt, inArray, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
-import { csvText, type Line } from './csv.ts';
+import { csvText, type Line, inTurn } from './csv.ts';
 import { engineFinder } from './lookup.ts';
 
 const { serviceEntry, engine, engineModel, person } = tables;
@@ -12,7 +12,7 @@ const CHUNK = 2000;
 export async function analyseService(tx: Tx, lines: Line[], personId: number, now: Date): Promise<() => Promise<void>> {
   const find = await engineFinder(tx);
   const wanted: (typeof serviceEntry.$inferInsert & { line: Line })[] = [];
-  for (const line of lines) {
+  for await (const line of inTurn(lines)) {
     const found = find(line);
     const task = line.task('task');
     const doneOn = line.day('done_on');
@@ -51,7 +51,7 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
           );
   const seen = new Set(known.map((k) => `${k.engineId} ${k.task} ${k.doneOn}`));
   const values: (typeof serviceEntry.$inferInsert)[] = [];
-  for (const { line, ...entry } of wanted) {
+  for await (const { line, ...entry } of inTurn(wanted)) {
     const key = `${entry.engineId} ${entry.task} ${entry.doneOn}`;
     if (seen.has(key)) continue;
     seen.add(key);

@@ -1,9 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { giveWay } from '../give-way.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { CalendarRead, CalendarTask } from './calendar-apart.ts';
 import { readCalendar } from './calendar-file.ts';
 
 // What a calendar sends is a stranger's: it is taken apart here, where it can hang without anybody waiting.
+giveWay();
 const { text, zone, from, to, at } = workerData as CalendarTask;
 const here = new Uint8Array(at);
 const read = (): CalendarRead => {

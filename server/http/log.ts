@@ -43,6 +43,17 @@ export function loggedError(error: unknown): Failed {
   };
 }
 
+/** Parts of an address that say where, not what: words of ours, ids. */
+const PLAIN = /^(?:[a-z][a-z-]{0,24}|\d{1,12}|[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}|openapi\.json|index\.html)?$/;
+
+/** An address as it may stand in a log: without its question, and without what may be a key or somebody's words. */
+export const loggedPath = (url: string): string =>
+  url
+    .split('?')[0]!
+    .split('/')
+    .map((part) => (PLAIN.test(part) ? part : '...'))
+    .join('/');
+
 /** Logs carry ids and paths, never bodies, cookies, tokens, passwords or values of statements. */
 export function makeLogger(level: string, to?: DestinationStream): Logger {
   const options = { level, serializers: { err: loggedError }, redact: ['req.headers', 'res.headers["set-cookie"]'] };

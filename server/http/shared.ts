@@ -21,6 +21,9 @@ export function sharedText<T extends object>(text: string): T {
   return reply;
 }
 
+/** The text of a reply as it is sent. */
+export const textOf = (reply: object): string => sharedTexts.get(reply)?.text ?? JSON.stringify(reply);
+
 /** What a reply says, for whoever checks it; null = itself. */
 export function saidBy(reply: unknown): unknown {
   const text = typeof reply === 'object' && reply !== null ? sharedTexts.get(reply)?.text : undefined;

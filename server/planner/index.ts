@@ -2,11 +2,10 @@ import { and, asc, eq, isNull, lte } from 'drizzle-orm';
 import { poolOf, tables } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
 import type { Handlers } from '../http/api.ts';
-import { shared } from '../http/shared.ts';
+import { shared, textOf } from '../http/shared.ts';
 import type { FleetCache } from '../service/index.ts';
 import type { Think } from '../thoughts.ts';
 import { acceptPlan } from './accept.ts';
-import { readBoard } from './board.ts';
 import { streamPlan } from './run-plan.ts';
 
 export { boardOf, readBoard, todayOfBook } from './board.ts';
@@ -27,25 +26,9 @@ export function plannerHandlers(fleet: FleetCache, think: Think): Handlers<Names
     },
 
     async computePlan({ db, body, res, log, now }) {
-      const board = await readBoard(db, fleet, now, { from: body.firstDay, days: body.days, baseId: body.baseId });
-      const known = new Set(board.problem.tasks.map((t) => t.id));
-      const standing = body.standing
-        .map((v) => ({ ...v, tasks: v.tasks.filter((t) => known.has(t)) }))
-        .filter((v) => v.tasks.length > 0);
-      const pinned = body.pins
-        .map((p) => ({ ...p, tasks: p.tasks.filter((t) => known.has(t)) }))
-        .filter((p) => p.tasks.length > 0);
-      await streamPlan(
-        res,
-        {
-          problem: { ...board.problem, pinned },
-          standing,
-          moveCost: body.fresh ? 0 : board.moveCost,
-          seconds: body.seconds,
-        },
-        poolOf(db),
-        log,
-      );
+      const { firstDay, days, baseId, standing, pins, fresh, seconds } = body;
+      const board = textOf(await think('board', { now: now.getTime(), from: firstDay, days, baseId }));
+      await streamPlan(res, { board, standing, pins, fresh, seconds }, poolOf(db), log);
       return null;
     },
 

@@ -143,8 +143,6 @@ export class Watch {
       this.#told = emptyTold();
     }
     this.#more = true;
-    this.#told.loopP99 = Math.max(this.#told.loopP99, this.#loop.delay().p99);
-    this.#told.memory = Math.max(this.#told.memory, Math.round(process.memoryUsage.rss() / 1e6));
     return this.#told;
   }
 
@@ -152,6 +150,8 @@ export class Watch {
   async write(): Promise<void> {
     const told = this.#told;
     if (!this.#more) return;
+    told.loopP99 = Math.max(told.loopP99, this.#loop.delay().p99);
+    told.memory = Math.max(told.memory, Math.round(process.memoryUsage.rss() / 1e6));
     this.#more = false;
     const hour = new Date(this.#hour * HOUR_MS);
     const at = this.#clock();

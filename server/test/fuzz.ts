@@ -58,7 +58,11 @@ const ODD: readonly unknown[] = [
   '१२३',
 ];
 /** Texts for which a pattern asks: what is right often enough to get beyond the form. */
+/** A word that is sent everywhere, and must stand in no log. */
+export const MARK = 'Heliotrope-9';
 const TEXTS = [
+  MARK,
+  `https://desk.example/${MARK}.ics`,
   '2026-04-15',
   '2026-04-16',
   '2027-01-01',
@@ -121,7 +125,9 @@ function value(root: Schema, given: Schema, random: Random, depth = 0): unknown 
     case 'string':
       return schema.pattern || schema.format || random() < 0.4
         ? pick(random, TEXTS)
-        : 'w'.repeat(Math.floor(random() * 20) + Number(schema.minLength ?? 0));
+        : random() < 0.3
+          ? `${MARK} ${'w'.repeat(Number(schema.minLength ?? 0))}`
+          : 'w'.repeat(Math.floor(random() * 20) + Number(schema.minLength ?? 0));
     case 'integer':
     case 'number':
       return number(schema, random);
@@ -188,6 +194,7 @@ const encoded = (v: unknown) =>
   );
 
 const CELLS = [
+  MARK,
   'North Quay',
   'Knot',
   'port',
@@ -253,6 +260,7 @@ const LINES = [
   'EXDATE:20260421T120000Z',
   'RECURRENCE-ID:20260420T120000Z',
   'SUMMARY:Knot',
+  `SUMMARY:${MARK}`,
   'SUMMARY:\u0000',
   'UID:a',
   'UID:b',

@@ -66,3 +66,13 @@ export const engineTouchCache = pgTable(
   },
   (t) => [index('engine_touch_xid').on(t.xid)],
 );
+
+/**
+ * A cache's marks as well: which transactions changed anything that people see of the book. Written by a trigger on
+ * every such table, read to know whether an answer that was worked out still holds.
+ */
+export const bookTouchCache = pgTable(
+  'book_touch_cache',
+  { id: bigint({ mode: 'bigint' }).primaryKey().generatedAlwaysAsIdentity(), xid: xid8().notNull() },
+  (t) => [index('book_touch_xid').on(t.xid)],
+);
