@@ -38,7 +38,8 @@ import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './servi
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { metricsHandler, systemHandlers, Watch, type AllMetrics } from './system/index.ts';
-import { thinkHere, type Think } from './thoughts.ts';
+import type { Think } from './think.ts';
+import { thinkHere } from './thoughts.ts';
 import { usageHandlers } from './usage/index.ts';
 import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
 

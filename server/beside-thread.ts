@@ -4,7 +4,8 @@ import { makeDb, makePool } from './db/index.ts';
 import { giveWay } from './give-way.ts';
 import { HttpProblem } from './http/problem.ts';
 import { FleetCache } from './service/index.ts';
-import { THOUGHTS, type Asked, type ThoughtName } from './thoughts.ts';
+import type { Asked, ThoughtName } from './think.ts';
+import { thinkHere } from './thoughts.ts';
 
 /** Few: one thing is worked out at a time, and it reads several tables at once. */
 const CONNECTIONS = 4;
@@ -21,7 +22,7 @@ pool.on('slow', (statement, milliseconds) => {
   say({ slow: [statement, milliseconds] });
 });
 const db = makeDb(pool);
-const fleet = new FleetCache(db);
+const think = thinkHere({ db, fleet: new FleetCache(db) });
 
 /** The first code on the way down: what happened to the database is told by it. */
 function codeOf(error: unknown): string | undefined {
@@ -36,8 +37,7 @@ const innermost = (error: unknown): string =>
 
 async function work<N extends ThoughtName>(id: number, name: N, asked: Asked<N>): Promise<void> {
   try {
-    const thought = THOUGHTS[name] as (mind: { db: typeof db; fleet: FleetCache }, asked: Asked<N>) => Promise<object>;
-    say({ id, text: JSON.stringify(await thought({ db, fleet }, asked)) });
+    say({ id, text: JSON.stringify(await think(name, asked)) });
   } catch (error) {
     if (error instanceof HttpProblem) say({ id, problem: { ...error.body(), again: error.again } });
     else

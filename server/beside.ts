@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import { fromSources, threadFile } from './apart.ts';
 import { HttpProblem } from './http/problem.ts';
 import { sharedText } from './http/shared.ts';
-import { LONG, type Asked, type Think, type ThoughtName } from './thoughts.ts';
+import { LONG, type Asked, type Think, type ThoughtName } from './think.ts';
 
 /** What the thread answers: the text of a reply, or what went wrong. */
 export type Answer =

@@ -1,6 +1,6 @@
 import type { Handlers } from '../http/api.ts';
 import type { FleetCache } from '../service/index.ts';
-import type { Think } from '../thoughts.ts';
+import type { Think } from '../think.ts';
 import { readDay } from './read-day.ts';
 import { readRibbon } from './ribbon.ts';
 

@@ -9,7 +9,7 @@ import { whileUnchanged } from '../db/while-unchanged.ts';
 import { holdsWhere, undecidedHolds } from '../findings/index.ts';
 import type { Who } from '../http/api.ts';
 import { shared } from '../http/shared.ts';
-import type { Think } from '../thoughts.ts';
+import type { Think } from '../think.ts';
 import { jobSummaries } from '../jobs/index.ts';
 import { boardOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';

@@ -3,7 +3,7 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
-import type { Think } from '../thoughts.ts';
+import type { Think } from '../think.ts';
 import { readCsv, type Line } from './csv.ts';
 import { analyseFleet, fleetFile } from './fleet-file.ts';
 import { analyseHires, hiresFile } from './hires-file.ts';

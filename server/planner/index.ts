@@ -4,7 +4,7 @@ import { whileUnchanged } from '../db/while-unchanged.ts';
 import type { Handlers } from '../http/api.ts';
 import { shared, textOf } from '../http/shared.ts';
 import type { FleetCache } from '../service/index.ts';
-import type { Think } from '../thoughts.ts';
+import type { Think } from '../think.ts';
 import { acceptPlan } from './accept.ts';
 import { streamPlan } from './run-plan.ts';
 

@@ -22,7 +22,7 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { finePrint, programmeBasis } from '../fleet/index.ts';
 import { readRuleBook, type FleetCache, type RuleBook } from '../service/index.ts';
-import type { Think } from '../thoughts.ts';
+import type { Think } from '../think.ts';
 import { previewRules, type Would } from './preview.ts';
 
 const { schoolChoice, ruleOverride, person, base, boat, engine } = tables;

@@ -1,0 +1,24 @@
+import type { DayReply } from '@diurna/contract/day';
+import type { FileKind, ImportResult } from '@diurna/contract/exchange';
+import type { BoardReply } from '@diurna/contract/planner';
+import type { RuleChange, RulePreview } from '@diurna/contract/rules';
+import type { Day } from '@diurna/core/calendar';
+
+/** What takes long to work out of the whole fleet: what is asked, in plain values, and what it gives. `now` in ms since 1970. */
+interface Thoughts {
+  /** Only brings the cache up to date, so that the first who asks does not wait for it. */
+  warm: { asked: { now: number }; gives: object };
+  day: { asked: { now: number; today: Day; mayDecide: boolean; day: Day; baseId: number | null }; gives: DayReply };
+  board: { asked: { now: number; from: Day | undefined; days: number; baseId: number | null }; gives: BoardReply };
+  rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
+  file: { asked: { now: number; kind: FileKind; text: string; personId: number }; gives: ImportResult };
+}
+export type ThoughtName = keyof Thoughts;
+export type Asked<N extends ThoughtName> = Thoughts[N]['asked'];
+export type Thought<N extends ThoughtName> = Thoughts[N]['gives'];
+
+/** What may take many seconds: it is worked out apart from what people wait for all day. */
+export const LONG: readonly ThoughtName[] = ['rules', 'file'];
+
+/** Works thoughts out, here or in a thread beside the loop; what comes back is sent as it is. */
+export type Think = <N extends ThoughtName>(name: N, asked: Asked<N>) => Promise<Thought<N>>;
