@@ -72,7 +72,8 @@ afterAll(async () => {
 describe('a plan worked out on the server', () => {
   test('tells of progress, plans and bound; the last plan costs what the core says, not less than the bound', async () => {
     expect(problemFaults(board.problem)).toEqual([]);
-    const reply = await compute();
+    // Its threads give way to all who answer people: beside other tests it needs its time.
+    const reply = await compute({ seconds: 8 });
     expect(reply.headers.get('content-type')).toContain('application/x-ndjson');
     const lines = await linesOf(reply);
     expect(lines.filter((l) => l.say === 'progress').length).toBeGreaterThan(3);

@@ -1,0 +1,68 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { TOTP } from 'otpauth';
+import { closeBook, openBook } from './book.ts';
+import { Browser, DESK } from './browser.ts';
+
+/** Who gets in, as the administrator meets it: a second factor set up and asked for, and a session ended elsewhere. */
+const PASSWORD = 'shorebird-demo';
+const book = await openBook();
+let desk: Browser;
+let laptop: Browser;
+let recovery: string[] = [];
+beforeAll(async () => {
+  desk = await Browser.open(book.address, DESK);
+  laptop = await Browser.open(book.address, DESK);
+});
+afterAll(async () => {
+  await desk.close();
+  await laptop.close();
+  await closeBook(book);
+});
+
+const door = '//button[normalize-space(.)="Open the book"]';
+async function knock(browser: Browser): Promise<void> {
+  await browser.go('/');
+  await browser.fill('Name', 'wyn');
+  await browser.fill('Password', PASSWORD);
+  await browser.click(door);
+}
+
+describe('a second factor', () => {
+  test('is set up with the password and the first code; codes for recovery are shown once', async () => {
+    await desk.signIn('Wyn Aldous');
+    await desk.go('/yard');
+    await desk.button('Set up a second factor');
+    await desk.fill('Your password', PASSWORD);
+    await desk.button('Set it up');
+    const secret = (await desk.text('//div[@class="factor-picture"]//b')).replaceAll(/\s/g, '');
+    await desk.fill('The six figures it shows', new TOTP({ secret }).generate());
+    await desk.button('Confirm');
+    await desk.see('//ol[@class="factor-codes"]/li');
+    recovery = (await desk.text('//ol[@class="factor-codes"]')).split(/\s+/).filter(Boolean);
+    expect(recovery).toHaveLength(10);
+    await desk.button('I have kept them');
+    await desk.seeText('10 of 10 codes for recovery are left.');
+  });
+
+  test('is asked for at the door: the password alone opens nothing, a code for recovery does, once', async () => {
+    await knock(laptop);
+    await laptop.fill('Code', '000000');
+    await laptop.click(door);
+    await laptop.see('//*[@role="alert"]');
+    await laptop.fill('Code', recovery[0]!);
+    await laptop.click(door);
+    await laptop.see('//nav[@aria-label="Rooms"]');
+  });
+});
+
+test('a session ended elsewhere: its screen shows the door, with nobody touching it', async () => {
+  await laptop.go('/day');
+  await laptop.see('//nav[@aria-label="Rooms"]');
+  await desk.go('/yard');
+  await desk.click('//button[starts-with(@aria-label, "Sign out Chrome")]');
+  await desk.gone('//button[starts-with(@aria-label, "Sign out Chrome")]');
+  await laptop.driver.wait(async () => (await laptop.count(door)) > 0, 25_000, 'the laptop is still in the book');
+  // The one who ended it goes on.
+  await desk.go('/records/audit');
+  await desk.see('//tbody/tr');
+});
