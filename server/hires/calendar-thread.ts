@@ -5,7 +5,7 @@ import type { CalendarRead, CalendarTask } from './calendar-apart.ts';
 import { readCalendar } from './calendar-file.ts';
 
 // What a calendar sends is a stranger's: it is taken apart here, where it can hang without anybody waiting.
-giveWay();
+giveWay('deadline');
 const { text, zone, from, to, at } = workerData as CalendarTask;
 const here = new Uint8Array(at);
 const read = (): CalendarRead => {
