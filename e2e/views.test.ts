@@ -72,6 +72,8 @@ const VIEWS: [path: string, there: string][] = [
   ['/fleet/files', '//input[@type="file"]'],
   ['/records', '//tbody/tr'],
   ['/records/audit', '//tbody/tr'],
+  ['/records/background', '//h1[.="Work behind the scenes"]'],
+  ['/records/last-day', '//h1[.="The last day"]'],
   ['/records/waste', '//h2[.="Entries"]'],
   ['/rules/steps', '//ol[@class="template-lines"]/li'],
   ['/rules/minutes', '//h2[.="By technician"]'],

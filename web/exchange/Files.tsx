@@ -6,6 +6,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
 import { Choice, Leaves, PageHead, WIDE, Wrong } from '../ui/parts.tsx';
+import { chooseAgain } from '../ui/save.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import './files.css';
 
@@ -79,6 +80,7 @@ export function Files() {
               <input
                 key={kind}
                 type="file"
+                onClick={chooseAgain}
                 accept=".csv,text/csv"
                 className="plain-input"
                 onChange={(e) => void look(e.target.files?.[0], kind)}

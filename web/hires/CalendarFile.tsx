@@ -7,6 +7,7 @@ import { useBases, useMe } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
 import { WIDE, Wrong } from '../ui/parts.tsx';
+import { chooseAgain } from '../ui/save.ts';
 
 const DOES: Record<CalendarResult['events'][number]['does'], string> = {
   add: 'new',
@@ -68,6 +69,7 @@ export function CalendarFile() {
           <span className="choice-label">Calendar file</span>
           <input
             type="file"
+            onClick={chooseAgain}
             accept=".ics,text/calendar"
             className="plain-input"
             onChange={(e) => {

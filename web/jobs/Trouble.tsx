@@ -81,6 +81,8 @@ export function Trouble({ live, write, onClose }: Props) {
             onChange={(e) => {
               const file = e.target.files?.[0];
               if (file) void take(file);
+              // The same one may be chosen again.
+              e.target.value = '';
             }}
           />
         </label>

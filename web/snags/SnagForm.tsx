@@ -95,6 +95,8 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
                 setPhoto(p);
                 setUnread(p === null);
               });
+            // The same one may be chosen again.
+            e.target.value = '';
           }}
         />
       </label>

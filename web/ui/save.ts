@@ -8,3 +8,8 @@ export function saveFile(name: string, parts: BlobPart[], type: string): void {
     URL.revokeObjectURL(url);
   }, 10_000);
 }
+
+/** Before a file is chosen: a browser says nothing of the same name chosen again, and it was mended meanwhile. */
+export const chooseAgain = (e: { currentTarget: HTMLInputElement }): void => {
+  e.currentTarget.value = '';
+};
