@@ -29,6 +29,10 @@ export default async function setup() {
     hosts: [],
     logLevel: 'error',
     clock,
+    // Twenty small books in one process: threads and a queue for each would take the browsers' time. `start.test.ts` and
+    // `chaos.test.ts` try the app as it is started.
+    threads: false,
+    works: false,
   };
   const desk = await startBookingDesk(0, clock, server.dayInZone(now, DEMO_ZONE));
   const filled = cluster.url;

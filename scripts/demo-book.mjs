@@ -41,7 +41,15 @@ export async function fillBook({ databaseUrl, now, deskUrl, hemisphere, server, 
     await admin.query(`drop database if exists ${id(aside)} with (force)`);
     await admin.query(`create database ${id(aside)}`);
     let at = now;
-    const filling = await server.start({ ...options, databaseUrl: asideUrl, port: 0, clock: () => at });
+    // Filled by one who waits for each answer: threads beside it would only start.
+    const filling = await server.start({
+      ...options,
+      databaseUrl: asideUrl,
+      port: 0,
+      clock: () => at,
+      threads: false,
+      works: false,
+    });
     let stopped = false;
     const stop = async () => {
       if (!stopped) {

@@ -31,6 +31,8 @@ export interface StartOptions {
   serves?: boolean;
   /** Takes work from the queue, and looks what is due. */
   works?: boolean;
+  /** Works what takes long out in threads of its own; a small book that is soon closed again does without. */
+  threads?: boolean;
   /** Metrics of all processes on the same port. */
   allMetrics?: AllMetrics;
   /** Another clock than the process's: a book that is being filled stands still. */
@@ -78,7 +80,7 @@ export async function readBook(databaseUrl: string, migrations: string): Promise
 export async function start(options: StartOptions): Promise<Running> {
   const logger = makeLogger(options.logLevel);
   const clock = options.clock ?? processClock();
-  const { serves = true, works = true } = options;
+  const { serves = true, works = true, threads = true } = options;
   const pool = makePool(options.databaseUrl);
   let stopping = false;
   pool.on('error', (error) => {
@@ -88,7 +90,7 @@ export async function start(options: StartOptions): Promise<Running> {
   let beside: ReturnType<typeof besides> | undefined;
   try {
     await migrateDatabase(db, options.migrations);
-    if (serves)
+    if (serves && threads)
       beside = besides(options.databaseUrl, logger, (statement, milliseconds) => {
         pool.emit('slow', statement, milliseconds);
       });
