@@ -129,7 +129,7 @@ describe('the last day', () => {
           busy: 2,
           took: emptyBuckets().map((_, i) => (BOUNDS[i] === 1000 ? 100 : 0)),
           loopP99: 70,
-          memory: 900,
+          memory: 50_000,
           slowRequests: [{ what: 'readDay', took: 999, at: now.toISOString() }],
           slowStatements: [],
         },
@@ -145,7 +145,7 @@ describe('the last day', () => {
       failed: 3,
       busy: 2,
       p50: 1000,
-      memory: 900,
+      memory: 50_000,
     });
     // What is older than a day is not part of it.
     expect(day.hours.reduce((n, h) => n + h.failed, 0)).toBe(3);
