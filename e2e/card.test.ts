@@ -66,7 +66,7 @@ async function workStep(): Promise<void> {
   const words = await phone.text(now).catch(() => '');
   await phone.driver.wait(
     async () => (await phone.count(now)) === 0 || (await stepNo()) !== before,
-    8000,
+    20_000,
     `stuck at ${words}`,
   );
 }
@@ -202,7 +202,7 @@ describe('the card, step by step', () => {
     await phone.driver.executeScript('arguments[0].scrollIntoView()', shown);
     await phone.driver.wait(
       async () => (await phone.driver.executeScript<number>('return arguments[0].naturalWidth', shown)) > 100,
-      5000,
+      20_000,
       'the picture cannot be seen',
     );
   });
@@ -235,7 +235,7 @@ describe('the card, step by step', () => {
           (await phone.count(`${bar}//button[contains(@class, "MuiButton-contained")][not(@disabled)]`)) > 0 ||
           (await phone.count(`${now}//*[contains(., "Still ")]`)) > 0 ||
           (await phone.count(`${now}//button[@role="radio"] | ${now}//input`)) > 0,
-        8000,
+        20_000,
         'neither a step to tick nor one that waits',
       );
       if (/Still \d/.test(await phone.text(now))) {

@@ -53,14 +53,14 @@ describe('engines by days', () => {
       );
     expect(await here()).toBe('0 0');
     await browser.press(Key.ARROW_DOWN);
-    await browser.driver.wait(async () => (await here()) === '1 0', 5000);
+    await browser.driver.wait(async () => (await here()) === '1 0', 20_000);
     await browser.press(Key.ARROW_RIGHT);
-    await browser.driver.wait(async () => (await here()) === '1 1', 5000);
+    await browser.driver.wait(async () => (await here()) === '1 1', 20_000);
     await browser.press(Key.END);
     const last = Number(await (await browser.see('//*[@role="grid"]')).getAttribute('aria-rowcount')) - 2;
-    await browser.driver.wait(async () => (await here()).startsWith(`${last} `), 5000);
+    await browser.driver.wait(async () => (await here()).startsWith(`${last} `), 20_000);
     await browser.press(Key.HOME);
-    await browser.driver.wait(async () => (await here()) === '0 0', 5000);
+    await browser.driver.wait(async () => (await here()) === '0 0', 20_000);
     await browser.press(Key.ENTER);
     await browser.see('//aside[@aria-label="Why"]//h2');
     const why = await browser.text('//aside[@aria-label="Why"]');

@@ -127,6 +127,6 @@ describe('the main jobs of the day', () => {
     await browser.click('(//a[contains(@class, "card-row")])[1]');
     const text = await browser.text('//p[@class="step-text"]');
     await browser.click('//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]');
-    await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== text, 8000);
+    await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== text, 20_000);
   });
 });

@@ -103,12 +103,12 @@ describe('the technician, on a phone', () => {
     const task = `//section[starts-with(@aria-label, "Turnstone")]${open}`;
     for (let left = await phone.count(task); left > 0; left = await phone.count(task)) {
       await phone.click(`(${task})[1]`);
-      await phone.driver.wait(async () => (await phone.count(task)) < left, 5000);
+      await phone.driver.wait(async () => (await phone.count(task)) < left, 20_000);
     }
     await phone.seeText('Before it goes back on hire');
     for (let gates = await phone.count(open); gates > 0; gates = await phone.count(open)) {
       await phone.click(`(${open})[1]`);
-      await phone.driver.wait(async () => (await phone.count(open)) < gates, 5000);
+      await phone.driver.wait(async () => (await phone.count(open)) < gates, 20_000);
     }
     await phone.seeText('all confirmed');
     // 0.68 typed as litres is what 0.64 L is in quarts.
