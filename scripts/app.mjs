@@ -22,10 +22,11 @@ process.on('disconnect', () => void stop());
 
 /** @type {Map<number, { done: (text: string) => void, failed: (error: Error) => void }>} */
 const asked = new Map();
+let last = 0;
 /** The metrics of all processes: whoever watches over them gathers them. @returns {Promise<string>} */
 const allMetrics = () =>
   new Promise((done, failed) => {
-    const id = asked.size === 0 ? 1 : Math.max(...asked.keys()) + 1;
+    const id = ++last;
     asked.set(id, { done, failed });
     process.send?.({ gatherFor: id });
   });

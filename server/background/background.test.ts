@@ -101,16 +101,25 @@ test('what fails says why and is tried again; stopped it is not, and it can be r
   ]);
 });
 
-test('work under way is let go when it is stopped', async () => {
+test('work under way is let go when it is stopped, and writes nothing any more', async () => {
   holding = true;
   const id = (await due())!;
   await until(id, 'at work');
   while (held.length === 0) await new Promise((r) => setTimeout(r, 25));
+  await yard.pool.query("update hire_feed set outcome = 'as it was'");
   await admin.post(`/records/background/${id}/stop`);
   expect((await until(id, 'stopped')).state).toBe('stopped');
+  // Let go within two seconds; only then the calendar answers.
+  await new Promise((r) => setTimeout(r, 1_500));
+  for (const answer of held.splice(0)) answer();
   holding = false;
-  // The one who had it in hand takes the next.
+  // The one who had it in hand takes the next, which writes its outcome.
+  await new Promise((r) => setTimeout(r, 300));
+  const outcome = async () =>
+    (await yard.pool.query<{ outcome: string }>('select outcome from hire_feed')).rows[0]!.outcome;
+  expect(await outcome()).toBe('as it was');
   await until((await due())!, 'done');
+  expect(await outcome()).not.toBe('as it was');
 });
 
 test('the database throws everybody out: the queue goes on by itself', async () => {
@@ -172,5 +181,14 @@ describe('what the book does by itself', () => {
     ]);
     await Promise.all(looks.map((l) => l.stop()));
     await queue.stop();
+  });
+
+  test('a calendar that could not be put into the queue is due as before', async () => {
+    const queue = { open: true, send: () => Promise.reject(new Error('the line was cut')) } as unknown as Queue;
+    await yard.pool.query('update hire_feed set read_at = null');
+    const book = followBook(yard.db, queue, () => now, silent);
+    await expect(book.look()).rejects.toThrow('the line was cut');
+    await book.stop();
+    expect((await yard.pool.query('select read_at from hire_feed')).rows).toEqual([{ read_at: null }]);
   });
 });

@@ -15,13 +15,13 @@ const DAY_MS = 86_400_000;
 /** Who does each kind of work. */
 export function doersOf(db: Db, clock: Clock, privateFeeds: FeedOptions['privateFeeds']): Record<BackgroundKind, Doer> {
   return {
-    async feed({ subjectId, personId, requestId }, { log }) {
+    async feed({ subjectId, personId, requestId }, { log, signal }) {
       const { outcome, failed } = await readFeed(
         db,
         subjectId!,
         clock(),
         { personId, requestId },
-        { privateFeeds, logger: log },
+        { privateFeeds, logger: log, signal },
       );
       if (failed) throw new WorkFailed(outcome);
       return outcome;

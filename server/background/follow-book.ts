@@ -1,6 +1,6 @@
 import type { Clock } from '@diurna/core/calendar';
 import type { Logger } from 'pino';
-import type { Db } from '../db/index.ts';
+import { transaction, type Db } from '../db/index.ts';
 import { takeFeedsDue } from '../hires/index.ts';
 import type { Queue } from './queue.ts';
 
@@ -20,8 +20,11 @@ export function followBook(
   let looking: Promise<void> = Promise.resolve();
   const look = async () => {
     if (!queue.open) return;
-    for (const { id, name } of await takeFeedsDue(db, clock()))
-      await queue.send({ kind: 'feed', title: name, subjectId: id, personId: null, requestId: null });
+    // Taken and put into the queue, or neither: one that was only taken would be read a quarter of an hour late.
+    await transaction(db, async (tx) => {
+      for (const { id, name } of await takeFeedsDue(tx, clock()))
+        await queue.send({ kind: 'feed', title: name, subjectId: id, personId: null, requestId: null }, { tx });
+    });
     await queue.send(
       { kind: 'tidy', title: null, subjectId: null, personId: null, requestId: null },
       { once: { key: 'tidy', seconds: HOUR_S } },

@@ -1,7 +1,7 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { databaseTrouble } from '../db/away.ts';
-import { transaction, tables, type Db } from '../db/index.ts';
+import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
 import { fetchFeed, UnreadableFeed } from './fetch-feed.ts';
@@ -15,6 +15,8 @@ const AGAIN_MINUTES = 15;
 export interface FeedOptions {
   privateFeeds: string[];
   logger: Logger;
+  /** Ends the reading; nothing of it is written then. */
+  signal?: AbortSignal;
 }
 
 /** Reads one feed now. What goes wrong is written down as a sentence and leaves the hires as they are. */
@@ -23,7 +25,7 @@ export async function readFeed(
   feedId: number,
   now: Date,
   by: { personId: number | null; requestId: string | null },
-  { privateFeeds, logger }: FeedOptions,
+  { privateFeeds, logger, signal }: FeedOptions,
 ): Promise<{ outcome: string; failed: boolean }> {
   const [feed] = await db
     .select({ f: hireFeed, timeZone: base.timeZone })
@@ -34,9 +36,10 @@ export async function readFeed(
   let outcome: string;
   let failed = false;
   try {
-    const events = await bookingsOf(await fetchFeed(feed.f.url, privateFeeds), feed.timeZone, now);
+    const events = await bookingsOf(await fetchFeed(feed.f.url, privateFeeds, signal), feed.timeZone, now);
     outcome = await transaction(db, async (tx) => {
       await lockHires(tx);
+      signal?.throwIfAborted();
       const { counts } = await writeCalendar(tx, events, { feedId, timeZone: feed.timeZone }, now, true);
       const done = [
         [counts.add, 'new'],
@@ -58,6 +61,7 @@ export async function readFeed(
       }.`;
     });
   } catch (error) {
+    signal?.throwIfAborted();
     failed = true;
     if (error instanceof UnreadableFeed) logger.warn({ feedId, why: error.why }, 'feed cannot be read');
     outcome = databaseTrouble(error)
@@ -74,9 +78,9 @@ export async function readFeed(
 
 /**
  * Takes every feed that was not read for a quarter of an hour, to be read by whoever calls. Several app processes may:
- * each feed is taken by one of them.
+ * each feed is taken by one of them, in a transaction together with what makes sure that it is read.
  */
-export async function takeFeedsDue(db: Db, now: Date): Promise<{ id: number; name: string }[]> {
+export async function takeFeedsDue(db: Db | Tx, now: Date): Promise<{ id: number; name: string }[]> {
   const taken = await db.execute<{ id: number; name: string }>(sql`
     update hire_feed set read_at = ${now.toISOString()}::timestamptz where id in (
       select id from hire_feed where active and (read_at is null

@@ -73,10 +73,12 @@ async function textOf(reply: IncomingMessage): Promise<string> {
 /**
  * The text of a calendar at a web address (OWASP, server side request forgery prevention): only http and https, only
  * the open internet but for hosts the setting names, each redirect judged alike.
+ * @param ends calls it off
  * @throws UnreadableFeed
  */
-export async function fetchFeed(address: string, allowed: string[]): Promise<string> {
-  const signal = AbortSignal.timeout(TIMEOUT_MS);
+export async function fetchFeed(address: string, allowed: string[], ends?: AbortSignal): Promise<string> {
+  const timeout = AbortSignal.timeout(TIMEOUT_MS);
+  const signal = ends ? AbortSignal.any([timeout, ends]) : timeout;
   let url = new URL(address);
   try {
     for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {

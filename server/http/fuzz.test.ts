@@ -1,6 +1,5 @@
 import { EVERYONE, type Problem } from '@diurna/contract';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { createServer, type Server } from 'node:http';
 import { makeLogger } from './log.ts';
 import { fuzzed, makeRequest, MARK, randomFrom } from '../test/fuzz.ts';
 import { openTwinYard, type Client, type Yard } from '../test/yard.ts';
@@ -14,7 +13,6 @@ const EACH = Number(process.env.DIURNA_FUZZ ?? 400);
 
 let yard: Yard;
 const clients: Client[] = [];
-let server: Server;
 const logged: string[] = [];
 beforeAll(async () => {
   ({ yard } = await openTwinYard(() => new Date('2026-04-15T10:00:00Z'), {
@@ -22,10 +20,8 @@ beforeAll(async () => {
   }));
   for (const role of EVERYONE) clients.push(await yard.as(role));
   await yard.queue.start(false);
-  server = createServer(yard.app);
 });
 afterAll(async () => {
-  server.close();
   await yard.close();
 });
 
