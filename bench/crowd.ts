@@ -7,9 +7,8 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { Target } from './attack/target.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { percentile, processorTicks, row } from './report.ts';
-import { Visitor } from './visitor.ts';
+import { beginBook, MEASURER, Visitor } from './visitor.ts';
 
-const PASSWORD = 'measure-measure';
 const EVENTS = 5_000;
 const BOXES = 40;
 const MESSAGES_A_MINUTE = 10_000;
@@ -308,16 +307,7 @@ async function demoCrowd(minutes: number): Promise<void> {
 export async function openLarge(args: string[]): Promise<{ target: Target; coldSeconds: number; today: string }> {
   const env = { DIURNA_PRIVATE_FEEDS: '127.0.0.1' };
   let target = await Target.open(['--processes', '1'], { demo: false, env });
-  await new Visitor(target.address).enter('POST', '/first-run', {
-    company: 'Bench Boats',
-    currency: 'EUR',
-    baseName: 'Base 1',
-    timeZone: 'Atlantic/Madeira',
-    hemisphere: 'north',
-    name: 'Admin',
-    username: 'admin',
-    password: PASSWORD,
-  });
+  await beginBook(target.address);
   const today = processClock()().toISOString().slice(0, 10);
   const client = await target.database();
   await loadLargeBook(client, today);
@@ -327,7 +317,7 @@ export async function openLarge(args: string[]): Promise<{ target: Target; coldS
   await target.close(true);
   const began = performance.now();
   target = await Target.open(args, { demo: false, env, folder: target.folder });
-  const admin = await new Visitor(target.address).enter('POST', '/session', { username: 'admin', password: PASSWORD });
+  const admin = await new Visitor(target.address).enter('POST', '/session', MEASURER);
   await admin.json('GET', `/day?day=${today}`);
   return { target, coldSeconds: (performance.now() - began) / 1000, today };
 }
@@ -343,8 +333,7 @@ async function largeCrowd(minutes: number): Promise<void> {
       'from npm start without installing or building; its PostgreSQL starts with it',
     );
     const people: Visitor[] = [];
-    const enter = () =>
-      new Visitor(target.address).enter('POST', '/session', { username: 'admin', password: PASSWORD });
+    const enter = () => new Visitor(target.address).enter('POST', '/session', MEASURER);
     for (let i = 0; i < 20; i++) people.push(await enter());
     await measure(
       { target, admin: await enter(), people, today, byWhat: new Map() },

@@ -15,11 +15,10 @@ import { loadLargeBook, SIZE } from './large-book.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
 import { benchVisit } from './visit.ts';
-import { together, Visitor } from './visitor.ts';
+import { beginBook, MEASURER, together, Visitor } from './visitor.ts';
 
 const USERS = 20;
 const root = join(import.meta.dirname, '..');
-const PASSWORD = 'measure-measure';
 
 /** The server as a person starts it, in a process of its own. */
 async function startServer(databaseUrl: string): Promise<{ address: string; stop: () => Promise<void> }> {
@@ -250,16 +249,7 @@ if (only === undefined || only === 'api' || only === 'cards') {
   const cluster = await startCluster(folder);
   try {
     let server = await startServer(cluster.url);
-    await new Visitor(server.address).enter('POST', '/first-run', {
-      company: 'Bench Boats',
-      currency: 'EUR',
-      baseName: 'Base 1',
-      timeZone: 'Atlantic/Madeira',
-      hemisphere: 'north',
-      name: 'Admin',
-      username: 'admin',
-      password: PASSWORD,
-    });
+    await beginBook(server.address);
     await server.stop();
     const client = new pg.Client({ connectionString: cluster.url });
     await client.connect();
@@ -277,10 +267,7 @@ if (only === undefined || only === 'api' || only === 'cards') {
     await client.query('checkpoint');
     server = await startServer(cluster.url);
     const users: Visitor[] = [];
-    for (let i = 0; i < USERS; i++)
-      users.push(
-        await new Visitor(server.address).enter('POST', '/session', { username: 'admin', password: PASSWORD }),
-      );
+    for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', MEASURER));
     const before = processorTicks();
     if (only !== 'cards') await benchApi(users, today);
     await benchCards(server.address, users, today);

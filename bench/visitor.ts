@@ -108,3 +108,19 @@ export async function together(
   );
   return times;
 }
+
+/** The administrator of a book that measures are taken on. */
+export const MEASURER = { username: 'admin', password: 'measure-measure' };
+
+/** Begins an empty book for measures. */
+export async function beginBook(address: string): Promise<void> {
+  await new Visitor(address).enter('POST', '/first-run', {
+    company: 'Bench Boats',
+    currency: 'EUR',
+    baseName: 'Base 1',
+    timeZone: 'Atlantic/Madeira',
+    hemisphere: 'north',
+    name: 'Admin',
+    ...MEASURER,
+  });
+}

@@ -10,7 +10,7 @@ import { SnagForm } from '../snags/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { hoursText, plural } from '../ui/format.ts';
-import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { judge, readingsOf, type Sheet } from '../usage/index.ts';
 import '../ui/dock.css';
@@ -53,8 +53,7 @@ export function Back() {
             ? `${plural(boats.length, 'boat')} today, all hours in`
             : `${plural(boats.length, 'boat')} today, hours wanted of ${left}`)}
       </PageHead>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && boats.length === 0 && (
         <Empty title="No boat comes back today.">
           Find another one below, or go to <Link to="/day/hours">the whole hours sheet</Link>.

@@ -12,7 +12,7 @@ import { Snags } from '../snags/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { DueMark } from '../ui/DueMark.tsx';
 import { longDay, plural } from '../ui/format.ts';
-import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, PageHead, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { DayLines } from './DayLines.tsx';
 import { DaySheet } from './DaySheet.tsx';
@@ -66,8 +66,7 @@ export function Day() {
             {data &&
               `${plural(data.boatsOut, 'boat')} out, ${data.boatsBack} back by noon, ${data.boatsGoing} going out tomorrow morning`}
           </PageHead>
-          <Wrong error={error} />
-          {!data && !error && <Waiting />}
+          <Asked data={data} error={error} />
           {data && data.people.length === 0 && (
             <Empty title="Nobody works here yet.">
               Add technicians under your name at the lower left, then plan their work in Plan.

@@ -10,7 +10,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { fullDay } from '../ui/format.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { Entry, Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Entry, Heads, Leaves, PageHead } from '../ui/parts.tsx';
 import { minutesText } from '@diurna/core/visit';
 import { FLEET_LEAVES } from './leaves.ts';
 
@@ -37,25 +37,20 @@ export function Bases() {
         Docks and yards the fleet works from. Days are counted in each base’s own time zone.
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && (
         <table className="lines">
-          <thead>
-            <tr>
-              <th scope="col">Base</th>
-              <th scope="col">Time zone</th>
-              <th scope="col">It is there</th>
-              <th scope="col">Hemisphere</th>
-              <th scope="col">Working days</th>
-              <th scope="col" className="num">
-                Hours a day
-              </th>
-              <th scope="col">
-                <span className="visually-hidden">Act</span>
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              'Base',
+              'Time zone',
+              'It is there',
+              'Hemisphere',
+              'Working days',
+              { num: 'Hours a day' },
+              { unseen: 'Act' },
+            ]}
+          />
           <tbody>
             {data.map((b) => (
               <tr key={b.id}>

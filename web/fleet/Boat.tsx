@@ -10,7 +10,7 @@ import { useMay, useToday } from '../app/useBook.ts';
 import { VisitPanel } from '../service/index.ts';
 import { Snags } from '../snags/index.ts';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
-import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Empty, Heads, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
@@ -89,17 +89,7 @@ export function Boat() {
           {boat.engines.length === 0 && <p className="faint">None yet. Add the first one above.</p>}
           {boat.engines.length > 0 && (
             <table className="lines">
-              <thead>
-                <tr>
-                  <th scope="col">Position</th>
-                  <th scope="col">Model</th>
-                  <th scope="col">Serial</th>
-                  <th scope="col" className="num">
-                    Hours
-                  </th>
-                  <th scope="col">Read</th>
-                </tr>
-              </thead>
+              <Heads of={['Position', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
               <tbody>
                 {boat.engines.map((e) => (
                   <tr key={e.id}>

@@ -5,7 +5,7 @@ import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
@@ -75,8 +75,7 @@ export function Boats() {
           ]}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title="No boat here.">
           {q || baseId !== '' ? (
@@ -91,19 +90,7 @@ export function Boats() {
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Boat</th>
-                <th scope="col">Base, berth</th>
-                <th scope="col">Engine</th>
-                <th scope="col">Model</th>
-                <th scope="col">Serial</th>
-                <th scope="col" className="num">
-                  Hours
-                </th>
-                <th scope="col">Read</th>
-              </tr>
-            </thead>
+            <Heads of={['Boat', 'Base, berth', 'Engine', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
             <tbody>
               {data.rows.flatMap((b) =>
                 (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (

@@ -24,7 +24,7 @@ import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick } from '../ui/form.tsx';
-import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Heads, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TraitFields } from './TraitFields.tsx';
 import { WhatItWould } from '../rules/index.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -207,18 +207,9 @@ function ModelForm({ model }: { model?: ModelRow }) {
             and the maker’s stand as they are. The engine maker’s manual outranks them.
           </p>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Task</th>
-                <th scope="col">Every, hours</th>
-                <th scope="col">Every, months</th>
-                <th scope="col">Season’s end too</th>
-                <th scope="col">Whose figures</th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads
+              of={['Task', 'Every, hours', 'Every, months', 'Season’s end too', 'Whose figures', { unseen: 'Act' }]}
+            />
             <tbody>
               {TASK_KINDS.filter(
                 (t) => taskApplies(t, stroke) && (TASKS[t].group === 'service' || rules.some((r) => r.task === t)),

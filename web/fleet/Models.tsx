@@ -4,7 +4,7 @@ import { inBothUnits } from '@diurna/core/units';
 import { Link } from 'react-router';
 import { fleetApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
-import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Leaves, PageHead, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
@@ -27,8 +27,7 @@ export function Models() {
         How often each task is wanted, hours or months, whichever comes first.
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.length === 0 && (
         <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>
       )}

@@ -11,7 +11,7 @@ import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText, hoursText, plural } from '../ui/format.ts';
-import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Heads, Leaves, PageHead, Waiting, WIDE } from '../ui/parts.tsx';
 
 /** Boxes on boats that send engine time by themselves: what was heard of each, and what was refused. */
 export function Boxes() {
@@ -37,8 +37,7 @@ export function Boxes() {
         Engine time that comes in by itself, as NMEA 2000 or Signal K.
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.length === 0 && (
         <Empty title="No box yet.">
           {mayAdd
@@ -49,26 +48,18 @@ export function Boxes() {
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Box</th>
-                <th scope="col">Boat</th>
-                <th scope="col">Engines</th>
-                <th scope="col">Last heard</th>
-                <th scope="col" className="num">
-                  Taken
-                </th>
-                <th scope="col" className="num">
-                  Again or late
-                </th>
-                <th scope="col" className="num">
-                  Refused
-                </th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads
+              of={[
+                'Box',
+                'Boat',
+                'Engines',
+                'Last heard',
+                { num: 'Taken' },
+                { num: 'Again or late' },
+                { num: 'Refused' },
+                { unseen: 'Act' },
+              ]}
+            />
             <tbody>
               {data.map((g) => (
                 <tr key={g.id}>
@@ -188,13 +179,7 @@ function Refusals({ id, name }: { id: number; name: string }) {
       <p className="faint">The last {plural(data.length, 'message')}; none of them reached the readings.</p>
       <div {...WIDE}>
         <table className="lines">
-          <thead>
-            <tr>
-              <th scope="col">When</th>
-              <th scope="col">Why</th>
-              <th scope="col">Message</th>
-            </tr>
-          </thead>
+          <Heads of={['When', 'Why', 'Message']} />
           <tbody>
             {data.map((r, i) => (
               <tr key={`${r.at} ${i}`}>

@@ -6,7 +6,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
-import { WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
 import { chooseAgain } from '../ui/save.ts';
 
 const DOES: Record<CalendarResult['events'][number]['does'], string> = {
@@ -97,15 +97,7 @@ export function CalendarFile() {
           {!result.written && moves === 0 && <p>Nothing in this file is new to the book.</p>}
           <div {...WIDE} style={{ marginTop: 12 }}>
             <table className="lines">
-              <thead>
-                <tr>
-                  <th scope="col">Booking</th>
-                  <th scope="col">Boat</th>
-                  <th scope="col">Out</th>
-                  <th scope="col">Back</th>
-                  <th scope="col">In the file as</th>
-                </tr>
-              </thead>
+              <Heads of={['Booking', 'Boat', 'Out', 'Back', 'In the file as']} />
               <tbody>
                 {result.events.slice(0, SHOWN).map((e, i) => (
                   <tr key={`${e.uid} ${e.out ?? i}`}>

@@ -9,7 +9,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText } from '../ui/format.ts';
-import { WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
 
 /** Calendars kept elsewhere, read again every quarter of an hour. */
 export function Feeds() {
@@ -42,19 +42,7 @@ export function Feeds() {
       {feeds.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Calendar</th>
-                <th scope="col">Base</th>
-                <th scope="col" className="num">
-                  Hires ahead
-                </th>
-                <th scope="col">Last read</th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads of={['Calendar', 'Base', { num: 'Hires ahead' }, 'Last read', { unseen: 'Act' }]} />
             <tbody>
               {feeds.map((f) => (
                 <tr key={f.id}>

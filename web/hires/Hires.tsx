@@ -8,7 +8,7 @@ import { useDay, useMay } from '../app/useBook.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural, shortDay } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Heads, Leaves, PageHead, Pager, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
 
 const HireForm = lazy(() => import('./HireForm.tsx').then((m) => ({ default: m.HireForm })));
 
@@ -112,21 +112,7 @@ export function Hires() {
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Boat</th>
-                <th scope="col">Out</th>
-                <th scope="col">Back</th>
-                <th scope="col" className="num">
-                  Hours
-                </th>
-                <th scope="col">Reference</th>
-                <th scope="col">From</th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads of={['Boat', 'Out', 'Back', { num: 'Hours' }, 'Reference', 'From', { unseen: 'Act' }]} />
             <tbody>
               {data.rows.map((h) => (
                 <tr key={h.id} className={h.cancelled ? 'struck' : ''}>

@@ -1,3 +1,4 @@
+import { Heads } from '../ui/parts.tsx';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { partsUsed } from '@diurna/core/visit';
 import { quantityText } from '../ui/format.ts';
@@ -47,17 +48,7 @@ export function CardParts({
         Worked out from the ticked tasks. Change a figure where more or less went in; 0 where none did.
       </p>
       <table className="used">
-        <thead>
-          <tr>
-            <th scope="col">Part</th>
-            <th scope="col" className="num">
-              Shelf
-            </th>
-            <th scope="col" className="num">
-              Used
-            </th>
-          </tr>
-        </thead>
+        <Heads of={['Part', { num: 'Shelf' }, { num: 'Used' }]} />
         <tbody>
           {used.map((p) => (
             <tr key={p.partId} className={p.used !== null && p.used > p.onHand ? 'short' : ''}>

@@ -8,7 +8,7 @@ import { visitApi } from '../visit/api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
 import { longDay, plural, shortDay } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, PageHead, Pager, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { clockOfMs, countdown } from './live-card.ts';
 import { useClock } from './useCard.ts';
@@ -123,8 +123,7 @@ export function Jobs() {
           />
         )}
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && rows.length === 0 && <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>{NONE[show]}</Empty>}
       <ul className="cards">
         {rows.map((job) => (

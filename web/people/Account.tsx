@@ -8,7 +8,7 @@ import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { Field, FormSheet } from '../ui/form.tsx';
 import { clockText, plural } from '../ui/format.ts';
-import { WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
 import { peopleApi } from './api.ts';
 import { SecondFactor } from './SecondFactor.tsx';
 import { useLeave } from './useLeave.ts';
@@ -63,16 +63,7 @@ function Devices() {
       <h2>Where you are signed in</h2>
       <div {...WIDE}>
         <table className="lines">
-          <thead>
-            <tr>
-              <th scope="col">Device</th>
-              <th scope="col">Since</th>
-              <th scope="col">Last used</th>
-              <th scope="col">
-                <span className="visually-hidden">Act</span>
-              </th>
-            </tr>
-          </thead>
+          <Heads of={['Device', 'Since', 'Last used', { unseen: 'Act' }]} />
           <tbody>
             {devices.map((d) => (
               <tr key={d.key}>

@@ -11,7 +11,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { Account } from './Account.tsx';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, PageHead, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
 import { CalendarAddress, Work } from '../work-calendar/index.ts';
 
 const ROLE_WORD: Record<Role, string> = {
@@ -55,17 +55,7 @@ export function Yard() {
         {people && (
           <div {...WIDE}>
             <table className="lines">
-              <thead>
-                <tr>
-                  <th scope="col">Name</th>
-                  <th scope="col">Signs in as</th>
-                  <th scope="col">Role</th>
-                  <th scope="col">Base</th>
-                  <th scope="col">
-                    <span className="visually-hidden">Act</span>
-                  </th>
-                </tr>
-              </thead>
+              <Heads of={['Name', 'Signs in as', 'Role', 'Base', { unseen: 'Act' }]} />
               <tbody>
                 {people.map((p) => (
                   <tr key={p.id} className={p.active ? '' : 'struck'}>

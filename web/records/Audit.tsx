@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { peopleApi } from '../people/api.ts';
 import { recordsApi } from './api.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
 import { changesOf } from './changes.ts';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -61,20 +61,12 @@ export function Audit() {
           options={[['', 'Everybody'], ...people.map((p): [number, string] => [p.id, p.name])]}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.rows.length === 0 && <Empty title="Nobody did anything like this yet." />}
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">When</th>
-                <th scope="col">Who</th>
-                <th scope="col">What</th>
-                <th scope="col">Before and after</th>
-              </tr>
-            </thead>
+            <Heads of={['When', 'Who', 'What', 'Before and after']} />
             <tbody>
               {data.rows.map((row) => (
                 <Act key={row.id} row={row} />

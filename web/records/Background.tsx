@@ -9,7 +9,7 @@ import {
 import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
 import { recordsApi } from './api.ts';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -64,8 +64,7 @@ export function Background() {
           ]}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title="No such work in the last week.">
           Calendars are read every quarter of an hour, and once an hour what nobody needs any more is cleared.
@@ -74,20 +73,16 @@ export function Background() {
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Asked for</th>
-                <th scope="col">Work</th>
-                <th scope="col">How it stands</th>
-                <th scope="col">What came of it</th>
-                <th scope="col" className="num">
-                  Took
-                </th>
-                <th scope="col">
-                  <span className="visually-hidden">Stop or repeat</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads
+              of={[
+                'Asked for',
+                'Work',
+                'How it stands',
+                'What came of it',
+                { num: 'Took' },
+                { unseen: 'Stop or repeat' },
+              ]}
+            />
             <tbody>
               {data.rows.map((row) => (
                 <Piece key={row.id} row={row} />

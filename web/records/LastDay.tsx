@@ -13,7 +13,7 @@ import { CHART_FONT } from '../app/fonts.ts';
 import { PALETTES } from '../app/palette.ts';
 import { useAppSelector } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
-import { Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Heads, Leaves, PageHead, WIDE } from '../ui/parts.tsx';
 import { recordsApi } from './api.ts';
 import { useRecordLeaves } from './leaves.ts';
 import './last-day.css';
@@ -39,8 +39,7 @@ export function LastDay() {
           `Version ${data.version}, ${plural(data.processes, 'process', 'processes')}; PostgreSQL ${data.database}, ${thousands(data.size)} MB.`}
       </PageHead>
       <Leaves of={useRecordLeaves()} label="Records" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && busy.length === 0 && <Empty title="Nobody asked the book for anything within the last day." />}
       {data && busy.length > 0 && (
         <>
@@ -118,35 +117,19 @@ function HourTable({ hours }: { hours: HourTold[] }) {
   return (
     <div {...WIDE}>
       <table className="lines">
-        <thead>
-          <tr>
-            <th scope="col">Hour</th>
-            <th scope="col" className="num">
-              Requests
-            </th>
-            <th scope="col" className="num">
-              Failed
-            </th>
-            <th scope="col" className="num">
-              Try again
-            </th>
-            <th scope="col" className="num">
-              Half within
-            </th>
-            <th scope="col" className="num">
-              95 % within
-            </th>
-            <th scope="col" className="num">
-              99 % within
-            </th>
-            <th scope="col" className="num">
-              Late by itself
-            </th>
-            <th scope="col" className="num">
-              Memory
-            </th>
-          </tr>
-        </thead>
+        <Heads
+          of={[
+            'Hour',
+            { num: 'Requests' },
+            { num: 'Failed' },
+            { num: 'Try again' },
+            { num: 'Half within' },
+            { num: '95 % within' },
+            { num: '99 % within' },
+            { num: 'Late by itself' },
+            { num: 'Memory' },
+          ]}
+        />
         <tbody>
           {hours.map((h) => (
             <tr key={h.hour}>

@@ -7,7 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { Choice, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Entry, Heads, Leaves, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
 import { parseAmount } from '@diurna/core/units';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -62,8 +62,7 @@ export function UsedOil() {
           }}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && (
         <>
           <div className="two">
@@ -81,18 +80,7 @@ export function UsedOil() {
             {data.rows.length > 0 && (
               <div {...WIDE}>
                 <table className="lines">
-                  <thead>
-                    <tr>
-                      <th scope="col">Day</th>
-                      <th scope="col">Stream</th>
-                      <th scope="col" className="num">
-                        Quantity
-                      </th>
-                      <th scope="col">Base</th>
-                      <th scope="col">From</th>
-                      <th scope="col">By</th>
-                    </tr>
-                  </thead>
+                  <Heads of={['Day', 'Stream', { num: 'Quantity' }, 'Base', 'From', 'By']} />
                   <tbody>
                     {data.rows.map((w) => (
                       <tr key={w.id}>

@@ -8,7 +8,7 @@ import { useBases, useMay } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { clockText } from '../ui/format.ts';
-import { Choice, Empty, Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Heads, Leaves, PageHead, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { EnginePick } from './SideBySide.tsx';
@@ -50,18 +50,7 @@ export function OwnRules() {
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">For</th>
-                <th scope="col">Task</th>
-                <th scope="col">Every</th>
-                <th scope="col">Because</th>
-                <th scope="col">Given by</th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
+            <Heads of={['For', 'Task', 'Every', 'Because', 'Given by', { unseen: 'Act' }]} />
             <tbody>
               {data.map((o) => (
                 <tr key={o.id} className={ending?.id === o.id ? 'picked' : ''}>

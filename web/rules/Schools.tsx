@@ -6,7 +6,7 @@ import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { SideBySide } from './SideBySide.tsx';
 import { WhatItWould } from './WhatItWould.tsx';
@@ -46,8 +46,7 @@ export function Schools() {
           `${plural(SCHOOLS.length, 'question')}, ${other === 0 ? 'all answered as usual' : `${other} answered otherwise than usual`}; ${plural(overrides.length, 'rule')} of their own`}
       </PageHead>
       <Leaves of={RULES_LEAVES} label="Rules" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && (
         <>
           <h2>These move due dates</h2>

@@ -8,7 +8,7 @@ import { rulesApi } from './api.ts';
 import { useSession } from '../app/useBook.ts';
 import { StateShape } from '../ui/DueMark.tsx';
 import { moneyText, plural, shortDay } from '../ui/format.ts';
-import { WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import '../ui/rules.css';
 
@@ -54,20 +54,7 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
         {data.noLongerOver > 0 && <b className="fine"> {plural(data.noLongerOver, 'task')} would be over no more.</b>}
       </p>
       <table className="lines would-years">
-        <thead>
-          <tr>
-            <th scope="col">Of the tasks it touches</th>
-            <th scope="col" className="num">
-              Services
-            </th>
-            <th scope="col" className="num">
-              Hands-on
-            </th>
-            <th scope="col" className="num">
-              Parts
-            </th>
-          </tr>
-        </thead>
+        <Heads of={['Of the tasks it touches', { num: 'Services' }, { num: 'Hands-on' }, { num: 'Parts' }]} />
         <tbody>
           {rows.map(([word, { before, after }]) => (
             <tr key={word}>
@@ -95,14 +82,7 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
       {data.examples.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Moves furthest</th>
-                <th scope="col">Task</th>
-                <th scope="col">Is</th>
-                <th scope="col">Would be</th>
-              </tr>
-            </thead>
+            <Heads of={['Moves furthest', 'Task', 'Is', 'Would be']} />
             <tbody>
               {data.examples.slice(0, SHOWN).map((e) => (
                 <tr key={`${e.engineId} ${e.task}`}>

@@ -7,7 +7,7 @@ import { serviceApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
-import { Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Heads, Pager, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { Picked } from './picked.ts';
 
@@ -39,24 +39,18 @@ export function DueList({ filters, page, turn, picked, pick }: Props) {
       <div {...WIDE}>
         <table className="lines due-list">
           <caption className="visually-hidden">Tasks by urgency</caption>
-          <thead>
-            <tr>
-              <th scope="col">Boat, engine</th>
-              <th scope="col">Task</th>
-              <th scope="col">Nearest limit</th>
-              <th scope="col" className="num">
-                Hours
-              </th>
-              <th scope="col" className="num">
-                h/week
-              </th>
-              <th scope="col">Last done</th>
-              <th scope="col">With</th>
-              <th scope="col">
-                <span className="visually-hidden">Act</span>
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              'Boat, engine',
+              'Task',
+              'Nearest limit',
+              { num: 'Hours' },
+              { num: 'h/week' },
+              'Last done',
+              'With',
+              { unseen: 'Act' },
+            ]}
+          />
           <tbody>
             {data.rows.map((r) => {
               const open = picked?.engineId === r.engineId && picked.task === r.due.task;

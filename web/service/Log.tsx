@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { serviceApi } from './api.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Choice, Empty, Entry, Leaves, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { useRecordLeaves } from '../records/index.ts';
 
@@ -46,8 +46,7 @@ export function Log() {
           options={[['', 'All tasks'], ...TASK_KINDS.map((t): [TaskKind, string] => [t, TASKS[t].word])]}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title="Nothing is written down here yet.">
           Finished job cards come here, and service history files read in under Fleet.
@@ -56,22 +55,7 @@ export function Log() {
       {data && data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Done</th>
-                <th scope="col">Engine</th>
-                <th scope="col">Task</th>
-                <th scope="col" className="num">
-                  Hours
-                </th>
-                <th scope="col" className="num">
-                  Put in
-                </th>
-                <th scope="col">Who</th>
-                <th scope="col">Remark</th>
-                <th scope="col">Card</th>
-              </tr>
-            </thead>
+            <Heads of={['Done', 'Engine', 'Task', { num: 'Hours' }, { num: 'Put in' }, 'Who', 'Remark', 'Card']} />
             <tbody>
               {data.rows.map((e) => (
                 <tr key={e.id} className={e.cancelled ? 'struck' : ''}>

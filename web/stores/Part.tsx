@@ -10,7 +10,7 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Choice, Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '@diurna/core/units';
 import './stores.css';
@@ -302,21 +302,7 @@ function Ledger({ part }: { part: PartRow }) {
       {data.rows.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">When</th>
-                <th scope="col">Base</th>
-                <th scope="col">What</th>
-                <th scope="col" className="num">
-                  In or out
-                </th>
-                <th scope="col" className="num">
-                  Then on hand
-                </th>
-                <th scope="col">Who</th>
-                <th scope="col">Note</th>
-              </tr>
-            </thead>
+            <Heads of={['When', 'Base', 'What', { num: 'In or out' }, { num: 'Then on hand' }, 'Who', 'Note']} />
             <tbody>
               {data.rows.map((m) => (
                 <tr key={m.id}>

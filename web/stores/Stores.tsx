@@ -6,7 +6,7 @@ import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Empty, Entry, PageHead, Pager, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Entry, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Wanted } from './Wanted.tsx';
 import './stores.css';
@@ -73,8 +73,7 @@ function Shelves({ baseId }: { baseId: number | '' }) {
   return (
     <section className="block">
       <h2>Services the shelf can still do</h2>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.length === 0 && (
         <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>
       )}

@@ -42,6 +42,44 @@ export function Wrong({ error, children }: { error: unknown; children?: ReactNod
   );
 }
 
+/** What is asked of the book: why it did not come, or that it is on its way; nothing once it is there. */
+export function Asked({ data, error }: { data: unknown; error: unknown }) {
+  return (
+    <>
+      <Wrong error={error} />
+      {!data && !error && <Waiting />}
+    </>
+  );
+}
+
+/** A column's head: words, over figures at their right edge, or for those alone who have the page read to them. */
+type Head = string | { num: string } | { unseen: string };
+
+/** The heads of a table's columns. */
+export function Heads({ of }: { of: readonly Head[] }) {
+  return (
+    <thead>
+      <tr>
+        {of.map((head) =>
+          typeof head === 'string' ? (
+            <th scope="col" key={head}>
+              {head}
+            </th>
+          ) : 'num' in head ? (
+            <th scope="col" className="num" key={head.num}>
+              {head.num}
+            </th>
+          ) : (
+            <th scope="col" key={head.unseen}>
+              <span className="visually-hidden">{head.unseen}</span>
+            </th>
+          ),
+        )}
+      </tr>
+    </thead>
+  );
+}
+
 /** A frame in which a wide table scrolls sideways, by keyboard too. */
 export const WIDE = { className: 'wide', tabIndex: 0, role: 'group', 'aria-label': 'Table, scrolls sideways' } as const;
 

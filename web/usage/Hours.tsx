@@ -6,7 +6,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe, useToday } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
-import { Choice, Empty, Entry, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, PageHead, Pager, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { HoursSheet } from './HoursSheet.tsx';
 import { readingsOf, type Sheet, type Typed } from './judge.ts';
@@ -89,8 +89,7 @@ export function Hours() {
           }}
         />
       </div>
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title={wanted === 'yes' ? 'No hours are wanted.' : 'No engine here has a meter.'}>
           {wanted === 'yes'

@@ -4,7 +4,7 @@ import { visitApi } from './api.ts';
 import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
-import { Leaves, PageHead, Waiting, WIDE, Wrong } from '../ui/parts.tsx';
+import { Asked, Heads, Leaves, PageHead, Wrong, WIDE } from '../ui/parts.tsx';
 import { plural } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RULES_LEAVES } from '../rules/index.ts';
@@ -26,8 +26,7 @@ export function Minutes() {
         estimate little, many move it much.
       </PageHead>
       <Leaves of={RULES_LEAVES} label="Rules" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && (
         <div className="two">
           <section className="block">
@@ -41,21 +40,7 @@ export function Minutes() {
             {data.works.length > 0 && (
               <div {...WIDE}>
                 <table className="lines">
-                  <thead>
-                    <tr>
-                      <th scope="col">Task</th>
-                      <th scope="col">Model</th>
-                      <th scope="col" className="num">
-                        Estimate
-                      </th>
-                      <th scope="col" className="num">
-                        Learned
-                      </th>
-                      <th scope="col" className="num">
-                        From
-                      </th>
-                    </tr>
-                  </thead>
+                  <Heads of={['Task', 'Model', { num: 'Estimate' }, { num: 'Learned' }, { num: 'From' }]} />
                   <tbody>
                     {data.works.map((w) => (
                       <tr key={`${w.task} ${w.modelId}`}>

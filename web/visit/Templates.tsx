@@ -4,7 +4,7 @@ import { ACCESS_TEMPLATES, isAccessTemplate, templateWord, type TemplateKey } fr
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
 import { RULES_LEAVES } from '../rules/index.ts';
-import { Empty, Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Leaves, PageHead } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { visitApi } from './api.ts';
 import { Template } from './Template.tsx';
@@ -25,8 +25,7 @@ export function Templates() {
     <>
       <PageHead title="Steps">How each task is done, step by step. {MANUAL_FIRST}</PageHead>
       <Leaves of={RULES_LEAVES} label="Rules" />
-      <Wrong error={error} />
-      {!data && !error && <Waiting />}
+      <Asked data={data} error={error} />
       {data && picked && (
         <div className="templates">
           <nav aria-label="Tasks" className="template-list">
