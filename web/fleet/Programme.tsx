@@ -1,0 +1,299 @@
+import type { modelEdit } from '@diurna/contract/fleet';
+import {
+  EARLY_PERCENT,
+  SAND_PERCENT,
+  TASKS,
+  TASK_KINDS,
+  taskApplies,
+  usualLimits,
+  type RuleBasis,
+  type TaskKind,
+} from '@diurna/core/service';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { z } from 'zod';
+import { Choice, Heads } from '../ui/parts.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+
+export type Rule = z.input<typeof modelEdit>['rules'][number];
+/** Changes a task's rule in part, or takes it out of the programme (null). */
+type SetRule = (task: TaskKind, part: Partial<Rule> | null) => void;
+
+const BASIS: [RuleBasis, string][] = [
+  ['usual', 'as usual'],
+  ['own', 'the yard’s own'],
+  ['maker', 'the maker’s'],
+];
+
+/** A model's programme: what is done after how many hours or months, and by whose figures. */
+export function Programme({
+  rules,
+  stroke,
+  before,
+  faulty,
+  maySteer,
+  setRule,
+}: {
+  rules: readonly Rule[];
+  stroke: 2 | 4;
+  /** As it stands in the book. */
+  before: readonly Rule[];
+  faulty: boolean;
+  maySteer: boolean;
+  setRule: SetRule;
+}) {
+  const [fine, setFine] = useState<TaskKind | null>(null);
+  const shown = TASK_KINDS.filter(
+    (t) => taskApplies(t, stroke) && (TASKS[t].group === 'service' || rules.some((r) => r.task === t)),
+  );
+  return (
+    <section className="block" style={{ maxWidth: 900 }}>
+      <h2>Programme</h2>
+      <p className="faint">
+        Hours or months, whichever comes first; leave one empty when it does not count. Season’s end is 31 October in
+        the north, 30 April in the south. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and
+        the maker’s stand as they are. The engine maker’s manual outranks them.
+      </p>
+      <table className="lines">
+        <Heads of={['Task', 'Every, hours', 'Every, months', 'Season’s end too', 'Whose figures', { unseen: 'Act' }]} />
+        <tbody>
+          {shown.map((task) => (
+            <ProgrammeLine
+              key={task}
+              task={task}
+              rule={rules.find((r) => r.task === task)}
+              before={before.find((r) => r.task === task)}
+              maySteer={maySteer}
+              fine={fine === task}
+              turnFine={() => {
+                setFine(fine === task ? null : task);
+              }}
+              setRule={setRule}
+            />
+          ))}
+        </tbody>
+      </table>
+      {faulty && (
+        <p className="minus" role="alert">
+          A task in the programme needs hours, months or both, above 0. Early is at most 50 %, late at most 25 %, sand
+          and salt 10 to 100 %.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Usual figures that are changed become the yard’s own; the server sees to it, the page says so at once. */
+function basisOf(rule: Rule, before: Rule | undefined): RuleBasis {
+  const changed =
+    before !== undefined && (before.everyHours !== rule.everyHours || before.everyMonths !== rule.everyMonths);
+  return rule.basis === undefined || (rule.basis === 'usual' && changed) ? 'own' : rule.basis;
+}
+
+interface Line {
+  task: TaskKind;
+  rule: Rule | undefined;
+  before: Rule | undefined;
+  maySteer: boolean;
+  /** Its fine print is open. */
+  fine: boolean;
+  turnFine: () => void;
+  setRule: SetRule;
+}
+
+function ProgrammeLine({ task, rule, before, maySteer, fine, turnFine, setRule }: Line) {
+  return (
+    <>
+      <tr>
+        <th scope="row" style={{ color: 'var(--ink)', fontSize: 'inherit' }}>
+          <span className="task">
+            <TaskGlyph task={task} silent /> {TASKS[task].word}
+          </span>
+        </th>
+        {rule ? (
+          <RuleCells
+            task={task}
+            rule={rule}
+            before={before}
+            maySteer={maySteer}
+            fine={fine}
+            turnFine={turnFine}
+            setRule={setRule}
+          />
+        ) : (
+          <>
+            <td colSpan={4} className="faint">
+              not in the programme
+            </td>
+            <td>
+              {maySteer && (
+                <button
+                  type="button"
+                  className="link-button"
+                  onClick={() => {
+                    setRule(task, { ...usualLimits(task), basis: 'own' });
+                  }}>
+                  add it
+                </button>
+              )}
+            </td>
+          </>
+        )}
+      </tr>
+      {rule && fine && (
+        <tr>
+          <td />
+          <td colSpan={5}>
+            <FinePrint
+              task={task}
+              rule={rule}
+              onChange={(part) => {
+                setRule(task, part);
+              }}
+            />
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+/** The figures of a task that is in the programme. */
+function RuleCells({ task, rule, before, maySteer, fine, turnFine, setRule }: Line & { rule: Rule }) {
+  return (
+    <>
+      <td>
+        <Limit
+          label={`${TASKS[task].word}, hours`}
+          value={rule.everyHours}
+          onChange={(everyHours) => {
+            setRule(task, { everyHours });
+          }}
+        />
+      </td>
+      <td>
+        <Limit
+          label={`${TASKS[task].word}, months`}
+          value={rule.everyMonths}
+          onChange={(everyMonths) => {
+            setRule(task, { everyMonths });
+          }}
+          whole
+        />
+      </td>
+      <td>
+        <input
+          type="checkbox"
+          className="tick"
+          aria-label={`${TASKS[task].word}, at season’s end too`}
+          checked={rule.seasonEnd ?? false}
+          onChange={(e) => {
+            setRule(task, { seasonEnd: e.target.checked });
+          }}
+        />
+      </td>
+      <td>
+        <Choice
+          label={`${TASKS[task].word}, whose figures`}
+          hideLabel
+          value={basisOf(rule, before)}
+          onChange={(v) => {
+            if (v) setRule(task, { basis: v });
+          }}
+          options={BASIS}
+        />
+      </td>
+      <td>
+        <button type="button" className="link-button" aria-expanded={fine} onClick={turnFine}>
+          {finePrintOf(rule) || 'tolerances'}
+        </button>
+        {maySteer && (
+          <>
+            <br />
+            <button
+              type="button"
+              className="link-button"
+              onClick={() => {
+                setRule(task, null);
+              }}>
+              not on this model
+            </button>
+          </>
+        )}
+      </td>
+    </>
+  );
+}
+
+/** What of the rule's fine print is not as usual, in a few words. */
+function finePrintOf({ earlyPercent, latePercent, sandPercent, saltPercent }: Rule): string {
+  return [
+    earlyPercent != null && `rung from ${earlyPercent} % early`,
+    latePercent != null && latePercent > 0 && `${latePercent} % late`,
+    sandPercent != null && `sand ${sandPercent} %`,
+    saltPercent != null && saltPercent < 100 && `salt ${saltPercent} %`,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+function FinePrint({ task, rule, onChange }: { task: TaskKind; rule: Rule; onChange: (part: Partial<Rule>) => void }) {
+  const row = (
+    key: 'earlyPercent' | 'latePercent' | 'sandPercent' | 'saltPercent',
+    usual: number,
+    words: [string, string],
+  ) => (
+    <label className="fine-print">
+      <span>{words[0]}</span>
+      <Limit
+        whole
+        label={`${TASKS[task].word}: ${words[0]}`}
+        value={rule[key] ?? null}
+        placeholder={String(usual)}
+        onChange={(value) => {
+          onChange({ [key]: value });
+        }}
+      />
+      <span className="faint">{words[1]}</span>
+    </label>
+  );
+  return (
+    <div>
+      {row('earlyPercent', EARLY_PERCENT, [
+        'Early',
+        '% of the interval: so early a job still serves the rung ahead, when counted on a ladder',
+      ])}
+      {row('latePercent', 0, ['Late', '% of the interval: so far past the limit it is due, not over'])}
+      {row('sandPercent', SAND_PERCENT[task] ?? 100, ['In sand and shallows', '% of its hours'])}
+      {row('saltPercent', 100, ['In salt water', '% of its months'])}
+    </div>
+  );
+}
+
+function Limit({
+  label,
+  value,
+  onChange,
+  whole = false,
+  placeholder,
+}: {
+  label: string;
+  value: number | null;
+  onChange: (value: number | null) => void;
+  whole?: boolean;
+  placeholder?: string;
+}) {
+  return (
+    <input
+      className="plain-input num figure short"
+      inputMode={whole ? 'numeric' : 'decimal'}
+      aria-label={label}
+      value={value ?? ''}
+      placeholder={placeholder}
+      onChange={(e) => {
+        const text = e.target.value.replace(whole ? /\D/g : /[^\d.]/g, '');
+        onChange(text === '' ? null : Number(text));
+      }}
+    />
+  );
+}
