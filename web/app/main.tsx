@@ -4,6 +4,8 @@ import './base.css';
 import './book.css';
 import './find.css';
 import '../ui/ui.css';
+import '../ui/lines.css';
+import '../ui/fields.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import { StrictMode } from 'react';
