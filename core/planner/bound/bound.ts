@@ -1,54 +1,19 @@
-import {
-  BoatSolver,
-  boatSets,
-  elapsedOfSets,
-  type BoatSets,
-  type ChosenVisit,
-  type DayTerms,
-  type Place,
-} from '../search/boat.ts';
+import { BoatSolver, type ChosenVisit, type DayTerms, type Place } from '../search/boat.ts';
 import type { FullModel } from '../search/draft.ts';
-import { groupsOf, shared } from '../problem/groups.ts';
-import { countOf, reachable, SLICED_MINUTES, SLICES, stepsOfSlice, type Slice } from '../search/slices.ts';
+import { countOf, stepsOfSlice, type Slice } from '../search/slices.ts';
+import {
+  HOUR,
+  layGroups,
+  layIntervals,
+  layParts,
+  type Group,
+  type Interval,
+  type OpenDay,
+  type PartLimit,
+} from './layout.ts';
 
-const HOUR = 60;
 /** First step from prices that are good already, against 1 from none. */
 const BEGUN_STEP = 0.2;
-
-/** Visits whose windows lie within [from, to] of a technician's day must fit into it. */
-interface Interval {
-  tech: number;
-  day: number;
-  from: number;
-  to: number;
-  /** Hours there are. */
-  hours: number;
-  /** Up to the end of the day: overtime makes it longer. */
-  open: boolean;
-}
-
-/** Use of a part up to and with a day: the last one before more arrives, since use only grows. */
-interface PartLimit {
-  part: number;
-  day: number;
-  /** As much of the supply as whole tasks can use. */
-  supply: number;
-  /** First of its slices, and how many. */
-  slices: number;
-}
-const PART_SLICES = [2, 3, 4, 5, 6];
-
-/** A boat, or a part of one with more tasks than are looked at at once. */
-export interface Group {
-  boat: number;
-  sets: BoatSets;
-  places: Place[];
-  /** Intervals each place lies within. */
-  within: Int32Array[];
-  /** Slices of those intervals. */
-  slices: Int32Array[];
-  share: number;
-}
 
 /** Prices of what boats share, by part and day, base and day, and by technician and day. */
 export interface Guide {
@@ -80,20 +45,20 @@ export class Bound {
   iterations = 0;
   /** Prices at which the best was proven. */
   bestPrices = new Float64Array(0);
-  readonly groups: Group[] = [];
-  readonly intervals: Interval[] = [];
-  readonly slices: Slice[] = [];
+  readonly groups: readonly Group[];
+  readonly intervals: readonly Interval[];
+  readonly slices: readonly Slice[];
   /** Open intervals of each technician's day. */
-  readonly openOf: { extra: number; overtime: number; intervals: number[] }[] = [];
+  readonly openOf: readonly OpenDay[];
   private readonly solver: BoatSolver;
   /** Per hour of each interval; then per lift; then per part and day. */
   prices: Float64Array;
   private readonly sliced: number;
   private readonly lifts: number;
   private readonly parts: number;
-  readonly limits: PartLimit[] = [];
-  readonly partSlices: { minutes: number; n: number }[] = [];
-  readonly limitsOf: number[][];
+  readonly limits: readonly PartLimit[];
+  readonly partSlices: readonly { minutes: number; n: number }[];
+  readonly limitsOf: readonly number[][];
   private readonly partCount: number;
   private readonly use: Float64Array;
   private readonly way: Float64Array;
@@ -111,130 +76,21 @@ export class Bound {
   constructor(model: FullModel, most = 13) {
     this.model = model;
     this.solver = new BoatSolver(model);
-    const { days } = model;
     this.splits = model.boats.some((b) => b.tasks.length > most);
-    const indexOf = new Map<string, number>();
-    const releases = new Map<number, Set<number>>();
-    const deadlines = new Map<number, Set<number>>();
-    model.boats.forEach((b) => {
-      if (b.tasks.length === 0) return;
-      for (const day of b.days) {
-        for (const tech of model.crew[b.base]![day]!) {
-          const key = tech * days + day;
-          const t = model.techs[tech]!;
-          if (!releases.has(key)) {
-            releases.set(key, new Set());
-            deadlines.set(key, new Set());
-          }
-          for (const w of b.free[day]!) {
-            releases.get(key)!.add(Math.max(w.from, t.from[day]!));
-            deadlines.get(key)!.add(Math.min(w.to, t.hard[day]!));
-          }
-        }
-      }
-    });
-    for (const [key, starts] of releases) {
-      const tech = Math.floor(key / days);
-      const day = key % days;
-      const t = model.techs[tech]!;
-      const open: number[] = [];
-      for (const from of starts) {
-        for (const to of deadlines.get(key)!) {
-          if (to <= from || to >= t.hard[day]!) continue;
-          indexOf.set(`${key} ${from} ${to}`, this.intervals.length);
-          this.intervals.push({ tech, day, from, to, hours: (to - from) / HOUR, open: false });
-        }
-        if (from >= t.hard[day]!) continue;
-        open.push(this.intervals.length);
-        indexOf.set(`${key} ${from}`, this.intervals.length);
-        this.intervals.push({
-          tech,
-          day,
-          from,
-          to: Infinity,
-          hours: Math.max(0, t.to[day]! - from) / HOUR,
-          open: true,
-        });
-      }
-      this.openOf.push({ extra: t.extra * HOUR, overtime: (t.hard[day]! - t.to[day]!) / HOUR, intervals: open });
-    }
-    const slicesOf: number[][] = this.intervals.map(() => []);
-    this.intervals.forEach((v, k) => {
-      const minutes = (v.open ? model.techs[v.tech]!.hard[v.day]! : v.to) - v.from;
-      if (minutes > SLICED_MINUTES) return;
-      for (const n of SLICES) slicesOf[k]!.push(this.slices.push({ interval: k, minutes, n }) - 1);
-    });
-    const ofDay = new Map<number, number[]>();
-    this.intervals.forEach((v, k) => {
-      const key = v.tech * days + v.day;
-      ofDay.set(key, [...(ofDay.get(key) ?? []), k]);
-    });
-    model.boats.forEach((b, boat) => {
-      if (b.tasks.length === 0) return;
-      const groups = groupsOf(model, b.tasks, most);
-      const count = groups.length;
-      const share = 1 / count;
-      for (const tasks of groups) {
-        const places: Place[] = [];
-        const within: Int32Array[] = [];
-        const slices: Int32Array[] = [];
-        for (const day of b.days) {
-          const pin = b.pins.find((p) => p.day === day);
-          const must = pin && count === 1 ? pin.tasks.reduce((mask, i) => mask | (1 << tasks.indexOf(i)), 0) : 0;
-          for (const tech of model.crew[b.base]![day]!) {
-            if (pin && pin.tech !== tech) continue;
-            const t = model.techs[tech]!;
-            b.free[day]!.forEach((w, window) => {
-              const from = Math.max(w.from, t.from[day]!);
-              const to = Math.min(w.to, t.hard[day]!);
-              if (to - from < model.setup * t.pace) return;
-              places.push({
-                day,
-                tech,
-                window,
-                room: to - from + 1e-9,
-                perMinute: t.perMinute,
-                fixed: w.idle * share,
-                knee: Infinity,
-                extra: 0,
-                must,
-              });
-              const inside = (ofDay.get(tech * days + day) ?? []).filter(
-                (k) => this.intervals[k]!.from <= from && this.intervals[k]!.to >= to,
-              );
-              within.push(Int32Array.from(inside));
-              slices.push(Int32Array.from(inside.flatMap((k) => slicesOf[k]!)));
-            });
-          }
-        }
-        const sets = boatSets(model, tasks);
-        if (count > 1) {
-          const own = shared(model, boat, groups);
-          for (const pace of new Set(places.map((p) => model.techs[p.tech]!.pace))) elapsedOfSets(own, sets, pace);
-        }
-        this.groups.push({ boat, sets, places, within, slices, share });
-      }
-    });
+    const { intervals, openOf } = layIntervals(model);
+    const { groups, slices } = layGroups(model, intervals, most);
+    const { supply, limits, limitsOf, partSlices } = layParts(model);
+    this.intervals = intervals;
+    this.openOf = openOf;
+    this.groups = groups;
+    this.slices = slices;
+    this.supply = supply;
+    this.limits = limits;
+    this.limitsOf = limitsOf;
+    this.partSlices = partSlices;
     this.sliced = this.intervals.length;
     this.lifts = this.sliced + this.slices.length;
     this.parts = this.lifts + model.lifts.length;
-    this.supply = Float64Array.from(model.supply);
-    this.limitsOf = model.problem.parts.map(() => []);
-    model.problem.parts.forEach((_, part) => {
-      const wanted = model.tasks.flatMap((t) => t.parts.filter((p) => p.part === part).map((p) => p.quantity));
-      const reach = reachable(wanted);
-      for (let d = 0; d < days; d++) this.supply[part * days + d] = reach(model.supply[part * days + d]!);
-      const total = wanted.reduce((a, b) => a + b, 0);
-      for (let d = 0; d < days; d++) {
-        const supply = this.supply[part * days + d]!;
-        if (supply >= total || (d + 1 < days && this.supply[part * days + d + 1]! <= supply)) continue;
-        const most = Math.max(...wanted);
-        const ns = supply > 0 ? PART_SLICES.filter((n) => most * 2 > supply / n) : [];
-        this.limitsOf[part]!.push(this.limits.length);
-        this.limits.push({ part, day: d, supply, slices: this.partSlices.length });
-        this.partSlices.push(...ns.map((n) => ({ minutes: supply, n })));
-      }
-    });
     this.partCount = this.parts + this.limits.length;
     const size = this.partCount + this.partSlices.length;
     this.prices = new Float64Array(size);
