@@ -107,7 +107,8 @@ export async function benchGateway(
       lost++;
   }
   const { rows: doubled } = await client.query<{ n: number }>(
-    "select count(*)::int as n from (select 1 from reading where source = 'gateway' group by engine_id, count having count(*) > 1) d",
+    `select count(*)::int as n from (select 1 from reading where source = 'gateway' group by engine_id, count having
+      count(*) > 1) d`,
   );
   const perMinute = ((MESSAGES - BOXES * POST * PACED_POSTS) / seconds) * 60;
   row(

@@ -9,16 +9,19 @@ const CHUNK = 50_000;
 export async function loadLargeBook(client: pg.Client, today: string): Promise<void> {
   const fleet = largeFleet(42, today, SIZE);
   await client.query(
-    "insert into base (name, time_zone, hemisphere) select 'Base ' || n, 'Atlantic/Madeira', 'north' from generate_series(2, 8) n",
+    `insert into base (name, time_zone, hemisphere) select 'Base ' || n, 'Atlantic/Madeira', 'north' from
+      generate_series(2, 8) n`,
   );
   for (let m = 1; m <= 12; m++) {
     await client.query(
-      "insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit, gear_value, gear_unit) values ('Corvane', $1, 60, 4, 4, 2.7, 'L', 0.6, 'L')",
+      `insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit, gear_value,
+        gear_unit) values ('Corvane', $1, 60, 4, 4, 2.7, 'L', 0.6, 'L')`,
       [`G${m}`],
     );
     for (const r of usualProgramme(4))
       await client.query(
-        "insert into programme_rule (model_id, task, every_hours, every_months, basis) values ($1, $2, $3, $4, 'usual')",
+        `insert into programme_rule (model_id, task, every_hours, every_months, basis) values ($1, $2, $3, $4,
+          'usual')`,
         [m, r.task, r.everyHours, r.everyMonths],
       );
   }
@@ -27,7 +30,9 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
     fleet.boats.map((b) => b.base),
   ]);
   await client.query(
-    'insert into engine (serial, model_id, boat_id, position, in_service_on) select s, 1 + i % 12, b, p::engine_position, d::date from unnest($1::text[], $2::int[], $3::text[], $4::text[], $5::int[]) as t(s, b, p, d, i)',
+    `insert into engine (serial, model_id, boat_id, position, in_service_on) select s, 1 + i % 12, b,
+      p::engine_position, d::date from unnest($1::text[], $2::int[], $3::text[], $4::text[], $5::int[]) as t(s, b, p,
+      d, i)`,
     [
       fleet.engines.map((e) => e.serial),
       fleet.engines.map((e) => e.boat),
@@ -42,13 +47,15 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
   const { readings, entries } = fleet;
   for (let i = 0; i < readings.engine.length; i += CHUNK) {
     await client.query(
-      "insert into reading (engine_id, meter_id, day, at, count, source) select e, e, d::date, d::date, c, 'typed' from unnest($1::int[], $2::text[], $3::numeric[]) as t(e, d, c)",
+      `insert into reading (engine_id, meter_id, day, at, count, source) select e, e, d::date, d::date, c, 'typed'
+        from unnest($1::int[], $2::text[], $3::numeric[]) as t(e, d, c)`,
       [readings.engine.slice(i, i + CHUNK), readings.day.slice(i, i + CHUNK), readings.count.slice(i, i + CHUNK)],
     );
   }
   for (let i = 0; i < entries.engine.length; i += CHUNK) {
     await client.query(
-      "insert into service_entry (engine_id, task, done_on, hours, done_by, entered_at) select e, k::task_kind, d::date, h, 'Ines', d::date from unnest($1::int[], $2::text[], $3::text[], $4::numeric[]) as t(e, k, d, h)",
+      `insert into service_entry (engine_id, task, done_on, hours, done_by, entered_at) select e, k::task_kind,
+        d::date, h, 'Ines', d::date from unnest($1::int[], $2::text[], $3::text[], $4::numeric[]) as t(e, k, d, h)`,
       [
         entries.engine.slice(i, i + CHUNK),
         entries.task.slice(i, i + CHUNK),

@@ -257,7 +257,8 @@ if (only === undefined || only === 'api' || only === 'cards') {
     const began = performance.now();
     await loadLargeBook(client, today);
     const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>(
-      'select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r, (select count(*) from service_entry) s, (select count(*) from hire) h',
+      `select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r,
+        (select count(*) from service_entry) s, (select count(*) from hire) h`,
     );
     console.log(
       `book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries, ${rows[0]!.h} hires (asked ${SIZE.engines}, ${SIZE.boats}, ${SIZE.readings}, ${SIZE.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`,

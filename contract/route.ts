@@ -59,7 +59,8 @@ type Given<R extends Route> = R extends { takes: 'application/octet-stream' }
     ? { text: string }
     : Or<In<R['body']>>;
 /**
- * What a caller gives for a route: the names of its path, its query and its body in one; a file as `text`, a piece of one as `bytes`; the one
+ * What a caller gives for a route: the names of its path, its query and its body in one; a file as `text`, a piece of
+ * one as `bytes`; the one
  * name of a path alone where there is nothing else; nothing where there is nothing.
  */
 export type ArgOf<R extends Route> = R extends { query: z.ZodType } | { body: z.ZodType }
@@ -94,7 +95,10 @@ export const PLAN = ['administrator', 'coordinator', 'manager'] as const;
 /** Sent while somebody is at the page: what screens ask by themselves does not keep a session open. */
 export const PRESENT_HEADER = 'x-diurna-present';
 
-/** A write sent again with the same key, because its answer was lost, is not done twice (IETF draft on the header field). */
+/**
+ * A write sent again with the same key, because its answer was lost, is not done twice (IETF draft on the header
+ * field).
+ */
 export const KEY_HEADER = 'idempotency-key';
 
 /** Whether somebody makes plans, and so sees how fast people are and what their hours cost. */

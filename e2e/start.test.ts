@@ -218,7 +218,8 @@ describe('starting that cannot succeed', () => {
     const newer = new pg.Client({ connectionString: url.toString() });
     await newer.connect();
     await newer.query(
-      'create schema drizzle; create table drizzle.__drizzle_migrations (id serial primary key, hash text not null, created_at bigint)',
+      `create schema drizzle; create table drizzle.__drizzle_migrations (id serial primary key, hash text not null,
+        created_at bigint)`,
     );
     await newer.query("insert into drizzle.__drizzle_migrations (hash, created_at) values ('x', 99999999999999)");
     const outcome = await start({ DATABASE_URL: url.toString(), DIURNA_PORT: '0' });

@@ -89,7 +89,10 @@ const NOT_USED = [
 ];
 
 const OWN_NAMES = ['localhost', '127.0.0.1', '[::1]'];
-/** A name somebody else pointed at this machine is no way in (DNS rebinding). @param hosts served besides this machine's own */
+/**
+ * A name somebody else pointed at this machine is no way in (DNS rebinding). @param hosts served besides this machine's
+ * own
+ */
 function onlyUnder(hosts: string[]): RequestHandler {
   const known = new Set([...OWN_NAMES, ...hosts.map((h) => h.toLowerCase())]);
   return (req, _res, next) => {

@@ -4,7 +4,10 @@ import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
 import type { Day } from '@diurna/core/calendar';
 
-/** What takes long to work out of the whole fleet: what is asked, in plain values, and what it gives. `now` in ms since 1970. */
+/**
+ * What takes long to work out of the whole fleet: what is asked, in plain values, and what it gives. `now` in ms since
+ * 1970.
+ */
 interface Thoughts {
   /** Only brings the cache up to date, so that the first who asks does not wait for it. */
   warm: { asked: { now: number }; gives: object };

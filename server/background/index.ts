@@ -42,10 +42,10 @@ type Row = {
 };
 
 const schema = sql.raw(SCHEMA);
-const ALL = sql`(select id, name, data, state, retry_count, retry_limit, created_on, started_on, completed_on, start_after, output
-    from ${schema}.job union all
-  select id, name, data, state, retry_count, retry_limit, created_on, started_on, completed_on, start_after, output
-    from ${schema}.archive) as work`;
+const COLUMNS = sql.raw(
+  'id, name, data, state, retry_count, retry_limit, created_on, started_on, completed_on, start_after, output',
+);
+const ALL = sql`(select ${COLUMNS} from ${schema}.job union all select ${COLUMNS} from ${schema}.archive) as work`;
 
 const NOT_OPEN = () =>
   new HttpProblem(503, 'The queue is not open yet. Try again in a moment.', undefined, undefined, 2);
@@ -92,7 +92,8 @@ export function backgroundHandlers(queue: Queue): Handlers<'listBackground' | 's
   };
   return {
     async listBackground({ db, query, now }) {
-      const { kind, state, page, size } = query;
+      const { kind, page, size } = query;
+      const word = query.state === undefined ? null : queueWord(query.state);
       if (!queue.open) return { rows: [], total: 0, page, size, counts: countsOf([]) };
       const [{ rows }, counted] = await Promise.all([
         db.execute<Row>(sql`
@@ -101,7 +102,7 @@ export function backgroundHandlers(queue: Queue): Handlers<'listBackground' | 's
             count(*) over ()::int as total
           from ${ALL}
           where (${kind ?? null}::text is null or name = ${kind ?? null})
-            and (${state === undefined ? null : queueWord(state)}::text is null or state::text = ${state === undefined ? null : queueWord(state)})
+            and (${word}::text is null or state::text = ${word})
           order by created_on desc, id limit ${size} offset ${(page - 1) * size}`),
         db.execute<{ state: string; n: number }>(sql`select state, count(*)::int as n from ${ALL} group by state`),
       ]);

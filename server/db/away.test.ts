@@ -24,7 +24,8 @@ afterAll(async () => {
 const boats = () => ilse.raw('get', '/fleet/boats');
 const endAll = () =>
   beside.query(
-    'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()',
+    `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <>
+      pg_backend_pid()`,
   );
 const refused = (status: number, said: RegExp) => ({
   status,

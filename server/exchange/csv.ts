@@ -138,7 +138,8 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
 }
 
 /**
- * Spreadsheets run cells that begin like a formula, also with the wide signs of East Asian keyboards; such text goes out
+ * Spreadsheets run cells that begin like a formula, also with the wide signs of East Asian keyboards; such text goes
+ * out
  * with a quote before it, and comes back without. A number stays one (OWASP, "CSV Injection").
  */
 const FORMULA = /^[=@+\t\r\n＝＋－＠]|^-(?!\d+(?:[.,]\d+)?$)/;

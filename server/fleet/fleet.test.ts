@@ -99,17 +99,21 @@ describe('engines', () => {
     const bad = (sql: string) => expect(yard.pool.query(sql)).rejects.toThrow(/violates|invalid/);
     await bad("insert into engine_model (maker, name, power_hp, stroke, cylinders) values ('A', 'B', 10, 3, 2)");
     await bad(
-      "insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit) values ('A', 'B', 10, 2, 2, 1, 'L')",
+      `insert into engine_model (maker, name, power_hp, stroke, cylinders, sump_value, sump_unit) values ('A', 'B',
+        10, 2, 2, 1, 'L')`,
     );
     await bad('update programme_rule set every_hours = null, every_months = null');
     await bad(
-      "insert into meter (engine_id, kind, fitted_on) select id, 'dash', '2026-01-01' from engine where serial = 'T50-1'",
+      `insert into meter (engine_id, kind, fitted_on) select id, 'dash', '2026-01-01' from engine where serial =
+        'T50-1'`,
     );
     await bad(
-      "insert into reading (engine_id, meter_id, day, count, source) select e.id, m.id, '2026-01-01', 1, 'typed' from engine e, meter m where m.engine_id <> e.id",
+      `insert into reading (engine_id, meter_id, day, count, source) select e.id, m.id, '2026-01-01', 1, 'typed' from
+        engine e, meter m where m.engine_id <> e.id`,
     );
     await bad(
-      "update part set price_minor = -1; insert into part (number, name, kind, unit, price_minor) values ('X', 'X', 'oil', 'mL', -1)",
+      `update part set price_minor = -1; insert into part (number, name, kind, unit, price_minor) values ('X', 'X',
+        'oil', 'mL', -1)`,
     );
   });
 });

@@ -218,7 +218,9 @@ export class Api {
     return { who, gatewayId: null };
   }
 
-  /** One transaction a call; the first notes the key of the request, so that it stands or falls with what was written. */
+  /**
+   * One transaction a call; the first notes the key of the request, so that it stands or falls with what was written.
+   */
   #writer(
     who: Who | null,
     requestId: string,

@@ -35,7 +35,10 @@ export function keyedOf(req: Request, key: string | undefined, personId: number)
 const already = () =>
   new HttpProblem(409, 'This was done already, and its answer is gone. Load the page again to see it as it stands.');
 
-/** The answer given before; null = it was not done yet. @throws 409 when it was done without an answer, 422 for another request */
+/**
+ * The answer given before; null = it was not done yet. @throws 409 when it was done without an answer, 422 for another
+ * request
+ */
 export async function answeredBefore(db: Db, { personId, key, requestHash }: Keyed): Promise<string | null> {
   const [row] = await db
     .select()

@@ -127,7 +127,9 @@ function personStore(pool: pg.Pool, asDemo: boolean): InstanceType<ReturnType<ty
   return new PersonStore({ pool, tableName: 'session', disableTouch: true });
 }
 
-/** Keeps when somebody was last there: a write, or a page that says so; what screens ask by themselves does not count. */
+/**
+ * Keeps when somebody was last there: a write, or a page that says so; what screens ask by themselves does not count.
+ */
 function notePresence(pool: pg.Pool): RequestHandler {
   return async (req, _res, next) => {
     const { personId, shared, seen } = req.session;

@@ -106,7 +106,8 @@ describe('passwords', () => {
     expect(reply.status).toBe(status);
     if (status === 422) expect(JSON.stringify(reply.body)).toContain('"path":"next"');
     await yard.pool.query(
-      "update person set password_hash = (select password_hash from person where username = 'dock') where username = 'manager'",
+      `update person set password_hash = (select password_hash from person where username = 'dock') where username =
+        'manager'`,
     );
   });
 });

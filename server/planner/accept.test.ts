@@ -55,7 +55,8 @@ afterAll(() => yard.close());
 beforeEach(async () => {
   // Accepted plans and what people were told are never erased: each test begins with all cards called off and all told.
   await yard.pool.query(
-    "update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled', version = version + 1 where status = 'open'",
+    `update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled',
+      version = version + 1 where status = 'open'`,
   );
   tasks = (await board()).problem.tasks.filter((t) => engineBoat(boatId).includes(t.engine)).map((t) => t.id);
 });

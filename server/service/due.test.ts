@@ -122,7 +122,8 @@ describe('the memory of the fleet is never behind the book', () => {
     const slow = await yard.pool.connect();
     await slow.query('begin');
     await slow.query(
-      "insert into reading (engine_id, meter_id, day, count, source, at) select $1, id, '2026-04-15', 420, 'typed', '2026-04-15T10:00:00Z' from meter where engine_id = $1",
+      `insert into reading (engine_id, meter_id, day, count, source, at) select $1, id, '2026-04-15', 420, 'typed',
+        '2026-04-15T10:00:00Z' from meter where engine_id = $1`,
       [engineId],
     );
     await ilse.post('/usage/readings', { readings: [{ engineId: portId, count: 415 }] });

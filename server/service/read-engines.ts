@@ -52,7 +52,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     db.execute<FactsRow>(sql`
       select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone,
         s.hemisphere,
-             e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders, m.power_hp, m.traits, e.in_service_on, e.bought_new,
+             e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders,
+             m.power_hp, m.traits, e.in_service_on, e.bought_new,
              t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
       from engine e
       join boat b on b.id = e.boat_id and not b.retired

@@ -17,7 +17,9 @@ const inMs = (histogram: IntervalHistogram): LoopDelay => {
   return { p50: late(histogram.percentile(50)), p99: late(histogram.percentile(99)), most: late(histogram.max) };
 };
 
-/** Watches the event loop of this process until stopped; tells of the minute before the present one, and of this one. */
+/**
+ * Watches the event loop of this process until stopped; tells of the minute before the present one, and of this one.
+ */
 export function watchLoop(): { delay: () => LoopDelay; stop: () => void } {
   const histogram = monitorEventLoopDelay({ resolution: RESOLUTION_MS });
   histogram.enable();

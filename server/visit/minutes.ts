@@ -43,7 +43,8 @@ async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]
       select s.task, e.model_id, case when s.done_by is null then s.person_id
         else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null
         and s.done_on > ${since.toISOString().slice(0, 10)}::date as counts,
-             row_number() over (partition by s.task, e.model_id, case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
+             row_number() over (partition by s.task, e.model_id,
+               case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
       from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
         left join names on names.word = lower(trim(s.done_by))
       where s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)) t

@@ -4,7 +4,10 @@ import type { Desk } from './desk.ts';
 
 const ORDER_DAYS = 7;
 
-/** What tasks on cards, due or likely due within the board's days take of each part, and when the last of them is likely. */
+/**
+ * What tasks on cards, due or likely due within the board's days take of each part, and when the last of them is
+ * likely.
+ */
 function wantedParts(board: PlanBoard): Map<string, { wanted: number; last: Day | null }> {
   const first = dayNumber(board.firstDay);
   const carded = new Set(board.standing.flatMap((s) => s.tasks));
