@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, until, type WebElement } from 'selenium-webdriver';
+import { Builder, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 import { Wire } from './wire.ts';
 
@@ -17,6 +17,19 @@ export const PHONE: Size = { width: 390, height: 844, phone: true };
 const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 12_000);
 /** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
 const LOOK_MS = 40;
+
+/** What goes wrong when the page is drawn anew between finding and clicking: it is looked at again. */
+const LEFT = new Set([
+  'StaleElementReferenceError',
+  'NoSuchElementError',
+  'ElementClickInterceptedError',
+  'ElementNotInteractableError',
+]);
+/** What the driver says of a look into a page that is just being left. */
+const LEAVING = /document unloaded|aborted by navigation|execution context|uniqueContextId/i;
+/** The words of an element as a person reads them: no tabs between cells, no hard spaces. */
+const WORDS = (element: string) =>
+  `(${element}.innerText ?? ${element}.textContent).replace(/[\\t\\u00a0]/g, ' ').trim()`;
 
 /** A headless Chromium as a person uses it: what is seen, clicked and typed. */
 export class Browser {
@@ -147,10 +160,39 @@ export class Browser {
       document.fonts.ready.then(look);`);
   }
 
+  /** Opens the book as one of the demo's people, by name or first name; the door itself is tried in `door.test.ts`. */
   async signIn(name: string): Promise<void> {
+    const at = `${this.#address}/api/session`;
+    const door = await fetch(at);
+    const { csrfToken, demoAccounts } = (await door.json()) as {
+      csrfToken: string;
+      demoAccounts: { name: string; username: string; password: string }[];
+    };
+    const account = demoAccounts.find((a) => a.name.startsWith(name));
+    if (!account) throw new Error(`nobody of the demo is called ${name}`);
+    const opened = await fetch(at, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/json',
+        'x-diurna-token': csrfToken,
+        cookie: door.headers
+          .getSetCookie()
+          .map((c) => c.split(';')[0])
+          .join('; '),
+      },
+      body: JSON.stringify({ username: account.username, password: account.password }),
+    });
+    const cookie = opened.headers.getSetCookie().find((c) => c.startsWith('diurna='));
+    if (!opened.ok || !cookie) throw new Error(`${name} was not let in: ${await opened.text()}`);
     await this.driver.manage().deleteAllCookies();
+    await this.driver.sendDevToolsCommand('Network.setCookie', {
+      name: 'diurna',
+      value: cookie.split(';')[0]!.slice('diurna='.length),
+      url: this.#address,
+      httpOnly: true,
+      sameSite: 'Lax',
+    });
     await this.go('/');
-    await this.click(`//section[@aria-labelledby="demo-people"]//button[contains(., "${name}")]`);
     await this.see('//nav[@aria-label="Rooms"]');
   }
 
@@ -164,25 +206,51 @@ export class Browser {
     return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 600)}`;
   }
 
-  /** Waits until the element of the XPath is there and visible; a page that is redrawn meanwhile is looked at again. */
-  async see(xpath: string): Promise<WebElement> {
-    await this.driver.wait(until.elementLocated(By.xpath(xpath)), WAIT_MS, undefined, LOOK_MS).catch(async () => {
-      throw new Error(`not on the page: ${xpath}${await this.#shown()}`);
-    });
-    return this.driver.wait(
-      async () => {
-        try {
-          const found = await this.driver.findElement(By.xpath(xpath));
-          return (await found.isDisplayed()) ? found : null;
-        } catch (error) {
-          if (['StaleElementReferenceError', 'NoSuchElementError'].includes((error as Error).name)) return null;
-          throw error;
-        }
-      },
-      WAIT_MS,
-      `not visible: ${xpath}`,
-      LOOK_MS,
-    ) as Promise<WebElement>;
+  /**
+   * One look inside the page: `how` sees the elements of the XPath (`all`), whether one is `shown`, and `more`. A look
+   * is one step of the page, so no redraw comes between finding and reading.
+   * @returns null where the page is just being left
+   */
+  async #look<T>(xpath: string, how: string, more: unknown = null): Promise<T | null> {
+    try {
+      return await this.driver.executeScript<T>(
+        `const [xpath, more] = arguments;
+         const found = document.evaluate(xpath, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+         const all = Array.from({ length: found.snapshotLength }, (_, i) => found.snapshotItem(i));
+         const shown = (e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) && e.getClientRects().length > 0;
+         ${how}`,
+        xpath,
+        more,
+      );
+    } catch (error) {
+      if (LEFT.has((error as Error).name) || LEAVING.test((error as Error).message)) return null;
+      throw error;
+    }
+  }
+
+  /** Looks again and again until there is an answer. */
+  async #until<T>(xpath: string, how: string, trouble: string, more: unknown = null): Promise<T> {
+    const end = performance.now() + WAIT_MS;
+    for (;;) {
+      const answer = await this.#look<T>(xpath, how, more);
+      if (answer !== null) return answer;
+      if (performance.now() > end) throw new Error(`${trouble}: ${xpath}${await this.#shown()}`);
+      await new Promise((done) => setTimeout(done, LOOK_MS));
+    }
+  }
+
+  /** Asks again and again until it is so; what the page shows instead is told with the trouble. */
+  async until(is: () => Promise<boolean>, ms = WAIT_MS, trouble = 'it never came'): Promise<void> {
+    const end = performance.now() + ms;
+    while (!(await is())) {
+      if (performance.now() > end) throw new Error(`${trouble}${await this.#shown()}`);
+      await new Promise((done) => setTimeout(done, LOOK_MS));
+    }
+  }
+
+  /** Waits until the element of the XPath is there and visible. Who only reads it asks `text` or `attribute`. */
+  see(xpath: string): Promise<WebElement> {
+    return this.#until(xpath, 'return all[0] && shown(all[0]) ? all[0] : null', 'not to be seen');
   }
 
   async seeText(text: string): Promise<WebElement> {
@@ -192,55 +260,73 @@ export class Browser {
   }
 
   async gone(xpath: string): Promise<void> {
-    await this.driver.wait(
-      async () => (await this.driver.findElements(By.xpath(xpath))).length === 0,
-      WAIT_MS,
-      `still on the page: ${xpath}`,
-      LOOK_MS,
-    );
+    await this.#until(xpath, 'return all.length === 0 || null', 'still on the page');
   }
 
   async count(xpath: string): Promise<number> {
-    return (await this.driver.findElements(By.xpath(xpath))).length;
+    return (await this.#look<number>(xpath, 'return all.length')) ?? 0;
   }
 
-  async text(xpath: string): Promise<string> {
-    return (await this.see(xpath)).getText();
+  /** The words of the element, as they are seen, once it is. */
+  text(xpath: string): Promise<string> {
+    return this.#until(xpath, `return all[0] && shown(all[0]) ? ${WORDS('all[0]')} : null`, 'not to be seen');
+  }
+
+  /** An attribute of the element once it is seen; of a field also what stands in it now (`value`). */
+  attribute(xpath: string, name: string): Promise<string> {
+    return this.#until(
+      xpath,
+      `return all[0] && shown(all[0]) ? String((more === 'value' ? all[0].value : all[0].getAttribute(more)) ?? '') : null`,
+      'not to be seen',
+      name,
+    );
+  }
+
+  /** An attribute of all elements that stand there now. */
+  async attributes(xpath: string, name: string): Promise<string[]> {
+    return (await this.#look<string[]>(xpath, "return all.map((e) => e.getAttribute(more) ?? '')", name)) ?? [];
   }
 
   /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
   async click(xpath: string): Promise<void> {
-    await this.driver
-      .wait(
-        async () => {
-          try {
-            const found = await this.driver.findElement(By.xpath(xpath));
-            if (!(await found.isEnabled())) return false;
-            await this.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', found);
-            await found.click();
-            return true;
-          } catch (error) {
-            if (
-              [
-                'StaleElementReferenceError',
-                'NoSuchElementError',
-                'ElementClickInterceptedError',
-                'ElementNotInteractableError',
-              ].includes((error as Error).name)
-            )
-              return false;
+    const end = performance.now() + WAIT_MS;
+    for (;;) {
+      const found = await this.#look<WebElement>(
+        xpath,
+        `const e = all[0];
+         if (!e || e.matches(':disabled')) return null;
+         e.scrollIntoView({ block: 'center' });
+         // A thumb waits until the page stands still, or it hits what has moved under it.
+         const place = () => { const { x, y, width, height } = e.getBoundingClientRect(); return [x, y, width, height].join(); };
+         const frame = () => new Promise((next) => requestAnimationFrame(next));
+         return (async () => {
+           for (let was = '', same = 0; same < 2; was = place()) {
+             await frame();
+             if (!e.isConnected) return null;
+             same = place() === was ? same + 1 : 0;
+           }
+           return e;
+         })();`,
+      );
+      const clicked =
+        found !== null &&
+        (await found.click().then(
+          () => true,
+          (error: unknown) => {
+            if (LEFT.has((error as Error).name)) return false;
             throw error;
-          }
-        },
-        WAIT_MS,
-        undefined,
-        LOOK_MS,
-      )
-      .catch(async (error: unknown) => {
-        throw (error as Error).name === 'TimeoutError'
-          ? new Error(`cannot be clicked: ${xpath}${await this.#shown()}`)
-          : error;
-      });
+          },
+        ));
+      if (clicked) return;
+      if (performance.now() > end) throw new Error(`cannot be clicked: ${xpath}${await this.#shown()}`);
+      await new Promise((done) => setTimeout(done, LOOK_MS));
+    }
+  }
+
+  /** Chooses a file, as the dialog of the machine would; the field itself may be hidden behind its label. */
+  async attach(file: string, xpath = '//input[@type="file"]'): Promise<void> {
+    const field = await this.#until<WebElement>(xpath, 'return all[0] ?? null', 'no field for a file');
+    await field.sendKeys(file);
   }
 
   button(name: string): Promise<void> {
@@ -255,18 +341,16 @@ export class Browser {
     const field = await this.see(
       `${within}//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`,
     );
-    const type = await field.getAttribute('type');
-    if (type === 'date') {
-      await this.driver.executeScript(
-        `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
-         arguments[0].dispatchEvent(new Event('input', {bubbles: true})); arguments[0].dispatchEvent(new Event('change', {bubbles: true}));`,
-        field,
-        value,
-      );
-      return;
-    }
-    await this.driver.executeScript('arguments[0].focus(); arguments[0].select?.()', field);
-    await field.sendKeys(value);
+    const typed = await this.driver.executeScript<boolean>(
+      `const [field, value] = arguments;
+       if (field.type !== 'date') { field.focus(); field.select?.(); return true; }
+       Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, value);
+       for (const told of ['input', 'change']) field.dispatchEvent(new Event(told, { bubbles: true }));
+       return false;`,
+      field,
+      value,
+    );
+    if (typed) await field.sendKeys(value);
   }
 
   async choose(label: string, option: string): Promise<void> {

@@ -58,7 +58,7 @@ const tabTo = async (name: string | RegExp, back = false) => {
 };
 const stepText = () => phone.text(`${now}//p[@class="step-text"]`);
 const moved = (from: string) =>
-  phone.driver.wait(async () => (await stepText().catch(() => from)) !== from, 20_000, `still at ${from}`);
+  phone.until(async () => (await stepText().catch(() => from)) !== from, 20_000, `still at ${from}`);
 
 describe('the card by keyboard alone', () => {
   test('one key ticks step after step; the focus stays where the next tick is', async () => {
@@ -96,7 +96,7 @@ describe('the card by keyboard alone', () => {
     await phone.gone('//p[contains(@class, "caution")][contains(., "Paused")]');
     const pauses = async () => (await card()).entries.filter((e) => e.act.kind === 'pause').map((e) => e.act);
     // The phone shows it at once; the book has it a moment later.
-    await phone.driver.wait(async () => (await pauses()).length === 2, 20_000);
+    await phone.until(async () => (await pauses()).length === 2, 20_000);
     expect(await pauses()).toEqual([
       { kind: 'pause', on: true, why: 'a second person' },
       { kind: 'pause', on: false, why: null },
@@ -142,7 +142,7 @@ describe('what people get wrong on a card', () => {
     }
     await phone.seeText('3.8 %');
     await phone.see('//button[not(@disabled)][normalize-space(.)="Tick and next"]');
-    await phone.driver.wait(
+    await phone.until(
       async () =>
         (await readings()).filter((e) => e.act.kind === 'read' && e.act.key.includes('compression')).length >= 4,
       20_000,

@@ -3,7 +3,6 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -49,7 +48,6 @@ const WELL = [
 
 /** Answers what the step at hand asks, as it mostly is, and ticks it. */
 async function workStep(): Promise<void> {
-  const before = await stepNo();
   for (const word of WELL) {
     const look = `${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
     if ((await phone.count(look)) > 0) await phone.click(look);
@@ -62,12 +60,13 @@ async function workStep(): Promise<void> {
       await phone.driver.executeScript('document.activeElement.blur()');
     }
   }
+  // By all its words: what a card learns may bring steps, and the next one then has the same number.
+  const before = await phone.text(now);
   await next();
-  const words = await phone.text(now).catch(() => '');
-  await phone.driver.wait(
-    async () => (await phone.count(now)) === 0 || (await stepNo()) !== before,
+  await phone.until(
+    async () => (await phone.count(now)) === 0 || (await phone.text(now)) !== before,
     20_000,
-    `stuck at ${words}`,
+    `stuck at ${before}`,
   );
 }
 
@@ -136,7 +135,7 @@ describe('the card, step by step', () => {
     const before = await shown();
     await workStep();
     const sent = performance.now();
-    await desk.driver.wait(async () => (await shown()) !== before, 2000, 'not told within two seconds');
+    await desk.until(async () => (await shown()) !== before, 2000, 'not told within two seconds');
     expect(performance.now() - sent).toBeLessThan(2500);
     expect(await desk.text(`//a[@href="/jobs/${id}"]`)).toMatch(/\d+:\d\d Port: turn to the drain side/);
   });
@@ -167,7 +166,7 @@ describe('the card, step by step', () => {
     await phone.button('Something wrong');
     const picture = join(mkdtempSync(join(tmpdir(), 'diurna-card-')), 'lube.png');
     writeFileSync(picture, Buffer.from(await phone.driver.takeScreenshot(), 'base64'));
-    await phone.driver.findElement(By.xpath('//label[contains(., "Take a picture")]/input')).sendKeys(picture);
+    await phone.attach(picture, '//label[contains(., "Take a picture")]/input');
     await phone.seeText('a picture, on its way');
     await phone.seeText('and 1 picture kept on this phone');
     await phone.driver.navigate().refresh();
@@ -200,7 +199,7 @@ describe('the card, step by step', () => {
     await phone.gone('//*[contains(text(), "It is on this phone")]');
     const shown = await phone.see('//div[@class="card-photos"]//img');
     await phone.driver.executeScript('arguments[0].scrollIntoView()', shown);
-    await phone.driver.wait(
+    await phone.until(
       async () => (await phone.driver.executeScript<number>('return arguments[0].naturalWidth', shown)) > 100,
       20_000,
       'the picture cannot be seen',
@@ -230,7 +229,7 @@ describe('the card, step by step', () => {
 
   test('the rest of both engines, the level after the run, every gate by hand, and it is finished', async () => {
     for (let i = 0; i < 80 && (await phone.count(now)) > 0; i++) {
-      await phone.driver.wait(
+      await phone.until(
         async () =>
           (await phone.count(`${bar}//button[contains(@class, "MuiButton-contained")][not(@disabled)]`)) > 0 ||
           (await phone.count(`${now}//*[contains(., "Still ")]`)) > 0 ||
@@ -251,7 +250,7 @@ describe('the card, step by step', () => {
     await phone.seeText('all confirmed');
     await phone.gone('//div[contains(@class, "signal")]');
     await phone.button('Finish the job');
-    await phone.driver.wait(
+    await phone.until(
       async () =>
         (await card()).status === 'done' || (await phone.count('//div[@class="job-bar"]//div[@role="alert"]')) > 0,
       10_000,
@@ -302,7 +301,7 @@ describe('the card, step by step', () => {
       await fresh.click('//a[contains(@class, "card-row")][contains(., "Noddy")]');
       await fresh.see(now);
       const words = await fresh.text(`${now}//p[@class="step-text"]`);
-      await fresh.driver.wait(
+      await fresh.until(
         () => fresh.driver.executeScript('return navigator.serviceWorker.controller !== null'),
         15_000,
         'the worker never came',
@@ -313,7 +312,7 @@ describe('the card, step by step', () => {
           path,
         );
       const card = new URL(await fresh.driver.getCurrentUrl()).pathname;
-      await fresh.driver.wait(() => keptHere(`/api${card}`), 15_000, 'the card is not kept');
+      await fresh.until(() => keptHere(`/api${card}`), 15_000, 'the card is not kept');
       await fresh.signal(false);
       await fresh.driver.navigate().refresh();
       expect(await fresh.text(`${now}//p[@class="step-text"]`)).toBe(words);

@@ -3,7 +3,6 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
 import { attackChaos } from '../bench/attack/chaos.ts';
 import { Target } from '../bench/attack/target.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
@@ -61,7 +60,7 @@ test('each writes and takes pictures without signal; killed servers lose none of
     const picture = join(folder, 'seen.png');
     writeFileSync(picture, Buffer.from(await phone.driver.takeScreenshot(), 'base64'));
     for (let n = 1; n <= PICTURES; n++) {
-      await phone.driver.findElement(By.xpath('//label[contains(., "Take a picture")]/input')).sendKeys(picture);
+      await phone.attach(picture, '//label[contains(., "Take a picture")]/input');
       await phone.seeText(`and ${n} picture${n === 1 ? '' : 's'} kept on this phone`);
     }
   }
@@ -75,7 +74,7 @@ test('each writes and takes pictures without signal; killed servers lose none of
   }
   for (const phone of phones) await phone.signal(true);
   for (const [i, phone] of phones.entries()) {
-    await phone.driver.wait(
+    await phone.until(
       async () => (await phone.count('//div[contains(@class, "signal")]')) === 0,
       60_000,
       `${NAMES[i]}’s phone still keeps something`,

@@ -61,7 +61,7 @@ test('a session ended elsewhere: its screen shows the door, with nobody touching
   await desk.go('/yard');
   await desk.click('//button[starts-with(@aria-label, "Sign out Chrome")]');
   await desk.gone('//button[starts-with(@aria-label, "Sign out Chrome")]');
-  await laptop.driver.wait(async () => (await laptop.count(door)) > 0, 25_000, 'the laptop is still in the book');
+  await laptop.until(async () => (await laptop.count(door)) > 0, 25_000, 'the laptop is still in the book');
   // The one who ended it goes on.
   await desk.go('/records/audit');
   await desk.see('//tbody/tr');

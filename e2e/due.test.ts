@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser } from './browser.ts';
 
@@ -33,11 +33,7 @@ describe('engines by days', () => {
     await browser.choose('Task', 'Impeller');
     await browser.gone('//*[@role="row"][contains(., "Razorbill")]');
     await browser.see('//*[@role="row"][contains(., "Phalarope")]');
-    const labels = await Promise.all(
-      (await browser.driver.findElements(By.xpath('//*[@role="grid"]//button[@aria-label]'))).map((b) =>
-        b.getAttribute('aria-label'),
-      ),
-    );
+    const labels = await browser.attributes('//*[@role="grid"]//button[@aria-label]', 'aria-label');
     expect(labels.length).toBeGreaterThan(0);
     for (const label of labels) expect(label).toContain('Impeller: ');
   });
@@ -53,14 +49,14 @@ describe('engines by days', () => {
       );
     expect(await here()).toBe('0 0');
     await browser.press(Key.ARROW_DOWN);
-    await browser.driver.wait(async () => (await here()) === '1 0', 20_000);
+    await browser.until(async () => (await here()) === '1 0', 20_000);
     await browser.press(Key.ARROW_RIGHT);
-    await browser.driver.wait(async () => (await here()) === '1 1', 20_000);
+    await browser.until(async () => (await here()) === '1 1', 20_000);
     await browser.press(Key.END);
-    const last = Number(await (await browser.see('//*[@role="grid"]')).getAttribute('aria-rowcount')) - 2;
-    await browser.driver.wait(async () => (await here()).startsWith(`${last} `), 20_000);
+    const last = Number(await browser.attribute('//*[@role="grid"]', 'aria-rowcount')) - 2;
+    await browser.until(async () => (await here()).startsWith(`${last} `), 20_000);
     await browser.press(Key.HOME);
-    await browser.driver.wait(async () => (await here()) === '0 0', 20_000);
+    await browser.until(async () => (await here()) === '0 0', 20_000);
     await browser.press(Key.ENTER);
     await browser.see('//aside[@aria-label="Why"]//h2');
     const why = await browser.text('//aside[@aria-label="Why"]');
@@ -137,14 +133,14 @@ describe('hires', () => {
     );
     await browser.go('/fleet/hires/calendars');
     await browser.see('//input[@type="file"]');
-    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.attach(file);
     await browser.seeText('6 new bookings');
     await browser.seeText('names no boat of the book');
     await browser.button('Write 6 bookings into the book');
     await browser.seeText('club.ics is in the book: 6 new');
     await browser.driver.navigate().refresh();
     await browser.see('//input[@type="file"]');
-    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.attach(file);
     await browser.seeText('Nothing in this file is new to the book.');
   });
 

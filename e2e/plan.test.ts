@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import ICAL from 'ical.js';
-import { By, Key, Origin } from 'selenium-webdriver';
+import { Key, Origin } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -20,8 +20,10 @@ afterAll(async () => {
 const cost = async () =>
   Number((await browser.text('//p[contains(@class, "plan-sum")]/span[1]/b')).replaceAll(',', ''));
 const chip = '//button[contains(@class, "plan-chip")]';
+/** Where something begins on the screen (px). */
+type Place = { x: number; y: number };
 const planned = async () => {
-  await browser.driver.wait(
+  await browser.until(
     async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1,
     60_000,
     'the plan is not done',
@@ -48,7 +50,7 @@ describe('the plan of the demo fleet', () => {
 
   test('what is not placed says why, and what would free it at what price', async () => {
     await browser.see('//h2[.="Not placed"]/following-sibling::*[1]');
-    await browser.driver.wait(
+    await browser.until(
       async () =>
         (await browser.count('//div[@class="not-placed"]/p')) > 0 ||
         (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0,
@@ -65,37 +67,31 @@ describe('the plan of the demo fleet', () => {
     await browser.seeText('Leaving it out of this plan would');
     const boat = await browser.text(`(${chip})[1]/b`);
     // The dearest place in sight, so that the cost shows it.
-    const offers = await browser.driver.findElements(By.xpath('//button[contains(@class, "plan-offer")]'));
-    expect(offers.length).toBeGreaterThan(3);
-    const dear = await Promise.all(
-      offers
-        .slice(0, 40)
-        .map(async (o) => ({
-          o,
-          more: Number((await o.getText()).replace('−', '-').replace('+', '').replaceAll(',', '')),
-          seen: (await o.getRect()).x < 780,
-          cell: await browser.driver.executeScript<string>(
-            'return arguments[0].closest("[data-cell]").dataset.cell',
-            o,
-          ),
-        })),
-    );
-    const goal = dear.filter((d) => d.seen && d.more >= 5).sort((a, b) => b.more - a.more)[0]!;
     const from = await browser.see(`(${chip})[1]`);
-    await browser.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', from);
-    const a = await from.getRect();
-    const b = await goal.o.getRect();
-    const scroll = await browser.driver.executeScript<number>('return scrollY');
+    // In one look, the visit scrolled to first: where every offer stands on the screen.
+    const [a, offers] = await browser.driver.executeScript<[Place, (Place & { words: string; cell: string })[]]>(
+      `const [from] = arguments;
+       from.scrollIntoView({ block: 'center' });
+       const place = (e) => { const { x, y } = e.getBoundingClientRect(); return { x, y }; };
+       return [place(from), [...document.querySelectorAll('button.plan-offer')].map((o) =>
+         ({ ...place(o), words: o.innerText, cell: o.closest('[data-cell]').dataset.cell }))];`,
+      from,
+    );
+    expect(offers.length).toBeGreaterThan(3);
+    const dear = offers
+      .slice(0, 40)
+      .map((o) => ({ ...o, more: Number(o.words.replace('−', '-').replace('+', '').replaceAll(',', '')) }));
+    const b = dear.filter((d) => d.x < 780 && d.more >= 5).sort((one, two) => two.more - one.more)[0]!;
     await browser.driver
       .actions({ async: true })
-      .move({ x: Math.round(a.x + 12), y: Math.round(a.y - scroll + 12), origin: Origin.VIEWPORT })
+      .move({ x: Math.round(a.x + 12), y: Math.round(a.y + 12), origin: Origin.VIEWPORT })
       .press()
-      .move({ x: Math.round(a.x + 24), y: Math.round(a.y - scroll + 20), duration: 120, origin: Origin.VIEWPORT })
-      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - scroll - 8), duration: 400, origin: Origin.VIEWPORT })
+      .move({ x: Math.round(a.x + 24), y: Math.round(a.y + 20), duration: 120, origin: Origin.VIEWPORT })
+      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - 8), duration: 400, origin: Origin.VIEWPORT })
       .pause(150)
       .release()
       .perform();
-    await browser.driver.wait(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
+    await browser.until(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
     // What a person put somewhere is pinned there; its price is the one that stood there.
     const put = await browser.see(`${chip}[contains(@class, "pinned")][b="${boat}"]`);
     const cell = await browser.driver.executeScript<string>(
@@ -105,11 +101,11 @@ describe('the plan of the demo fleet', () => {
     const said = dear.find((d) => d.cell === cell)!;
     expect(Math.abs((await cost()) - before - said.more)).toBeLessThanOrEqual(2);
     await browser.button('Undo');
-    await browser.driver.wait(async () => (await cost()) === before, 8_000, 'not undone');
+    await browser.until(async () => (await cost()) === before, 8_000, 'not undone');
     await browser.button('Redo');
-    await browser.driver.wait(async () => (await cost()) !== before, 8_000, 'not done again');
+    await browser.until(async () => (await cost()) !== before, 8_000, 'not done again');
     await browser.button('Undo');
-    await browser.driver.wait(async () => (await cost()) === before, 8_000, 'not undone');
+    await browser.until(async () => (await cost()) === before, 8_000, 'not undone');
   });
 
   test('by keyboard alone: picked up, put down elsewhere, pinned, planned again around it', async () => {
@@ -157,7 +153,7 @@ describe('the plan of the demo fleet', () => {
       // Her calendar, read with a calendar library.
       await phone.go('/yard');
       await phone.button('Make an address');
-      const url = (await (await phone.see('//input[contains(@value, "/api/calendars/")]')).getAttribute('value'))!;
+      const url = await phone.attribute('//input[contains(@value, "/api/calendars/")]', 'value');
       const text = await (await fetch(url)).text();
       const events = new ICAL.Component(ICAL.parse(text) as unknown[])
         .getAllSubcomponents('vevent')
@@ -243,10 +239,10 @@ describe('the day', () => {
     await browser.see('//div[@class="bench"]');
     await browser.button('Something slipped');
     await browser.see('//section[@aria-label="Something slipped"]//select');
-    const options = await browser.driver.findElements(
-      By.xpath('//section[@aria-label="Something slipped"]//label[contains(., "Which")]//option'),
+    const options = await browser.count(
+      '//section[@aria-label="Something slipped"]//label[contains(., "Which")]//option',
     );
-    if (options.length === 0) return; // A day on which nobody works has nobody to fall ill.
+    if (options === 0) return; // A day on which nobody works has nobody to fall ill.
     await browser.button('Note it');
     await browser.seeText('is away today');
     await browser.button('Rearrange the rest of the day');

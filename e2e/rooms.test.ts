@@ -2,7 +2,6 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -38,6 +37,7 @@ describe('the stores keeper', () => {
     await browser.fill('On the shelf', String(before + 3));
     await browser.click('//button[@type="submit"][normalize-space(.)="Count"]');
     await browser.seeText(`PK-SK90: ${before + 3} on hand now.`);
+    await browser.until(async () => (await onHand('Brindle Quay')) === String(before + 3));
     const ledger = await browser.text('//h2[.="Ledger"]/following::tbody[1]');
     expect(ledger).toMatch(/counted -1 \d+ Hanne Brook/);
     expect(ledger).toMatch(/received \+4 \d+ Hanne Brook delivery of Tuesday/);
@@ -148,10 +148,7 @@ describe('the dock hand, on a phone', () => {
     await browser.see('//h1[normalize-space(.)="Boats back"]');
     await browser.click('//button[@class="back-boat"][contains(., "Sanderling")]');
     const was = Number(await browser.text('//label[contains(., "was")]//span[contains(@class, "figure")]'));
-    await browser.driver
-      .switchTo()
-      .activeElement()
-      .sendKeys((was + 1).toFixed(1));
+    await browser.press((was + 1).toFixed(1));
     await browser.seeText('+1 h');
     await browser.button('Write it down');
     await browser.seeText('Hours of Sanderling are in the book.');
@@ -165,7 +162,7 @@ describe('the dock hand, on a phone', () => {
     await browser.fill('In your words, if you like', 'Weak stream, then an alarm');
     const picture = join(mkdtempSync(join(tmpdir(), 'diurna-snag-')), 'stream.png');
     writeFileSync(picture, Buffer.from(await browser.driver.takeScreenshot(), 'base64'));
-    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(picture);
+    await browser.attach(picture);
     await browser.see('//img[@alt="What you took"]');
     await browser.button('Report it');
     await browser.seeText('The snag of Sanderling is in the book.');

@@ -36,7 +36,7 @@ try {
   );
   await picture('plan', '/plan', '//*[@role="grid"]//*[@role="gridcell"]', async () => {
     await browser.button('Plan again');
-    await browser.driver.wait(
+    await browser.until(
       async () =>
         (await browser.count('//progress')) === 0 &&
         (await browser.count('//button[contains(@class, "plan-chip")]')) > 12,
@@ -81,7 +81,7 @@ try {
       await browser.settled();
     }
     await browser.click(next);
-    await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== step, 8000);
+    await browser.until(async () => (await browser.text('//p[@class="step-text"]')) !== step, 8000);
   }
   await browser.driver.executeScript('scrollTo(0, 0)');
   await browser.shot(join(folder, 'phone-card.png'));

@@ -111,7 +111,7 @@ describe('the main jobs of the day', () => {
     await browser.go('/plan');
     await browser.see('//*[@role="grid"]//*[@role="gridcell"]');
     await browser.button('Plan again');
-    await browser.driver.wait(
+    await browser.until(
       async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1,
       60_000,
       'the plan is not done',
@@ -127,6 +127,6 @@ describe('the main jobs of the day', () => {
     await browser.click('(//a[contains(@class, "card-row")])[1]');
     const text = await browser.text('//p[@class="step-text"]');
     await browser.click('//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]');
-    await browser.driver.wait(async () => (await browser.text('//p[@class="step-text"]')) !== text, 20_000);
+    await browser.until(async () => (await browser.text('//p[@class="step-text"]')) !== text, 20_000);
   });
 });

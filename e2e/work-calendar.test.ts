@@ -2,7 +2,6 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -55,9 +54,7 @@ describe('working hours', () => {
     await setTime(`${DAY} to`, '08:00');
     await browser.button('Keep them');
     await browser.see(`${dialog}//*[@role="alert"][.="${DAY} ends before it begins"]`);
-    expect(await (await browser.see(`${dialog}//input[@aria-label="${DAY} from"]`)).getAttribute('value')).toBe(
-      '16:30',
-    );
+    expect(await browser.attribute(`${dialog}//input[@aria-label="${DAY} from"]`, 'value')).toBe('16:30');
     expect((await work()).people.find((p) => p.name === 'Ines Okoye')!.shifts.every((x) => x.fromMinute !== 990)).toBe(
       true,
     );
@@ -79,7 +76,7 @@ describe('days without work', () => {
   const read = async (name: string, text: string) => {
     const file = join(folder, name);
     writeFileSync(file, text);
-    await browser.driver.findElement(By.xpath('//section[h2="Days without work"]//input[@type="file"]')).sendKeys(file);
+    await browser.attach(file, '//section[h2="Days without work"]//input[@type="file"]');
   };
   const event = (day: string, name: string) =>
     `BEGIN:VEVENT\r\nUID:${day}@x\r\nSUMMARY:${name}\r\nDTSTART;VALUE=DATE:${day}\r\nEND:VEVENT\r\n`;

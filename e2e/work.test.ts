@@ -103,12 +103,12 @@ describe('the technician, on a phone', () => {
     const task = `//section[starts-with(@aria-label, "Turnstone")]${open}`;
     for (let left = await phone.count(task); left > 0; left = await phone.count(task)) {
       await phone.click(`(${task})[1]`);
-      await phone.driver.wait(async () => (await phone.count(task)) < left, 20_000);
+      await phone.until(async () => (await phone.count(task)) < left, 20_000);
     }
     await phone.seeText('Before it goes back on hire');
     for (let gates = await phone.count(open); gates > 0; gates = await phone.count(open)) {
       await phone.click(`(${open})[1]`);
-      await phone.driver.wait(async () => (await phone.count(open)) < gates, 20_000);
+      await phone.until(async () => (await phone.count(open)) < gates, 20_000);
     }
     await phone.seeText('all confirmed');
     // 0.68 typed as litres is what 0.64 L is in quarts.
@@ -214,8 +214,7 @@ describe('files', () => {
       join(folder, 'good.csv'),
       `${header}Fourth Base,Brent,single,Corvane,60,C60-90001,,,,Atlantic/Madeira\n`,
     );
-    const choose = async (name: string) =>
-      (await desk.driver.findElement({ css: 'input[type=file]' })).sendKeys(join(folder, name));
+    const choose = async (name: string) => desk.attach(join(folder, name));
     await desk.go('/fleet/files');
     await desk.see('//input[@type="file"]');
     await choose('bad.csv');

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -69,7 +69,7 @@ describe('a calendar file', () => {
     writeFileSync(file, text);
     await browser.go('/fleet/hires/calendars');
     await browser.see('//input[@type="file"]');
-    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.attach(file);
     await browser.seeText(says);
     expect(await browser.count('//button[starts-with(normalize-space(.), "Write")]')).toBe(0);
   });
@@ -110,7 +110,7 @@ describe('on the phone', () => {
     await browser.fill('Or in your words', 'Alarm at half throttle');
     const file = join(folder, 'picture.jpg');
     writeFileSync(file, 'no picture at all');
-    await browser.driver.findElement(By.xpath('//input[@type="file"]')).sendKeys(file);
+    await browser.attach(file);
     await browser.seeText('This picture cannot be read. Take it again.');
     await browser.driver.navigate().refresh();
     await browser.fill('Boat', 'Petrel');
