@@ -71,7 +71,9 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
     select b.id, t.day + interval '9 hours', t.day + interval '17 hours',
       t.day - make_interval(days => 1 + floor(35 * random())::int)
     from boat b, generate_series($1::date - 420, $1::date + 60, interval '1 day') as t(day)
-    where random() < 0.33 * case when t.day > $1::date then exp(-extract(day from t.day - $1::date) / 20.0) else 1 end`,
+    -- By boat and day: a plain random() is drawn once a day, before the join, and sends out the whole fleet or none.
+    where ('x' || left(md5(b.id || ' ' || t.day::date), 8))::bit(32)::bigint / 4294967296.0
+      < 0.33 * case when t.day > $1::date then exp(-extract(day from t.day - $1::date) / 20.0) else 1 end`,
     [today],
   );
   await client.query('analyze');

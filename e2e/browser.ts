@@ -203,7 +203,7 @@ export class Browser {
         `return [location.pathname, (document.querySelector('main') ?? document.body).innerText]`,
       )
       .catch(() => ['', 'nothing']);
-    return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 600)}`;
+    return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 1500)}`;
   }
 
   /**

@@ -50,7 +50,11 @@ const WELL = [
 async function workStep(): Promise<void> {
   for (const word of WELL) {
     const look = `${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
-    if ((await phone.count(look)) > 0) await phone.click(look);
+    if ((await phone.count(look)) > 0) {
+      await phone.click(look);
+      // The entry goes through the phone's store first; then it is seen.
+      await phone.gone(look);
+    }
   }
   for (const label of ['How many came out?']) {
     if ((await phone.count(`${now}//input[@aria-label="${label}"]`)) > 0) {

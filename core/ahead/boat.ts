@@ -28,6 +28,8 @@ export function weeklyHours({ days, hours }: ReadingSeries, today: number): numb
 /** Hires must have been kept for so many days before forecasts lean on them. */
 const HIRES_TRUSTED_DAYS = 28;
 
+const RECENT_MS = 7 * 86_400_000;
+
 /** The boat as forecasts see it at that instant. Its engines share a base, so any of them tells it. */
 export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): BoatFacts {
   const { boatId, baseId, timeZone, hemisphere } = engines[0]!;
@@ -38,8 +40,20 @@ export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): Bo
       ? { hours: hireHoursByDay(hires, window.first, window.days, timeZone), from }
       : null;
   const use: BoatUse = { window, baseId, hemisphere, hires: kept, engines };
-  return { id: boatId, engines, hires, forecast: null, use: hiresExplainUse(use) ? use : { ...use, hires: null } };
+  const since = now.getTime() - RECENT_MS;
+  return {
+    id: boatId,
+    engines,
+    hires,
+    recent: { from: since, hires: hires.filter((h) => h.back >= since) },
+    forecast: null,
+    use: hiresExplainUse(use) ? use : { ...use, hires: null },
+  };
 }
+
+/** All hires of a boat that end at or after an instant (ms since 1970), and maybe more. */
+export const hiresSince = (boat: Pick<BoatFacts, 'hires' | 'recent'> | undefined, from: number): readonly HireSpan[] =>
+  boat === undefined ? [] : from >= boat.recent.from ? boat.recent.hires : boat.hires;
 
 /** Works out how the boat's engines will run, from what boats like it have shown. */
 export function foresee(boat: BoatFacts, habits: Habits): void {

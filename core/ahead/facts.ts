@@ -63,6 +63,8 @@ export interface BoatFacts {
   id: number;
   engines: EngineFacts[];
   hires: HireSpan[];
+  /** Those of them that end at or after that instant (ms): years are kept for habits, most looks want these. */
+  recent: { from: number; hires: readonly HireSpan[] };
   use: BoatUse;
   forecast: BoatForecast | null;
 }

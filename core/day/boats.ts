@@ -1,9 +1,10 @@
-import type { BoatFacts, EngineDue } from '../ahead/index.ts';
+import { hiresSince, type BoatFacts, type EngineDue } from '../ahead/index.ts';
 import { dayNumber, minuteInZone, timeOfDay, type Day } from '../calendar/index.ts';
 import { nearestLimit, TASKS } from '../service/index.ts';
 import type { DayBoat, DayPerson } from './types.ts';
 
 const MINUTES = 1440;
+const DAY_MS = 86_400_000;
 /** Boats that go out until noon of the next day are told: what they need has to be done before. */
 const UNTIL = MINUTES + 12 * 60;
 /** A meter unread for longer is wanted when the boat comes back. */
@@ -16,7 +17,7 @@ const UNREAD_DAYS = 3;
  * @param minute minutes after midnight, where the day is today
  */
 export function boatsOf(
-  boats: Iterable<BoatFacts>,
+  boats: readonly BoatFacts[],
   dues: readonly EngineDue[],
   day: Day,
   baseId: number | null,
@@ -24,12 +25,11 @@ export function boatsOf(
   minute: number | null,
 ): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
+  const near = (h: { out: number; back: number }) => h.back >= (first - 2) * DAY_MS && h.out <= (first + 3) * DAY_MS;
   const duesOf = new Map<number, EngineDue[]>();
-  for (const d of dues) {
-    const list = duesOf.get(d.facts.boatId);
-    if (list) list.push(d);
-    else duesOf.set(d.facts.boatId, [d]);
-  }
+  const hiresOf = (boat: BoatFacts) => hiresSince(boat, (first - 2) * DAY_MS);
+  for (const boat of boats) if (hiresOf(boat).some(near)) duesOf.set(boat.id, []);
+  for (const d of dues) duesOf.get(d.facts.boatId)?.push(d);
   const visits = new Map(
     people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: p.name.split(' ')[0]! }] as const)),
   );
@@ -43,8 +43,8 @@ export function boatsOf(
       return (dayNo - first) * MINUTES + minute;
     };
     let touched = false;
-    for (const h of boat.hires) {
-      if (h.back < (first - 2) * 86_400_000 || h.out > (first + 3) * 86_400_000) continue;
+    for (const h of hiresOf(boat)) {
+      if (!near(h)) continue;
       const [leaves, comes] = [at(h.out), at(h.back)];
       touched ||= leaves < MINUTES && comes > 0;
       const common = { boatId: boat.id, boatName: facts.boatName, baseId: facts.baseId, berth: null };

@@ -1,6 +1,7 @@
+import type { EngineDue } from '../ahead/index.ts';
 import type { Day } from '../calendar/index.ts';
 import type { Position } from '../fleet/index.ts';
-import type { PlannedVisit, PlanProblem } from '../planner/index.ts';
+import type { PlannedVisit, YardFacts } from '../planner/index.ts';
 import type { DueState, TaskKind } from '../service/index.ts';
 
 /** A card on a person's line of the day. Minutes after midnight at the base. */
@@ -47,20 +48,26 @@ export interface DayBoat {
   text: string;
 }
 
-/** The plan problem of the book with the names to tell it by. */
+/** A task of the next days; the words for its limit are found when they are told. */
+export interface BoardTask {
+  engineId: number;
+  position: Position;
+  due: EngineDue['due'];
+  likely: Day | null;
+}
+
+/** The yard of the next days as a plan is made from it, what stands on it, and the names to tell it by. */
 export interface PlanBoard {
   firstDay: Day;
   days: number;
-  problem: PlanProblem;
+  yard: YardFacts;
   standing: (PlannedVisit & { jobId: number; version: number; started: boolean })[];
   /** By boat; hires out and back in minutes from the first day's midnight at its base. */
   boats: Record<string, { name: string; hires: [number, number][] }>;
   people: Record<string, { name: string }>;
   bases: Record<string, { name: string }>;
-  tasks: Record<
-    string,
-    { engineId: number; task: TaskKind; position: Position; state: DueState; text: string; likely: Day | null }
-  >;
+  /** By the plan's names for them. */
+  tasks: ReadonlyMap<string, BoardTask>;
   parts: Record<string, { partId: number; name: string; unit: 'each' | 'mL' }>;
 }
 

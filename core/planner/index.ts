@@ -26,6 +26,7 @@ export {
   planPartId,
   planTaskId,
   planTaskOf,
+  factsOfBoats,
   problemOf,
   workOn,
   type PersonException,

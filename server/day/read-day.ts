@@ -1,8 +1,17 @@
 import type { DayPerson, DayReply } from '@diurna/contract/day';
 import type { JobSummary } from '@diurna/contract/jobs';
-import { boatsOf, mattersOf, pressing, troublesOf, visitOf } from '@diurna/core/day';
-import { minuteInZone, type Day } from '@diurna/core/calendar';
-import { dayLine, problemOf, workOn, type LineVisit, type YardFacts } from '@diurna/core/planner';
+import { hiresSince } from '@diurna/core/ahead';
+import { boatsOf, GOING_DAYS, mattersOf, pressing, troublesOf, visitOf } from '@diurna/core/day';
+import { dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import {
+  dayLine,
+  factsOfBoats,
+  planTaskId,
+  problemOf,
+  workOn,
+  type LineVisit,
+  type YardFacts,
+} from '@diurna/core/planner';
 import { and, asc, eq, isNull, lt, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
@@ -11,7 +20,7 @@ import type { Who } from '../http/api.ts';
 import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
 import { jobSummaries } from '../jobs/index.ts';
-import { boardOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
+import { outlineOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';
 import { partsOfAll } from '../stores/index.ts';
 import { visitTasks } from '../visit/index.ts';
@@ -23,8 +32,9 @@ const MOST_JOBS = 500;
 const MOST_OLD = 40;
 const MOST_BOATS = 60;
 const NOON = 720;
+const DAY_MS = 86_400_000;
 
-type Board = Awaited<ReturnType<typeof boardOf>>;
+type Board = Awaited<ReturnType<typeof outlineOf>>;
 
 /** A day by the hour, as this person sees it: only who decides gets what is to be decided, and only today. */
 export async function readDay(
@@ -57,7 +67,9 @@ export async function workOutDay(
 ): Promise<DayReply> {
   await fleet.refresh(now);
   const [yard, bases, cards, people] = await Promise.all([
-    readYard(db, fleet, now, day, mayDecide ? LOOK_AHEAD : 1, baseId),
+    mayDecide
+      ? readYard(db, fleet, now, day, LOOK_AHEAD, baseId, longestAway(fleet, now, day))
+      : readYard(db, fleet, now, day, 1, baseId, 0),
     db.select().from(base).orderBy(asc(base.id)),
     jobSummaries(db, now, and(eq(job.day, day), ne(job.status, 'cancelled')), MOST_JOBS, 0),
     workers(db),
@@ -68,14 +80,14 @@ export async function workOutDay(
   // Only boats somebody works on: where they stand on this day is all the lines need of the plan.
   const worked = new Set(jobs.map((j) => j.boatId));
   const lineYard = { ...yard, facts: factsOfBoats(yard.facts, worked) };
-  const board = day >= today ? await boardOf(db, fleet, lineYard, today) : null;
+  const board = day >= today ? await outlineOf(db, fleet, lineYard, today) : null;
   const tasksOf = await visitTasks(
     db,
     now,
     jobs.flatMap((j) => j.tasks.map((t) => t.engineId)),
   );
   const lines = linesOf({ day, yard: lineYard, board, jobs, tasksOf, bases, baseId, people });
-  const boats = boatsOf(fleet.boats.values(), fleet.allDue(now), day, baseId, lines, minute);
+  const boats = boatsOf([...fleet.boats.values()], fleet.allDue(now), day, baseId, lines, minute);
   const shown = pressing(boats.list, MOST_BOATS);
   return {
     day,
@@ -94,10 +106,14 @@ export async function workOutDay(
   };
 }
 
-/** The yard with these boats and their work alone. */
-function factsOfBoats(facts: YardFacts, boats: ReadonlySet<number>): YardFacts {
-  const tasks = facts.tasks.filter((t) => boats.has(t.boatId));
-  return { ...facts, tasks, boats: facts.boats.filter((b) => boats.has(b.id)) };
+/** Limits passed on a hire matter before it: how far beyond the days looked at the hires that begin soon reach. */
+function longestAway(fleet: FleetCache, now: Date, day: Day): number {
+  const soon = now.getTime() + (GOING_DAYS + 2) * DAY_MS;
+  let last = 0;
+  for (const boat of fleet.boats.values())
+    for (const h of hiresSince(boat, now.getTime()))
+      if (h.out > now.getTime() && h.out < soon) last = Math.max(last, h.back);
+  return Math.max(0, Math.ceil(last / DAY_MS) + 1 - dayNumber(day) - LOOK_AHEAD);
 }
 
 interface Lines {
@@ -208,11 +224,18 @@ async function matters(
   people: readonly DayPerson[],
   minute: number,
 ): Promise<DayReply['matters']> {
-  const [board, holds, undecided, old] = await Promise.all([
-    boardOf(db, fleet, { ...yard, facts: yard.fromNow(now) }, today),
+  const facts = yard.fromNow(now);
+  const tasks = new Map(
+    yard.dues.map(({ facts: { id, position }, due, on }) => [
+      planTaskId(id, due.task),
+      { engineId: id, position, due, likely: on?.likely ?? null },
+    ]),
+  );
+  const [outline, holds, undecided, old] = await Promise.all([
+    outlineOf(db, fleet, { ...yard, facts }, today),
     holdsWhere(db, and(isNull(hold.releasedAt), baseId === null ? undefined : eq(boat.baseId, baseId))),
     undecidedHolds(db, baseId),
     jobSummaries(db, now, and(eq(job.status, 'open'), lt(job.day, today)), MOST_OLD, 0),
   ]);
-  return mattersOf({ board, people, today, minute, holds, undecided, old });
+  return mattersOf({ board: { ...outline, yard: facts, tasks }, people, today, minute, holds, undecided, old });
 }

@@ -1,4 +1,6 @@
+import { sql, type SQL } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import type { PgColumn } from 'drizzle-orm/pg-core';
 import pg from 'pg';
 import { watchStatements } from './slow.ts';
 import * as schema from './schema/index.ts';
@@ -104,6 +106,10 @@ export async function prepared<T extends pg.QueryResultRow>(
 ): Promise<T[]> {
   return (await connectionOf(db).on.query<T>({ name, text, values })).rows;
 }
+
+/** Whether a column is one of these ids: one value to send, where a list of a thousand takes long to write out. */
+export const among = (column: PgColumn, ids: readonly number[]): SQL =>
+  sql`${column} = any(${sql.param([...ids])}::int[])`;
 
 /** Runs statements of packages that bring their own, on the handle's connection: in a transaction, within that. */
 export const executor = (db: Db | Tx) => ({

@@ -1,9 +1,10 @@
 import type { BoardReply } from '@diurna/contract/planner';
+import { hiresSince } from '@diurna/core/ahead';
 import { dayInZone, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
 import { planPartId, planTaskId, planTaskOf, problemOf, type PlannedVisit } from '@diurna/core/planner';
-import { dueDays, nearestLimit } from '@diurna/core/service';
+import { nearestLimit } from '@diurna/core/service';
 import { asc, desc, eq, inArray } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
 import type { FleetCache } from '../service/index.ts';
 import { openJobs, readYard, type YardBook } from './facts.ts';
 
@@ -50,25 +51,41 @@ export async function readBoard(
 ): Promise<BoardReply> {
   const today = await todayOfBook(db, now, baseId);
   const yard = await readYard(db, fleet, now, from ?? today, days, baseId);
-  return boardOf(db, fleet, { ...yard, facts: yard.fromNow(now) }, today);
+  const facts = yard.fromNow(now);
+  return {
+    ...(await outlineOf(db, fleet, { ...yard, facts }, today)),
+    problem: problemOf(facts),
+    tasks: Object.fromEntries(
+      yard.dues.map(({ facts: f, due, on }) => [
+        planTaskId(f.id, due.task),
+        {
+          engineId: f.id,
+          task: due.task,
+          position: f.position,
+          state: due.state,
+          text: nearestLimit(due),
+          likely: on?.likely ?? null,
+        },
+      ]),
+    ),
+  };
 }
 
-/** The board of a yard that was read: its plan problem, the open cards on it, and the names to show it by. */
-export async function boardOf(
+/** The board of a yard that was read, without its work: the open cards on it, and the names to show it by. */
+export async function outlineOf(
   db: Db | Tx,
   fleet: FleetCache,
-  { facts, dues, moveCost, currency, zoneOf }: YardBook,
+  { facts, moveCost, currency, zoneOf }: YardBook,
   today: Day,
-): Promise<BoardReply> {
+): Promise<Omit<BoardReply, 'problem' | 'tasks'>> {
   const { firstDay, days } = facts;
   const first = dayNumber(firstDay);
-  const problem = problemOf(facts);
   const [boats, people, bases, accepted] = await Promise.all([
     db
       .select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId })
       .from(boat)
       .where(
-        inArray(
+        among(
           boat.id,
           facts.boats.map((b) => b.id),
         ),
@@ -92,7 +109,7 @@ export async function boardOf(
           .select()
           .from(part)
           .where(inArray(part.id, [...new Set(facts.parts.map((p) => p.partId))]));
-  const known = new Set(problem.tasks.map((t) => t.id));
+  const known = new Set(facts.tasks.map((t) => planTaskId(t.engineId, t.task)));
   const standing = (
     await openJobs(
       db,
@@ -126,7 +143,6 @@ export async function boardOf(
     days,
     currency,
     moveCost,
-    problem,
     standing,
     accepted,
     boats: Object.fromEntries(
@@ -136,7 +152,7 @@ export async function boardOf(
           const { dayNo, minute } = minuteInZone(instant, zone);
           return (dayNo - first) * 1440 + minute;
         };
-        const hires = (fleet.boats.get(b.id)?.hires ?? [])
+        const hires = hiresSince(fleet.boats.get(b.id), (first - 1) * DAY_MS)
           .filter((h) => h.back > (first - 1) * DAY_MS && h.out < (first + days + 1) * DAY_MS)
           .map((h): [number, number] => [place(h.out), place(h.back)]);
         return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, hires }];
@@ -144,19 +160,6 @@ export async function boardOf(
     ),
     people: Object.fromEntries(people.map((p) => [String(p.id), { name: p.name, baseId: p.baseId }])),
     bases: Object.fromEntries(bases.map((b) => [String(b.id), { name: b.name }])),
-    tasks: Object.fromEntries(
-      dues.map(({ facts: f, due }) => [
-        planTaskId(f.id, due.task),
-        {
-          engineId: f.id,
-          task: due.task,
-          position: f.position,
-          state: due.state,
-          text: nearestLimit(due),
-          likely: dueDays(due)?.likely ?? null,
-        },
-      ]),
-    ),
     parts: Object.fromEntries(
       facts.parts.map(({ partId, baseId: at }) => {
         const p = partRows.find((x) => x.id === partId)!;

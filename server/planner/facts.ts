@@ -1,11 +1,11 @@
-import { chanceOfHire, type EngineDue } from '@diurna/core/ahead';
+import { chanceOfHire, hiresSince, type EngineDue } from '@diurna/core/ahead';
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
 import { dueDays, handsOnMinutes, type TaskKind } from '@diurna/core/service';
 import { fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
-import { and, asc, eq, inArray, isNull, lte, sum } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { and, asc, eq, isNull, lte, sum } from 'drizzle-orm';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { readHands, type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 import { learnedMinutes } from '../visit/index.ts';
@@ -17,10 +17,15 @@ const BEYOND_DAYS = 45;
 const MINUTES = 1440;
 const DAY_MS = 86_400_000;
 
+/** A task of an engine with the days on which it is likely due. */
+interface DueOn extends EngineDue {
+  on: ReturnType<typeof dueDays>;
+}
+
 export interface YardBook {
   facts: YardFacts;
-  /** Every task of the plan with what its due date rests on. */
-  dues: EngineDue[];
+  /** Every task of the plan, in the order of `facts.tasks`, with what its due date rests on. */
+  dues: DueOn[];
   moveCost: number;
   currency: string;
   /** Time zones by base. */
@@ -33,6 +38,7 @@ export interface YardBook {
  * Reads what a plan is made from. The plan's days are calendar days at each base, the first one from its beginning.
  *
  * @param baseId only that base; null = all
+ * @param beyond tasks that likely fall due so many days after the last one belong to it too
  */
 export async function readYard(
   db: Db | Tx,
@@ -41,6 +47,7 @@ export async function readYard(
   firstDay: Day,
   days: number,
   baseId: number | null,
+  beyond = BEYOND_DAYS,
 ): Promise<YardBook> {
   await fleet.refresh(now);
   const lastDay = addDays(firstDay, days - 1);
@@ -70,11 +77,13 @@ export async function readYard(
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
   const first = dayNumber(firstDay);
   const ids = new Set(boats.map((b) => b.id));
-  const dues = [...fleet.allDue(now)].filter(({ facts, due }) => {
-    if (!ids.has(facts.boatId)) return false;
+  const dues = fleet.allDue(now).flatMap((d): DueOn[] => {
+    const { facts, due } = d;
+    if (!ids.has(facts.boatId)) return [];
+    const on = dueDays(due);
     const card = facts.openJobs.get(due.task);
     // What stands on a card after the plan's last day stays there.
-    return card ? card.day <= lastDay : wanted(due, first, days);
+    return (card ? card.day <= lastDay : wanted(due, on, first + days + beyond)) ? [{ ...d, on }] : [];
   });
   const volumes = new Map(
     models.map((m) => [
@@ -87,8 +96,15 @@ export async function readYard(
   );
   const fitmentsOfModel = grouped(fitments, (f) => f.modelId);
   const price = new Map(parts.map((p) => [p.id, p]));
+  const handsOf = new Map<number, Map<TaskKind, number>>(models.map((m) => [m.id, new Map()]));
+  const handsOn = ({ facts, due: { task } }: EngineDue) => {
+    const own = handsOf.get(facts.modelId)!;
+    if (!own.has(task))
+      own.set(task, learned.minutesFor(task, facts.modelId, null, handsOnMinutes(task, facts.cylinders)).minutes);
+    return own.get(task)!;
+  };
   const tasks = dues.map((d): YardTask => {
-    const { facts, due } = d;
+    const { facts, due, on } = d;
     const { needs } = partsForEngine(
       facts.serial,
       volumes.get(facts.modelId)!,
@@ -99,7 +115,6 @@ export async function readYard(
       const p = price.get(partId);
       return sum + (p?.priceMinor == null ? 0 : (p.priceMinor / 100) * (p.unit === 'mL' ? quantity / 1000 : quantity));
     }, 0);
-    const on = dueDays(due);
     const offset = (day: Day | null) => (day === null ? null : dayNumber(day) - first);
     return {
       engineId: facts.id,
@@ -113,7 +128,7 @@ export async function readYard(
       share: Math.max(0, due.share ?? 0),
       partsCost,
       parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
-      hands: learned.minutesFor(due.task, facts.modelId, null, handsOnMinutes(due.task, facts.cylinders)).minutes,
+      hands: handsOn(d),
     };
   });
   const onHand = new Map<string, number>();
@@ -146,7 +161,7 @@ export async function readYard(
         id: b.id,
         baseId: b.baseId,
         hireIncome: (b.hireDayMinor ?? book.hireDayMinor) / 100,
-        hires: (known?.hires ?? [])
+        hires: hiresSince(known, (first - 2) * DAY_MS)
           // Years of hires are known: only those near these days are turned to the clock of the base.
           .filter((h) => h.back > (first - 2) * DAY_MS && h.out < (first + days + 2) * DAY_MS)
           .map((h) => [at(h.out), at(h.back)] as const)
@@ -185,12 +200,11 @@ function grouped<T, K>(list: readonly T[], key: (item: T) => K): Map<K, T[]> {
   return map;
 }
 
-/** Whether a task belongs into a plan of these days: over, unknown, or likely due by some weeks after it. */
-function wanted(due: EngineDue['due'], first: number, days: number): boolean {
+/** Whether a task belongs into a plan: over, unknown, or likely due before that day. */
+function wanted(due: EngineDue['due'], on: DueOn['on'], until: number): boolean {
   if (due.state === 'over' || due.state === 'unknown') return true;
-  const on = dueDays(due);
   const day = on?.likely ?? on?.early ?? null;
-  return day !== null && dayNumber(day) - first < days + BEYOND_DAYS;
+  return day !== null && dayNumber(day) < until;
 }
 
 export interface OpenJobRow {
@@ -210,7 +224,7 @@ export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<O
   const jobs = await db
     .select()
     .from(job)
-    .where(and(eq(job.status, 'open'), boatIds === null ? undefined : inArray(job.boatId, boatIds)))
+    .where(and(eq(job.status, 'open'), boatIds === null ? undefined : among(job.boatId, boatIds)))
     .orderBy(asc(job.day), asc(job.id))
     .limit(20_000);
   if (jobs.length === 0) return [];
@@ -219,7 +233,7 @@ export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<O
       .select()
       .from(jobTask)
       .where(
-        inArray(
+        among(
           jobTask.jobId,
           jobs.map((j) => j.id),
         ),

@@ -8,7 +8,7 @@ import type { Think } from '../think.ts';
 import { acceptPlan } from './accept.ts';
 import { streamPlan } from './run-plan.ts';
 
-export { boardOf, readBoard, todayOfBook } from './board.ts';
+export { outlineOf, readBoard, todayOfBook } from './board.ts';
 export { planSettingsHandlers } from './settings.ts';
 export { readYard, type YardBook } from './facts.ts';
 

@@ -1,5 +1,5 @@
 import { addDays, timeOfDay, type Day } from '../../calendar/index.ts';
-import { Board, planTaskOf, type Offer } from '../../planner/index.ts';
+import { Board, factsOfBoats, planTaskOf, problemOf, type Offer } from '../../planner/index.ts';
 import type { Matter, PlanBoard } from '../types.ts';
 
 /** Boats that go out within so many days are looked at. */
@@ -7,9 +7,25 @@ export const GOING_DAYS = 2;
 export const DAY_MINUTES = 1440;
 const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
 
+/** A matter that was found: how it ranks is known at once, its options are worked out if it is shown. */
+export interface Found extends Pick<Matter, 'weight' | 'state'> {
+  /** The boat whose work may be placed anew. */
+  boat: string | null;
+  matter: () => Matter;
+}
+
+/** A matter that needs no places. */
+export const asFound = (matter: Matter): Found => ({
+  weight: matter.weight,
+  state: matter.state,
+  boat: null,
+  matter: () => matter,
+});
+
 /** What every matter is worked out with: the board of the next days, and words for places on it. */
 export interface Desk {
   board: PlanBoard;
+  /** The plan that stands; it knows the work of boats that have cards, and of those it was laid out for. */
   plan: Board;
   today: Day;
   /** Minutes after midnight: what lies before is over. */
@@ -21,20 +37,32 @@ export interface Desk {
   /** The day that many minutes from the first day's midnight lie on. */
   dayOf: (minute: number) => Day;
   whereText: (o: Offer) => string;
-  /** Places for work of a boat before a day of the board, cheapest first. */
-  placesFor: (boat: string, tasks: string[], until?: number) => Offer[];
+  /** Places for work of a boat, cheapest first. */
+  placesFor: (boat: string, tasks: string[]) => Offer[];
+  /** Lays the plan out once it is known whose work is to be placed: the whole fleet's would take long. */
+  layOut: (boats: readonly (string | null)[]) => void;
   to: (o: Offer) => { day: Day; technicianId: number; startMinute: null };
 }
 
 /** Sets the board up for finding matters. `minute` counts from midnight of the board's first day. */
 export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
-  const plan = new Board(board.problem, board.standing);
+  let plan: Board | null = null;
+  const laid = () => {
+    if (!plan) throw new Error('options are worked out after the plan is laid out');
+    return plan;
+  };
   const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
   const dayWord = (day: Day) =>
     day === today ? 'today' : weekday.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
   return {
     board,
-    plan,
+    get plan() {
+      return laid();
+    },
+    layOut: (boats) => {
+      const ids = new Set([...boats, ...board.standing.map((s) => s.boat)].map(Number));
+      plan = new Board(problemOf(factsOfBoats(board.yard, ids)), board.standing);
+    },
     today,
     minute,
     name,
@@ -42,10 +70,10 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     clock: timeOfDay,
     dayOf: (at) => addDays(board.firstDay, Math.floor(at / DAY_MINUTES)),
     whereText: (o) => `${dayWord(addDays(board.firstDay, o.day))} with ${name(o.technician)}`,
-    placesFor: (boat, tasks, until = board.days) =>
-      plan
+    placesFor: (boat, tasks) =>
+      laid()
         .offers({ boat, from: null, tasks })
-        .filter((o) => o.change !== null && o.day < until)
+        .filter((o) => o.change !== null)
         .sort((a, b) => a.change! - b.change!),
     to: (o) => ({ day: addDays(board.firstDay, o.day), technicianId: Number(o.technician), startMinute: null }),
   };

@@ -1,11 +1,11 @@
 import { addDays, dayNumber } from '../../calendar/index.ts';
 import { engineName } from '../../fleet/index.ts';
-import { TASKS } from '../../service/index.ts';
-import type { DayPerson, Matter, PlanBoard } from '../types.ts';
-import { DAY_MINUTES, GOING_DAYS, keysOf, relative, type Desk } from './desk.ts';
+import { nearestLimit, TASKS } from '../../service/index.ts';
+import type { BoardTask, DayPerson, Matter, PlanBoard } from '../types.ts';
+import { DAY_MINUTES, GOING_DAYS, keysOf, relative, type Desk, type Found } from './desk.ts';
 
 type Standing = PlanBoard['standing'][number];
-type Passing = [string, PlanBoard['tasks'][string]][];
+type Passing = [string, BoardTask][];
 interface Going {
   boat: string;
   name: string;
@@ -17,7 +17,7 @@ interface Going {
 /**
  * Boats that go out over a limit, or will pass one before they are back; hires that have begun are too late to decide.
  */
-export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
+export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Found[] {
   const { board, minute } = desk;
   const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));
   /** Minutes from the first day; a card without an hour begins when its line of the day says. */
@@ -26,16 +26,18 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
   const open = openTasks(board);
   const standing = new Map<string, Standing[]>();
   for (const s of board.standing) standing.set(s.boat, [...(standing.get(s.boat) ?? []), s]);
-  return Object.entries(board.boats).flatMap(([boat, b]): Matter[] => {
+  return Object.entries(board.boats).flatMap(([boat, b]): Found[] => {
     const hire = b.hires.find(([out]) => out > minute && out < (GOING_DAYS + 1) * DAY_MINUTES);
     if (!hire) return [];
     const going = { boat, name: b.name, out: hire[0], back: hire[1] };
     const lateCard = (standing.get(boat) ?? []).find(
-      (s) => !s.started && beginsAt(s) >= going.out && s.tasks.some((t) => board.tasks[t]?.state === 'over'),
+      (s) => !s.started && beginsAt(s) >= going.out && s.tasks.some((t) => board.tasks.get(t)?.due.state === 'over'),
     );
     const passing = passingOn(open.get(boat) ?? [], first, going);
     return [
-      ...(lateCard ? [cardTooLate(desk, going, lateCard)] : []),
+      ...(lateCard
+        ? [{ weight: 'now', state: 'over', boat, matter: () => cardTooLate(desk, going, lateCard) } as const]
+        : []),
       ...(passing.length > 0 ? [goesOver(desk, going, passing)] : []),
     ];
   });
@@ -44,9 +46,9 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Matter[] {
 /** Tasks on no card, by boat: looked through once for the whole fleet. */
 function openTasks(board: PlanBoard): Map<string, Passing> {
   const carded = new Set(board.standing.flatMap((s) => s.tasks));
-  const boatOf = new Map(board.problem.engines.map((e) => [Number(e.id), e.boat]));
+  const boatOf = new Map(board.yard.boats.flatMap((b) => b.engines.map((e) => [e.id, String(b.id)] as const)));
   const open = new Map<string, Passing>();
-  for (const [id, t] of Object.entries(board.tasks)) {
+  for (const [id, t] of board.tasks) {
     const boat = boatOf.get(t.engineId);
     if (boat === undefined || carded.has(id)) continue;
     const own = open.get(boat);
@@ -60,8 +62,8 @@ function openTasks(board: PlanBoard): Map<string, Passing> {
 const passingOn = (open: Passing, first: number, { back }: Going): Passing =>
   open.filter(
     ([, t]) =>
-      t.state === 'over' ||
-      (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back / DAY_MINUTES) && t.state !== 'unknown'),
+      t.due.state === 'over' ||
+      (t.likely !== null && dayNumber(t.likely) - first < Math.ceil(back / DAY_MINUTES) && t.due.state !== 'unknown'),
   );
 
 /** Its work is on a card, but only after the hire. */
@@ -80,14 +82,14 @@ function cardTooLate(
     )
     .sort((a, b) => a.change! - b.change!)
     .slice(0, 2);
-  const [worstId] = lateCard.tasks.filter((t) => board.tasks[t]?.state === 'over');
-  const info = board.tasks[worstId!]!;
+  const [worstId] = lateCard.tasks.filter((t) => board.tasks.get(t)?.due.state === 'over');
+  const info = board.tasks.get(worstId!)!;
   return {
     key: `late card ${lateCard.jobId}`,
     weight: 'now',
     state: 'over',
     title: `${boatName} goes out over its limit; its card comes after the hire`,
-    text: `${TASKS[info.task].word}: ${engineName(boatName, info.position)} ${info.text}. ${name(lateCard.technician)} has it ${dayWord(addDays(board.firstDay, lateCard.day))}${lateCard.start > 0 ? ` at ${clock(lateCard.start)}` : ''}.${before.length === 0 ? ' No gap before takes it.' : ''}`,
+    text: `${TASKS[info.due.task].word}: ${engineName(boatName, info.position)} ${nearestLimit(info.due)}. ${name(lateCard.technician)} has it ${dayWord(addDays(board.firstDay, lateCard.day))}${lateCard.start > 0 ? ` at ${clock(lateCard.start)}` : ''}.${before.length === 0 ? ' No gap before takes it.' : ''}`,
     options: relative([
       ...before.map((o) => ({
         label: `Move to ${whereText(o)}`,
@@ -106,16 +108,26 @@ function cardTooLate(
 }
 
 /** It goes out over a limit, or passes one on the hire. */
-function goesOver(
+function goesOver(desk: Desk, going: Going, passing: Passing): Found {
+  const [, worst] = passing.find(([, t]) => t.due.state === 'over') ?? passing[0]!;
+  const how = {
+    weight: worst.due.state === 'over' || going.out < DAY_MINUTES ? 'now' : 'soon',
+    state: worst.due.state,
+  } as const;
+  return { ...how, boat: going.boat, matter: () => ({ ...how, ...goesOverText(desk, going, passing, worst) }) };
+}
+
+function goesOverText(
   { board, placesFor, dayOf, dayWord, clock, whereText, to }: Desk,
   { boat, name, out, back }: Going,
   passing: Passing,
-): Matter {
+  worst: BoardTask,
+): Omit<Matter, 'weight' | 'state'> {
   const joined = (day: number) => board.standing.find((s) => s.boat === boat && s.day === day);
   const ids = passing.map(([id]) => id);
-  const [, worst] = passing.find(([, t]) => t.state === 'over') ?? passing[0]!;
-  const places = placesFor(boat, ids, Math.floor(out / DAY_MINUTES) + 1);
-  const later = placesFor(boat, ids).find((o) => o.day >= Math.floor(back / DAY_MINUTES));
+  const all = placesFor(boat, ids);
+  const places = all.filter((o) => o.day <= Math.floor(out / DAY_MINUTES));
+  const later = all.find((o) => o.day >= Math.floor(back / DAY_MINUTES));
   const best = places[0]
     ? [
         places[0],
@@ -124,16 +136,14 @@ function goesOver(
     : [];
   const outDay = dayOf(out);
   const at = clock(out);
-  const words = [...new Set(passing.map(([, t]) => TASKS[t.task].word.toLowerCase()))].join(', ');
+  const words = [...new Set(passing.map(([, t]) => TASKS[t.due.task].word.toLowerCase()))].join(', ');
   return {
     key: `going ${boat}`,
-    weight: worst.state === 'over' || out < DAY_MINUTES ? 'now' : 'soon',
-    state: worst.state,
     title:
-      worst.state === 'over'
+      worst.due.state === 'over'
         ? `${name} goes out ${dayWord(outDay)} ${at} over its limit`
         : `${name} will pass a limit on the hire of ${dayWord(outDay)} ${at}`,
-    text: `${cap(words)}: ${engineName(name, worst.position)} ${worst.text}. ${best.length === 0 ? 'No gap before takes it with anybody who can.' : ''}`.trim(),
+    text: `${cap(words)}: ${engineName(name, worst.position)} ${nearestLimit(worst.due)}. ${best.length === 0 ? 'No gap before takes it with anybody who can.' : ''}`.trim(),
     options: relative(
       [
         ...best.map((o) => {

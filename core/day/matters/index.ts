@@ -6,6 +6,8 @@ import { boatsGoing } from './going.ts';
 import { heldEngines, undecidedFindings } from './holds.ts';
 import { partsShort } from './parts.ts';
 
+export { GOING_DAYS } from './desk.ts';
+
 const MOST = 14;
 
 /** What matters are found in. */
@@ -26,7 +28,7 @@ export interface ToDecide {
  */
 export function mattersOf({ board, people, today, minute, holds, undecided, old }: ToDecide): Matter[] {
   const desk = deskOf(board, today, minute);
-  const matters = [
+  const found = [
     ...heldEngines(desk, holds),
     ...undecidedFindings(undecided),
     ...cardsInTrouble(desk, people),
@@ -35,10 +37,12 @@ export function mattersOf({ board, people, today, minute, holds, undecided, old 
     ...partsShort(desk),
   ];
   const rank = { over: 0, due: 1, soon: 2, unknown: 3, fine: 4 } as const;
-  return matters
+  const shown = found
     .sort(
       (a, b) =>
         Number(a.weight === 'soon') - Number(b.weight === 'soon') || rank[a.state ?? 'fine'] - rank[b.state ?? 'fine'],
     )
     .slice(0, MOST);
+  desk.layOut(shown.map((f) => f.boat));
+  return shown.map((f) => f.matter());
 }

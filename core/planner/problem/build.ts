@@ -136,6 +136,15 @@ export function fromNow(facts: YardFacts, now: Date, zoneOf: ReadonlyMap<number,
   };
 }
 
+/** The yard with these boats and their work alone. */
+export function factsOfBoats(facts: YardFacts, boats: ReadonlySet<number>): YardFacts {
+  return {
+    ...facts,
+    tasks: facts.tasks.filter((t) => boats.has(t.boatId)),
+    boats: facts.boats.filter((b) => boats.has(b.id)),
+  };
+}
+
 /** Tasks of which nothing is known weigh as much as this share of one that is over. */
 const UNKNOWN_RISK = 0.5;
 const cents = (x: number) => Math.round(x * 100) / 100;
