@@ -263,13 +263,18 @@ export class Browser {
     await this.#until(xpath, 'return all.length === 0 || null', 'still on the page');
   }
 
-  async count(xpath: string): Promise<number> {
-    return (await this.#look<number>(xpath, 'return all.length')) ?? 0;
+  count(xpath: string): Promise<number> {
+    return this.#until(xpath, 'return all.length', 'the page was not there to be counted');
   }
 
   /** The words of the element, as they are seen, once it is. */
   text(xpath: string): Promise<string> {
     return this.#until(xpath, `return all[0] && shown(all[0]) ? ${WORDS('all[0]')} : null`, 'not to be seen');
+  }
+
+  /** The words of the element as it stands now; none where it is not to be seen. */
+  glance(xpath: string): Promise<string> {
+    return this.#until(xpath, `return all[0] && shown(all[0]) ? ${WORDS('all[0]')} : ''`, 'the page was not there');
   }
 
   /** An attribute of the element once it is seen; of a field also what stands in it now (`value`). */
@@ -283,8 +288,8 @@ export class Browser {
   }
 
   /** An attribute of all elements that stand there now. */
-  async attributes(xpath: string, name: string): Promise<string[]> {
-    return (await this.#look<string[]>(xpath, "return all.map((e) => e.getAttribute(more) ?? '')", name)) ?? [];
+  attributes(xpath: string, name: string): Promise<string[]> {
+    return this.#until(xpath, "return all.map((e) => e.getAttribute(more) ?? '')", 'the page was not there', name);
   }
 
   /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
