@@ -41,7 +41,7 @@ afterAll(async () => {
   await closeBook(book);
 });
 
-const now = '//div[@class="step-now"]';
+const now = '//*[@role="group"][@aria-label="The step at hand"]';
 const card = () => phone.call<JobCard>('GET', `/jobs/${id}`);
 const focused = () =>
   phone.driver.executeScript<string>(
@@ -56,7 +56,7 @@ const tabTo = async (name: string | RegExp, back = false) => {
     await (back ? phone.press(Key.chord(Key.SHIFT, Key.TAB)) : phone.press(Key.TAB));
   expect(await focused()).toEqual(typeof name === 'string' ? name : expect.stringMatching(name));
 };
-const stepText = () => phone.text(`${now}//p[@class="step-text"]`);
+const stepText = () => phone.text(`${now}//h2`);
 const moved = (from: string) =>
   phone.until(async () => (await stepText().catch(() => from)) !== from, 20_000, `still at ${from}`);
 
@@ -88,12 +88,14 @@ describe('the card by keyboard alone', () => {
     await phone.press(Key.ENTER);
     await phone.seeText('a second person, since');
     expect(
-      await phone.count(`//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]`),
+      await phone.count(
+        `//*[@role="group"][@aria-label="Tick the step"]//button[not(@disabled)][.!="Something wrong"]`,
+      ),
     ).toBe(0);
     expect(await focused()).toBe('Something wrong');
     await tabTo('Go on', true);
     await phone.press(Key.SPACE);
-    await phone.gone('//p[contains(@class, "caution")][contains(., "Paused")]');
+    await phone.gone('//p[@role="status"][contains(., "Paused")]');
     const pauses = async () => (await card()).entries.filter((e) => e.act.kind === 'pause').map((e) => e.act);
     // The phone shows it at once; the book has it a moment later.
     await phone.until(async () => (await pauses()).length === 2, 20_000);
@@ -113,7 +115,9 @@ describe('what people get wrong on a card', () => {
         const look = `(${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"])`;
         for (let n = await phone.count(look); n > 0; n--) await phone.click(`${look}[1]`);
       }
-      await phone.click('//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]');
+      await phone.click(
+        '//*[@role="group"][@aria-label="Tick the step"]//button[not(@disabled)][.!="Something wrong"]',
+      );
       await moved(before);
     }
   };
@@ -133,7 +137,9 @@ describe('what people get wrong on a card', () => {
   test('a figure no engine can have is refused with the reason; the right one is taken, its spread worked out', async () => {
     await phone.fill('Cylinder 1', '12500');
     await phone.press(Key.TAB);
-    await phone.see('//div[contains(@class, "signal")]//p[contains(., "Not taken:")][contains(., "12500 psi")]');
+    await phone.see(
+      '//*[@role="status"][@aria-label="Signal"]//p[contains(., "Not taken:")][contains(., "12500 psi")]',
+    );
     await phone.button('throw it away');
     await phone.button('yes, throw it away');
     for (const [i, psi] of [125, 130, 128, 127].entries()) {

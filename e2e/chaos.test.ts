@@ -52,7 +52,7 @@ test('each writes and takes pictures without signal; killed servers lose none of
   for (const [i, phone] of phones.entries()) {
     cards.push(rows.find((j) => j.technicianId === idOf(i))!.id);
     await phone.go(`/jobs/${cards[i]}`);
-    await phone.see('//div[@class="step-now"]');
+    await phone.see('//*[@role="group"][@aria-label="The step at hand"]');
     await phone.signal(false);
     const folder = mkdtempSync(join(tmpdir(), 'diurna-phones-'));
     await phone.button('Something wrong');
@@ -75,7 +75,7 @@ test('each writes and takes pictures without signal; killed servers lose none of
   for (const phone of phones) await phone.signal(true);
   for (const [i, phone] of phones.entries()) {
     await phone.until(
-      async () => (await phone.count('//div[contains(@class, "signal")]')) === 0,
+      async () => (await phone.count('//*[@role="status"][@aria-label="Signal"]')) === 0,
       60_000,
       `${NAMES[i]}’s phone still keeps something`,
     );

@@ -34,11 +34,14 @@ describe('a second factor', () => {
     await desk.button('Set up a second factor');
     await desk.fill('Your password', PASSWORD);
     await desk.button('Set it up');
-    const secret = (await desk.text('//div[@class="factor-picture"]//b')).replaceAll(/\s/g, '');
+    const secret = (await desk.text('//p[contains(., "Let the authenticator read this picture")]/b')).replaceAll(
+      /\s/g,
+      '',
+    );
     await desk.fill('The six figures it shows', new TOTP({ secret }).generate());
     await desk.button('Confirm');
-    await desk.see('//ol[@class="factor-codes"]/li');
-    recovery = (await desk.text('//ol[@class="factor-codes"]')).split(/\s+/).filter(Boolean);
+    await desk.see('//ol[@aria-label="Codes for recovery"]/li');
+    recovery = (await desk.text('//ol[@aria-label="Codes for recovery"]')).split(/\s+/).filter(Boolean);
     expect(recovery).toHaveLength(10);
     await desk.button('I have kept them');
     await desk.seeText('10 of 10 codes for recovery are left.');

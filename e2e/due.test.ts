@@ -28,7 +28,7 @@ describe('engines by days', () => {
   test('every engine has its line; the worst stand first; a base and a task narrow it', async () => {
     await browser.go('/due');
     await browser.see('//*[@role="grid"]//*[@role="row"][@aria-rowindex="2"]//button[contains(., "over")]');
-    expect(await browser.text('//header[contains(@class, "page-head")]')).toMatch(/\d+ engines, \d+ tasks over/);
+    expect(await browser.text('//header[h1]')).toMatch(/\d+ engines, \d+ tasks over/);
     await browser.choose('Base', 'Outer Mole');
     await browser.choose('Task', 'Impeller');
     await browser.gone('//*[@role="row"][contains(., "Razorbill")]');
@@ -68,7 +68,7 @@ describe('engines by days', () => {
 
   test('an engine without a meter says its hours are worked out from hires', async () => {
     await browser.go('/due?q=Ruff');
-    await browser.click('//*[@role="grid"]//button[contains(@class, "limit")]');
+    await browser.click('(//*[@role="gridcell"]//button)[1]');
     await browser.seeText('no meter; by its hires about');
   });
 
@@ -78,8 +78,8 @@ describe('engines by days', () => {
     const blank = await browser.driver.executeAsyncScript<number>(`
       const done = arguments[0]; let worst = 0; let y = 0;
       const step = () => {
-        const lines = [...document.querySelectorAll('.chart-line')].map((l) => l.getBoundingClientRect()).sort((a, b) => a.top - b.top);
-        const rows = document.querySelector('.chart-rows').getBoundingClientRect();
+        const lines = [...document.querySelectorAll('[role="row"][data-row]')].map((l) => l.getBoundingClientRect()).sort((a, b) => a.top - b.top);
+        const rows = document.querySelector('[role="row"][data-row]').parentElement.getBoundingClientRect();
         const top = Math.max(rows.top, 130), bottom = Math.min(rows.bottom, innerHeight);
         if (bottom > top) worst = Math.max(worst, (lines[0]?.top ?? bottom) - top, bottom - (lines.at(-1)?.bottom ?? top));
         if (y > document.body.scrollHeight - innerHeight) return done(worst);

@@ -18,8 +18,11 @@ afterAll(async () => {
 });
 
 const cost = async () =>
-  Number((await browser.text('//p[contains(@class, "plan-sum")]/span[1]/b')).replaceAll(',', ''));
-const chip = '//button[contains(@class, "plan-chip")]';
+  Number((await browser.text('//p[@aria-label="The plan in figures"]/span[1]/b')).replaceAll(',', ''));
+const chip = '//*[@role="gridcell"]//button[@aria-pressed]';
+const offer = '//*[@role="gridcell"]//button[contains(@title, " in all")]';
+const LIFTED = '[@aria-pressed="true"]';
+const PINNED = '[.//*[@aria-label="pinned"]]';
 /** Where something begins on the screen (px). */
 type Place = { x: number; y: number };
 const planned = async () => {
@@ -42,28 +45,30 @@ describe('the plan of the demo fleet', () => {
     await planned();
     expect(await cost()).toBeLessThan(before);
     expect(await browser.count(chip)).toBeGreaterThan(15);
-    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(
+    expect(await browser.text('//p[@aria-label="The plan in figures"]')).toMatch(
       /within \d+(\.\d)? % of the best possible|the best possible/,
     );
-    expect(await browser.text('//p[contains(@class, "plan-sum")]')).toMatch(/\d+ tasks in \d+ visits/);
+    expect(await browser.text('//p[@aria-label="The plan in figures"]')).toMatch(/\d+ tasks in \d+ visits/);
   });
 
   test('what is not placed says why, and what would free it at what price', async () => {
     await browser.see('//h2[.="Not placed"]/following-sibling::*[1]');
     await browser.until(
       async () =>
-        (await browser.count('//div[@class="not-placed"]/p')) > 0 ||
+        (await browser.count('//*[@role="group"][starts-with(@aria-label, "No place for")]/p')) > 0 ||
         (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0,
       20_000,
     );
-    if ((await browser.count('//div[@class="not-placed"]')) > 0)
-      expect((await browser.text('(//div[@class="not-placed"])[1]')).length).toBeGreaterThan(60);
+    if ((await browser.count('//*[@role="group"][starts-with(@aria-label, "No place for")]')) > 0)
+      expect(
+        (await browser.text('(//*[@role="group"][starts-with(@aria-label, "No place for")])[1]')).length,
+      ).toBeGreaterThan(60);
   });
 
   test('picked up, every place shows its cost; moved by drag the cost changes by that much, undo brings it back', async () => {
     const before = await cost();
     await browser.click(`(${chip})[1]`);
-    await browser.see('//div[contains(@class, "plan-picked")]//h2[starts-with(., "Why ")]');
+    await browser.see('//h2[starts-with(., "Why ")]');
     await browser.seeText('Leaving it out of this plan would');
     const boat = await browser.text(`(${chip})[1]/b`);
     // The dearest place in sight, so that the cost shows it.
@@ -73,7 +78,7 @@ describe('the plan of the demo fleet', () => {
       `const [from] = arguments;
        from.scrollIntoView({ block: 'center' });
        const place = (e) => { const { x, y } = e.getBoundingClientRect(); return { x, y }; };
-       return [place(from), [...document.querySelectorAll('button.plan-offer')].map((o) =>
+       return [place(from), [...document.querySelectorAll('[role="gridcell"] button[title*=" in all"]')].map((o) =>
          ({ ...place(o), words: o.innerText, cell: o.closest('[data-cell]').dataset.cell }))];`,
       from,
     );
@@ -93,7 +98,7 @@ describe('the plan of the demo fleet', () => {
       .perform();
     await browser.until(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
     // What a person put somewhere is pinned there; its price is the one that stood there.
-    const put = await browser.see(`${chip}[contains(@class, "pinned")][b="${boat}"]`);
+    const put = await browser.see(`${chip}${PINNED}[b="${boat}"]`);
     const cell = await browser.driver.executeScript<string>(
       'return arguments[0].closest("[data-cell]").dataset.cell',
       put,
@@ -112,34 +117,28 @@ describe('the plan of the demo fleet', () => {
     const boat = await browser.text(`(${chip})[2]/b`);
     await browser.driver.executeScript('arguments[0].focus()', await browser.see(cellOf(boat)));
     await browser.press(Key.ENTER);
-    await browser.see(`${chip}[contains(@class, "lifted")]`);
-    await browser.see('//button[contains(@class, "plan-offer")]');
+    await browser.see(`${chip}${LIFTED}`);
+    await browser.see(offer);
     // Step right until a place takes it.
     for (let step = 0; step < 12; step++) {
       await browser.press(Key.ARROW_RIGHT);
-      const here = await browser.driver.executeScript<string>(
-        'return document.activeElement.className + " " + document.activeElement.textContent',
-      );
-      if (here.includes(' open') && /dearer|cheaper|costs the same/.test(here)) break;
+      const here = await browser.driver.executeScript<string>('return document.activeElement.textContent');
+      if (/dearer|cheaper|costs the same/.test(here)) break;
     }
     await browser.press(Key.ENTER);
-    await browser.gone(`${chip}[contains(@class, "lifted")]`);
-    await browser.see(`${chip}[contains(@class, "pinned")]`);
-    const pinned = await browser.text(`(${chip}[contains(@class, "pinned")])[1]/b`);
-    const place = await browser.driver.executeScript<string>(
-      'return document.querySelector(".plan-chip.pinned").closest("[data-cell]").dataset.cell',
-    );
+    await browser.gone(`${chip}${LIFTED}`);
+    await browser.see(`${chip}${PINNED}`);
+    const pinned = await browser.text(`(${chip}${PINNED})[1]/b`);
+    const place = await browser.attribute(`(${chip}${PINNED})[1]/ancestor::*[@role="gridcell"]`, 'data-cell');
     await browser.button('Plan again');
     await planned();
     expect(await browser.text(`//*[@data-cell="${place}"]`)).toContain(pinned);
-    await browser.see(`//*[@data-cell="${place}"]//button[contains(@class, "pinned")]`);
+    await browser.see(`//*[@data-cell="${place}"]//button${PINNED}`);
   });
 
   test('accepted, the visit is a card on the technician’s phone, and she is told', async () => {
-    const visit = await browser.driver.executeScript<string>(
-      'const c = document.querySelector(".plan-row:nth-of-type(2) .plan-chip") ?? document.querySelector(".plan-chip"); return c.querySelector("b").textContent + "|" + c.closest(".plan-row").querySelector(".plan-name b").textContent',
-    );
-    const [boat, technician] = visit.split('|') as [string, string];
+    const boat = await browser.text(`(${chip})[1]/b`);
+    const technician = await browser.text(`(${chip})[1]/ancestor::*[@role="row"]/*[@role="rowheader"]/b`);
     await browser.button('Accept');
     await browser.seeText('Everybody it touches is told.');
     const phone = await Browser.open(address, PHONE);
@@ -147,7 +146,7 @@ describe('the plan of the demo fleet', () => {
       await phone.signIn(technician);
       await phone.see('//section[@aria-label="Told to you"]//li');
       await phone.go('/jobs?show=open&whose=mine');
-      await phone.see(`//a[contains(@class, "card-row")][contains(., "${boat}")]`);
+      await phone.see(`//ul[@aria-label="Job cards"]//a[contains(., "${boat}")]`);
       await phone.click('//section[@aria-label="Told to you"]//button[.="Seen"]');
       await phone.gone('//section[@aria-label="Told to you"]');
       // Her calendar, read with a calendar library.
@@ -190,20 +189,20 @@ describe('two coordinators at once', () => {
       await other.see(chip);
       expect(await first(other, 1)).toBe(mine);
       await other.click(`(${chip})[1]`);
-      await other.see('//button[contains(@class, "plan-offer")]');
-      await other.click('(//button[contains(@class, "plan-offer")])[1]');
-      await other.gone(`${chip}[contains(@class, "lifted")]`);
+      await other.see(offer);
+      await other.click(`(${offer})[1]`);
+      await other.gone(`${chip}${LIFTED}`);
       await other.button('Accept');
       await other.seeText('Everybody it touches is told.');
     } finally {
       await other.close();
     }
     await browser.button('Accept');
-    await browser.see('//div[contains(@class, "plan-conflicts")]');
-    expect(await browser.text('//div[contains(@class, "plan-conflicts")]')).toContain(mine);
+    await browser.see('//*[@role="alert"][contains(., "Somebody else accepted")]');
+    expect(await browser.text('//*[@role="alert"][contains(., "Somebody else accepted")]')).toContain(mine);
     expect(await browser.count('//button[.="Accept"][@disabled]')).toBe(1);
-    await browser.click('//div[contains(@class, "plan-conflicts")]//button[.="take mine"]');
-    await browser.gone('//div[contains(@class, "plan-conflicts")]');
+    await browser.click('//*[@role="alert"][contains(., "Somebody else accepted")]//button[.="take mine"]');
+    await browser.gone('//*[@role="alert"][contains(., "Somebody else accepted")]');
     await browser.button('Accept');
     await browser.seeText('Everybody it touches is told.');
   });
@@ -226,7 +225,7 @@ describe('the day', () => {
       })();`);
     expect(made).not.toBe('');
     await browser.go('/day');
-    await browser.see('//div[@class="bench"]');
+    await browser.see('//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
     const title = `${made} cannot be done by`;
     await browser.see(`//article//h3[contains(., "${title}")]`);
     expect(await browser.count(`//article[h3[contains(., "${title}")]]//button`)).toBeGreaterThanOrEqual(1);
@@ -236,7 +235,7 @@ describe('the day', () => {
 
   test('when somebody is ill the rest of the day is arranged anew, what moves is shown, and taken', async () => {
     await browser.go('/day');
-    await browser.see('//div[@class="bench"]');
+    await browser.see('//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
     await browser.button('Something slipped');
     await browser.see('//section[@aria-label="Something slipped"]//select');
     const options = await browser.count(

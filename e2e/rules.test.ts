@@ -19,10 +19,14 @@ describe('rules', () => {
     await browser.go('/rules');
     await browser.click('//label[contains(., "Every 24 months, however little it ran")]//input');
     await browser.seeText('due dates');
-    expect(await browser.text('//div[@class="would"]//table[1]')).toMatch(/The year behind[\s\S]*The year ahead/);
+    expect(await browser.text('//p[@role="status"][contains(., "touched")]/following::table[1]')).toMatch(
+      /The year behind[\s\S]*The year ahead/,
+    );
     await browser.fill('See it on one engine', 'Lapwing');
     await browser.click('//li[@role="option"][starts-with(normalize-space(.), "Lapwing")]');
-    await browser.see('//div[@class="side-by-side"]//tr[contains(., "Every 300 h, with the big service")]');
+    await browser.see(
+      '//label[.="See it on one engine"]/following::tr[contains(., "Every 300 h, with the big service")]',
+    );
     await browser.button('Answer it so');
     await browser.seeText('is answered: every 24 months, however little it ran.');
     await browser.go('/due?view=list&task=impeller&q=Lapwing');
@@ -76,14 +80,14 @@ describe('rules', () => {
     await browser.fill('Why it is changed', 'as before');
     await browser.click('//button[starts-with(normalize-space(.), "Keep as version")]');
     await browser.seeText('Why it was changed: as before');
-    expect(await browser.count('//ol[@class="template-lines"]/li[contains(., "pegs")]')).toBe(0);
+    expect(await browser.count('//ol[@aria-label="Steps"]/li[contains(., "pegs")]')).toBe(0);
   });
 
   test('of the steps that open and close, the words change and the step stays', async () => {
     await browser.go('/rules/steps');
     await browser.click('//nav[@aria-label="Tasks"]//button[normalize-space(.)="Lower unit"]');
     await browser.click(
-      '//ol[@class="template-lines"]/li[contains(., "wiggle it down")]//button[normalize-space(.)="edit"]',
+      '//ol[@aria-label="Steps"]/li[contains(., "wiggle it down")]//button[normalize-space(.)="edit"]',
     );
     await browser.seeText('Other steps hang on this one');
     expect(await browser.count('//button[normalize-space(.)="Take this step out"]')).toBe(0);

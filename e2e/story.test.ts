@@ -94,14 +94,14 @@ describe('the story of the demo', () => {
 describe('the main jobs of the day', () => {
   test('the day is drawn with its people, and the page shows the book’s day whatever the machine’s is', async () => {
     await browser.go('/day');
-    await browser.see('//div[@class="bench"]');
+    await browser.see('//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
     expect(await browser.text('//h1')).toContain(String(Number(today.slice(8))));
-    await browser.see('//*[@class="bench"]//*[contains(., "Ines")]');
+    await browser.see('//*[@role="group"][starts-with(@aria-label, "The day by the hour")]//*[contains(., "Ines")]');
   });
 
   test('hours are typed where a meter was read last', async () => {
     await browser.go('/day/hours');
-    const was = Number(await browser.text('//tr[th[contains(., "Dunlin")]]/td[contains(@class, "was")]'));
+    const was = Number(await browser.text('//tr[th[contains(., "Dunlin")]]/td[starts-with(@id, "was-")]'));
     await browser.fill('Hours of Dunlin', (was + 1.2).toFixed(1));
     await browser.button('Write 1 figure into the book');
     await browser.seeText('1 figure in the book.');
@@ -124,9 +124,14 @@ describe('the main jobs of the day', () => {
     await browser.resize(PHONE);
     await browser.signIn('Ines Okoye');
     await browser.go('/jobs?show=open&whose=mine');
-    await browser.click('(//a[contains(@class, "card-row")])[1]');
-    const text = await browser.text('//p[@class="step-text"]');
-    await browser.click('//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]');
-    await browser.until(async () => (await browser.text('//p[@class="step-text"]')) !== text, 20_000);
+    await browser.click('(//ul[@aria-label="Job cards"]//a)[1]');
+    const text = await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2');
+    await browser.click(
+      '//*[@role="group"][@aria-label="Tick the step"]//button[not(@disabled)][.!="Something wrong"]',
+    );
+    await browser.until(
+      async () => (await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2')) !== text,
+      20_000,
+    );
   });
 });

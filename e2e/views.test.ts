@@ -48,18 +48,18 @@ async function look(): Promise<string[]> {
 const wider = () => browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth');
 
 const VIEWS: [path: string, there: string][] = [
-  ['/day', '//div[@class="bench"]'],
+  ['/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]'],
   ['/day/hours', '//table'],
-  ['/day/back', '//ul[@class="back-list"]'],
+  ['/day/back', '//ul[@aria-label="Coming back"]'],
   ['/plan', '//*[@role="grid"]//*[@role="gridcell"]'],
   ['/due?view=weeks', '//*[@role="grid"]//button'],
   ['/due?view=list', '//tbody/tr'],
   ['/fleet/hires', '//tbody/tr'],
   ['/fleet/boxes', '//tbody/tr'],
   ['/fleet/hires/calendars', '//tbody/tr'],
-  ['/jobs?whose=all', '//a[contains(@class, "card-row")]'],
+  ['/jobs?whose=all', '//ul[@aria-label="Job cards"]//a'],
   ['/jobs/1', '//article'],
-  ['/stores', '//table[contains(@class, "shelves")]//tbody/tr'],
+  ['/stores', '//table[@aria-label="What the shelves still do, by model"]//tbody/tr'],
   ['/stores/parts/1', '//h2[.="Ledger"]'],
   ['/fleet', '//tbody/tr'],
   ['/fleet/boats/1', '//h2[.="Engines"]'],
@@ -75,7 +75,7 @@ const VIEWS: [path: string, there: string][] = [
   ['/records/background', '//h1[.="Work behind the scenes"]'],
   ['/records/last-day', '//h1[.="The last day"]'],
   ['/records/waste', '//h2[.="Entries"]'],
-  ['/rules/steps', '//ol[@class="template-lines"]/li'],
+  ['/rules/steps', '//ol[@aria-label="Steps"]/li'],
   ['/rules/minutes', '//h2[.="By technician"]'],
   ['/yard', '//tbody/tr'],
 ];
@@ -116,7 +116,7 @@ describe('no serious or critical violation', () => {
     await browser.go('/jobs/1');
     await browser.see('//article');
     const small = await browser.driver.executeScript<string[]>(`
-      return [...document.querySelectorAll('main button, main input, .tabs a')].filter((e) => { const r = e.getBoundingClientRect(); return r.height > 0 && r.height < 40; }).map((e) => e.outerHTML.slice(0, 80));`);
+      return [...document.querySelectorAll('main button, main input, nav[aria-label="Rooms"] a')].filter((e) => { const r = e.getBoundingClientRect(); return r.height > 0 && r.height < 40; }).map((e) => e.outerHTML.slice(0, 80));`);
     expect(small).toEqual([]);
   });
 });

@@ -114,7 +114,7 @@ describe('days without work', () => {
 describe('at phone size', () => {
   test.each([
     ['/plan', '//h1'],
-    ['/day', '//div[@class="bench"]'],
+    ['/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]'],
     ['/yard', '//h2[.="Working hours"]'],
     ['/stores', '//h1'],
   ])('%s fits the width, what is wider scrolls within itself', async (path, there) => {

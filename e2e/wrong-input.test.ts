@@ -84,7 +84,7 @@ describe('a box on a boat', () => {
     await browser.fill('Boat', 'Petrel');
     await browser.click('//li[@role="option"][normalize-space(.)="Petrel"]');
     await browser.button('Add the box');
-    const key = await browser.text('//*[@role="dialog"]//code[contains(@class, "figure")]');
+    const key = await browser.text('//*[@role="dialog"]//code');
     await browser.button('It is copied');
     expect(await send(key, [{ n2k: 'noise' }])).toMatchObject({ status: 200, body: { refused: 1 } });
     await browser.driver.navigate().refresh();
@@ -93,7 +93,7 @@ describe('a box on a boat', () => {
     expect(await browser.driver.getPageSource()).not.toContain(key);
     await browser.button('Edit Petrel box');
     await browser.button('Give it a new key');
-    await browser.see('//*[@role="dialog"]//code[contains(@class, "figure")]');
+    await browser.see('//*[@role="dialog"]//code');
     await browser.button('It is copied');
     expect((await send(key, [{ n2k: 'noise' }])).status).toBe(401);
   });

@@ -192,12 +192,20 @@ const unlisted = state.filter((x) => !papers.includes(`\`${x.path}\` \`${x.name}
 for (const x of unlisted)
   problems.push(`${x.path} keeps \`${x.name}\` in the module and docs/architecture.md does not say why`);
 
+/** Tests find things as people do, by role and name: a class is the style sheet's own. */
+const BY_CLASS = /@class|\.className\b|classList|toHaveClass|querySelector(?:All)?\([^)]*['"`][^'"`]*\.[a-z]/;
+const byClass = sources
+  .filter((s) => /\.test\.tsx?$/.test(s.path) && /^(e2e|web)\//.test(s.path))
+  .flatMap((s) => s.text.split('\n').flatMap((line, i) => (BY_CLASS.test(line) ? [`${s.path}:${i + 1}`] : [])));
+for (const at of byClass) problems.push(`${at} finds something by its class`);
+
 console.log(
   [
     `public functions without a word of what they do: ${bare.length}`,
     `exported names without a user: ${unused.length}`,
     `sentences and limits said twice: ${repeated.length + loose.length}`,
     `module state: ${state.length}, not justified: ${unlisted.length}`,
+    `tests that find something by its class: ${byClass.length}`,
   ].join('\n'),
 );
 for (const p of problems) console.error(p);

@@ -61,7 +61,7 @@ export function Back() {
       )}
       {data && <GoingOut hires={data.rows.filter((h) => h.outDay === today && !h.cancelled)} />}
       {boats.length > 0 && <h2>Coming back</h2>}
-      <ul className="back-list">
+      <ul className="back-list" aria-label="Coming back">
         {boats.map((b) => {
           const n = missing(b.id);
           return (

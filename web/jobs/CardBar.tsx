@@ -104,7 +104,7 @@ export function FinishBar({
   ].filter((x): x is string => typeof x === 'string');
 
   return (
-    <div className="job-bar">
+    <div className="job-bar" role="group" aria-label="Finish">
       {problem && (
         <div className="wrong left-text" role="alert">
           <p>{problem.because}</p>
@@ -138,7 +138,7 @@ export function FinishedHere({ waiting }: { waiting: Sent }) {
   const signal = useAppSelector((s) => s.outbox.signal);
   const { notYet } = useFinish(waiting.jobId);
   return (
-    <div className="job-bar">
+    <div className="job-bar" role="group" aria-label="Finish">
       <p className="left-text" role="status">
         <b className="fine">✓ Finished on this phone</b>, {clockOfMs(waiting.finish!.at)}.{' '}
         {signal ? 'It is on its way to the book.' : 'It goes into the book when signal is back.'}
@@ -154,7 +154,7 @@ export function DoneBar({ card, mayUndo }: { card: Card; mayUndo: boolean }) {
   const [undo, { error }] = jobsApi.useUndoJobMutation();
   const dispatch = useAppDispatch();
   return (
-    <div className="job-bar">
+    <div className="job-bar" role="group" aria-label="Finish">
       <p className="left-text">
         <b className="fine">✓ Finished</b> {card.finishedAt && clockText(card.finishedAt)}
       </p>

@@ -105,14 +105,14 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         </p>
       )}
       {at && (
-        <div className="step-now">
+        <div className="step-now" role="group" aria-label="The step at hand">
           <p className="faint figure">
             step {steps.length - left.length + 1} of {steps.length}, about {minutesText(whole(at.step.minutes))}
           </p>
           {at.move && (
             <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>
           )}
-          <p className="step-text">{placedText(card.engines, at.step)}</p>
+          <h2 className="step-text">{placedText(card.engines, at.step)}</h2>
           {at.step.detail && <p className="step-detail">{at.step.detail}</p>}
           <StepParts card={card} step={at.step} />
           {at.step.twoPeople && (
@@ -216,7 +216,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         </ol>
       )}
       {editable && (
-        <div className="step-bar">
+        <div className="step-bar" role="group" aria-label="Tick the step">
           <Button onClick={onTrouble}>Something wrong</Button>
           {at && (
             <Button

@@ -229,7 +229,7 @@ function LeftWord({ live }: { live: LiveCard }) {
         </p>
       )}
       {live.state.photos.length > 0 && (
-        <div className="card-photos">
+        <div className="card-photos" role="group" aria-label="Pictures">
           {live.state.photos.map((p) =>
             p.photoId === null ? (
               <span key={p.id} className="faint">

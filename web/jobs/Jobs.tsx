@@ -125,7 +125,7 @@ export function Jobs() {
       </div>
       <Asked data={data} error={error} />
       {data && rows.length === 0 && <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>{NONE[show]}</Empty>}
-      <ul className="cards">
+      <ul className="cards" aria-label="Job cards">
         {rows.map((job) => (
           <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />
         ))}

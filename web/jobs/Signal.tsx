@@ -23,7 +23,7 @@ export function Signal() {
   ].filter((x): x is string => typeof x === 'string');
   const toGo = going.reduce((sum, p) => sum + p.size - p.sent, 0);
   return (
-    <div className="signal no-print" role="status">
+    <div className="signal no-print" role="status" aria-label="Signal">
       {!signal && (
         <p>
           <b>No signal.</b>{' '}

@@ -27,7 +27,7 @@ export function SetUpSecondFactor({ onDone }: { onDone: () => void }) {
       <div className="factor">
         <h3>Keep these codes where the phone is not</h3>
         <p>Each opens the book once, in place of a code of the authenticator. They are shown this one time.</p>
-        <ol className="factor-codes">
+        <ol className="factor-codes" aria-label="Codes for recovery">
           {recovery.map((c) => (
             <li key={c} className="figure">
               {c}

@@ -336,6 +336,7 @@ function Chip({
       ref={setNodeRef}
       {...listeners}
       tabIndex={-1}
+      aria-pressed={lifted}
       className={['plan-chip', lifted && 'lifted', pinned && 'pinned', isDragging && 'dragging']
         .filter(Boolean)
         .join(' ')}

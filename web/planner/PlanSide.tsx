@@ -89,7 +89,10 @@ function NotPlaced({
   const boat = board.problem.engines.find((e) => e.id === String(engineId))?.boat ?? '';
   const name = (id: string | null) => (id === null ? 'a lent technician' : firstName(board.people[id]?.name ?? id));
   return (
-    <div className="not-placed">
+    <div
+      className="not-placed"
+      role="group"
+      aria-label={`No place for ${board.boats[boat]?.name ?? ''}, ${TASKS[task].word.toLowerCase()}`}>
       <button
         type="button"
         className="link-button plain"

@@ -27,7 +27,7 @@ export function PlanSum({
   // While it runs the search says its own cost: it counts moves too, and never rises.
   const shown = running && Number.isFinite(running.cost) ? running.cost : cost;
   return (
-    <p className="plan-sum" role="status">
+    <p className="plan-sum" role="status" aria-label="The plan in figures">
       <span>
         <b className="figure">{wholeMoney(shown)}</b>{' '}
         {running && board.moveCost > 0 ? 'plan cost, moves counted' : 'plan cost'}

@@ -79,7 +79,7 @@ function Shelves({ baseId }: { baseId: number | '' }) {
       )}
       {data && data.length > 0 && (
         <div {...WIDE}>
-          <table className="lines shelves">
+          <table className="lines shelves" aria-label="What the shelves still do, by model">
             <thead>
               <tr>
                 <th scope="col">Model</th>

@@ -57,7 +57,9 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
                     : 'never'}
                 </td>
               )}
-              <td className="num was">{row.lastCount === null ? 'new' : hoursText(row.lastCount)}</td>
+              <td className="num was" id={`was-${row.engineId}`}>
+                {row.lastCount === null ? 'new' : hoursText(row.lastCount)}
+              </td>
               <td className="now">
                 <input
                   data-count
@@ -66,7 +68,7 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
                   className="plain-input num figure"
                   aria-label={`Hours of ${name}`}
                   aria-invalid={verdict.state === 'bad' || verdict.state === 'question'}
-                  aria-describedby={`verdict-${row.engineId}`}
+                  aria-describedby={`was-${row.engineId} verdict-${row.engineId}`}
                   value={typed?.count ?? ''}
                   placeholder="h"
                   onChange={(e) => {

@@ -46,7 +46,7 @@ export function Template({ template: t }: { template: TemplateReply }) {
         {t.openCards > 0 && `${plural(t.openCards, 'open card keeps', 'open cards keep')} an older version. `}
         {t.reason && `Why it was changed: ${t.reason}`}
       </p>
-      <ol className="template-lines">
+      <ol className="template-lines" aria-label="Steps">
         {lines.map((l, i) => (
           <li key={i} className={open === i ? 'open' : ''}>
             <Line
