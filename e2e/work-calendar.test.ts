@@ -131,7 +131,7 @@ describe('at phone size', () => {
       const press = 'button, select, input:not([type=file]):not(.visually-hidden)';
       return [...document.querySelectorAll(press)].filter((e) => {
         const r = e.getBoundingClientRect();
-        return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && !e.classList.contains('link-button');
+        return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && getComputedStyle(e).textDecorationLine !== 'underline';
       }).map((e) => e.outerHTML.slice(0, 120));`);
     expect(small).toEqual([]);
     await browser.resize(DESK);

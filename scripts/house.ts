@@ -193,10 +193,15 @@ for (const x of unlisted)
   problems.push(`${x.path} keeps \`${x.name}\` in the module and docs/architecture.md does not say why`);
 
 /** Tests find things as people do, by role and name: a class is the style sheet's own. */
-const BY_CLASS = /@class|\.className\b|classList|toHaveClass|querySelector(?:All)?\([^)]*['"`][^'"`]*\.[a-z]/;
+const BY_CLASS = /@class|\.className\b|classList|toHaveClass/;
+const goesByClass = (line: string) =>
+  BY_CLASS.test(line) ||
+  [...line.matchAll(/querySelector(?:All)?\((['"`])(.*?)\1/g)].some((m) =>
+    /\.[a-z]/.test(m[2].replaceAll(/\[[^\]]*\]/g, '')),
+  );
 const byClass = sources
   .filter((s) => /\.test\.tsx?$/.test(s.path) && /^(e2e|web)\//.test(s.path))
-  .flatMap((s) => s.text.split('\n').flatMap((line, i) => (BY_CLASS.test(line) ? [`${s.path}:${i + 1}`] : [])));
+  .flatMap((s) => s.text.split('\n').flatMap((line, i) => (goesByClass(line) ? [`${s.path}:${i + 1}`] : [])));
 for (const at of byClass) problems.push(`${at} finds something by its class`);
 
 console.log(
