@@ -22,10 +22,10 @@ async function picture(name: string, path: string, there: string, act?: () => Pr
 
 try {
   await browser.signIn('Ilse Maren');
-  await picture('day', '/day', '//div[@class="bench"]');
+  await picture('day', '/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
   await picture('hours', '/day/hours', '//tbody/tr', async () => {
     const was = (boat: string) =>
-      browser.text(`//tr[th[contains(., "${boat}")]]/td[contains(@class, "was")]`).then(Number);
+      browser.text(`//tr[th[contains(., "${boat}")]]/td[starts-with(@id, "was-")]`).then(Number);
     await browser.fill('Hours of Avocet', ((await was('Avocet')) + 4.2).toFixed(1));
     await browser.fill('Hours of Dunlin', ((await was('Dunlin')) + 89).toFixed(1));
   });
@@ -39,10 +39,10 @@ try {
     await browser.until(
       async () =>
         (await browser.count('//progress')) === 0 &&
-        (await browser.count('//button[contains(@class, "plan-chip")]')) > 12,
+        (await browser.count('//*[@role="gridcell"]//button[@aria-pressed]')) > 12,
       40_000,
     );
-    await browser.click('(//button[contains(@class, "plan-chip")])[3]');
+    await browser.click('(//*[@role="gridcell"]//button[@aria-pressed])[3]');
     await browser.seeText('Leaving it out of this plan would cost');
   });
   await picture('yard', '/yard', '//h2[.="Working hours"]');
@@ -50,7 +50,7 @@ try {
     await browser.click('//label[contains(., "Every 300 h, with the big service")]//input');
     await browser.seeText('Moves furthest');
   });
-  await picture('stores', '/stores', '//table[contains(@class, "shelves")]//tbody/tr');
+  await picture('stores', '/stores', '//table[@aria-label="What the shelves still do, by model"]//tbody/tr');
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
   const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>(
@@ -59,36 +59,39 @@ try {
   );
   const fulmar = boats.find((b) => b.name === 'Fulmar')!.engines.find((e) => e.position === 'starboard')!.id;
   await picture('condition', `/fleet/engines/${fulmar}`, '//section[@aria-label="Condition"]');
-  await picture('jobs', '/jobs?show=open&whose=all', '//a[contains(@class, "card-row")]');
-  await picture('steps', '/rules/steps?of=gear-lube', '//ol[@class="template-lines"]/li');
+  await picture('jobs', '/jobs?show=open&whose=all', '//ul[@aria-label="Job cards"]//a');
+  await picture('steps', '/rules/steps?of=gear-lube', '//ol[@aria-label="Steps"]/li');
   await picture('waste', '/records/waste', '//h2[.="In the store now"]');
   await picture('audit', '/records/audit', '//tbody/tr');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
-  await picture('day-dark', '/day', '//div[@class="bench"]');
+  await picture('day-dark', '/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'day')");
   await browser.resize(PHONE);
   await browser.signIn('Ines Okoye');
-  await picture('phone-jobs', '/jobs', '//a[contains(@class, "card-row")]');
+  await picture('phone-jobs', '/jobs', '//ul[@aria-label="Job cards"]//a');
   // In the middle of the work: what drains, the step at hand.
-  await browser.click('(//a[contains(@class, "card-row")][contains(., "Noddy")])[1]');
-  const next = '//div[@class="step-bar"]//button[contains(@class, "MuiButton-contained")][not(@disabled)]';
+  await browser.click('(//ul[@aria-label="Job cards"]//a[contains(., "Noddy")])[1]');
+  const next = '//*[@role="group"][@aria-label="Tick the step"]//button[not(@disabled)][.!="Something wrong"]';
   for (let i = 0; i < 14 && (await browser.count('//p[@role="timer"]')) === 0; i++) {
-    const step = await browser.text('//p[@class="step-text"]');
+    const step = await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2');
     const unanswered =
-      '(//div[@class="step-now"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
+      '(//*[@role="group"][@aria-label="The step at hand"]//*[@role="radiogroup"][not(.//*[@aria-checked="true"])]//button[@role="radio"])[1]';
     while ((await browser.count(unanswered)) > 0) {
       await browser.click(unanswered);
       await browser.settled();
     }
     await browser.click(next);
-    await browser.until(async () => (await browser.text('//p[@class="step-text"]')) !== step, 8000);
+    await browser.until(
+      async () => (await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2')) !== step,
+      8000,
+    );
   }
   await browser.driver.executeScript('scrollTo(0, 0)');
   await browser.shot(join(folder, 'phone-card.png'));
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'sun')");
   await browser.signIn('Bram Tidewell');
-  await picture('phone-back-sun', '/day/back', '//ul[@class="back-list"]', () =>
-    browser.click('//button[@class="back-boat"][contains(., "Sanderling")]'),
+  await picture('phone-back-sun', '/day/back', '//ul[@aria-label="Coming back"]', () =>
+    browser.click('//ul[@aria-label="Coming back"]//button[@aria-expanded][contains(., "Sanderling")]'),
   );
 } finally {
   await browser.close();

@@ -10,6 +10,8 @@ needPackages('postgres', 'chromium');
 needModules(root);
 const { build } = await import('./build.mjs');
 await build(root);
+// The instant of the tests, so that a picture changes when its view does.
+process.env.DIURNA_NOW ||= '2026-04-15T10:00:00Z';
 const done = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'e2e/screenshots.ts')], {
   cwd: root,
   stdio: 'inherit',
