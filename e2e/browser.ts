@@ -253,6 +253,11 @@ export class Browser {
     return this.#until(xpath, 'return all[0] && shown(all[0]) ? all[0] : null', 'not to be seen');
   }
 
+  /** Waits until all that was written on this device is in the book: a card shows it at once, the book has it later. */
+  sent(): Promise<void> {
+    return this.gone('//*[@role="status"][@aria-label="Signal"]');
+  }
+
   async seeText(text: string): Promise<WebElement> {
     return this.see(
       `//*[not(self::script) and not(self::title) and contains(normalize-space(.), "${text}") and not(*[contains(normalize-space(.), "${text}")])]`,

@@ -58,7 +58,7 @@ const tabTo = async (name: string | RegExp, back = false) => {
 };
 const stepText = () => phone.text(`${now}//h2`);
 const moved = (from: string) =>
-  phone.until(async () => (await stepText().catch(() => from)) !== from, 20_000, `still at ${from}`);
+  phone.until(async () => (await phone.glance(`${now}//h2`)) !== from, 20_000, `still at ${from}`);
 
 describe('the card by keyboard alone', () => {
   test('one key ticks step after step; the focus stays where the next tick is', async () => {
@@ -69,6 +69,7 @@ describe('the card by keyboard alone', () => {
       await moved(before);
     }
     expect(await focused()).toBe('Tick and next');
+    await phone.sent();
     const { entries } = await card();
     expect(entries.filter((e) => e.act.kind === 'tick')).toHaveLength(2);
   });
@@ -113,7 +114,10 @@ describe('what people get wrong on a card', () => {
       const before = await stepText();
       for (const word of ['black, normal', 'light and dry', 'free']) {
         const look = `(${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"])`;
-        for (let n = await phone.count(look); n > 0; n--) await phone.click(`${look}[1]`);
+        for (let left = await phone.count(look); left > 0; left--) {
+          await phone.click(`${look}[1]`);
+          await phone.until(async () => (await phone.count(look)) < left);
+        }
       }
       await phone.click(
         '//*[@role="group"][@aria-label="Tick the step"]//button[not(@disabled)][.!="Something wrong"]',
@@ -125,6 +129,7 @@ describe('what people get wrong on a card', () => {
 
   test('words for a figure are questioned in place, and nothing of them is kept', async () => {
     await until('Cylinder 1');
+    await phone.sent();
     const before = (await readings()).length;
     await phone.fill('Cylinder 1', 'high');
     await phone.press(Key.TAB);

@@ -141,7 +141,7 @@ describe('the card, step by step', () => {
 
   test('signal goes; the work goes on, also over a reload, and is kept on the phone', async () => {
     // Everything written so far is in the book: an answer that is cut off would be counted here and there.
-    await phone.gone('//*[@role="status"][@aria-label="Signal"]');
+    await phone.sent();
     await phone.signal(false);
     const book = (await card()).entries.length;
     await workUntil('screws loose while they are high');
@@ -192,7 +192,7 @@ describe('the card, step by step', () => {
     expect(waiting).toBeGreaterThan(5);
     const before = await card();
     await phone.signal(true);
-    await phone.gone('//*[@role="status"][@aria-label="Signal"]');
+    await phone.sent();
     const after = await card();
     expect(after.entries.length).toBe(before.entries.length + waiting);
     expect(new Set(after.entries.map((e) => e.id)).size).toBe(after.entries.length);
@@ -253,7 +253,7 @@ describe('the card, step by step', () => {
     await phone.seeText('Every step is done.');
     expect(await phone.count('//button[@role="checkbox"][@aria-checked="false"]')).toBe(0);
     await phone.seeText('all confirmed');
-    await phone.gone('//*[@role="status"][@aria-label="Signal"]');
+    await phone.sent();
     await phone.button('Finish the job');
     await phone.until(
       async () =>

@@ -204,6 +204,14 @@ const byClass = sources
   .flatMap((s) => s.text.split('\n').flatMap((line, i) => (goesByClass(line) ? [`${s.path}:${i + 1}`] : [])));
 for (const at of byClass) problems.push(`${at} finds something by its class`);
 
+/** No compiler reads SQL: rows are read by a schema (`rowsOf`, `prepared`, `parsed`), never asserted. */
+const asserted = own
+  .filter((s) => s.path.startsWith('server/'))
+  .flatMap((s) =>
+    s.text.split('\n').flatMap((line, i) => (/\.(execute|query)</.test(line) ? [`${s.path}:${i + 1}`] : [])),
+  );
+for (const at of asserted) problems.push(`${at} asserts what rows of SQL are`);
+
 console.log(
   [
     `public functions without a word of what they do: ${bare.length}`,
@@ -211,6 +219,7 @@ console.log(
     `sentences and limits said twice: ${repeated.length + loose.length}`,
     `module state: ${state.length}, not justified: ${unlisted.length}`,
     `tests that find something by its class: ${byClass.length}`,
+    `rows of SQL asserted: ${asserted.length}`,
   ].join('\n'),
 );
 for (const p of problems) console.error(p);

@@ -6,7 +6,8 @@ import { followBook } from './background/index.ts';
 import { createApp } from './app.ts';
 import { besides } from './beside.ts';
 import { processClock } from './clock.ts';
-import { makeDb, makePool } from './db/index.ts';
+import { z } from 'zod';
+import { makeDb, makePool, parsed } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
 import type { AllMetrics } from './system/index.ts';
@@ -50,14 +51,15 @@ export interface Running {
 }
 
 /** What is known of a book before it is opened. */
-export interface BookFacts {
-  empty: boolean;
-  begun: Date | null;
+export type BookFacts = z.infer<typeof bookFacts>;
+const bookFacts = z.object({
+  empty: z.boolean(),
+  begun: z.date().nullable(),
   /** It was filled with the demo fleet. */
-  demo: boolean;
+  demo: z.boolean(),
   /** Of its people, so many have a password that stands in the demo's papers. */
-  openPasswords: number;
-}
+  openPasswords: z.number(),
+});
 
 /** Brings the database's tables up to date, and tells what kind of book is in it. */
 export async function readBook(databaseUrl: string, migrations: string): Promise<BookFacts> {
@@ -65,12 +67,12 @@ export async function readBook(databaseUrl: string, migrations: string): Promise
   pool.on('error', () => undefined);
   try {
     await migrateDatabase(makeDb(pool), migrations);
-    const { rows } = await pool.query<BookFacts>(
+    const { rows } = await pool.query(
       `select not exists (select from person) as empty, (select min(at) from audit) as begun,
          coalesce((select demo from setting), false) as demo,
          (select count(*)::int from person where active and open_password) as "openPasswords"`,
     );
-    return rows[0]!;
+    return parsed(bookFacts, rows)[0]!;
   } finally {
     await pool.end();
   }

@@ -1,12 +1,14 @@
 import {
+  BACKGROUND_KINDS,
   BACKGROUND_STATES,
   type BackgroundKind,
   type BackgroundRow,
   type BackgroundState,
 } from '@diurna/contract/background';
 import { sql } from 'drizzle-orm';
+import { z } from 'zod';
 import { machineNow } from '../clock.ts';
-import type { Db } from '../db/index.ts';
+import { type Db, rowsOf, json } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { SCHEMA, type Queue, type Work } from './queue.ts';
@@ -26,20 +28,22 @@ const STATES: Record<string, BackgroundState> = {
 };
 const queueWord = (state: BackgroundState) => Object.entries(STATES).find(([, ours]) => ours === state)![0];
 
-type Row = {
-  id: string;
-  name: BackgroundKind;
-  data: Work;
-  state: string;
-  retryCount: number;
-  retryLimit: number;
-  created: string;
-  started: string | null;
-  completed: string | null;
-  next: string;
-  output: { outcome?: string } | null;
-  total: number;
-};
+const instant = z.union([z.date(), z.string()]);
+const row = z.object({
+  id: z.string(),
+  name: z.enum(BACKGROUND_KINDS),
+  data: json<Work>(),
+  state: z.string(),
+  retryCount: z.number(),
+  retryLimit: z.number(),
+  created: instant,
+  started: instant.nullable(),
+  completed: instant.nullable(),
+  next: instant,
+  output: json<{ outcome?: string } | null>(),
+  total: z.number(),
+});
+type Row = z.infer<typeof row>;
 
 const schema = sql.raw(SCHEMA);
 const COLUMNS = sql.raw(
@@ -51,7 +55,9 @@ const NOT_OPEN = () =>
   new HttpProblem(503, 'The queue is not open yet. Try again in a moment.', undefined, undefined, 2);
 
 async function find(db: Db, id: string): Promise<{ name: BackgroundKind; data: Work; state: BackgroundState }> {
-  const { rows } = await db.execute<{ name: BackgroundKind; data: Work; state: string }>(
+  const rows = await rowsOf(
+    db,
+    row.pick({ name: true, data: true, state: true }),
     sql`select name, data, state from ${ALL} where id = ${id}::uuid limit 1`,
   );
   if (!rows[0]) throw notFound('work');
@@ -61,10 +67,10 @@ async function find(db: Db, id: string): Promise<{ name: BackgroundKind; data: W
 /** The queue goes by the machine's clock; people read what the book's showed then. @param now of the book */
 const byBook = (now: Date) => {
   const ahead = now.getTime() - machineNow();
-  return (at: string) => new Date(new Date(at).getTime() + ahead).toISOString();
+  return (at: Date | string) => new Date(new Date(at).getTime() + ahead).toISOString();
 };
 
-function rowOf(row: Row, at: (instant: string) => string): BackgroundRow {
+function rowOf(row: Row, at: (instant: Date | string) => string): BackgroundRow {
   const state = STATES[row.state]!;
   return {
     id: row.id,
@@ -86,6 +92,13 @@ const countsOf = (rows: { state: string; n: number }[]) =>
     BACKGROUND_STATES.map((state) => [state, rows.find((r) => STATES[r.state] === state)?.n ?? 0]),
   ) as Record<BackgroundState, number>;
 
+const byState = (db: Db) =>
+  rowsOf(
+    db,
+    z.object({ state: z.string(), n: z.number() }),
+    sql`select state, count(*)::int as n from ${ALL} group by state`,
+  );
+
 export function backgroundHandlers(queue: Queue): Handlers<'listBackground' | 'stopBackground' | 'repeatBackground'> {
   const needOpen = () => {
     if (!queue.open) throw NOT_OPEN();
@@ -95,16 +108,20 @@ export function backgroundHandlers(queue: Queue): Handlers<'listBackground' | 's
       const { kind, page, size } = query;
       const word = query.state === undefined ? null : queueWord(query.state);
       if (!queue.open) return { rows: [], total: 0, page, size, counts: countsOf([]) };
-      const [{ rows }, counted] = await Promise.all([
-        db.execute<Row>(sql`
+      const [rows, counted] = await Promise.all([
+        rowsOf(
+          db,
+          row,
+          sql`
           select id, name, data, state, retry_count as "retryCount", retry_limit as "retryLimit", created_on as created,
             started_on as started, completed_on as completed, start_after as next, output,
             count(*) over ()::int as total
           from ${ALL}
           where (${kind ?? null}::text is null or name = ${kind ?? null})
             and (${word}::text is null or state::text = ${word})
-          order by created_on desc, id limit ${size} offset ${(page - 1) * size}`),
-        db.execute<{ state: string; n: number }>(sql`select state, count(*)::int as n from ${ALL} group by state`),
+          order by created_on desc, id limit ${size} offset ${(page - 1) * size}`,
+        ),
+        byState(db),
       ]);
       const at = byBook(now);
       return {
@@ -112,7 +129,7 @@ export function backgroundHandlers(queue: Queue): Handlers<'listBackground' | 's
         total: rows[0]?.total ?? 0,
         page,
         size,
-        counts: countsOf(counted.rows),
+        counts: countsOf(counted),
       };
     },
 

@@ -1,10 +1,12 @@
+import { taskKind } from '@diurna/contract/fleet';
 import type { RibbonDay } from '@diurna/contract/day';
 import { addDays, type Day } from '@diurna/core/calendar';
 import { boatsOutByDay } from '@diurna/core/day';
 import type { TaskKind } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { z } from 'zod';
+import { type Db, rowsOf } from '../db/index.ts';
 import { handsByDay, type FleetCache } from '../service/index.ts';
 import { visitTasks } from '../visit/index.ts';
 
@@ -20,11 +22,15 @@ async function loadByDay(
   now: Date,
   { from, days, baseId }: Wanted,
 ): Promise<Map<Day, { jobs: number; minutes: number }>> {
-  const { rows } = await db.execute<{ id: number; day: Day; engine_id: number; task: TaskKind }>(sql`
+  const rows = await rowsOf(
+    db,
+    z.object({ id: z.number(), day: z.string(), engine_id: z.number(), task: taskKind }),
+    sql`
     select j.id, j.day, t.engine_id, t.task
     from job j join boat b on b.id = j.boat_id join job_task t on t.job_id = j.id
     where j.status <> 'cancelled' and j.day between ${from} and ${addDays(from, days - 1)}
-      and (${baseId ?? null}::int is null or b.base_id = ${baseId ?? null}::int)`);
+      and (${baseId ?? null}::int is null or b.base_id = ${baseId ?? null}::int)`,
+  );
   const ready = await visitTasks(
     db,
     now,

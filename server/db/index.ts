@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import type { PgColumn } from 'drizzle-orm/pg-core';
 import pg from 'pg';
+import { z } from 'zod';
 import { watchStatements } from './slow.ts';
 import * as schema from './schema/index.ts';
 
@@ -98,14 +99,28 @@ export async function transaction<T>(db: Db, work: (tx: Tx) => Promise<T>, readO
  * A statement the server runs all day, kept prepared on each connection: planning costs more than running it.
  * The name has to belong to that text alone. In a transaction it runs on that transaction's connection.
  */
-export async function prepared<T extends pg.QueryResultRow>(
+export async function prepared<R extends z.ZodType>(
   db: Db | Tx,
+  row: R,
   name: string,
   text: string,
   values: unknown[],
-): Promise<T[]> {
-  return (await connectionOf(db).on.query<T>({ name, text, values })).rows;
+): Promise<z.infer<R>[]> {
+  return parsed(row, (await connectionOf(db).on.query({ name, text, values })).rows);
 }
+
+/**
+ * The rows of a statement written out: no compiler reads SQL, so each row is read by a schema, and a column that is
+ * not there, or is of another kind, is heard of at once and not where its value ends up.
+ */
+export const rowsOf = async <R extends z.ZodType>(db: Db | Tx, row: R, statement: SQL): Promise<z.infer<R>[]> =>
+  parsed(row, (await db.execute(statement)).rows);
+
+/** Reads rows by the schema of one. Throws a ZodError that names the column. */
+export const parsed = <R extends z.ZodType>(row: R, rows: readonly unknown[]): z.infer<R>[] => z.array(row).parse(rows);
+
+/** A column of JSON that only this app writes: taken as it was written. */
+export const json = <T>() => z.custom<T>((value) => value !== undefined);
 
 /** Whether a column is one of these ids: one value to send, where a list of a thousand takes long to write out. */
 export const among = (column: PgColumn, ids: readonly number[]): SQL =>

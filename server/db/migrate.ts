@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
-import { makeDb, makePool, poolOf, type Db } from './index.ts';
+import { z } from 'zod';
+import { makeDb, makePool, poolOf, type Db, rowsOf } from './index.ts';
 
 /** An index on ten years of readings takes minutes, and so does waiting for a process that makes it. */
 const PATIENT = { statementMs: 6 * 3_600_000, lockMs: 3_600_000, max: 2 };
@@ -15,9 +16,13 @@ export class NewerDatabase extends Error {}
  * brought them up to date.
  */
 async function readableFrom(db: Db): Promise<number> {
-  const known = await db.execute<{ exists: boolean }>(sql`select to_regclass('drizzle.reach') is not null as exists`);
-  if (!known.rows[0]?.exists) return Infinity;
-  const { rows } = await db.execute<{ only: string }>(sql`select only_from as only from drizzle.reach`);
+  const known = await rowsOf(
+    db,
+    z.object({ exists: z.boolean() }),
+    sql`select to_regclass('drizzle.reach') is not null as exists`,
+  );
+  if (!known[0]?.exists) return Infinity;
+  const rows = await rowsOf(db, z.object({ only: z.string() }), sql`select only_from as only from drizzle.reach`);
   return Number(rows[0]?.only ?? Infinity);
 }
 
@@ -35,14 +40,18 @@ export async function migrateDatabase(db: Db, folder: string): Promise<void> {
   const newest = Math.max(...journal.entries.map((e) => e.when));
   const expands = (tag: string) => readFileSync(join(folder, `${tag}.sql`), 'utf8').startsWith('-- expands');
   const onlyFrom = Math.max(...journal.entries.filter((e) => !expands(e.tag)).map((e) => e.when));
-  const known = await db.execute<{ exists: boolean }>(
+  const known = await rowsOf(
+    db,
+    z.object({ exists: z.boolean() }),
     sql`select to_regclass('drizzle.__drizzle_migrations') is not null as exists`,
   );
-  if (known.rows[0]?.exists) {
-    const applied = await db.execute<{ newest: string | null }>(
+  if (known[0]?.exists) {
+    const applied = await rowsOf(
+      db,
+      z.object({ newest: z.string().nullable() }),
       sql`select max(created_at) as newest from drizzle.__drizzle_migrations`,
     );
-    if (Number(applied.rows[0]?.newest ?? 0) > newest) {
+    if (Number(applied[0]?.newest ?? 0) > newest) {
       if ((await readableFrom(db)) <= newest) return;
       throw new NewerDatabase(
         'This book was written by a newer Diurna. Start that version, or restore a backup made before the update; nothing was changed.',

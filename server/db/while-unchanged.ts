@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import { z } from 'zod';
 import { prepared, remembered, type Db } from './index.ts';
 
 /** So many answers of a book are kept, the least used go first. */
@@ -17,8 +18,9 @@ interface Kept {
 
 /** What is seen now, and whether anything of the book was changed that `since` did not see. */
 async function look(db: Db, since: string | null): Promise<{ snapshot: string; changed: boolean }> {
-  const rows = await prepared<{ snapshot: string; changed: boolean }>(
+  const rows = await prepared(
     db,
+    z.object({ snapshot: z.string(), changed: z.boolean() }),
     'while unchanged',
     `select pg_current_snapshot()::text as snapshot, case when $1::text is null then true else exists (
        select from book_touch_cache where xid >= pg_snapshot_xmin($1::pg_snapshot)

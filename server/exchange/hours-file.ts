@@ -1,7 +1,8 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { lifeHours, questionReading, type LifeReading } from '@diurna/core/usage';
 import { and, asc, gt, isNull, eq, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { insertReadings, type ReadingRow } from '../usage/index.ts';
 import { csvText, type Line, inTurn } from './csv.ts';
 import { engineFinder } from './lookup.ts';
@@ -68,11 +69,15 @@ export async function analyseHours(tx: Tx, lines: Line[], personId: number, now:
   const inBook = new Map<number, LifeReading[]>();
   const engineIds = [...new Set(wanted.map((w) => w.engineId))];
   if (engineIds.length > 0) {
-    const rows = await tx.execute<{ engine_id: number; day: string; hours: string }>(sql`
+    const rows = await rowsOf(
+      tx,
+      z.object({ engine_id: z.number(), day: z.string(), hours: z.string() }),
+      sql`
       select r.engine_id, r.day, r.count + m.hours_offset as hours from reading r join meter m on m.id = r.meter_id
       where r.withdrawn_at is null and r.engine_id = any(${sql.param(engineIds)}::int[])
-        order by r.engine_id, r.day, r.id`);
-    for (const r of rows.rows) {
+        order by r.engine_id, r.day, r.id`,
+    );
+    for (const r of rows) {
       const list = inBook.get(r.engine_id) ?? [];
       list.push({ day: r.day, hours: Number(r.hours) });
       inBook.set(r.engine_id, list);

@@ -3,7 +3,8 @@ import { taskApplies } from '@diurna/core/service';
 import { COLUMNS } from '@diurna/contract/exchange';
 import { PART_KINDS } from '@diurna/contract/stores';
 import { asc, eq, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { keepPlace, lockShelves } from '../stores/index.ts';
 import { csvText, type Cell, type Line, inTurn } from './csv.ts';
 
@@ -19,8 +20,12 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   const bases = await tx.select().from(base);
   const models = await tx.select().from(engineModel);
   const fitments = await tx.select().from(fitment);
-  const shelves = await tx.execute<{ part_id: number; base_id: number; n: string }>(sql`
-    select part_id, base_id, sum(quantity) as n from stock_movement group by 1, 2`);
+  const shelves = await rowsOf(
+    tx,
+    z.object({ part_id: z.number(), base_id: z.number(), n: z.string() }),
+    sql`
+    select part_id, base_id, sum(quantity) as n from stock_movement group by 1, 2`,
+  );
   const partBy = new Map(parts.map((p) => [low(p.number), p]));
   const baseBy = new Map(bases.map((b) => [low(b.name), b]));
   const modelBy = new Map(models.map((m) => [low(`${m.maker} ${m.name}`), m]));
@@ -33,7 +38,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   }) => `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
   const fits = new Set(fitments.map(fitKey));
   const placeOf = new Map((await tx.select().from(shelfPlace)).map((s) => [`${s.partId}|${s.baseId}`, s.place]));
-  const onHand = new Map(shelves.rows.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
+  const onHand = new Map(shelves.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
   interface Wanted {
     line: Line;
     number: string;
@@ -220,13 +225,17 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
       .from(shelfPlace)
       .innerJoin(base, eq(base.id, shelfPlace.baseId))
       .orderBy(asc(base.name)),
-    db.execute<{ part_id: number; name: string; n: string }>(sql`
+    rowsOf(
+      db,
+      z.object({ part_id: z.number(), name: z.string(), n: z.string() }),
+      sql`
       select m.part_id, b.name, sum(m.quantity) as n from stock_movement m join base b on b.id = m.base_id group by 1, 2
-        order by 2`),
+        order by 2`,
+    ),
   ]);
   for (const p of parts) {
     const lies = new Map(places.filter(({ s }) => s.partId === p.id).map(({ s, name }) => [name, s.place]));
-    const here = shelves.rows.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
+    const here = shelves.filter((s) => s.part_id === p.id && Number(s.n) >= 0);
     const counts = [
       ...here.map((s) => ({ name: s.name, n: Number(s.n) })),
       ...[...lies.keys()].filter((name) => !here.some((s) => s.name === name)).map((name) => ({ name, n: null })),

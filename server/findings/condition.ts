@@ -13,7 +13,8 @@ import {
 } from '@diurna/core/findings';
 import { nearestLimit, TASKS } from '@diurna/core/service';
 import { and, desc, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf, json } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import type { FleetCache } from '../service/index.ts';
@@ -75,18 +76,22 @@ export async function undecidedHolds(db: Db, baseId: number | null) {
     .limit(100);
 }
 
-interface ReadingRow extends Record<string, unknown> {
-  engine_id: number;
-  job_id: number;
-  day: string;
-  hours: string | null;
-  key: string;
-  value: ReadingValue;
-}
+const readingRow = z.object({
+  engine_id: z.number(),
+  job_id: z.number(),
+  day: z.string(),
+  hours: z.string().nullable(),
+  key: z.string(),
+  value: json<ReadingValue>(),
+});
+type ReadingRow = z.infer<typeof readingRow>;
 
 /** What was read of these engines on finished cards: the last entry of each kind on each card that counts. */
 export async function readingsOf(db: Db | Tx, engineIds: readonly number[]): Promise<ReadingRow[]> {
-  const { rows } = await db.execute<ReadingRow>(sql`
+  return rowsOf(
+    db,
+    readingRow,
+    sql`
     select r.engine_id, r.job_id, r.day, r.key, r.value,
            (select s.hours from service_entry s where s.job_id = r.job_id and s.engine_id = r.engine_id
              and s.cancels is null order by s.id desc limit 1) as hours
@@ -100,8 +105,8 @@ export async function readingsOf(db: Db | Tx, engineIds: readonly number[]): Pro
           order by s.seq desc limit 1), false))
       order by e.job_id, e.act ->> 'key', e.seq desc) r
     where r.value is not null and r.value <> 'null'::jsonb
-    order by r.day, r.job_id`);
-  return rows;
+    order by r.day, r.job_id`,
+  );
 }
 
 export function trendsOf(rows: readonly ReadingRow[], engineId: number): Trend[] {

@@ -1,7 +1,8 @@
 import { findingsOf, type Finding, type FindingEngine, type ReadingValue } from '@diurna/core/findings';
 import { sql } from 'drizzle-orm';
 import { eq } from 'drizzle-orm';
-import { tables, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Tx, rowsOf } from '../db/index.ts';
 
 const { finding } = tables;
 
@@ -50,19 +51,17 @@ export async function judgeCard(
   return fresh;
 }
 
-interface Row extends Record<string, unknown> {
-  id: number;
-  cylinders: number;
-  first_oil: boolean;
-}
-
 /** Engines whose oil was never written down as changed, by id, as findings ask it; the card itself does not count. */
 export async function firstOilOf(tx: Tx, engineIds: readonly number[], jobId: number): Promise<Set<number>> {
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    z.object({ id: z.number() }),
+    sql`
     select e.id from engine e
     where e.id = any(${sql.param([...engineIds])}::int[]) and e.bought_new
       and not exists (select 1 from service_entry s where s.engine_id = e.id and s.task = 'engine-oil'
         and s.cancels is null and s.job_id is distinct from ${jobId}
-                      and not exists (select 1 from service_entry c where c.cancels = s.id))`);
+                      and not exists (select 1 from service_entry c where c.cancels = s.id))`,
+  );
   return new Set(rows.map((r) => r.id));
 }

@@ -9,8 +9,8 @@ import {
   type Stroke,
 } from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
-import type { z } from 'zod';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -44,11 +44,13 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
   const [models, rules, engines] = await Promise.all([
     db.select().from(engineModel).orderBy(asc(engineModel.maker), asc(engineModel.name)).limit(2000),
     db.select().from(programmeRule).orderBy(asc(programmeRule.task)),
-    db.execute<{ model_id: number; n: number }>(
+    rowsOf(
+      db,
+      z.object({ model_id: z.number(), n: z.number() }),
       sql`select model_id, count(*)::int as n from engine where not retired group by model_id`,
     ),
   ]);
-  const counts = new Map(engines.rows.map((r) => [r.model_id, r.n]));
+  const counts = new Map(engines.map((r) => [r.model_id, r.n]));
   return models.map((m) => ({
     id: m.id,
     version: m.version,

@@ -1,6 +1,7 @@
 import { type EngineFacts, names } from '@diurna/core/ahead';
 import { engineName } from '@diurna/core/fleet';
-import type { SearchHit } from '@diurna/contract/fleet';
+import { searchHit, type SearchHit } from '@diurna/contract/fleet';
+import { z } from 'zod';
 import { prepared } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { type FleetCache } from '../service/index.ts';
@@ -30,9 +31,8 @@ const HITS = `
          from person p where p.active and p.name ilike $1 order by first desc, p.name limit 12)
       ) hits`;
 
-interface Hit extends SearchHit {
-  first: boolean;
-}
+const hit = searchHit.extend({ first: z.boolean() });
+type Hit = z.infer<typeof hit>;
 
 const MOST = 24;
 const MOST_OF_A_KIND = 12;
@@ -88,7 +88,7 @@ export const searchHandlers = (fleet: FleetCache): Handlers<'search'> => ({
   async search({ db, query, now }) {
     const words = literal(query.q);
     const [others] = await Promise.all([
-      prepared<Hit>(db, 'search', HITS, [`%${words}%`, `${words}%`]),
+      prepared(db, hit, 'search', HITS, [`%${words}%`, `${words}%`]),
       fleet.refresh(now),
     ]);
     return [...others, ...enginesOnBoats(fleet, query.q.toLowerCase())]

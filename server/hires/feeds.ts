@@ -1,7 +1,8 @@
 import { and, eq, gt, isNull, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
+import { z } from 'zod';
 import { databaseTrouble } from '../db/away.ts';
-import { transaction, tables, type Db, type Tx } from '../db/index.ts';
+import { transaction, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
 import { fetchFeed, UnreadableFeed } from './fetch-feed.ts';
@@ -81,13 +82,17 @@ export async function readFeed(
  * each feed is taken by one of them, in a transaction together with what makes sure that it is read.
  */
 export async function takeFeedsDue(db: Db | Tx, now: Date): Promise<{ id: number; name: string }[]> {
-  const taken = await db.execute<{ id: number; name: string }>(sql`
+  const taken = await rowsOf(
+    db,
+    z.object({ id: z.number(), name: z.string() }),
+    sql`
     update hire_feed set read_at = ${now.toISOString()}::timestamptz where id in (
       select id from hire_feed where active and (read_at is null
         or read_at < ${now.toISOString()}::timestamptz - make_interval(mins => ${AGAIN_MINUTES}))
       for update skip locked)
-    returning id, name`);
-  return taken.rows;
+    returning id, name`,
+  );
+  return taken;
 }
 
 /** Hires of each feed that are not over. */

@@ -1,7 +1,8 @@
 import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
 import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { and, asc, count, eq, gt, gte, isNull, lt, ne, sql, type SQL } from 'drizzle-orm';
-import { transaction, tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { transaction, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -187,14 +188,18 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
         if (before.letGoAt !== null) throw new HttpProblem(409, 'The boat was let go already.');
         const [boatRow] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
         // Asked of the book itself, not of this process's cache: a hold put on a moment ago counts.
-        const { rows: held } = await tx.execute<{ why: string }>(sql`
+        const held = await rowsOf(
+          tx,
+          z.object({ why: z.string() }),
+          sql`
           select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId}
             and not e.retired and h.released_at is null
           union all
           select f.seen || ' To be decided on the card.' from finding f join engine e on e.id = f.engine_id
             join job j on j.id = f.job_id
           where e.boat_id = ${before.boatId} and not e.retired and f.state = 'open' and f.weight in ('hold', 'stop')
-            and j.status <> 'cancelled'`);
+            and j.status <> 'cancelled'`,
+        );
         if (held.length > 0)
           throw new HttpProblem(
             409,

@@ -7,7 +7,8 @@ import type { Request, RequestHandler } from 'express';
 import type pg from 'pg';
 import { machineNow } from '../clock.ts';
 import { PRESENT_HEADER, TOKEN_HEADER, type Role } from '@diurna/contract';
-import { tables, type Db } from '../db/index.ts';
+import { z } from 'zod';
+import { json, parsed, tables, type Db } from '../db/index.ts';
 import { HttpProblem } from './problem.ts';
 
 export interface Who {
@@ -68,32 +69,35 @@ const nowSeconds = () => Math.ceil(machineNow() / 1000);
 
 /** Which of these sessions go on. */
 export async function aliveSessions(pool: pg.Pool, ids: string[]): Promise<Set<string>> {
-  const { rows } = await pool.query<{ sid: string }>(`select s.sid from session s where ${ALIVE} and s.sid = any($2)`, [
+  const { rows } = await pool.query(`select s.sid from session s where ${ALIVE} and s.sid = any($2)`, [
     nowSeconds(),
     ids,
   ]);
-  return new Set(rows.map((r) => r.sid));
+  return new Set(parsed(z.object({ sid: z.string() }), rows).map((r) => r.sid));
 }
 
+const openSession = z.object({
+  sid: z.string(),
+  begun: z.number(),
+  seen: z.number(),
+  shared: z.boolean(),
+  device: z.string(),
+});
 /** A session as its person sees it. */
-export interface OpenSession {
-  sid: string;
-  begun: number;
-  seen: number;
-  shared: boolean;
-  device: string;
-}
+export type OpenSession = z.infer<typeof openSession>;
 
 /** Where somebody is signed in, the last seen first. */
 export async function sessionsOf(pool: pg.Pool, personId: number): Promise<OpenSession[]> {
-  const { rows } = await pool.query<OpenSession>(
+  const { rows } = await pool.query(
     `select s.sid, coalesce((s.sess ->> 'begun')::float8, 0) as begun, coalesce(extract(epoch from ${SEEN})::float8 * 1000, 0) as seen,
        coalesce((s.sess ->> 'shared')::boolean, false) as shared, coalesce(s.sess ->> 'device', '') as device
      from session s where ${ALIVE} and (s.sess ->> 'personId')::int = $2 order by seen desc`,
     [nowSeconds(), personId],
   );
-  return rows;
+  return parsed(openSession, rows);
 }
+
+const ofSession = z.object({ sess: json<session.SessionData>(), seen: z.number().nullable(), who: json<Who | null>() });
 
 /**
  * Sessions in PostgreSQL, each read together with its person in one statement, so that a changed role or
@@ -103,7 +107,7 @@ function personStore(pool: pg.Pool, asDemo: boolean): InstanceType<ReturnType<ty
   class PersonStore extends connectPgSimple(session) {
     override get(sid: string, done: (error: unknown, found?: session.SessionData | null) => void): void {
       pool
-        .query<{ sess: session.SessionData; seen: number | null; who: Who | null }>({
+        .query({
           name: 'session',
           text: `select s.sess, extract(epoch from ${SEEN})::float8 * 1000 as seen,
             case when p.active and (not p.open_password or ($3 and g.demo))
@@ -114,7 +118,8 @@ function personStore(pool: pg.Pool, asDemo: boolean): InstanceType<ReturnType<ty
                where ${ALIVE} and s.sid = $2`,
           values: [nowSeconds(), sid, asDemo],
         })
-        .then(({ rows: [row] }) => {
+        .then(({ rows }) => {
+          const [row] = parsed(ofSession, rows);
           done(null, row ? { ...row.sess, who: row.who, seen: row.seen ?? machineNow() } : null);
         }, done);
     }

@@ -4,7 +4,8 @@ import { TASK_KINDS } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
 import { visitMinutes } from '@diurna/core/visit';
 import { and, asc, desc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
 import { findingsWhere, followUpsOf, holdsWhere } from '../findings/index.ts';
@@ -120,17 +121,21 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
       .leftJoin(meter, and(eq(meter.engineId, engine.id), isNull(meter.removedOn)))
       .where(inArray(engine.id, engineIds)),
     recentReadings(db, engineIds, '9999-12-31'),
-    db.execute<{
-      part_id: number;
-      number: string;
-      name: string;
-      unit: 'each' | 'mL';
-      quantity: string;
-      below_zero: boolean;
-    }>(sql`
+    rowsOf(
+      db,
+      z.object({
+        part_id: z.number(),
+        number: z.string(),
+        name: z.string(),
+        unit: z.enum(['each', 'mL']),
+        quantity: z.string(),
+        below_zero: z.boolean(),
+      }),
+      sql`
       select m.part_id, p.number, p.name, p.unit, -sum(m.quantity) as quantity, bool_or(m.below_zero) as below_zero
       from stock_movement m join part p on p.id = m.part_id where m.job_id = ${id}
-      group by m.part_id, p.number, p.name, p.unit having sum(m.quantity) <> 0 order by p.number`),
+      group by m.part_id, p.number, p.name, p.unit having sum(m.quantity) <> 0 order by p.number`,
+    ),
     namesOf(db, [...new Set(record.map((e) => e.by))]),
   ]);
   return {
@@ -166,7 +171,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
       })
       .sort((a, b) => byPosition(a.position, b.position)),
     ...parts,
-    used: used.rows.map((u) => ({
+    used: used.map((u) => ({
       partId: u.part_id,
       number: u.number,
       name: u.name,

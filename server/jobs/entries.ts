@@ -15,7 +15,8 @@ import {
   type Step,
 } from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { applyProposals, firstOilOf, holdByHand, judgeCard } from '../findings/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
@@ -77,10 +78,14 @@ export async function findingEngines(tx: Tx | Db, jobId: number): Promise<Findin
 /** Technicians write on cards that are theirs, or were when they wrote; coordinators on any. */
 async function mayWrite(tx: Tx, who: Who, jobId: number, technicianId: number): Promise<boolean> {
   if (who.role !== 'technician' || who.id === technicianId) return true;
-  const { rows } = await tx.execute<{ was: boolean }>(sql`
+  const rows = await rowsOf(
+    tx,
+    z.object({ was: z.boolean() }),
+    sql`
     select exists (select 1 from job_entry where job_id = ${jobId} and person_id = ${who.id})
         or exists (select 1 from ${auditTable} a where a.subject = 'job' and a.subject_id = ${jobId}
-          and (a.before ->> 'technicianId')::int = ${who.id}) as was`);
+          and (a.before ->> 'technicianId')::int = ${who.id}) as was`,
+  );
   return rows[0]!.was;
 }
 

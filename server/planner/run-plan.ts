@@ -4,6 +4,8 @@ import type { Response } from 'express';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { Worker } from 'node:worker_threads';
+import { z } from 'zod';
+import { parsed } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 
 /** Plans take two threads each; more at once would starve those who only read. */
@@ -20,11 +22,8 @@ export async function takePlace(pool: pg.Pool): Promise<(() => Promise<void>) | 
   const client = await pool.connect();
   try {
     for (let place = 0; place < MOST_AT_ONCE; place++) {
-      const { rows } = await client.query<{ mine: boolean }>('select pg_try_advisory_lock($1, $2) as mine', [
-        PLANNING,
-        place,
-      ]);
-      if (rows[0]!.mine)
+      const { rows } = await client.query('select pg_try_advisory_lock($1, $2) as mine', [PLANNING, place]);
+      if (parsed(z.object({ mine: z.boolean() }), rows)[0]!.mine)
         return async () => {
           await client.query('select pg_advisory_unlock($1, $2)', [PLANNING, place]).then(
             () => {

@@ -11,6 +11,7 @@ import { dayInZone, type Day } from '@diurna/core/calendar';
 import { worstFirst } from '@diurna/core/service';
 import { learnHabits, type Habits } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
+import { z } from 'zod';
 import { prepared, type Db } from '../db/index.ts';
 import { readEngines } from './read-engines.ts';
 import { readHires } from './read-hires.ts';
@@ -94,8 +95,9 @@ export class FleetCache {
   async #load(now: Date): Promise<void> {
     // A day that begins at any base moves what is ahead of it.
     const days = [now.toISOString().slice(0, 10), ...this.#zones.map((zone) => dayInZone(now, zone))].join();
-    const marks = await prepared<{ xmin: string; ids: number[]; gone: boolean }>(
+    const marks = await prepared(
       this.#db,
+      z.object({ xmin: z.string(), ids: z.array(z.number()), gone: z.boolean() }),
       'marks',
       `
       select pg_snapshot_xmin(pg_current_snapshot())::text as xmin,

@@ -1,46 +1,47 @@
+import { position, taskKind } from '@diurna/contract/fleet';
 import { weeklyHours, type EngineFacts, type OpenJob } from '@diurna/core/ahead';
-import { dayFromNumber, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
-import { traitsOf, type ModelTraits, type Position } from '@diurna/core/fleet';
+import { dayFromNumber, dayInZone, dayNumber } from '@diurna/core/calendar';
+import { traitsOf, type ModelTraits } from '@diurna/core/fleet';
 import {
+  RULE_BASES,
   ruleInForce,
   taskApplies,
   type LastDone,
   type ProgrammeRule,
-  type RuleBasis,
-  type Stroke,
   type TaskKind,
 } from '@diurna/core/service';
 import { DAYS_BEHIND, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { z } from 'zod';
+import { type Db, rowsOf, json } from '../db/index.ts';
 import { readFollowUps } from './read-follow-ups.ts';
 import { numbers } from './read-hires.ts';
 import { readRuleBook } from './rule-book.ts';
 
-interface FactsRow extends Record<string, unknown> {
-  id: number;
-  serial: string;
-  position: Position;
-  boat_id: number;
-  boat_name: string;
-  base_id: number;
-  time_zone: string;
-  hemisphere: 'north' | 'south';
-  sand: boolean;
-  salt: boolean;
-  power_hp: string;
-  traits: Partial<ModelTraits>;
-  model_id: number;
-  model_name: string;
-  stroke: Stroke;
-  cylinders: number;
-  in_service_on: string | null;
-  bought_new: boolean;
-  meter_id: number | null;
-  hours_offset: string | null;
-  last_day: string | null;
-  last_hours: string | null;
-}
+const factsRow = z.object({
+  id: z.number(),
+  serial: z.string(),
+  position,
+  boat_id: z.number(),
+  boat_name: z.string(),
+  base_id: z.number(),
+  time_zone: z.string(),
+  hemisphere: z.enum(['north', 'south']),
+  sand: z.boolean(),
+  salt: z.boolean(),
+  power_hp: z.string(),
+  traits: json<Partial<ModelTraits>>(),
+  model_id: z.number(),
+  model_name: z.string(),
+  stroke: z.union([z.literal(2), z.literal(4)]),
+  cylinders: z.number(),
+  in_service_on: z.string().nullable(),
+  bought_new: z.boolean(),
+  meter_id: z.number().nullable(),
+  hours_offset: z.string().nullable(),
+  last_day: z.string().nullable(),
+  last_hours: z.string().nullable(),
+});
 
 const number = (text: string | null) => (text === null ? null : Number(text));
 
@@ -49,7 +50,10 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
   const [facts, series, done, rules, open, held, asked, book] = await Promise.all([
-    db.execute<FactsRow>(sql`
+    rowsOf(
+      db,
+      factsRow,
+      sql`
       select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone,
         s.hemisphere,
              e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders,
@@ -63,53 +67,74 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       left join lateral (
         select r.day, r.count + rm.hours_offset as hours from reading r join meter rm on rm.id = r.meter_id
         where r.engine_id = e.id and r.withdrawn_at is null order by r.day desc, r.id desc limit 1) l on true
-      where not e.retired and ${these(sql`e.id`)}`),
+      where not e.retired and ${these(sql`e.id`)}`,
+    ),
     // Weeks since a Monday; the last reading of each.
-    db.execute<{ engine_id: number; series: string }>(sql`
+    rowsOf(
+      db,
+      z.object({ engine_id: z.number(), series: z.string() }),
+      sql`
       select w.engine_id, string_agg(w.day || ' ' || w.hours, ' ' order by w.day) as series from (
         select distinct on (r.engine_id, (r.day - date '2000-01-03') / 7)
                r.engine_id, r.day - date '1970-01-01' as day, r.count + m.hours_offset as hours
         from reading r join meter m on m.id = r.meter_id
         where r.withdrawn_at is null and r.day >= ${since}::date and ${these(sql`r.engine_id`)}
         order by r.engine_id, (r.day - date '2000-01-03') / 7, r.day desc, r.id desc) w
-      group by w.engine_id`),
-    db.execute<{ engine_id: number; task: TaskKind; done_on: string; hours: string | null }>(sql`
+      group by w.engine_id`,
+    ),
+    rowsOf(
+      db,
+      z.object({ engine_id: z.number(), task: taskKind, done_on: z.string(), hours: z.string().nullable() }),
+      sql`
       select distinct on (d.engine_id, d.task) d.engine_id, d.task, d.done_on, d.hours
       from service_entry d
       where d.cancels is null and ${these(sql`d.engine_id`)}
         and not exists (select 1 from service_entry c where c.cancels = d.id)
-      order by d.engine_id, d.task, d.done_on desc, d.id desc`),
-    db.execute<{
-      model_id: number;
-      task: TaskKind;
-      every_hours: string | null;
-      every_months: number | null;
-      basis: RuleBasis;
-      season_end: boolean;
-      early_percent: number | null;
-      late_percent: number | null;
-      sand_percent: number | null;
-      salt_percent: number | null;
-    }>(sql`
+      order by d.engine_id, d.task, d.done_on desc, d.id desc`,
+    ),
+    rowsOf(
+      db,
+      z.object({
+        model_id: z.number(),
+        task: taskKind,
+        every_hours: z.string().nullable(),
+        every_months: z.number().nullable(),
+        basis: z.enum(RULE_BASES),
+        season_end: z.boolean(),
+        early_percent: z.number().nullable(),
+        late_percent: z.number().nullable(),
+        sand_percent: z.number().nullable(),
+        salt_percent: z.number().nullable(),
+      }),
+      sql`
       select model_id, task, every_hours, every_months, basis, season_end, early_percent, late_percent, sand_percent,
         salt_percent
-        from programme_rule order by model_id, task`),
-    db.execute<{ engine_id: number; task: TaskKind; id: number; day: Day; technician: string }>(sql`
+        from programme_rule order by model_id, task`,
+    ),
+    rowsOf(
+      db,
+      z.object({ engine_id: z.number(), task: taskKind, id: z.number(), day: z.string(), technician: z.string() }),
+      sql`
       select t.engine_id, t.task, j.id, j.day, p.name as technician
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
-      where t.on_open_job and ${these(sql`t.engine_id`)}`),
-    db.execute<{ engine_id: number; why: string }>(sql`
+      where t.on_open_job and ${these(sql`t.engine_id`)}`,
+    ),
+    rowsOf(
+      db,
+      z.object({ engine_id: z.number(), why: z.string() }),
+      sql`
       select engine_id, why from hold where released_at is null and ${these(sql`engine_id`)}
       union all
       select f.engine_id, f.seen || ' To be decided on the card.' from finding f join job j on j.id = f.job_id
       where f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled'
-        and ${these(sql`f.engine_id`)}`),
+        and ${these(sql`f.engine_id`)}`,
+    ),
     readFollowUps(db, ids),
     readRuleBook(db),
   ]);
 
   const rulesOf = new Map<number, ProgrammeRule[]>();
-  for (const r of rules.rows) {
+  for (const r of rules) {
     const list = rulesOf.get(r.model_id) ?? [];
     list.push({
       task: r.task,
@@ -124,22 +149,22 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     });
     rulesOf.set(r.model_id, list);
   }
-  const seriesOf = new Map(series.rows.map((r) => [r.engine_id, r.series]));
+  const seriesOf = new Map(series.map((r) => [r.engine_id, r.series]));
   const doneOf = new Map<number, Map<TaskKind, LastDone>>();
-  for (const d of done.rows) {
+  for (const d of done) {
     const map = doneOf.get(d.engine_id) ?? new Map<TaskKind, LastDone>();
     map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
     doneOf.set(d.engine_id, map);
   }
   const heldOf = new Map<number, string[]>();
-  for (const h of held.rows) heldOf.set(h.engine_id, [...(heldOf.get(h.engine_id) ?? []), h.why]);
+  for (const h of held) heldOf.set(h.engine_id, [...(heldOf.get(h.engine_id) ?? []), h.why]);
   const openOf = new Map<number, Map<TaskKind, OpenJob>>();
-  for (const { engine_id, task, ...job } of open.rows) {
+  for (const { engine_id, task, ...job } of open) {
     const map = openOf.get(engine_id) ?? new Map<TaskKind, OpenJob>();
     map.set(task, job);
     openOf.set(engine_id, map);
   }
-  return facts.rows.map((row) => {
+  return facts.map((row) => {
     const readings = readingSeries(seriesOf.get(row.id));
     const programme = (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke));
     const overrides = book.overrides.filter(

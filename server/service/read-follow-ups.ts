@@ -1,22 +1,27 @@
-import type { Day } from '@diurna/core/calendar';
-import { openFollowUps, type FollowUp, type ServiceDone, type TaskKind } from '@diurna/core/service';
+import { taskKind } from '@diurna/contract/fleet';
+import { openFollowUps, type FollowUp, type ServiceDone } from '@diurna/core/service';
 import { sql, type SQL } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { z } from 'zod';
+import { type Db, rowsOf } from '../db/index.ts';
 
 /** Work asked for of these engines, or of all, that is not done and waits for nothing. */
 export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
-  const { rows } = await db.execute<{
-    id: number;
-    engine_id: number;
-    task: TaskKind;
-    due_on: Day | null;
-    after_id: number | null;
-    at: number;
-    why: string;
-  }>(sql`
+  const rows = await rowsOf(
+    db,
+    z.object({
+      id: z.number(),
+      engine_id: z.number(),
+      task: taskKind,
+      due_on: z.string().nullable(),
+      after_id: z.number().nullable(),
+      at: z.number(),
+      why: z.string(),
+    }),
+    sql`
     select id, engine_id, task, due_on, after_id, (extract(epoch from at) * 1000)::float8 as at, why from follow_up
-      where called_off_at is null and ${these(sql`engine_id`)} order by id`);
+      where called_off_at is null and ${these(sql`engine_id`)} order by id`,
+  );
   if (rows.length === 0) return new Map();
   const askedOf = new Map<number, FollowUp[]>();
   for (const r of rows) {
@@ -26,15 +31,19 @@ export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<n
     else askedOf.set(r.engine_id, [asked]);
   }
   const engineIds = [...askedOf.keys()];
-  const done = await db.execute<{ id: number; engine_id: number; task: TaskKind; at: number }>(sql`
+  const done = await rowsOf(
+    db,
+    z.object({ id: z.number(), engine_id: z.number(), task: taskKind, at: z.number() }),
+    sql`
     select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
     where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1
       from service_entry c where c.cancels = s.id)
       and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id
         and f.called_off_at is null)
-    order by s.id`);
+    order by s.id`,
+  );
   const doneOf = new Map<number, ServiceDone[]>();
-  for (const { engine_id, ...d } of done.rows) {
+  for (const { engine_id, ...d } of done) {
     const list = doneOf.get(engine_id);
     if (list) list.push(d);
     else doneOf.set(engine_id, [d]);

@@ -1,7 +1,8 @@
 import type { HireSpan } from '@diurna/core/hires';
 import { DAYS_BEHIND } from '@diurna/core/usage';
 import { sql } from 'drizzle-orm';
-import type { Db } from '../db/index.ts';
+import { z } from 'zod';
+import { type Db, rowsOf } from '../db/index.ts';
 
 /** Two numbers after each other in one text, because a row for each reading or hire costs several times as much. */
 export const numbers = (text: string) => text.split(' ').map(Number);
@@ -9,13 +10,17 @@ export const numbers = (text: string) => text.split(' ').map(Number);
 /** Hires of these boats, or of all, as far back as habits are learned; cancelled ones are left out. */
 export async function readHires(db: Db, boatIds: number[] | null, now: Date): Promise<Map<number, HireSpan[]>> {
   const since = new Date(now.getTime() - DAYS_BEHIND * 86_400_000).toISOString();
-  const { rows } = await db.execute<{ boat_id: number; spans: string }>(sql`
+  const rows = await rowsOf(
+    db,
+    z.object({ boat_id: z.number(), spans: z.string() }),
+    sql`
     select boat_id, string_agg(extract(epoch from out_at)::bigint || ' ' || extract(epoch
       from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1), ' ' order by out_at) as spans
     from hire
     where cancelled_at is null and back_at > ${since}::timestamptz
       and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
-    group by boat_id`);
+    group by boat_id`,
+  );
   return new Map(
     rows.map((r) => {
       const all = numbers(r.spans);

@@ -1,6 +1,8 @@
-import type { RuleOverride, SchoolChoices, TaskKind } from '@diurna/core/service';
+import { taskKind } from '@diurna/contract/fleet';
+import type { RuleOverride, SchoolChoices } from '@diurna/core/service';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { type Db, type Tx, rowsOf } from '../db/index.ts';
 
 const number = (text: string | null) => (text === null ? null : Number(text));
 
@@ -13,23 +15,31 @@ export interface RuleBook {
 /** Reads the answers and the rules of their own that hold now. */
 export async function readRuleBook(db: Db | Tx): Promise<RuleBook> {
   // One after the other: it is read in transactions too, which have one connection.
-  const choices = await db.execute<{ school: string; answer: string }>(sql`select school, answer from school_choice`);
-  const overrides = await db.execute<{
-    id: number;
-    base_id: number | null;
-    boat_id: number | null;
-    engine_id: number | null;
-    task: TaskKind;
-    every_hours: string | null;
-    every_months: number | null;
-    reason: string;
-    author: string | null;
-  }>(sql`
+  const choices = await rowsOf(
+    db,
+    z.object({ school: z.string(), answer: z.string() }),
+    sql`select school, answer from school_choice`,
+  );
+  const overrides = await rowsOf(
+    db,
+    z.object({
+      id: z.number(),
+      base_id: z.number().nullable(),
+      boat_id: z.number().nullable(),
+      engine_id: z.number().nullable(),
+      task: taskKind,
+      every_hours: z.string().nullable(),
+      every_months: z.number().nullable(),
+      reason: z.string(),
+      author: z.string().nullable(),
+    }),
+    sql`
       select o.id, o.base_id, o.boat_id, o.engine_id, o.task, o.every_hours, o.every_months, o.reason, p.name as author
-      from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`);
+      from rule_override o left join person p on p.id = o.person_id where o.ended_at is null`,
+  );
   return {
-    choices: Object.fromEntries(choices.rows.map((c) => [c.school, c.answer])),
-    overrides: overrides.rows.map((o) => ({
+    choices: Object.fromEntries(choices.map((c) => [c.school, c.answer])),
+    overrides: overrides.map((o) => ({
       id: o.id,
       baseId: o.base_id,
       boatId: o.boat_id,

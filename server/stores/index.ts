@@ -3,7 +3,8 @@ import { TASK_KINDS, taskApplies, TASKS } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
 import type { ModelShelf } from '@diurna/contract/stores';
 import { asc, eq, inArray, ilike, or, count, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -28,16 +29,20 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
     db.select().from(fitment).where(inArray(fitment.partId, ids)).orderBy(asc(fitment.id)),
     keptBack(db),
     db.select().from(shelfPlace).where(inArray(shelfPlace.partId, ids)).orderBy(asc(shelfPlace.baseId)),
-    db.execute<{ part_id: number; base_id: number; n: string }>(sql`
+    rowsOf(
+      db,
+      z.object({ part_id: z.number(), base_id: z.number(), n: z.string() }),
+      sql`
       select part_id, base_id, sum(quantity) as n from stock_movement where part_id = any(${sql.param(ids)}::int[])
-        group by part_id, base_id order by base_id`),
+        group by part_id, base_id order by base_id`,
+    ),
   ]);
   return rows.map((p) => ({
     ...p,
     fitments: fitments
       .filter((f) => f.partId === p.id)
       .map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
-    onHand: shelves.rows.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
+    onHand: shelves.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
     places: places.filter((s) => s.partId === p.id).map((s) => ({ baseId: s.baseId, place: s.place })),
     keptBack: [...kept].flatMap(([key, quantity]) => {
       const [part, at] = key.split(' ').map(Number);
@@ -139,28 +144,32 @@ export function storesHandlers(fleet: FleetCache): Handlers<Names> {
 
     async ledger({ db, params, query }) {
       const here = query.baseId === undefined ? sql`true` : sql`base_id = ${query.baseId}`;
-      const found = await db.execute<{
-        id: number;
-        at: Date | string;
-        base_id: number;
-        base_name: string;
-        quantity: string;
-        balance: string;
-        reason: (typeof stockMovement.$inferSelect)['reason'];
-        job_id: number | null;
-        by: string | null;
-        note: string | null;
-        below_zero: boolean;
-        total: number;
-      }>(sql`
+      const found = await rowsOf(
+        db,
+        z.object({
+          id: z.number(),
+          at: z.union([z.date(), z.string()]),
+          base_id: z.number(),
+          base_name: z.string(),
+          quantity: z.string(),
+          balance: z.string(),
+          reason: z.enum(stockMovement.reason.enumValues),
+          job_id: z.number().nullable(),
+          by: z.string().nullable(),
+          note: z.string().nullable(),
+          below_zero: z.boolean(),
+          total: z.number(),
+        }),
+        sql`
         select l.*, b.name as base_name, p.name as by from (
           select id, at, base_id, quantity, reason, job_id, person_id, note, below_zero,
                  sum(quantity) over (partition by base_id order by id) as balance, count(*) over ()::int as total
           from stock_movement where part_id = ${params.id} and ${here}
         ) l join base b on b.id = l.base_id left join person p on p.id = l.person_id
-        order by l.id desc limit ${query.size} offset ${(query.page - 1) * query.size}`);
+        order by l.id desc limit ${query.size} offset ${(query.page - 1) * query.size}`,
+      );
       return {
-        rows: found.rows.map((r) => ({
+        rows: found.map((r) => ({
           id: r.id,
           at: new Date(r.at).toISOString(),
           baseId: r.base_id,
@@ -173,7 +182,7 @@ export function storesHandlers(fleet: FleetCache): Handlers<Names> {
           note: r.note,
           belowZero: r.below_zero,
         })),
-        total: found.rows[0]?.total ?? 0,
+        total: found[0]?.total ?? 0,
         page: query.page,
         size: query.size,
       };

@@ -1,7 +1,8 @@
 import { takeFromShelf, type Fitment } from '@diurna/core/stores';
 import type { Fault } from '@diurna/contract';
 import { inArray, sql } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 
 /** On hand by part id, at one base or over all; the sum of the ledger. */
@@ -10,12 +11,16 @@ export async function onHandByPart(
   baseId: number | null,
   partIds?: number[],
 ): Promise<Map<number, number>> {
-  const found = await db.execute<{ part_id: number; n: string }>(sql`
+  const found = await rowsOf(
+    db,
+    z.object({ part_id: z.number(), n: z.string() }),
+    sql`
     select part_id, sum(quantity) as n from stock_movement
     where (${baseId}::int is null or base_id = ${baseId}::int)
       and (${partIds === undefined} or part_id = any(${sql.param(partIds ?? [])}::int[]))
-    group by part_id`);
-  return new Map(found.rows.map((r) => [r.part_id, Number(r.n)]));
+    group by part_id`,
+  );
+  return new Map(found.map((r) => [r.part_id, Number(r.n)]));
 }
 
 /** Fitments of these models, or of all. */

@@ -1,6 +1,7 @@
 import type { LastDay, Slow } from '@diurna/contract/system';
 import { and, asc, gte, lte, sql } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { z } from 'zod';
+import { tables, type Db, rowsOf } from '../db/index.ts';
 import { addBuckets, boundOf, emptyBuckets } from './buckets.ts';
 import type { Told } from './watch.ts';
 
@@ -27,7 +28,9 @@ export async function readLastDay(db: Db, version: string, now: Date): Promise<L
       .from(watchedHour)
       .where(and(gte(watchedHour.hour, new Date(firstHour * HOUR_MS)), lte(watchedHour.hour, now)))
       .orderBy(asc(watchedHour.hour)),
-    db.execute<{ version: string; size: string }>(
+    rowsOf(
+      db,
+      z.object({ version: z.string(), size: z.string() }),
       sql`select current_setting('server_version') as version, pg_database_size(current_database()) as size`,
     ),
   ]);
@@ -40,8 +43,8 @@ export async function readLastDay(db: Db, version: string, now: Date): Promise<L
   return {
     version,
     processes: new Set(told.filter((t) => now.getTime() - t.at.getTime() < LATELY_MS).map((t) => t.process)).size,
-    database: facts.rows[0]!.version.split(' ')[0]!,
-    size: Math.round(Number(facts.rows[0]!.size) / 1e6),
+    database: facts[0]!.version.split(' ')[0]!,
+    size: Math.round(Number(facts[0]!.size) / 1e6),
     hours: Array.from({ length: HOURS }, (_, i) => {
       const of = told.filter((t) => t.hour === firstHour + i);
       const took = of.reduce((all, t) => addBuckets(all, t.took), emptyBuckets());

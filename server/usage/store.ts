@@ -1,4 +1,5 @@
 import { lifeHours, type Doubt, type LifeReading } from '@diurna/core/usage';
+import { z } from 'zod';
 import { prepared, type Db, type Tx } from '../db/index.ts';
 
 /** How many readings make the habit a new one is questioned against. */
@@ -8,11 +9,8 @@ const HABIT_READINGS = 13;
  * One engine a row: its readings as one text "day count meter day count meter ...", its meters as "meter
  * offset ...". A row for each reading, or a join of each with its meter, costs several times as much.
  */
-interface Found extends Record<string, unknown> {
-  engine_id: number;
-  readings: string;
-  meters: string;
-}
+const found = z.object({ engine_id: z.number(), readings: z.string(), meters: z.string() });
+type Found = z.infer<typeof found>;
 
 const METERS =
   "(select string_agg(m.id || ' ' || m.hours_offset, ' ') from meter m where m.engine_id = e.id) as meters";
@@ -38,7 +36,7 @@ export async function recentReadings(
   day: string,
 ): Promise<Map<number, LifeReading[]>> {
   if (engineIds.length === 0) return new Map();
-  return group(await prepared<Found>(db, 'recent-readings', RECENT, [engineIds, day]));
+  return group(await prepared(db, found, 'recent-readings', RECENT, [engineIds, day]));
 }
 
 const NEXT = `
@@ -51,7 +49,7 @@ const NEXT = `
 
 /** The first reading of each engine after `day`, where there is one. */
 export async function nextReadings(db: Db | Tx, engineIds: number[], day: string): Promise<Map<number, LifeReading[]>> {
-  return group(await prepared<Found>(db, 'next-readings', NEXT, [engineIds, day]));
+  return group(await prepared(db, found, 'next-readings', NEXT, [engineIds, day]));
 }
 
 /** The query gives the latest reading first. */
@@ -87,21 +85,26 @@ export interface EngineMeter {
  * other instead of locking crosswise, and reads the meter in use.
  */
 export async function lockEngines(tx: Tx, engineIds: number[]): Promise<Map<number, EngineMeter>> {
-  await prepared(tx, 'lock-engines', 'select from engine where id = any($1::int[]) order by id for update', [
-    engineIds,
-  ]);
-  // In a statement of its own: the meter may have been changed while this one waited for the lock.
-  const found = await prepared<{
-    id: number;
-    boat: string | null;
-    position: string;
-    serial: string;
-    time_zone: string | null;
-    meter_id: number | null;
-    hours_offset: string | null;
-    fitted_on: string | null;
-  }>(
+  await prepared(
     tx,
+    z.object({}),
+    'lock-engines',
+    'select from engine where id = any($1::int[]) order by id for update',
+    [engineIds],
+  );
+  // In a statement of its own: the meter may have been changed while this one waited for the lock.
+  const engines = await prepared(
+    tx,
+    z.object({
+      id: z.number(),
+      boat: z.string().nullable(),
+      position: z.string(),
+      serial: z.string(),
+      time_zone: z.string().nullable(),
+      meter_id: z.number().nullable(),
+      hours_offset: z.string().nullable(),
+      fitted_on: z.string().nullable(),
+    }),
     'engine-meters',
     `
     select e.id, b.name as boat, e.position, e.serial, s.time_zone, m.id as meter_id, m.hours_offset, m.fitted_on
@@ -111,7 +114,7 @@ export async function lockEngines(tx: Tx, engineIds: number[]): Promise<Map<numb
     [engineIds],
   );
   return new Map(
-    found.map((r) => [
+    engines.map((r) => [
       r.id,
       {
         engineId: r.id,
@@ -142,6 +145,7 @@ export async function insertReadings(tx: Tx, rows: readonly ReadingRow[]): Promi
   const column = <K extends keyof ReadingRow>(key: K) => rows.map((r) => r[key]);
   await prepared(
     tx,
+    z.object({}),
     'insert-readings',
     `
     insert into reading (engine_id, meter_id, day, at, count, source, person_id, doubt, reason)

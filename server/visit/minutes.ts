@@ -1,23 +1,25 @@
 import { makesPlans } from '@diurna/contract';
+import { taskKind } from '@diurna/contract/fleet';
 import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
 import { learnMinutes, type Learned, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
-import { remembered, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { remembered, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 
 /** Older times say little of how the work is done now. */
 const YEARS = 3;
 const KEPT_MS = 60_000;
 
-interface Row extends Record<string, unknown> {
-  task: TaskKind;
-  model_id: number;
-  person_id: number;
-  first: boolean;
-  cylinders: number;
-  n: number;
-  sum_log: number;
-}
+const row = z.object({
+  task: taskKind,
+  model_id: z.number(),
+  person_id: z.number(),
+  first: z.boolean(),
+  cylinders: z.number(),
+  n: z.number(),
+  sum_log: z.number(),
+});
 
 /** What was learned from the book's cards, and who did what before. */
 export interface LearnedHere extends Learned {
@@ -33,7 +35,10 @@ export interface LearnedHere extends Learned {
 async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]; before: Set<string> }> {
   const since = new Date(now);
   since.setUTCFullYear(since.getUTCFullYear() - YEARS);
-  const { rows } = await db.execute<Row>(sql`
+  const rows = await rowsOf(
+    db,
+    row,
+    sql`
     with names as (
       select lower(word) as word, min(id) as id from (select name as word, id from person
         union select split_part(name, ' ', 1), id from person) w group by 1 having count(distinct id) = 1)
@@ -49,7 +54,8 @@ async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]
         left join names on names.word = lower(trim(s.done_by))
       where s.cancels is null and not exists (select 1 from service_entry c where c.cancels = s.id)) t
     where t.person_id is not null
-    group by t.task, t.model_id, t.person_id, t.first, t.cylinders`);
+    group by t.task, t.model_id, t.person_id, t.first, t.cylinders`,
+  );
   return {
     times: rows
       .filter((r) => r.n > 0)
@@ -97,16 +103,20 @@ export const minutesHandlers: Handlers<'minutes'> = {
     const shown = (id: number) => makesPlans(who.role) || id === who.id;
     const [learned, people, models] = await Promise.all([
       learnNow(db, now),
-      db.execute<{ id: number; version: number; name: string; pace: string }>(
+      rowsOf(
+        db,
+        z.object({ id: z.number(), version: z.number(), name: z.string(), pace: z.string() }),
         sql`select id, version, name, pace from person where active
           and role in ('technician', 'coordinator', 'administrator') order by name`,
       ),
-      db.execute<{ id: number; name: string; cylinders: number }>(
+      rowsOf(
+        db,
+        z.object({ id: z.number(), name: z.string(), cylinders: z.number() }),
         sql`select id, maker || ' ' || name as name, cylinders from engine_model order by maker, name`,
       ),
     ]);
     return {
-      people: people.rows
+      people: people
         .filter((p) => shown(p.id))
         .map((p) => {
           const { pace, times: n } = learned.paceOf(p.id);
@@ -119,7 +129,7 @@ export const minutesHandlers: Handlers<'minutes'> = {
             times: n,
           };
         }),
-      works: models.rows.flatMap((m) =>
+      works: models.flatMap((m) =>
         TASK_KINDS.flatMap((task) => {
           const estimate = handsOnMinutes(task, m.cylinders);
           const found = learned.minutesFor(task, m.id, null, estimate);

@@ -13,36 +13,39 @@ import {
   type WorkFacts,
   type WorkingOrder,
 } from '@diurna/core/visit';
+import { VOLUME_UNITS } from '@diurna/core/units';
+import { taskKind } from '@diurna/contract/fleet';
 import { sql } from 'drizzle-orm';
-import { remembered, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { json, remembered, rowsOf, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import { learnedMinutes } from './minutes.ts';
 import { templateLines, templatesFor } from './templates.ts';
 
-type Volume = NonNullable<ReturnType<typeof printedVolume>>;
-
-interface Row extends Record<string, unknown> {
-  job_id: number;
-  engine_id: number;
-  task: TaskKind;
-  done: boolean;
-  access_versions: Partial<Record<AccessTemplate, number>>;
-  template_version: number;
-  technician_id: number;
-  pace: string;
-  model_id: number;
-  power_hp: string;
-  stroke: 2 | 4;
-  cylinders: number;
-  sump_value: string | null;
-  sump_unit: Volume['unit'] | null;
-  gear_value: string | null;
-  gear_unit: Volume['unit'] | null;
-  traits: WorkFacts['traits'] | null;
-  known: boolean;
-  school_answers: SchoolChoices;
-  worked_by: WorkedBy | null;
-}
+const volumeUnit = z.enum(VOLUME_UNITS).nullable();
+const row = z.object({
+  job_id: z.number(),
+  engine_id: z.number(),
+  task: taskKind,
+  done: z.boolean(),
+  access_versions: json<Partial<Record<AccessTemplate, number>>>(),
+  template_version: z.number(),
+  technician_id: z.number(),
+  pace: z.string(),
+  model_id: z.number(),
+  power_hp: z.string(),
+  stroke: z.union([z.literal(2), z.literal(4)]),
+  cylinders: z.number(),
+  sump_value: z.string().nullable(),
+  sump_unit: volumeUnit,
+  gear_value: z.string().nullable(),
+  gear_unit: volumeUnit,
+  traits: json<WorkFacts['traits'] | null>(),
+  known: z.boolean(),
+  school_answers: json<SchoolChoices>(),
+  worked_by: json<WorkedBy | null>(),
+});
+type Row = z.infer<typeof row>;
 
 /** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
 export interface CardWork {
@@ -93,7 +96,10 @@ function writtenDown(db: Db | Tx, key: string, write: () => readonly Step[], pac
 export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number[]): Promise<Map<number, CardWork>> {
   if (jobIds.length === 0) return new Map();
   // One after the other: a transaction has one connection.
-  const { rows } = await db.execute<Row>(sql`
+  const rows = await rowsOf(
+    db,
+    row,
+    sql`
       select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, j.school_answers, j.worked_by,
         t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value,
         m.sump_unit, m.gear_value, m.gear_unit, m.traits,
@@ -102,7 +108,8 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
         join engine e on e.id = t.engine_id join engine_model m on m.id = e.model_id
       where t.job_id = any(${sql.param([...jobIds])}::int[])
-      order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`);
+      order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`,
+  );
   const learned = await learnedMinutes(db, now);
   const lines = await templateLines(db, rows.flatMap(versionsOf));
   const byJob = new Map<number, Row[]>();

@@ -12,7 +12,8 @@ import {
 } from '@diurna/core/visit';
 import type { SchoolChoices } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
-import { remembered, tables, type Db, type Tx } from '../db/index.ts';
+import { z } from 'zod';
+import { remembered, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { readRuleBook } from '../service/index.ts';
@@ -53,8 +54,12 @@ const sameLines = (a: readonly TemplateLine[], b: readonly TemplateLine[]) =>
 
 /** The version of each template new cards are issued with: the yard's own, else the one that came with the book. */
 export async function versionsInForce(db: Db | Tx): Promise<Map<TemplateKey, number>> {
-  const { rows } = await db.execute<{ key: TemplateKey; version: number }>(sql`
-    select distinct on (key) key, version from step_template order by key, origin = 'own' desc, version desc`);
+  const rows = await rowsOf(
+    db,
+    z.object({ key: z.enum(TEMPLATE_KEYS), version: z.number() }),
+    sql`
+    select distinct on (key) key, version from step_template order by key, origin = 'own' desc, version desc`,
+  );
   return new Map(rows.map((r) => [r.key, r.version]));
 }
 
@@ -115,12 +120,14 @@ export const templateHandlers: Handlers<Names> = {
         .innerJoin(job, eq(job.id, jobTask.jobId))
         .where(eq(job.status, 'open'))
         .groupBy(jobTask.task, jobTask.templateVersion),
-      db.execute<{ key: AccessTemplate; version: number; n: number }>(
+      rowsOf(
+        db,
+        z.object({ key: z.enum(ACCESS_TEMPLATES), version: z.number(), n: z.number() }),
         sql`select v.key, v.value::int as version, count(*)::int as n from job j, jsonb_each_text(j.access_versions) v
           where j.status = 'open' group by 1, 2`,
       ),
     ]);
-    const open: (Version & { n: number })[] = [...ofTasks, ...ofAccess.rows];
+    const open: (Version & { n: number })[] = [...ofTasks, ...ofAccess];
     return TEMPLATE_KEYS.flatMap((key): TemplateReply[] => {
       const version = inForce.get(key);
       const found = rows.find(({ t }) => t.key === key && t.version === version);
@@ -184,11 +191,11 @@ export const templateHandlers: Handlers<Names> = {
         .select()
         .from(stepTemplate)
         .where(and(eq(stepTemplate.key, params.key), eq(stepTemplate.version, inForce)));
-      const [{ next }] = (
-        await tx.execute<{ next: number }>(
-          sql`select coalesce(max(version), 0) + 1 as next from step_template where key = ${params.key}::text`,
-        )
-      ).rows as [{ next: number }];
+      const [{ next }] = (await rowsOf(
+        tx,
+        z.object({ next: z.number() }),
+        sql`select coalesce(max(version), 0) + 1 as next from step_template where key = ${params.key}::text`,
+      )) as [{ next: number }];
       await tx
         .insert(stepTemplate)
         .values({
