@@ -11,7 +11,13 @@ import {
   type ReplyOf,
 } from '@diurna/contract';
 import { requestOf } from '@diurna/contract/client';
-import { createApi, fetchBaseQuery, type EndpointBuilder } from '@reduxjs/toolkit/query/react';
+import { original } from '@reduxjs/toolkit';
+import {
+  copyWithStructuralSharing,
+  createApi,
+  fetchBaseQuery,
+  type EndpointBuilder,
+} from '@reduxjs/toolkit/query/react';
 import { goBy } from './clock.ts';
 import { isPresent } from './presence.ts';
 
@@ -121,6 +127,8 @@ interface More<N extends keyof R> {
   keepUnusedDataFor?: number;
   /** Hears of every answer. */
   heard?: (reply: Reply<N>) => void;
+  /** What is shown after an answer, from what was known before it. */
+  merge?: (known: Reply<N>, reply: Reply<N>) => Reply<N>;
 }
 const hearing = <N extends keyof R>(heard: More<N>['heard']) =>
   heard && {
@@ -131,11 +139,22 @@ const hearing = <N extends keyof R>(heard: More<N>['heard']) =>
   };
 
 /** A route that answers what is shown. Its method, path and types are the contract's. */
-export const reads = <N extends keyof R>(b: Builder, name: N, tags: Tagged<N>, { heard, ...more }: More<N> = {}) =>
+export const reads = <N extends keyof R>(
+  b: Builder,
+  name: N,
+  tags: Tagged<N>,
+  { heard, merge, ...more }: More<N> = {},
+) =>
   b.query<Reply<N>, ArgOf<R[N]>>({
     query: (arg) => requestOf(routes[name], arg),
     providesTags: tags as never,
     ...hearing(heard),
+    ...(merge && {
+      merge: (draft: Reply<N>, reply: Reply<N>) => {
+        const known = original(draft as object) as Reply<N>;
+        return copyWithStructuralSharing(known, merge(known, reply));
+      },
+    }),
     ...more,
   });
 

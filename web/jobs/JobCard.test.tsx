@@ -1,8 +1,10 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { JobCard as Card } from '@diurna/contract/jobs';
+import { QueryStatus } from '@reduxjs/toolkit/query';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
+import { api } from '../app/api.ts';
 import { store } from '../app/store.ts';
 import { cardOf } from '../test/card.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
@@ -43,6 +45,43 @@ test('the first step stands large; ticked, it goes to the book and the next one 
   });
   const second = steps[1]!.step;
   expect((await screen.findAllByText(second.text)).length).toBeGreaterThan(0);
+  expect(screen.getByText(`1 of ${steps.length} steps`)).toBeTruthy();
+});
+
+test('an answer that was on its way before a tick was taken takes nothing back, nor what is being typed', async () => {
+  const kept: object[] = [];
+  let reads = 0;
+  await open({
+    // What the book had before the tick; only the third look sees more.
+    readJob: () => (reads++ < 2 ? card() : card({ entries: kept as Card['entries'] })),
+    keepEntries: (a: Asked) => {
+      kept.push(...(a.body as { entries: object[] }).entries.map((e) => ({ ...e, seq: 1, by: 3, against: null })));
+      return { kept, refused: [], lastSeq: 1 };
+    },
+  });
+  const [first, second] = steps.map((s) => s.step);
+  await screen.findByRole('heading', { name: first!.text });
+  const shown: string[] = [];
+  const group = screen.getByRole('group', { name: 'The step at hand' });
+  const watch = new MutationObserver(() => shown.push(group.querySelector('h2')!.textContent));
+  watch.observe(group, { subtree: true, childList: true, characterData: true });
+  await userEvent.setup().click(screen.getByRole('button', { name: /Tick and next|Done/ }));
+  await screen.findByRole('heading', { name: second!.text });
+  await waitFor(() => {
+    expect(kept).toHaveLength(1);
+    expect(store.getState().outbox.waiting).toEqual([]);
+  });
+  for (let look = 2; look <= 3; look++) {
+    store.dispatch(api.util.invalidateTags([{ type: 'Card', id: 12 }]));
+    await waitFor(() => {
+      expect(reads).toBeGreaterThanOrEqual(look);
+    });
+    await waitFor(() => {
+      expect(Object.values(store.getState().api.queries).every((q) => q?.status !== QueryStatus.pending)).toBe(true);
+    });
+  }
+  watch.disconnect();
+  expect(new Set(shown)).toEqual(new Set([second!.text]));
   expect(screen.getByText(`1 of ${steps.length} steps`)).toBeTruthy();
 });
 
