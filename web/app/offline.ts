@@ -5,6 +5,48 @@ const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon)(\/
 /** What a technician on the dock needs: who one is, the cards, pictures on them. */
 export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/api/session/notices';
 
+/** The address of one card. */
+export const isCard = (path: string): boolean => /^\/api\/jobs\/\d+$/.test(path);
+
+interface Entered {
+  entries: { id: string; seq: number | null }[];
+}
+
+/**
+ * A card after an answer of the book. One that was on its way while an entry was taken does not know it yet: entries
+ * only ever grow, so those that came after it stand. Without, the step at hand jumps back under the thumb, with what is
+ * being typed there.
+ */
+export function withKept<C extends Entered>(known: C, answer: C): C {
+  const last = answer.entries.reduce((most, e) => Math.max(most, e.seq ?? 0), 0);
+  const later = known.entries.filter((e) => (e.seq ?? 0) > last);
+  return later.length === 0 ? answer : { ...answer, entries: [...answer.entries, ...later] };
+}
+
+/** A card with entries the book has just taken. */
+export function withTaken<C extends Entered>(card: C, taken: C['entries']): C {
+  const fresh = taken.filter((entry) => !card.entries.some((e) => e.id === entry.id));
+  return fresh.length === 0 ? card : { ...card, entries: [...card.entries, ...fresh] };
+}
+
+/** Changes what is kept of an address, where something is; the next time without signal it is read so. */
+export async function changeKept<T>(path: string, change: (kept: T) => T): Promise<void> {
+  if (!('caches' in globalThis)) return;
+  const cache = await caches.open(CARD_CACHE);
+  const found = await cache.match(path, { ignoreVary: true });
+  if (!found) return;
+  const kept = (await found.json()) as T;
+  const changed = change(kept);
+  if (changed !== kept) await cache.put(path, rewritten(found, changed));
+}
+
+/** An answer with another body. */
+export function rewritten(answer: Response, body: unknown): Response {
+  const headers = new Headers(answer.headers);
+  for (const name of ['content-length', 'content-encoding', 'etag']) headers.delete(name);
+  return new Response(JSON.stringify(body), { status: answer.status, headers });
+}
+
 /** Starts the service worker, where the page was built with one. */
 export function workOffline(): void {
   if (!('serviceWorker' in navigator) || !import.meta.env.PROD) return;

@@ -9,7 +9,7 @@ import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
 import type { WorkboxPlugin } from 'workbox-core';
 import { CLOCK_HEADER } from '@diurna/contract/route';
-import { CARD_CACHE, isKept } from './offline.ts';
+import { CARD_CACHE, isCard, isKept, rewritten, withKept } from './offline.ts';
 
 /** The part of a service worker's scope used here; its types and the page's cannot be in one program. */
 interface Scope {
@@ -46,8 +46,24 @@ const withoutClock: WorkboxPlugin = {
     return Promise.resolve(new Response(response.body, { status: response.status, headers }));
   },
 };
+// An answer that was on its way while an entry was taken would lay an older card down than is kept.
+const neverOlder: WorkboxPlugin = {
+  cacheWillUpdate: async ({ request, response }) => {
+    if (!isCard(new URL(request.url).pathname)) return response;
+    const found = await caches.match(request, { cacheName: CARD_CACHE, ignoreVary: true });
+    if (!found) return response;
+    const answer: unknown = await response.clone().json();
+    const card = withKept((await found.json()) as Card, answer as Card);
+    return card === answer ? response : rewritten(response, card);
+  },
+};
+type Card = Parameters<typeof withKept>[0];
 registerRoute(
   // Fresh where there is signal.
   ({ url, request }) => request.method === 'GET' && isKept(url.pathname),
-  new NetworkFirst({ cacheName: CARD_CACHE, networkTimeoutSeconds: 6, plugins: [kept as WorkboxPlugin, withoutClock] }),
+  new NetworkFirst({
+    cacheName: CARD_CACHE,
+    networkTimeoutSeconds: 6,
+    plugins: [kept as WorkboxPlugin, withoutClock, neverOlder],
+  }),
 );

@@ -1,4 +1,4 @@
-import { withKept } from './live-card.ts';
+import { withKept } from '../app/offline.ts';
 import { api, reads, writes, WORKED } from '../app/api.ts';
 
 /** What the rooms read and write of jobs: every route by its name in the contract. */

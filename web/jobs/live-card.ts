@@ -20,17 +20,6 @@ export interface LiveCard extends CardAtWork {
   nameOf: (personId: number) => string;
 }
 
-/**
- * The card after an answer of the book. One that was on its way while an entry was taken does not know it yet: entries
- * only ever grow, so those that came after it stand. Without, the step at hand jumps back under the thumb, with what is
- * being typed there.
- */
-export function withKept(known: Card, answer: Card): Card {
-  const last = answer.entries.reduce((most, e) => Math.max(most, e.seq ?? 0), 0);
-  const later = known.entries.filter((e) => (e.seq ?? 0) > last);
-  return later.length === 0 ? answer : { ...answer, entries: [...answer.entries, ...later] };
-}
-
 /** The card's own entries, then those on the phone; one that the book has already is counted once. */
 export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: number; name: string }): LiveCard {
   const known = new Set(card.entries.map((e) => e.id));

@@ -1,3 +1,4 @@
+import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { CardAct } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
 import { api, problemOf } from '../app/api.ts';
@@ -5,6 +6,7 @@ import { jobsApi } from './api.ts';
 import { visitApi } from '../visit/api.ts';
 import { say, store, useAppDispatch } from '../app/store.ts';
 import { now } from '../app/clock.ts';
+import { changeKept, withTaken } from '../app/offline.ts';
 import { useMe } from '../app/useBook.ts';
 import {
   allPictures,
@@ -59,9 +61,11 @@ const post: Post = {
     const answer = await store.dispatch(
       visitApi.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }),
     );
-    return answer.data
-      ? { is: 'answered', kept: answer.data.kept, refused: answer.data.refused }
-      : notTaken(answer.error);
+    if (!answer.data) return notTaken(answer.error);
+    const { kept, refused } = answer.data;
+    // On this phone, too, before it leaves the outbox: signal may go before the card is read anew.
+    await changeKept<Card>(`/api/jobs/${jobId}`, (card) => withTaken(card, kept)).catch(() => undefined);
+    return { is: 'answered', kept, refused };
   },
   async finish(jobId, { at, body }) {
     const answer = await store.dispatch(
@@ -104,7 +108,7 @@ async function send(personId: number): Promise<void> {
         (jobId, sent, kept, refused) => {
           dispatch(
             jobsApi.util.updateQueryData('readJob', jobId, (card) => {
-              for (const entry of kept) if (!card.entries.some((e) => e.id === entry.id)) card.entries.push(entry);
+              card.entries = withTaken(card, kept).entries;
             }),
           );
           dispatch(answered({ ids: sent.map(idOf), refused }));
