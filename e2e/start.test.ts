@@ -11,11 +11,11 @@ afterAll(async () => {
 });
 
 /** What `npm start` says when it cannot: one clear sentence, exit status not 0. */
-function start(env: Record<string, string>): Promise<{ status: number; said: string }> {
+function start(env: Record<string, string>, args: string[] = []): Promise<{ status: number; said: string }> {
   return new Promise((resolve) => {
     execFile(
       process.execPath,
-      [join(import.meta.dirname, '../scripts/start.mjs')],
+      [join(import.meta.dirname, '../scripts/start.mjs'), ...args],
       { env: { ...process.env, NODE_OPTIONS: '', ...env }, timeout: 60_000 },
       (error, stdout, stderr) => {
         resolve({
@@ -187,6 +187,18 @@ describe('starting that cannot succeed', () => {
     ],
   ])('%s', async (_name, env, sentence) => {
     expect(await start(env)).toEqual({ status: 1, said: sentence });
+  });
+
+  test.each([
+    [['--process', '2'], "Unknown option '--process'"],
+    [['stop'], "Unexpected argument 'stop'"],
+    [['--workers=x'], '"x" is no number of processes.'],
+    [['--processes', '0'], '"0" is no number of processes. Use 1 to 64'],
+  ])('a slip on the command line: %j', async (args, said) => {
+    const ended = await start({ DIURNA_PORT: '0' }, args);
+    expect(ended.status).toBe(1);
+    expect(ended.said).toContain(said);
+    expect(ended.said.split('\n')).toHaveLength(1);
   });
 
   test('a busy port, a wrong password, a database that is not there', async () => {

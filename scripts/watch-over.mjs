@@ -1,6 +1,7 @@
 // Starts the app's processes, starts one again when it dies, and renews them one after the other.
 // @ts-check
 import cluster from 'node:cluster';
+import { parseArgs } from 'node:util';
 import { join } from 'node:path';
 import { freePort } from './cluster.mjs';
 import { Trouble } from './trouble.mjs';
@@ -19,12 +20,10 @@ const STEADY_MS = 60_000;
 const MOST_PROCESSES = 64;
 
 /**
- * A number of processes: `npm start -- --processes 4`, or by the environment.
- * @param {string} option @param {string} variable @param {number} least @param {number | null} usual
+ * A number of processes, where one is given.
+ * @param {string} option @param {string | undefined} text @param {number} least @param {number | null} usual
  */
-function readCount(option, variable, least, usual) {
-  const at = process.argv.indexOf(option);
-  const text = at === -1 ? process.env[variable] : (process.argv[at + 1] ?? '');
+function readCount(option, text, least, usual) {
   if (text === undefined) return usual;
   const count = Number(text);
   if (text.trim() === '' || !Number.isInteger(count) || count < least || count > MOST_PROCESSES)
@@ -36,12 +35,24 @@ function readCount(option, variable, least, usual) {
 
 /**
  * How many processes answer people, and how many do what nobody waits for. Without a word of the latter, those that
- * answer do it too; 0 leaves it to workers elsewhere.
+ * answer do it too; 0 leaves it to workers elsewhere. `npm start -- --processes 4`, or by the environment.
  */
-export function readProcesses() {
-  const workers = readCount('--workers', 'DIURNA_WORKERS', 0, null);
-  const serving = readCount('--processes', 'DIURNA_PROCESSES', workers ? 0 : 1, 1) ?? 1;
+export function readProcesses(args = process.argv.slice(2), env = process.env) {
+  const given = readOptions(args);
+  const workers = readCount('--workers', given.workers ?? env.DIURNA_WORKERS, 0, null);
+  const serving = readCount('--processes', given.processes ?? env.DIURNA_PROCESSES, workers ? 0 : 1, 1) ?? 1;
   return { serving, workers };
+}
+
+/** Another word than these two is a slip, and is not passed over: who mistyped one would run one process unawares. */
+function readOptions(/** @type {string[]} */ args) {
+  try {
+    return parseArgs({ args, options: { processes: { type: 'string' }, workers: { type: 'string' } } }).values;
+  } catch (error) {
+    throw new Trouble(
+      `${/** @type {Error} */ (error).message.split('. ')[0]}. npm start takes --processes N and --workers N; all else is set by the environment: docs/operating.md.`,
+    );
+  }
 }
 
 /** @typedef {import('node:cluster').Worker} Child */
