@@ -123,7 +123,9 @@ const board: PlanBoard = {
   ),
   parts: { '2 at 1': { partId: 2, name: 'Gear lube', unit: 'mL' } },
 };
-const found = mattersOf({ board, people: [], today: FIRST, minute: 480, holds: [], undecided: [], old: [] });
+const mattersIn = (at: PlanBoard) =>
+  mattersOf({ board: at, people: [], today: FIRST, minute: 480, holds: [], undecided: [], old: [] });
+const found = mattersIn(board);
 const prices = (m: Matter) => m.options.map((o) => o.cost);
 
 describe('matters of a fleet', () => {
@@ -165,45 +167,12 @@ describe('matters of a fleet', () => {
 
   test('parts are counted over all work that comes, shown or not, against what is there by then', () => {
     const few = ids.filter((id) => id < 13);
-    const small = mattersOf({
-      board: { ...board, yard: { ...yard, tasks: yard.tasks.filter((t) => few.includes(t.boatId)) }, standing: [] },
-      people: [],
-      today: FIRST,
-      minute: 480,
-      holds: [],
-      undecided: [],
-      old: [],
-    });
+    const tasks = yard.tasks.filter((t) => few.includes(t.boatId));
+    const short = (parts: YardFacts['parts']) =>
+      mattersIn({ ...board, yard: { ...yard, tasks, parts }, standing: [] }).filter((m) => m.key.startsWith('part '));
     // Boats 3, 6, 9 and 12 are over: four times two litres, of 7 on the shelf and 5 that come in time.
-    expect(small.filter((m) => m.key.startsWith('part '))).toEqual([]);
-    const short = mattersOf({
-      board: {
-        ...board,
-        yard: {
-          ...yard,
-          tasks: yard.tasks.filter((t) => few.includes(t.boatId)),
-          parts: [
-            {
-              partId: 2,
-              baseId: 1,
-              onHand: 500,
-              arrivals: [
-                { day: 2, quantity: 5000 },
-                { day: 9, quantity: 90_000 },
-              ],
-            },
-          ],
-        },
-        standing: [],
-      },
-      people: [],
-      today: FIRST,
-      minute: 480,
-      holds: [],
-      undecided: [],
-      old: [],
-    }).filter((m) => m.key.startsWith('part '));
-    expect(short).toMatchObject([
+    expect(short(yard.parts)).toEqual([]);
+    expect(short(yard.parts.map((p) => ({ ...p, onHand: 500 })))).toMatchObject([
       {
         title: '5.5 L of Gear lube at North Quay, 8.0 L wanted',
         options: [{ label: 'Order 3.0 L, here in 7 days' }, {}],
