@@ -125,7 +125,11 @@ export class Browser {
       const [method, path, body, done] = arguments;
       (async () => {
         const session = await (await fetch('/api/session')).json();
-        const reply = await fetch('/api' + path, { method, headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, ...(body && { body: JSON.stringify(body) }) });
+        const reply = await fetch('/api' + path, {
+          method,
+          headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken },
+          ...(body && { body: JSON.stringify(body) }),
+        });
         done(await reply.json());
       })();`,
       method,
@@ -217,7 +221,8 @@ export class Browser {
         `const [xpath, more] = arguments;
          const found = document.evaluate(xpath, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
          const all = Array.from({ length: found.snapshotLength }, (_, i) => found.snapshotItem(i));
-         const shown = (e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) && e.getClientRects().length > 0;
+         const seen = { opacityProperty: true, visibilityProperty: true };
+         const shown = (e) => e.checkVisibility(seen) && e.getClientRects().length > 0;
          ${how}`,
         xpath,
         more,
@@ -286,7 +291,8 @@ export class Browser {
   attribute(xpath: string, name: string): Promise<string> {
     return this.#until(
       xpath,
-      `return all[0] && shown(all[0]) ? String((more === 'value' ? all[0].value : all[0].getAttribute(more)) ?? '') : null`,
+      `if (!all[0] || !shown(all[0])) return null;
+       return String((more === 'value' ? all[0].value : all[0].getAttribute(more)) ?? '');`,
       'not to be seen',
       name,
     );
@@ -307,7 +313,10 @@ export class Browser {
          if (!e || e.matches(':disabled')) return null;
          e.scrollIntoView({ block: 'center' });
          // A thumb waits until the page stands still, or it hits what has moved under it.
-         const place = () => { const { x, y, width, height } = e.getBoundingClientRect(); return [x, y, width, height].join(); };
+         const place = () => {
+           const { x, y, width, height } = e.getBoundingClientRect();
+           return [x, y, width, height].join();
+         };
          const frame = () => new Promise((next) => requestAnimationFrame(next));
          return (async () => {
            for (let was = '', same = 0; same < 2; was = place()) {

@@ -217,10 +217,22 @@ describe('the day', () => {
         const session = await (await fetch('/api/session')).json();
         const board = await (await fetch('/api/plan?days=14')).json();
         const day = board.firstDay;
-        const out = board.problem.boats.find((b) => b.free[0].length === 0 && board.problem.tasks.some((t) => board.problem.engines.find((e) => e.id === t.engine).boat === b.id && !board.standing.some((s) => s.tasks.includes(t.id))));
+        const boatOf = (t) => board.problem.engines.find((e) => e.id === t.engine).boat;
+        const open = board.problem.tasks.filter((t) => !board.standing.some((s) => s.tasks.includes(t.id)));
+        const out = board.problem.boats.find((b) => b.free[0].length === 0 && open.some((t) => boatOf(t) === b.id));
         if (!out) return done('');
-        const task = board.problem.tasks.find((t) => board.problem.engines.find((e) => e.id === t.engine).boat === out.id && !board.standing.some((s) => s.tasks.includes(t.id)));
-        await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken }, body: JSON.stringify({ boatId: Number(out.id), technicianId: Number(board.problem.technicians[0].id), day, tasks: [{ engineId: Number(task.id.split(' ')[0]), task: task.id.split(' ')[1] }] }) });
+        const task = open.find((t) => boatOf(t) === out.id);
+        const [engine, kind] = task.id.split(' ');
+        await fetch('/api/jobs', {
+          method: 'POST',
+          headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken },
+          body: JSON.stringify({
+            boatId: Number(out.id),
+            technicianId: Number(board.problem.technicians[0].id),
+            day,
+            tasks: [{ engineId: Number(engine), task: kind }],
+          }),
+        });
         done(board.boats[out.id].name);
       })();`);
     expect(made).not.toBe('');
