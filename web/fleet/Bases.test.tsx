@@ -1,65 +1,90 @@
-import { afterEach, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, page, signedIn } from '../test/page.tsx';
+import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { Bases } from './Bases.tsx';
 
 afterEach(cleanup);
 const user = userEvent.setup();
-
-test('a base in words; its hours are typed as times of the day, its days ticked', async () => {
-  const asked = answer({ ...signedIn('coordinator'), editBase: { id: 1, version: 2 } });
+const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<typeof signedIn>[0] = 'coordinator') => {
+  const asked = answer({ ...signedIn(role), addBase: { id: 2, version: 1 }, editBase: { id: 1, version: 2 }, ...more });
   await page(<Bases />);
-  expect((await screen.findByText('North Quay')).closest('tr')!.textContent).toMatch(
-    /Atlantic\/Madeira15 Apr 2026northMon Tue Wed Thu Fri8 h 00/,
-  );
-  await user.click(screen.getByRole('button', { name: 'Edit North Quay' }));
-  const sheet = within(await screen.findByRole('dialog'));
-  fireEvent.change(sheet.getByLabelText('Boats can be worked on from'), { target: { value: '06:30' } });
-  await user.click(sheet.getByRole('button', { name: 'Sat' }));
-  await user.click(sheet.getByRole('button', { name: 'Mon' }));
-  await user.click(sheet.getByRole('button', { name: 'Keep the changes' }));
-  expect(await screen.findByText('North Quay is in the book.')).toBeTruthy();
-  expect(asked.find((a) => a.name === 'editBase')!.body).toEqual({
-    version: 1,
-    name: 'North Quay',
-    timeZone: 'Atlantic/Madeira',
-    hemisphere: 'north',
-    dayMinutes: 480,
-    workdays: [2, 3, 4, 5, 6],
-    liftSlots: 1,
-    opensAt: 390,
-    closesAt: 1020,
+  await screen.findByRole('table');
+  return asked;
+};
+const act = (name: string) => user.click(screen.getByRole('button', { name }));
+const sheet = () => within(screen.getByRole('dialog'));
+const fill = async (label: string, text: string) => {
+  await user.clear(sheet().getByLabelText(label));
+  await user.type(sheet().getByLabelText(label), text);
+};
+
+describe('bases', () => {
+  test('each stands with the day it is there, its working days and the hours of a person', async () => {
+    await open();
+    const [row] = screen.getAllByRole('row').slice(1);
+    expect(row!.textContent).toMatch(/North Quay.*Atlantic\/Madeira.*15 Apr 2026.*north.*Mon Tue Wed Thu Fri.*8 h 00/);
   });
-});
 
-test('a new base wants a zone that there is', async () => {
-  const asked = answer({ ...signedIn('coordinator'), addBase: { id: 2, version: 1 } });
-  await page(<Bases />);
-  await user.click(await screen.findByRole('button', { name: 'Add a base' }));
-  const sheet = within(await screen.findByRole('dialog'));
-  await user.type(sheet.getByLabelText(/^Name/), 'Outer Mole');
-  await user.clear(sheet.getByLabelText(/^Time zone/));
-  await user.type(sheet.getByLabelText(/^Time zone/), 'Madeira time');
-  await user.click(sheet.getByRole('button', { name: 'Add the base' }));
-  expect(await sheet.findByText(/is no time zone/)).toBeTruthy();
-  expect(asked.some((a) => a.name === 'addBase')).toBe(false);
-  await user.clear(sheet.getByLabelText(/^Time zone/));
-  await user.type(sheet.getByLabelText(/^Time zone/), 'Atlantic/Madeira');
-  await user.click(sheet.getByRole('button', { name: 'Add the base' }));
-  await waitFor(() => {
-    expect(asked.find((a) => a.name === 'addBase')?.body).toMatchObject({
-      name: 'Outer Mole',
-      workdays: [1, 2, 3, 4, 5],
-      opensAt: 420,
-      closesAt: 1140,
+  test('a change carries its version, its hours as minutes after midnight and the days that were turned on and off', async () => {
+    const asked = await open();
+    await act('Edit North Quay');
+    // A browser gives whole times of the day only.
+    fireEvent.change(sheet().getByLabelText('Boats can be worked on from'), { target: { value: '06:30' } });
+    await user.click(sheet().getByRole('button', { name: 'Sat' }));
+    await user.click(sheet().getByRole('button', { name: 'Mon' }));
+    expect(sheet().getByRole('button', { name: 'Mon', pressed: false })).toBeTruthy();
+    await user.click(sheet().getByRole('button', { name: 'Keep the changes' }));
+    expect(await screen.findByText('North Quay is in the book.')).toBeTruthy();
+    expect(asked.find((a) => a.name === 'editBase')!.body).toEqual({
+      version: 1,
+      name: 'North Quay',
+      timeZone: 'Atlantic/Madeira',
+      hemisphere: 'north',
+      dayMinutes: 480,
+      workdays: [2, 3, 4, 5, 6],
+      liftSlots: 1,
+      opensAt: 390,
+      closesAt: 1020,
+    });
+    expect(screen.queryByRole('dialog')).toBeNull();
+  });
+
+  test('a new one in the south; a time zone nobody knows is told at its field, and nothing is sent', async () => {
+    const asked = await open();
+    await act('Add a base');
+    await fill('Name', 'South Spit');
+    await user.selectOptions(sheet().getByLabelText('Hemisphere'), 'south');
+    await fill('Time zone', 'Middle/Nowhere');
+    await user.click(sheet().getByRole('button', { name: 'Add the base' }));
+    await waitFor(() => {
+      expect(sheet().getByLabelText('Time zone').getAttribute('aria-invalid')).toBe('true');
+    });
+    expect(asked.some((a) => a.name === 'addBase')).toBe(false);
+    await fill('Time zone', 'Pacific/Auckland');
+    await user.click(sheet().getByRole('button', { name: 'Add the base' }));
+    await waitFor(() => {
+      expect(asked.find((a) => a.name === 'addBase')?.body).toMatchObject({
+        name: 'South Spit',
+        timeZone: 'Pacific/Auckland',
+        hemisphere: 'south',
+        liftSlots: 2,
+      });
     });
   });
-});
 
-test('a technician reads them', async () => {
-  answer(signedIn('technician'));
-  await page(<Bases />);
-  await screen.findByText('North Quay');
-  expect(screen.queryByRole('button')).toBeNull();
+  test('refused, the sheet stays with what was typed', async () => {
+    await open({ editBase: () => refusal(409, 'There is a South Spit already. Choose another name.') });
+    await act('Edit North Quay');
+    await fill('Name', 'South Spit');
+    await user.click(sheet().getByRole('button', { name: 'Keep the changes' }));
+    expect((await sheet().findByRole('alert')).textContent).toMatch(/There is a South Spit already/);
+    expect(sheet().getByLabelText<HTMLInputElement>('Name').value).toBe('South Spit');
+  });
+
+  test('a dock hand reads them only', async () => {
+    await open({}, 'dock');
+    expect(screen.queryByRole('button', { name: 'Add a base' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Edit North Quay' })).toBeNull();
+  });
 });
