@@ -14,6 +14,7 @@ import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
+import { benchSafety } from './safety.ts';
 import { benchVisit } from './visit.ts';
 import { beginBook, MEASURER, together, Visitor } from './visitor.ts';
 
@@ -234,6 +235,7 @@ const only = process.argv[2];
 console.log(`${availableParallelism()} cores, Node.js ${process.versions.node}`);
 if (only === undefined || only === 'core') benchCore();
 if (only === undefined || only === 'visit') benchVisit();
+if (only === undefined || only === 'safety') benchSafety();
 if (only === undefined || only === 'forecast') {
   benchFleetForecast();
   benchForecast();

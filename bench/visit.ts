@@ -18,7 +18,7 @@ const tasks = (engineId: number, kinds: readonly TaskKind[], powerHp: number, cy
   }));
 
 /** A net of few steps with waits and stances, from a seed. */
-function smallNet(seed: number): Step[] {
+export function smallNet(seed: number): Step[] {
   const random = seeded(seed);
   const n = random.whole(6, 12);
   return Array.from({ length: n }, (_, i): Step => ({
@@ -37,6 +37,10 @@ function smallNet(seed: number): Step[] {
     torque: null,
     readings: [],
     parts: false,
+    opens: [],
+    closes: [],
+    needs: [],
+    turns: null,
     after:
       i === 0
         ? []

@@ -91,6 +91,9 @@ export const jobCard = jobSummary.extend({
       stroke: z.union([z.literal(2), z.literal(4)]),
       traits: modelTraits,
       firstOil: z.boolean(),
+      oilUnknown: z
+        .boolean()
+        .meta({ description: 'Nothing is known of its past: nobody knows that there is oil in it.' }),
       sump: printedVolume.nullable(),
       gearCase: printedVolume.nullable(),
       meter: z.object({ id, offset: z.number(), lastCount: z.number().nullable(), lastDay: day.nullable() }).nullable(),
@@ -161,6 +164,14 @@ export const finishJob = z.object({
     .meta({
       description:
         'When it was finished, by the phone: milliseconds since 1970. Left out: now. A phone without signal sends it later.',
+    }),
+  leftOpen: z
+    .array(z.object({ engineId: id, why: reason }))
+    .max(12)
+    .default([])
+    .meta({
+      description:
+        'Engines left as they stand on purpose: each is held, and the work comes up again. Without, a card whose engine is not whole is not finished.',
     }),
   belowZero: z
     .boolean()

@@ -1,5 +1,16 @@
 import { READING_KINDS } from '@diurna/core/findings';
-import { GATES, STANCES, TEMPLATE_KEYS, TORQUES, type TemplateKey } from '@diurna/core/visit';
+import {
+  FACT_KEYS,
+  GATES,
+  NEEDS,
+  STANCES,
+  TEMPLATE_KEYS,
+  TORQUES,
+  TURNS,
+  type Fact,
+  type Need,
+  type TemplateKey,
+} from '@diurna/core/visit';
 import { z } from 'zod';
 import { created, id, idParam, instant, reason, remark } from './common.ts';
 import { taskKind } from './fleet.ts';
@@ -17,6 +28,9 @@ const condition = z.record(
   z.string().max(40),
   z.union([z.string().max(40), z.number(), z.boolean(), z.array(z.union([z.string().max(40), z.number()])).max(10)]),
 );
+
+const fact = z.enum(FACT_KEYS as [Fact, ...Fact[]]);
+const need = z.enum(NEEDS as [Need, ...Need[]]);
 
 /** One step of a task's template. */
 export const templateLine = z.object({
@@ -38,6 +52,13 @@ export const templateLine = z.object({
   readings: z.array(readingKind).max(8).optional(),
   parts: z.boolean().optional(),
   closing: z.boolean().optional().meta({ description: 'Closes up what was opened; only in the steps of an access.' }),
+  opens: z.array(fact).max(8).optional().meta({ description: 'Open on the engine from its start, until closed.' }),
+  closes: z.array(fact).max(8).optional().meta({ description: 'Whole again at its end.' }),
+  needs: z.array(need).max(8).optional().meta({ description: 'What has to be whole, or open, while it is done.' }),
+  turns: z
+    .enum(TURNS)
+    .optional()
+    .meta({ description: 'It runs the engine before anything is opened or after everything is closed, or cranks it.' }),
 });
 
 export const templateKey = z
@@ -75,13 +96,24 @@ export const step = z.object({
   torque: z.enum(TORQUES).nullable(),
   readings: z.array(readingKind).readonly(),
   parts: z.boolean(),
+  opens: z.array(fact).readonly(),
+  closes: z.array(fact).readonly(),
+  needs: z.array(need).readonly(),
+  turns: z.enum(TURNS).nullable(),
 });
 export const timedStep = z.object({ step, start: z.number(), end: z.number(), move: z.enum(STANCES).nullable() });
 
 const uuid = z.uuid('is no entry of ours');
 /** What a person does on a card. */
 export const cardAct = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('tick'), step: z.string().min(1).max(120), done: z.boolean() }),
+  z.object({
+    kind: z.literal('tick'),
+    step: z.string().min(1).max(120),
+    done: z.boolean(),
+    why: words(300)
+      .optional()
+      .meta({ description: 'Why it was done although something stood open that the step wants whole.' }),
+  }),
   z.object({ kind: z.literal('read'), key: z.string().min(3).max(80), value: readingValue.nullable() }),
   z.object({ kind: z.literal('task'), engineId: id, task: taskKind, done: z.boolean() }),
   z.object({ kind: z.literal('pause'), on: z.boolean(), why: words(200).nullable() }),

@@ -204,14 +204,14 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   }),
   passages: task('Cooling passages', 40, 15, RUN, {
     group: 'repair',
-    access: ['tilt', 'lower unit', 'run'],
+    access: ['cowl', 'tilt', 'lower unit', 'run'],
     needsLift: true,
     skills: ['lower units'],
   }),
   bonding: task('Bonding looked at', 20, 2, 'Battery isolated before cables are loosened.', { group: 'repair' }),
   'tank-check': task('Tank and fuel', 30, 6, FUEL, { group: 'repair' }),
   flush: task('Flush and rinse', 15, 2, RUN, { group: 'season', wait: 5 }),
-  stabiliser: task('Fuel stabiliser', 8, 2, FUEL, { group: 'season' }),
+  stabiliser: task('Fuel stabiliser', 8, 2, FUEL, { group: 'season', access: ['run'] }),
   fogging: task('Fogging', 15, 2, `${RUN} Plugs and leads go straight back.`, { group: 'season', access: ['cowl'] }),
   bowls: task('Carburettor bowls', 15, 2, `${FUEL} Battery off before a bowl is opened.`, {
     group: 'season',

@@ -3,7 +3,10 @@ import { engineName } from '../fleet/index.ts';
 import { progressOf, tasksDone, waitsUntil, type CardState } from './card.ts';
 import type { VisitTask } from './minutes.ts';
 import type { TimedStep } from './order/order.ts';
-import { visitSteps, type Step } from './steps.ts';
+import type { Fact } from './state/facts.ts';
+import { EngineState } from './state/open-now.ts';
+import type { Step } from './step.ts';
+import { visitSteps } from './steps.ts';
 import type { Stance } from './template.ts';
 
 /**
@@ -18,26 +21,45 @@ export interface CardAtWork {
   passed: ReadonlySet<string>;
   /** Tasks that are done, by `engine task`. */
   done: ReadonlySet<string>;
+  /** What stands open on its engines, and what a step would meet. */
+  engines: EngineState;
 }
 
-/** Puts a card's steps and the state of its entries together. */
-export function cardAtWork(steps: readonly TimedStep[], state: CardState): CardAtWork {
+/**
+ * Puts a card's steps and the state of its entries together.
+ *
+ * @param open what was open when the technician came, by engine
+ */
+export function cardAtWork(
+  steps: readonly TimedStep[],
+  state: CardState,
+  open: ReadonlyMap<number, readonly Fact[]> = new Map(),
+): CardAtWork {
   const plain = steps.map((t) => t.step);
-  const passed = plain.filter(
-    (s) =>
-      s.gate === null &&
-      s.task !== null &&
-      state.tasks.get(`${s.engineId} ${s.task}`) === true &&
-      !state.ticks.has(s.id),
-  );
+  const passed = passedOf(plain, state);
   return {
     steps,
     state,
     byId: new Map(steps.map((t) => [t.step.id, t])),
-    passed: new Set(passed.map((s) => s.id)),
+    passed,
     done: tasksDone(plain, state),
+    engines: new EngineState(plain, open, (id) => state.ticks.has(id) || passed.has(id)),
   };
 }
+
+/** Steps of a task that was ticked as a whole; what a person confirms is confirmed all the same. */
+export const passedOf = (steps: readonly Step[], state: CardState): Set<string> =>
+  new Set(
+    steps
+      .filter(
+        (s) =>
+          s.gate === null &&
+          s.task !== null &&
+          state.tasks.get(`${s.engineId} ${s.task}`) === true &&
+          !state.ticks.has(s.id),
+      )
+      .map((s) => s.id),
+  );
 
 /**
  * How an engine stands now: as the step ticked last that wanted it some way left it; level when the technician comes.

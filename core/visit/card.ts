@@ -1,10 +1,11 @@
 import { readingKey, READINGS, type ReadingKind, type ReadingValue } from '../findings/index.ts';
 import type { TaskKind } from '../service/index.ts';
-import type { Step } from './steps.ts';
+import type { Step } from './step.ts';
 
 /** What a person does on a card. Kept one after the other, never changed: the card is what they add up to. */
 export type CardAct =
-  | { kind: 'tick'; step: string; done: boolean }
+  /** `why`: it was done although the engine stood otherwise than the step wants. */
+  | { kind: 'tick'; step: string; done: boolean; why?: string | undefined }
   | { kind: 'read'; key: string; value: ReadingValue | null }
   /** A task ticked as a whole, done in another way than by its steps. */
   | { kind: 'task'; engineId: number; task: TaskKind; done: boolean }

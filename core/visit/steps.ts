@@ -1,51 +1,20 @@
-import type { ReadingKind } from '../findings/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
-import { SHIPPED, SHIPPED_ACCESS } from './shipped/index.ts';
+import { OIL_LOOK, SHIPPED, SHIPPED_ACCESS, shippedOf } from './shipped/index.ts';
+import type { Fact, StateOfStep } from './state/facts.ts';
+import { safeOrder, type Clash } from './state/safe-order.ts';
+import type { Step } from './step.ts';
 import {
   ACCESS_TEMPLATES,
   holds,
+  isAccessTemplate,
   workFacts,
-  type Gate,
-  type Stance,
+  type TemplateKey,
   type TemplateLine,
   type Templates,
-  type Torque,
   type WorkFacts,
 } from './template.ts';
-
-/** One thing a technician does, in the words of the yard. */
-export interface Step {
-  id: string;
-  /** Null = of the whole visit. */
-  engineId: number | null;
-  task: TaskKind | null;
-  text: string;
-  /** Tools and hints. */
-  detail: string | null;
-  /** Minutes of hands. */
-  minutes: number;
-  /** Minutes that then pass by themselves: draining, settling. */
-  wait: number;
-  /** Steps that have to be over before, their waiting too; `... started` = their hands only. */
-  after: string[];
-  /** How the engine has to stand; null = as it stands. */
-  stance: Stance | null;
-  /** Done soon after the warm run, before the engine cools. */
-  warm: boolean;
-  /** Takes a second pair of hands. */
-  twoPeople: boolean;
-  /** Confirmed by a person, one by one, before the boat goes back on hire. */
-  gate: Gate | null;
-  /** Shown at the step, where the work can hurt someone or the engine. */
-  caution: string | null;
-  torque: Torque | null;
-  /** What is seen or measured here. */
-  readings: readonly ReadingKind[];
-  /** The parts of its task are shown here. */
-  parts: boolean;
-}
 
 /** Of the set-up, what goes before the work; the rest tidies up after it. */
 const ARRIVING = 6;
@@ -55,26 +24,8 @@ const LEAVING = VISIT_SETUP_MINUTES - ARRIVING - RAGS - WASTE;
 /** Of the run's minutes, the look for leaks afterwards. */
 const LEAK_LOOK = 1.5;
 
-/** Before the run: whatever could leak, fall off or run without oil. */
-const BEFORE_RUN = [
-  'engine-oil/read',
-  'engine-oil/fill',
-  'engine-oil/fill-label',
-  'oil-filter/tray',
-  'fuel-filter/dry',
-  'separator/dry',
-  'fuel-repair/dry',
-  'spark-plugs/in',
-  'compression/back',
-  'leak-down/back',
-  'thermostat/on',
-  'gear-lube/tight',
-  'gear-lube/close',
-  'gear-lube/close-three',
-  'lower unit on',
-  'shift test',
-  'passages/thermostat',
-];
+/** Treated fuel is carried through by the run. */
+const TREATED = ['stabiliser/first', 'stabiliser/second'];
 
 /** Work that opens what can leak. */
 const CAN_LEAK = new Set<TaskKind>([
@@ -122,8 +73,15 @@ export function knownSteps(templates: Templates = {}): Set<string> {
  * built, one run, and the gates. Minutes of hands add up to those of the plan's formula.
  *
  * @param templates the versions the card was issued with; a task left out is as shipped
+ * @param clashes hears of what cannot be done in any safe order; the step then keeps the place its template gives it
+ * @param order adds what has to come before what, for the engine's sake
  */
-export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {}): Step[] {
+export function visitSteps(
+  tasks: readonly VisitTask[],
+  templates: Templates = {},
+  clashes?: (clash: Clash) => void,
+  order: typeof safeOrder = safeOrder,
+): Step[] {
   if (tasks.length === 0) return [];
   const visit = (key: string, minutes: number, after: string[] = []) => {
     const { text, detail, caution, gate, readings, twoPeople } = visitLine(key, templates);
@@ -139,23 +97,43 @@ export function visitSteps(tasks: readonly VisitTask[], templates: Templates = {
       after,
     });
   };
-  const steps: Step[] = [visit('arrive', ARRIVING)];
-  const last: string[] = [];
-  for (const engineId of new Set(tasks.map((t) => t.engineId))) {
-    const own = engineSteps(
-      engineId,
-      tasks.filter((t) => t.engineId === engineId),
-      templates,
-    );
-    steps.push(...own);
-    const followed = new Set(own.flatMap((s) => s.after.map(plain)));
-    last.push(...own.filter((s) => !followed.has(s.id)).map((s) => s.id));
-  }
+  const engines = [...new Set(tasks.map((t) => t.engineId))];
+  const own = order(
+    engines.flatMap((engineId) =>
+      engineSteps(
+        engineId,
+        tasks.filter((t) => t.engineId === engineId),
+        templates,
+      ),
+    ),
+    openOnArrival(tasks),
+    clashes,
+  );
+  const looks = own.filter((s) => s.id.endsWith(` ${OIL_LOOK.key}`)).reduce((sum, s) => sum + s.minutes, 0);
+  const steps: Step[] = [visit('arrive', ARRIVING - looks), ...own];
+  const followed = new Set(own.flatMap((s) => s.after.map(plain)));
+  const last = own.filter((s) => !followed.has(s.id)).map((s) => s.id);
   steps.push(visit('rags', RAGS, last));
   const waste = tasks.some((t) => LEAVES_WASTE.has(t.task));
   if (waste) steps.push(visit('waste', WASTE, ['rags']));
   steps.push(visit('leave', waste ? LEAVING : LEAVING + WASTE, [waste ? 'waste' : 'rags']));
   return steps;
+}
+
+/**
+ * What is open when the technician comes: where nothing is known of a four-stroke, nobody knows that there is oil in it.
+ */
+export function openOnArrival(tasks: readonly VisitTask[]): Map<number, Fact[]> {
+  return new Map(tasks.flatMap((t) => (oilUnknown(t.engine?.facts) ? [[t.engineId, ['sump oil' as const]]] : [])));
+}
+
+const oilUnknown = (facts: WorkFacts = PLAIN) => facts.switches.unknownHistory === true && facts.switches.stroke === 4;
+
+/** What a line does to its engine: as it comes with the book where it came with it, whatever its words are now. */
+function stateOfLine(line: TemplateLine, of: TemplateKey): StateOfStep {
+  const { opens, closes, needs, turns } =
+    of === 'visit' && line.key === OIL_LOOK.key ? OIL_LOOK : (shippedOf(of).find((l) => l.key === line.key) ?? line);
+  return { opens: opens ?? [], closes: closes ?? [], needs: needs ?? [], turns: turns ?? null };
 }
 
 /** A step every visit has, in the yard's words. */
@@ -180,6 +158,10 @@ function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Ste
     torque: null,
     readings: [],
     parts: false,
+    opens: [],
+    closes: [],
+    needs: [],
+    turns: null,
     ...step,
   };
 }
@@ -203,12 +185,14 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     line: TemplateLine;
     id: string;
     task: TaskKind | null;
+    state: StateOfStep;
     minutes: number;
     wait: number;
     after: string[];
   }[] = [];
 
-  const add = (line: TemplateLine, task: TaskKind | null, minutes: number, wait: number) => {
+  const add = (line: TemplateLine, of: TemplateKey, minutes: number, wait: number) => {
+    const task = isAccessTemplate(of) ? null : of;
     const key = task === null ? line.key : `${task}/${line.key}`;
     const known = line.once === undefined ? undefined : raw.find((r) => r.line.once === line.once);
     if (known) {
@@ -219,7 +203,8 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     const id = name(line.once ?? key);
     standsFor.set(key, id);
     if (line.once !== undefined) standsFor.set(line.once, id);
-    raw.push({ line, id, task, minutes, wait, after: (line.after ?? []).map((a) => qualified(a, task)) });
+    const after = (line.after ?? []).map((a) => qualified(a, task));
+    raw.push({ line, id, task, state: stateOfLine(line, of), minutes, wait, after });
   };
   const ownKeys = (task: TaskKind | null) =>
     task === null ? [] : (templates[task] ?? SHIPPED[task]).map((l) => l.key);
@@ -234,7 +219,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     if (kind === 'run') continue;
     const { open, close } = opening(kind);
     const shares = [...open, ...close].reduce((sum, l) => sum + l.share, 0);
-    for (const l of [...open, ...close]) add(l, null, (ACCESS_MINUTES[kind] * l.share) / shares, 0);
+    for (const l of [...open, ...close]) add(l, kind, (ACCESS_MINUTES[kind] * l.share) / shares, 0);
   }
   const leaks = tasks.some((t) => CAN_LEAK.has(t.task));
   for (const { task, cylinders, hands } of tasks) {
@@ -251,12 +236,13 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       );
   }
   if (access.has('run')) {
+    const line = visitLine('run', templates);
     // What the yard added to closing the lower unit is over before it runs, as its own steps are.
     const closing = access.has('lower unit') ? opening('lower unit').close.map((l) => l.key) : [];
     add(
-      { ...visitLine('run', templates), stance: 'level', after: [...BEFORE_RUN, ...closing] },
-      null,
-      ACCESS_MINUTES.run - LEAK_LOOK,
+      { ...line, stance: 'level', after: [...(line.after ?? []), ...TREATED, ...closing] },
+      'visit',
+      ACCESS_MINUTES.run - (leaks ? LEAK_LOOK : 0),
       0.5,
     );
   }
@@ -268,13 +254,16 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     if (closing) closing.minutes -= LEAK_LOOK;
     add(
       { ...visitLine('leaks', templates), after: access.has('run') ? ['run'] : [] },
-      null,
+      'visit',
       access.has('run') || closing ? LEAK_LOOK : 0,
       0,
     );
   }
 
-  const steps = raw.map(({ line: l, id, task, minutes, wait, after }): Step => {
+  if (oilUnknown(facts) && !kinds.has('engine-oil') && raw.some((r) => r.state.turns !== null))
+    add({ ...OIL_LOOK, after: [access.has('cowl') ? 'cowl off' : 'arrive'] }, 'visit', OIL_LOOK.share, 0);
+
+  const steps = raw.map(({ line: l, id, task, state, minutes, wait, after }): Step => {
     const resolved = [
       ...new Set(
         after.flatMap((a) => {
@@ -311,6 +300,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       torque: l.torque ?? null,
       readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined),
       parts: l.parts ?? false,
+      ...state,
     });
   });
   closeAfterAll(steps, name, leaks);

@@ -9,6 +9,7 @@ import {
   type SchoolChoices,
   type TaskKind,
 } from '../service/index.ts';
+import type { Fact, Need, Turns } from './state/facts.ts';
 
 /** How an engine has to stand for a step; changing it is a move of its own. */
 export const STANCES = ['level', 'tilted'] as const;
@@ -83,6 +84,13 @@ export interface TemplateLine {
   parts?: boolean;
   /** Closes up what was opened; only in the templates of access. */
   closing?: boolean;
+  /** What it opens on the engine, and what it closes: open until some step closes it. */
+  opens?: Fact[];
+  closes?: Fact[];
+  /** What has to be whole, or open, while it is done. */
+  needs?: Need[];
+  /** It runs the engine, or cranks it. */
+  turns?: Turns;
 }
 
 export type Template = readonly TemplateLine[];

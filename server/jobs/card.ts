@@ -2,7 +2,7 @@ import type { JobCard, JobSummary } from '@diurna/contract/jobs';
 import { POSITIONS, type Position } from '@diurna/core/fleet';
 import { TASK_KINDS } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
-import { visitMinutes } from '@diurna/core/visit';
+import { openOnArrival, visitMinutes } from '@diurna/core/visit';
 import { and, asc, desc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
@@ -110,6 +110,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
   ]);
   const own = work.get(id)!;
   const order = own.order();
+  const unknown = openOnArrival(own.tasks);
   const [[row], [settings], parts, engines, recent, used, people] = await Promise.all([
     db.select().from(job).where(eq(job.id, id)),
     db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
@@ -155,6 +156,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
           powerHp: m.powerHp,
           stroke: m.stroke,
           traits: m.traits,
+          oilUnknown: unknown.has(e.id),
           firstOil: engineFacts.find((f) => f.id === e.id)?.firstOil ?? false,
           sump: printedVolume(m.sumpValue, m.sumpUnit),
           gearCase: printedVolume(m.gearValue, m.gearUnit),

@@ -96,11 +96,12 @@ describe('entries of a card', () => {
     ]);
   });
   test('a level is not final before the run', async () => {
-    const level = () => write(ines, id, look(`${port} oil level`, 'upper'));
+    const own = await cards.hand([[starboard, 'engine-oil']]);
+    const level = () => write(ines, own, look(`${starboard} oil level`, 'upper'));
     expect((await level()).refused[0]!.because).toContain('final only after the run');
-    await write(ines, id, tick(`${port} run`));
+    await write(ines, own, tick(`${starboard} run`));
     expect((await level()).kept).toHaveLength(1);
-    await write(ines, id, tick(`${port} run`, false));
+    await cards.callOff(own);
   });
   test('a task is done with its last step, and open again when one is taken back', async () => {
     const own = (await cards.read(id)).steps.filter((t) => t.step.task === 'oil-filter').map((t) => t.step.id);

@@ -4,7 +4,13 @@ import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 import { readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
 import {
+  EngineState,
   foldCard,
+  gapsIn,
+  hindranceText,
+  never,
+  openOnArrival,
+  passedOf,
   readingsOf,
   standsAgainst,
   tasksDone,
@@ -122,6 +128,12 @@ export async function keepEntries(
   const refused: { id: string; because: string }[] = [];
   const fresh: CardEntry[] = [];
   let state = foldCard(record);
+  const open = openOnArrival(work?.tasks ?? []);
+  const times = gapsIn(steps, open);
+  const engines = (now: CardState) => {
+    const passed = passedOf(steps, now);
+    return new EngineState(steps, open, (id) => now.ticks.has(id) || passed.has(id), times);
+  };
   for (const s of sent) {
     const known = record.find((e) => e.id === s.id);
     if (known) {
@@ -133,6 +145,7 @@ export async function keepEntries(
       card.j.status !== 'open' && s.act.kind !== 'hold'
         ? closedText(card.j.status)
         : (faultOf(s.act, steps, work?.tasks ?? [], state, record) ??
+          hindranceOf(s.act, steps, state, engines) ??
           (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null));
     if (because !== null) {
       refused.push({ id: s.id, because });
@@ -258,6 +271,22 @@ function faultOf(
     default:
       return null;
   }
+}
+
+/** A tick that would hurt the engine is not kept; one that finds it otherwise than the step wants needs a reason. */
+function hindranceOf(
+  act: CardAct,
+  steps: readonly Step[],
+  state: CardState,
+  engines: (state: CardState) => EngineState,
+): string | null {
+  if (act.kind !== 'tick' || !act.done || state.ticks.has(act.step)) return null;
+  const step = steps.find((s) => s.id === act.step)!;
+  const found = engines(state).hindrances(step);
+  if (found.length === 0) return null;
+  const words = found.map(hindranceText).join(' ');
+  if (never(step, found)) return `"${step.text}" cannot be ticked. ${words}`;
+  return (act.why?.trim().length ?? 0) >= 3 ? null : `"${step.text}": ${words} Say why it was done all the same.`;
 }
 
 /** Ticks of tasks follow the steps. */

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { openCardYard, tick, type Cards } from '../test/cards.ts';
-import { confirmGates, entryOf, write, type Client, type Yard } from '../test/yard.ts';
+import { asItShould, confirmGates, entryOf, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -42,7 +42,7 @@ describe('finishing', () => {
         ? [entryOf({ kind: 'read', key: `${starboard} oil out`, value: { value: 2.6, unit: 'L' } }, { at })]
         : [];
       at = now.getTime() - 6 * 3_600_000 + t.end * 60_000;
-      await write(ines, id, ...acts, entryOf(tick(t.step.id), { at }));
+      await write(ines, id, ...acts, ...asItShould(c, t), entryOf(tick(t.step.id), { at }));
     }
     expect((await cards.finish(ines, id)).status).toBe(200);
     const { rows: log } = await yard.pool.query<{ minutes: string }>(

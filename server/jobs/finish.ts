@@ -4,7 +4,9 @@ import type { PrintedVolume } from '@diurna/core/units';
 import { TASKS, type TaskKind } from '@diurna/core/service';
 import {
   actualMinutes,
+  cardAtWork,
   foldCard,
+  openOnArrival,
   partsUsed,
   readingsOf,
   taskKey,
@@ -24,7 +26,7 @@ import { followUpsOf } from '../findings/index.ts';
 import { recentReadings, writeReadings } from '../usage/index.ts';
 import { workOfJobs, type CardWork } from '../visit/index.ts';
 import { entriesOf } from './entries.ts';
-import { refuseUnfinished } from './unfinished.ts';
+import { holdLeftOpen, refuseUnfinished } from './unfinished.ts';
 import { refuseOthersCard } from './whose.ts';
 
 const { job, jobTask, boat, base, serviceEntry, followUp, wasteEntry } = tables;
@@ -70,7 +72,8 @@ export async function finish(
 
   const work = (await workOfJobs(tx, now, [id])).get(id)!;
   const state = foldCard(await entriesOf(tx, id));
-  await refuseUnfinished(tx, id, work, state, done);
+  const card = cardAtWork(work.order().steps, state, openOnArrival(work.tasks));
+  const left = await refuseUnfinished(tx, id, work, card, done, body.leftOpen);
 
   await writeHours(tx, tasks, body, today, who, now);
   const used = await usedOn(tx, place.baseId, work, tasks, body, readingsOf(state));
@@ -87,6 +90,7 @@ export async function finish(
 
   await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
   await askForFirstOuting(tx, id, done, now);
+  await holdLeftOpen(tx, audit, id, body.leftOpen, left, who, today, now);
 
   const version = await closeCard(tx, id, body, work, when);
   await audit({

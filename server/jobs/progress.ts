@@ -1,5 +1,13 @@
 import type { JobRow, JobSummary } from '@diurna/contract/jobs';
-import { cardAtWork, foldCard, placedText, progressOf, stepAtHand, type CardEntry } from '@diurna/core/visit';
+import {
+  cardAtWork,
+  foldCard,
+  openOnArrival,
+  placedText,
+  progressOf,
+  stepAtHand,
+  type CardEntry,
+} from '@diurna/core/visit';
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { workOfJobs } from '../visit/index.ts';
@@ -36,7 +44,7 @@ export async function withProgress(db: Db, rows: readonly JobSummary[], now: Dat
   return rows.map((row): JobRow => {
     const own = work.get(row.id);
     if (row.status !== 'open' || !own) return { ...row, progress: null, short: false };
-    const card = cardAtWork(own.order().steps, foldCard(records.get(row.id) ?? []));
+    const card = cardAtWork(own.order().steps, foldCard(records.get(row.id) ?? []), openOnArrival(own.tasks));
     const { waits, ...progress } = progressOf(own.steps, card.state, now.getTime());
     const engines = enginesOf(row);
     const { at } = stepAtHand(card, now.getTime());

@@ -2,7 +2,9 @@ import type { Problem, Role } from '@diurna/contract';
 import type { Clock } from '@diurna/core/calendar';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
-import type { CardAct, CardEntry } from '@diurna/core/visit';
+import { READINGS } from '@diurna/core/findings';
+import { traitsOf } from '@diurna/core/fleet';
+import { keysAsked, type AskedReading, type CardAct, type CardEntry } from '@diurna/core/visit';
 import { randomBytes, randomUUID } from 'node:crypto';
 import pg from 'pg';
 import type { Logger } from 'pino';
@@ -89,17 +91,43 @@ export interface EntriesKept {
 export const write = (client: Client, jobId: number, ...acts: (CardAct | SentEntry)[]) =>
   client.post<EntriesKept>(`/jobs/${jobId}/entries`, { entries: acts.map((a) => ('act' in a ? a : entryOf(a))) });
 
-/** Confirms every gate of a card, with a reading where one is asked that decides. */
-export async function confirmGates(client: Client, jobId: number): Promise<void> {
+/** A needed reading as it should be; what was read already stays. */
+function fineReading(card: JobCard, { key, kind }: AskedReading, engineId: number | null): CardAct[] {
+  if (!READINGS[kind].needed || card.entries.some((e) => e.act.kind === 'read' && e.act.key === key)) return [];
+  const fine = READINGS[kind].options?.find((o) => o.tone === 'fine');
+  if (fine) return [{ kind: 'read', key, value: { choice: fine.key } }];
+  const screws = traitsOf(card.engines.find((e) => e.id === engineId)!).gearScrews;
+  const value =
+    kind === 'gaskets out'
+      ? { value: screws, unit: 'pieces' }
+      : kind === 'compression'
+        ? { value: 900, unit: 'kPa' }
+        : { value: 80, unit: '%' };
+  return [{ kind: 'read', key, value }];
+}
+
+/** What a step asks to be seen, all as it should be. */
+export function asItShould(card: JobCard, { step }: JobCard['steps'][number]): CardAct[] {
+  const cylinders = card.engines.find((e) => e.id === step.engineId)?.cylinders ?? 1;
+  return keysAsked(step, cylinders).flatMap((asked) => fineReading(card, asked, step.engineId));
+}
+
+/** Ticks these steps of a card in working order, each with what it asks to be seen: all as it should be. */
+async function workOn(client: Client, jobId: number, of: (step: JobCard['steps'][number]['step']) => boolean) {
   const card = await client.get<JobCard>(`/jobs/${jobId}`);
-  await write(
+  return write(
     client,
     jobId,
     ...card.steps
-      .filter((t) => t.step.gate !== null)
-      .map((t): CardAct => ({ kind: 'tick', step: t.step.id, done: true })),
+      .filter((t) => of(t.step))
+      .flatMap((t): CardAct[] => [...asItShould(card, t), { kind: 'tick', step: t.step.id, done: true }]),
   );
 }
+
+/** Confirms every gate of a card. */
+export const confirmGates = (client: Client, jobId: number) => workOn(client, jobId, (s) => s.gate !== null);
+/** Works through a card, step by step. */
+export const workThrough = (client: Client, jobId: number) => workOn(client, jobId, () => true);
 
 /** A book of its own for one test file: database, app and people of every role. */
 export async function openYard(

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { TemplateReply } from '@diurna/contract/visit';
 import type { TemplateLine } from '@diurna/core/visit';
-import { Cards, openCardYard, tick } from '../test/cards.ts';
-import { FLEET_CSV, write, type Client, type Yard } from '../test/yard.ts';
+import { Cards, openCardYard } from '../test/cards.ts';
+import { FLEET_CSV, workThrough, type Client, type Yard } from '../test/yard.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
 let yard: Yard;
@@ -130,7 +130,7 @@ describe('a card stays what it was', () => {
     const was = await cards.stepIds(id);
     expect(was).toContain(`${dipper} engine-oil/where`);
     expect(was).not.toContain(`${dipper} warm up`);
-    for (const s of was) await write(ines, id, tick(s));
+    await workThrough(ines, id);
     expect((await cards.finish(ines, id)).status).toBe(200);
     const elapsed = (await cards.read(id)).elapsed;
 

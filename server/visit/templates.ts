@@ -3,6 +3,7 @@ import {
   ACCESS_TEMPLATES,
   knownSteps,
   shippedOf,
+  stateFaults,
   TEMPLATE_KEYS,
   templateFaults,
   type AccessTemplate,
@@ -104,6 +105,12 @@ export function templatesFor(lines: ReadonlyMap<string, TemplateLine[]>, version
   return templates;
 }
 
+/** The steps new cards are issued with. */
+async function templatesInForce(tx: Tx): Promise<Templates> {
+  const versions = [...(await versionsInForce(tx))].map(([key, version]) => ({ key, version }));
+  return templatesFor(await templateLines(tx, versions), versions);
+}
+
 type Names = 'listTemplates' | 'templateVersions' | 'editTemplate';
 
 export const templateHandlers: Handlers<Names> = {
@@ -177,7 +184,9 @@ export const templateHandlers: Handlers<Names> = {
           'Someone else changed these steps while you had them open. Load them again, then make your change.',
         );
       const lines = body.lines as TemplateLine[];
-      const faults = templateFaults(lines, shippedOf(params.key), knownSteps(), params.key);
+      const written = templateFaults(lines, shippedOf(params.key), knownSteps(), params.key);
+      // What it would do to an engine is asked once it can be read.
+      const faults = written.length > 0 ? written : stateFaults(params.key, lines, await templatesInForce(tx));
       if (faults.length > 0)
         throw new HttpProblem(
           422,

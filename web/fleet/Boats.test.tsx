@@ -81,7 +81,7 @@ describe('a boat', () => {
     const asked = answer({
       ...signedIn(role),
       readBoat: plover,
-      listJobs: { rows: [], total: 0, page: 1, size: 20 } as never,
+      listJobs: { rows: [], total: 0, page: 1, size: 20 },
       listHires: {
         rows: Array.from({ length: 8 }, (_, i) => ({
           id: i + 1,

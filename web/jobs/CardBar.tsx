@@ -1,6 +1,15 @@
 import { Button } from '@mui/material';
-import type { JobCard as Card } from '@diurna/contract/jobs';
-import { labelVolume, readVolume, taskKey, type CardDraft, type CardUse } from '@diurna/core/visit';
+import type { FinishBody, JobCard as Card } from '@diurna/contract/jobs';
+import { engineName } from '@diurna/core/fleet';
+import {
+  labelVolume,
+  missingText,
+  readVolume,
+  taskKey,
+  type CardDraft,
+  type CardUse,
+  type Missing,
+} from '@diurna/core/visit';
 import type { PrintedVolume } from '@diurna/core/units';
 import { useState } from 'react';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -10,7 +19,7 @@ import { AskReason } from '../ui/parts.tsx';
 import { jobsApi } from './api.ts';
 import type { UsedPart } from './CardParts.tsx';
 import { judgeHours } from './judge-hours.ts';
-import { clockOfMs, gatesOf, type LiveCard } from './live-card.ts';
+import { clockOfMs, missingOn, type LiveCard } from './live-card.ts';
 import type { Waiting as Sent } from './outbox.ts';
 import { useFinish } from './useOutbox.ts';
 import type { Typed } from './useTyped.ts';
@@ -60,16 +69,18 @@ export function FinishBar({
   }).length;
   const bad = badHours + badVolumes + used.filter((p) => p.used === null).length;
   const problem = refused.find((r) => r.finish);
-  const gates = gatesOf(live).filter((g) => !g.done);
+  const missing = missingOn(live);
+  const onEngines = [...new Set(missing.flatMap((m) => (m.engineId === null ? [] : [m.engineId])))];
   const decide = findingsOn(live).filter((f) => f.state === 'open' && f.weight !== 'watch');
 
-  const send = async (belowZero: boolean) => {
+  const send = async ({ belowZero = false, leftOpen = [] }: Pick<FinishBody, 'belowZero' | 'leftOpen'> = {}) => {
     await typed.keep();
     await finish({
       boatName: card.boatName,
       body: {
         version: card.version,
         belowZero,
+        leftOpen,
         remark: state.remark,
         tasks: tasks.map((t) => ({
           engineId: t.engineId,
@@ -95,13 +106,19 @@ export function FinishBar({
       },
     });
   };
+  const count = (what: Missing['what']) => missing.filter((m) => m.what === what).length;
+  const toSee = [
+    count('gate') > 0 && `${count('gate')} to confirm`,
+    count('open') > 0 && `${count('open')} still open`,
+    count('reading') > 0 && `${count('reading')} not read`,
+  ].filter((x): x is string => typeof x === 'string');
   const stands = [
     refused.some((r) => r.entry) && 'something was not taken: read it at the top first',
     state.open.length > 0 && 'two entries contradict each other',
     decide.length > 0 && `${decide.length} ${decide.length === 1 ? 'finding wants' : 'findings want'} a decision`,
-    gates.length > 0 && done.length > 0 && `${gates.length} to confirm`,
     bad > 0 && `${bad} ${bad === 1 ? 'figure wants' : 'figures want'} a second look`,
   ].filter((x): x is string => typeof x === 'string');
+  const all = done.length === 0 ? stands : [...stands, ...toSee];
 
   return (
     <div className="job-bar" role="group" aria-label="Finish">
@@ -110,7 +127,7 @@ export function FinishBar({
           <p>{problem.because}</p>
           {problem.type === 'short' && card.shelfPolicy === 'mark' && (
             <p style={{ marginTop: 8 }}>
-              <Button size="small" onClick={() => void send(true)}>
+              <Button size="small" onClick={() => void send({ belowZero: true })}>
                 They were there: go on and mark it
               </Button>
             </p>
@@ -120,16 +137,67 @@ export function FinishBar({
       <p className="left-text faint" role="status">
         {done.length} of {card.tasks.length} ticked
         {done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}
-        {stands.length > 0 ? `; ${stands.join('; ')}` : ''}
+        {all.length > 0 ? `; ${all.join('; ')}` : ''}
       </p>
+      {done.length > 0 && stands.length === 0 && onEngines.length > 0 && (
+        <LeaveOpen
+          live={live}
+          missing={missing}
+          onLeave={(why) => void send({ leftOpen: onEngines.map((engineId) => ({ engineId, why })) })}
+        />
+      )}
       <Button
         variant="contained"
         color="primary"
-        disabled={done.length === 0 || stands.length > 0}
-        onClick={() => void send(false)}>
+        disabled={done.length === 0 || all.length > 0}
+        onClick={() => void send()}>
         {signal ? 'Finish the job' : 'Finish it on this phone'}
       </Button>
     </div>
+  );
+}
+
+/** The one way to finish a card whose engine is not whole: it is held, and the work comes up again. */
+function LeaveOpen({
+  live,
+  missing,
+  onLeave,
+}: {
+  live: LiveCard;
+  missing: readonly Missing[];
+  onLeave: (why: string) => void;
+}) {
+  const [asking, setAsking] = useState(false);
+  const { engines } = live.card;
+  const nameOf = (id: number) => {
+    const engine = engines.length > 1 ? engines.find((e) => e.id === id) : undefined;
+    return engine ? engineName('', engine.position).trim() : '';
+  };
+  const own = missing.filter((m) => m.engineId !== null);
+  return (
+    <>
+      <Button
+        onClick={() => {
+          setAsking(true);
+        }}>
+        Leave it open, on purpose
+      </Button>
+      {asking && (
+        <AskReason
+          open
+          title="Leave it open, on purpose"
+          act="Leave it open and hold it"
+          onClose={() => {
+            setAsking(false);
+          }}
+          sentence={`${missingText(own, nameOf)} The engine is held and must not go out; the work comes up again, and the coordinator is told.`}
+          onGive={(reason) => {
+            setAsking(false);
+            onLeave(reason);
+          }}
+        />
+      )}
+    </>
   );
 }
 

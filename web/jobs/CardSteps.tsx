@@ -1,20 +1,24 @@
 import { Button } from '@mui/material';
-import { MANUAL_FIRST } from '@diurna/core/service';
 import {
+  FACTS,
+  TO_RUN,
   minutesText,
+  never,
   placedText,
   readingsWanted,
   secondHands,
   stepAtHand,
   timersOf,
   type CardAct,
+  type Fact,
   type Step,
 } from '@diurna/core/visit';
+import { engineName } from '@diurna/core/fleet';
 import { useEffect, useRef, useState } from 'react';
-import { quantityText } from '../ui/format.ts';
-import { Readings } from '../findings/index.ts';
 import { ring, stayAwake } from './ring.ts';
-import { clockOfMs, countdown, type LiveCard } from './live-card.ts';
+import { clockOfMs, countdown, wantsLook, type LiveCard } from './live-card.ts';
+import { StepList } from './StepList.tsx';
+import { StepNow } from './StepNow.tsx';
 import { useClock } from './useCard.ts';
 
 interface Props {
@@ -22,6 +26,9 @@ interface Props {
   editable: boolean;
   write: (act: CardAct) => Promise<void>;
   onTrouble: () => void;
+  /** A step somebody picked out of order; null = none. */
+  picked: string | null;
+  pick: (step: string | null) => void;
 }
 
 const whole = (m: number) => Math.max(1, Math.round(m));
@@ -29,7 +36,7 @@ const whole = (m: number) => Math.max(1, Math.round(m));
 const NEXT = 3;
 
 /** The card step by step: what drains, the step at hand in large, what comes next, and all of it on demand. */
-export function CardSteps({ live, editable, write, onTrouble }: Props) {
+export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, pick }: Props) {
   const { card, state, steps } = live;
   const [all, setAll] = useState(false);
   const draining = timersOf(live, 0).length > 0;
@@ -40,15 +47,22 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
     timers.filter((t) => t.over).map((t) => t.step),
   );
   useEffect(() => (editable && timers.some((t) => !t.over) ? stayAwake() : undefined), [editable, timers]);
-  const { at, waits } = stepAtHand(live, now);
+  const [reason, setReason] = useState({ step: '', text: '' });
+  // One that was picked out of order stands in place of the step at hand until it is ticked or left.
+  const picked = pickedId !== null && !state.ticks.has(pickedId) ? live.byId.get(pickedId) : undefined;
+  const { at, waits } = picked ? { at: picked, waits: 0 } : stepAtHand(live, now);
+  const why = reason.step === at?.step.id ? reason.text : '';
+  const hindered = at && editable ? live.engines.hindrances(at.step) : [];
+  const impossible = at !== null && never(at.step, hindered);
+  const wantsWhy = hindered.length > 0 && !impossible && why.trim().length < 3;
   const paused = state.pauses.at(-1)?.to === null;
   const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !live.passed.has(step.id));
   const done = steps
     .filter(({ step }) => state.ticks.has(step.id))
     .sort((a, b) => state.ticks.get(b.step.id)!.at - state.ticks.get(a.step.id)!.at);
   const last = done[0]?.step;
-  const cylinders = card.engines.find((e) => e.id === at?.step.engineId)?.cylinders ?? 1;
-  const wanted = at ? readingsWanted(at.step, cylinders, state) : [];
+  const cylindersOf = (step: Step) => card.engines.find((e) => e.id === step.engineId)?.cylinders ?? 1;
+  const wanted = at ? readingsWanted(at.step, cylindersOf(at.step), state) : [];
   const untick = (step: Step) => void write({ kind: 'tick', step: step.id, done: false });
   const following = at ? left.filter((t) => t.step.id !== at.step.id).slice(0, NEXT) : [];
   return (
@@ -89,6 +103,7 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           )}
         </p>
       )}
+      <OpenNow live={live} />
       {paused && (
         <p className="caution" role="status">
           <b>Paused</b>
@@ -105,43 +120,24 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
         </p>
       )}
       {at && (
-        <div className="step-now" role="group" aria-label="The step at hand">
-          <p className="faint figure">
-            step {steps.length - left.length + 1} of {steps.length}, about {minutesText(whole(at.step.minutes))}
-          </p>
-          {at.move && (
-            <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>
-          )}
-          <h2 className="step-text">{placedText(card.engines, at.step)}</h2>
-          {at.step.detail && <p className="step-detail">{at.step.detail}</p>}
-          <StepParts card={card} step={at.step} />
-          {at.step.twoPeople && (
-            <p className="step-two">
-              <b>Two people.</b> Call somebody over before you begin.
-            </p>
-          )}
-          {at.step.caution && (
-            <p className="step-caution">
-              {at.step.caution} {MANUAL_FIRST}
-            </p>
-          )}
-          {editable && (
-            <Readings
-              key={at.step.id}
-              card={card}
-              step={at.step}
-              state={state}
-              disabled={paused}
-              onRead={(key, value) => void write({ kind: 'read', key, value })}
-            />
-          )}
-          {at.step.gate && (
-            <p className="step-two">
-              <b>Confirm it yourself</b>: the boat goes back on hire on your word.
-            </p>
-          )}
-          {waits > 0 && <p role="status">Still {countdown(waits)} to wait before this.</p>}
-        </div>
+        <StepNow
+          live={live}
+          at={at}
+          waits={waits}
+          editable={editable}
+          paused={paused}
+          hindered={hindered}
+          why={why}
+          onWhy={(text) => {
+            setReason({ step: at.step.id, text });
+          }}
+          onRead={(key, value) => void write({ kind: 'read', key, value })}
+          {...(picked && {
+            onLeave: () => {
+              pick(null);
+            },
+          })}
+        />
       )}
       {!at && steps.length > 0 && (
         <p className="fine steps-over">
@@ -183,37 +179,16 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
           : `All ${steps.length} steps, ${minutesText(card.elapsed)} from first to last${card.basis.some((b) => b.first) ? ', with first times' : ''}`}
       </button>
       {all && (
-        <ol className="step-list">
-          {steps.map(({ step, start, move }) => {
-            const tick = state.ticks.get(step.id);
-            return (
-              <li key={step.id} className={tick ? 'ticked' : step.id === at?.step.id ? 'at-hand' : ''}>
-                {editable ? (
-                  <button
-                    type="button"
-                    role="checkbox"
-                    aria-checked={tick !== undefined}
-                    className="card-tick"
-                    aria-label={placedText(card.engines, step)}
-                    onClick={() => void write({ kind: 'tick', step: step.id, done: tick === undefined })}>
-                    {tick ? '✓' : ''}
-                  </button>
-                ) : (
-                  <span className="figure">{tick ? '✓' : ''}</span>
-                )}
-                <span className="figure faint">{tick ? clockOfMs(tick.at) : minutesText(Math.round(start))}</span>
-                <span>
-                  {move && <span className="faint">{move === 'tilted' ? 'tilt: ' : 'level: '}</span>}
-                  {placedText(card.engines, step)}
-                  {step.wait >= 1 && <span className="faint">, then {whole(step.wait)} min by itself</span>}
-                  {step.twoPeople && <b> · two people</b>}
-                  {step.gate && <b> · confirm</b>}
-                  {tick && <span className="faint"> {live.nameOf(tick.by)}</span>}
-                </span>
-              </li>
-            );
-          })}
-        </ol>
+        <StepList
+          live={live}
+          atHand={at?.step.id ?? null}
+          editable={editable}
+          onTick={(step, done) => {
+            // What stands in its way, or has to be seen first, is told where the step at hand is.
+            if (done && wantsLook(live, step)) pick(step.id);
+            else void write({ kind: 'tick', step: step.id, done });
+          }}
+        />
       )}
       {editable && (
         <div className="step-bar" role="group" aria-label="Tick the step">
@@ -222,15 +197,23 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
             <Button
               variant="contained"
               color="primary"
-              disabled={wanted.length > 0 || paused}
-              onClick={() => void write({ kind: 'tick', step: at.step.id, done: true })}>
-              {wanted.length > 0
-                ? 'Say what you saw'
-                : at.step.gate
-                  ? 'I confirm it'
-                  : at.step.wait >= 1
-                    ? `Done, wait ${whole(at.step.wait)} min`
-                    : 'Tick and next'}
+              disabled={wanted.length > 0 || paused || impossible || wantsWhy}
+              onClick={() => {
+                const said = hindered.length > 0 ? { why: why.trim() } : {};
+                void write({ kind: 'tick', step: at.step.id, done: true, ...said });
+                pick(null);
+              }}>
+              {impossible
+                ? 'Not now'
+                : wanted.length > 0
+                  ? 'Say what you saw'
+                  : wantsWhy
+                    ? 'Say why'
+                    : at.step.gate
+                      ? 'I confirm it'
+                      : at.step.wait >= 1
+                        ? `Done, wait ${whole(at.step.wait)} min`
+                        : 'Tick and next'}
             </Button>
           )}
         </div>
@@ -239,36 +222,27 @@ export function CardSteps({ live, editable, write, onTrouble }: Props) {
   );
 }
 
-/** The right part for this serial, with what its shelf has. */
-function StepParts({ card, step }: { card: LiveCard['card']; step: Step }) {
-  if (!step.parts || step.task === null) return null;
-  const parts = card.parts.filter((p) => p.tasks.some((t) => t.engineId === step.engineId && t.task === step.task));
-  const unknown = card.partsUnknown.some((t) => t.engineId === step.engineId && t.task === step.task);
-  const serial = card.engines.find((e) => e.id === step.engineId)?.serial;
+/** What stands open on the engines, for whoever takes the card over, or comes back to it. */
+function OpenNow({ live }: { live: LiveCard }) {
+  const open = live.engines.open().filter((o) => o.closer !== null && SAID.has(o.fact));
+  if (open.length === 0) return null;
   return (
-    <>
-      {parts.length > 0 && (
-        <ul className="step-parts" aria-label="Parts for this serial">
-          {parts.map((p) => (
-            <li key={p.partId}>
-              <b className="figure">{p.number}</b> {p.name}{' '}
-              <span className={p.onHand <= 0 ? 'minus' : 'faint'}>
-                {p.onHand <= 0
-                  ? `not on the shelf${p.place ? ` (${p.place})` : ''}`
-                  : `${p.place ? `at ${p.place}, ` : 'shelf '}has ${quantityText(p.onHand, p.unit)}`}
-              </span>
-            </li>
-          ))}
-        </ul>
-      )}
-      {unknown && (
-        <p className="trap">
-          No part is known to fit serial {serial}. Find the right one on the label, and tell Stores.
-        </p>
-      )}
-    </>
+    <ul className="open-now" aria-label="Open now">
+      {live.card.engines.map((e) => {
+        const own = open.filter((o) => o.engineId === e.id);
+        return own.length === 0 ? null : (
+          <li key={e.id}>
+            {live.card.engines.length > 1 && <b>{engineName('', e.position).trim()}: </b>}
+            {own.map((o) => FACTS[o.fact].open).join(', ')}
+          </li>
+        );
+      })}
+    </ul>
   );
 }
+
+/** Of what stands open, what would hurt if it were forgotten; that the cowl is off everybody sees. */
+const SAID = new Set<Fact>(TO_RUN);
 
 /** A drain that is over calls once on this phone, also when the page was shut meanwhile. */
 function useCalls(live: LiveCard, over: readonly Step[]): void {

@@ -62,11 +62,17 @@ function OpenCard({ card }: { card: Card }) {
   const typed = useTyped(live.state, write);
   const draft = useMemo(() => draftOf(typed.texts), [typed.texts]);
   const [trouble, setTrouble] = useState(false);
+  const [picked, setPicked] = useState<string | null>(null);
   const bar = useRef<HTMLDivElement>(null);
   const leaveTrouble = () => {
     setTrouble(false);
     // The steps are drawn first.
     setTimeout(() => bar.current?.querySelector<HTMLElement>('.step-bar button')?.focus());
+  };
+  const pick = (step: string | null) => {
+    setPicked(step);
+    // It is drawn first, then brought into view.
+    if (step !== null) setTimeout(() => bar.current?.querySelector<HTMLElement>('.step-now h2')?.focus());
   };
   const findings = findingsOn(live);
   const worked = useMemo(() => ({ ...card, tasks: live.tasks }), [card, live.tasks]);
@@ -108,6 +114,8 @@ function OpenCard({ card }: { card: Card }) {
             live={live}
             editable={editable}
             write={write}
+            picked={picked}
+            pick={pick}
             onTrouble={() => {
               setTrouble(true);
               scrollTo(0, 0);
@@ -147,7 +155,7 @@ function OpenCard({ card }: { card: Card }) {
               ))}
           </section>
         ))}
-        {card.status === 'open' && <Gates live={live} editable={editable} write={write} />}
+        {card.status === 'open' && <Gates live={live} editable={editable} write={write} pick={pick} />}
         <Waste live={live} editable={editable} write={write} />
         <CardParts card={card} used={used} typed={typed} editable={editable} />
         {card.status !== 'open' && card.remark && (

@@ -53,6 +53,7 @@ export function cardOf(
         stroke: 4,
         traits: {},
         firstOil: false,
+        oilUnknown: false,
         cylinders: 4,
         sump,
         gearCase: null,

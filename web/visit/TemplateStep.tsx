@@ -1,7 +1,8 @@
-import { TORQUES, type TemplateKey, type TemplateLine, type Torque } from '@diurna/core/visit';
+import { shippedOf, TORQUES, type TemplateKey, type TemplateLine, type Torque } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Choice, Entry } from '../ui/parts.tsx';
 import { StepAsks, StepOrder, type SetStep } from './StepOrder.tsx';
+import { StepState } from './StepState.tsx';
 import { TORQUE_WORD } from './template-words.ts';
 
 /**
@@ -71,6 +72,7 @@ export function TemplateStep({
         <>
           <StepAsks line={l} set={set} />
           <StepOrder line={l} lines={lines} of={of} set={set} />
+          <StepState line={l} shipped={shippedOf(of).some((s) => s.key === l.key)} set={set} />
         </>
       )}
       <p className="full">

@@ -46,6 +46,9 @@ export function notesOf(
     l.readings && l.readings.length > 0
       ? `asks: ${l.readings.map((r) => READINGS[r].word.toLowerCase()).join(', ')}`
       : null,
+    ...(l.opens ?? []).map((f) => `opens ${f}`),
+    ...(l.closes ?? []).map((f) => `closes ${f}`),
+    l.turns && (l.turns === 'crank' ? 'cranks the engine' : 'runs the engine'),
     l.parts && 'shows the parts',
     when.length > 0 ? `only where: ${when.join(', ')}` : null,
     l.unless && l.unless.length > 0

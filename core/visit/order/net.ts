@@ -1,4 +1,5 @@
-import type { Step } from '../steps.ts';
+import type { Step } from '../step.ts';
+import { openTimes, type OpenTime } from '../state/safe-order.ts';
 import type { Stance } from '../template.ts';
 
 /** Minutes of hands to tilt an engine or bring it level. Common practice, no source. */
@@ -18,6 +19,8 @@ export interface Net {
   n: number;
   minutes: number[];
   wait: number[];
+  /** Minutes hands stay with a running engine after the step: nobody leaves it. */
+  stays: number[];
   /** Before each step: which others, and whether only their hands have to be done. */
   before: { at: number; hands: boolean }[][];
   /** Those a step lets begin, and how long after its hands are done. */
@@ -39,6 +42,11 @@ export interface Net {
   urgency: number[];
   /** The run before a step that has its engine warm; -1 = none. */
   warmedBy: number[];
+  /** What stands open until it is closed. */
+  openTimes: OpenTime[];
+  /** Of each step: those it begins, and those it ends. */
+  opening: OpenTime[][];
+  closing: OpenTime[][];
   /** Moves no order can do without, in minutes. */
   leastMoves: number;
   /** The longest chain with its waiting and the moves on it. */
@@ -62,6 +70,7 @@ export function netOf(steps: readonly Step[], pace: number): Net {
   );
   const minutes = steps.map((s) => s.minutes * pace);
   const wait = steps.map((s) => s.wait);
+  const stays = steps.map((s) => (s.turns === null ? 0 : s.wait));
   const next: Net['next'] = steps.map(() => []);
   before.forEach((list, i) => {
     for (const b of list) next[b.at]!.push({ at: i, lag: b.hands ? 0 : wait[b.at]! });
@@ -82,10 +91,12 @@ export function netOf(steps: readonly Step[], pace: number): Net {
   const stance = steps.map((s) => (s.engineId === null || s.stance === null ? -1 : s.stance === 'level' ? 0 : 1));
   const soon = steps.map((s) => s.warm || (s.wait >= DRAIN && s.task !== null));
   const warmedBy = warmRuns(steps, order, before);
+  const times = openTimes(steps);
   const net: Net = {
     n,
     minutes,
     wait,
+    stays,
     before,
     next,
     tail,
@@ -97,6 +108,9 @@ export function netOf(steps: readonly Step[], pace: number): Net {
     group: groupsOf(steps),
     soon,
     warmedBy,
+    openTimes: times,
+    opening: steps.map((_, i) => times.filter((o) => o.opener === i)),
+    closing: steps.map((_, i) => times.filter((o) => o.closer === i)),
     urgency: urgencyOf(order, before, soon, warmedBy),
     leastMoves: MOVE_MINUTES * pace * movesNeeded(order, before, engine, stance),
     longest: 0,
@@ -230,22 +244,23 @@ function topological(n: number, before: readonly (readonly { at: number }[])[]):
  * sequencing problem", 1982, from memory).
  */
 export function boundOf(net: Net): number {
-  const { n, minutes, head, leastMoves, longest } = net;
+  const { n, head, leastMoves, longest } = net;
+  const busy = net.minutes.map((m, i) => m + net.stays[i]!);
   let bound = Math.max(
     longest,
-    minutes.reduce((a, b) => a + b, 0) + leastMoves + Math.min(...Array.from({ length: n }, (_, i) => rest(net, i))),
+    busy.reduce((a, b) => a + b, 0) + leastMoves + Math.min(...Array.from({ length: n }, (_, i) => rest(net, i))),
   );
   const byTail = [...Array(n).keys()].sort((a, b) => rest(net, b) - rest(net, a));
   for (const from of new Set(head)) {
     let sum = 0;
     for (const i of byTail) {
       if (head[i]! < from - EPS) continue;
-      sum += minutes[i]!;
+      sum += busy[i]!;
       bound = Math.max(bound, from + sum + rest(net, i));
     }
   }
   return bound;
 }
 
-/** What has to pass after a step's hands are done. */
-const rest = ({ tail, minutes }: Net, i: number) => tail[i]! - minutes[i]!;
+/** What has to pass after a step's hands are free. */
+const rest = ({ tail, minutes, stays }: Net, i: number) => tail[i]! - minutes[i]! - stays[i]!;

@@ -1,4 +1,4 @@
-import type { Step } from '../steps.ts';
+import type { Step } from '../step.ts';
 import type { Stance } from '../template.ts';
 import { boundOf, EPS, netOf, type Net } from './net.ts';
 import { emptyLine, schedule, type Line, type Taste } from './schedule.ts';
@@ -40,7 +40,7 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   const line = emptyLine(net.n);
   const best = emptyLine(net.n);
   let elapsed = Infinity;
-  let taste: Taste = { priority: net.tail, moveWeight: 2, stay: 0, hurry: 0 };
+  let taste: Taste = { priority: net.tail, moveWeight: 2, stay: 0, hurry: 0, close: 0 };
   const keep = () => {
     best.starts.set(line.starts);
     best.moved.set(line.moved);
@@ -53,7 +53,7 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
     keep();
   };
   // A move is worth putting off for little follow-up, or for much.
-  for (const moveWeight of MOVE_WEIGHTS) look({ priority: net.tail, moveWeight, stay: 0, hurry: 0 });
+  for (const moveWeight of MOVE_WEIGHTS) look({ priority: net.tail, moveWeight, stay: 0, hurry: 0, close: 0 });
   const few = net.n <= ALL_ORDERS;
   if (few && elapsed > bound + EPS) elapsed = shortest(net, elapsed, best);
   // What does not reach the bound is tried with other priorities, always the same ones.
@@ -71,6 +71,7 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
       moveWeight: MOVE_WEIGHTS[round % 3]!,
       stay: 0,
       hurry: 0,
+      close: 0,
     });
   }
   // Of the short ones, the order that turns least from task to task and lets no warm sump wait; worth tilting an engine
@@ -79,9 +80,9 @@ export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   const most = elapsed * (few ? 1 : 1 + GIVEN_UP);
   const least = elapsed;
   for (const moveWeight of MOVE_WEIGHTS) {
-    for (const [hurry, stay] of MANNERS) {
-      const found = schedule(net, { ...taste, moveWeight, stay, hurry }, line);
-      const bother = line.lag + TURN * line.turns + LONGER * Math.max(0, found - least);
+    for (const [hurry, stay, close] of MANNERS) {
+      const found = schedule(net, { ...taste, moveWeight, stay, hurry, close }, line);
+      const bother = line.lag + OPEN * line.open + TURN * line.turns + LONGER * Math.max(0, found - least);
       if (found > most + EPS || bother >= worst - EPS) continue;
       worst = bother;
       elapsed = Math.max(least, found);
@@ -106,16 +107,22 @@ function timedSteps(steps: readonly Step[], net: Net, { starts, moved }: Line): 
 }
 
 const MOVE_WEIGHTS = [2, 20, 1000];
-/** How much a drain is hurried on and the work at hand stayed with. */
+/** How much a drain is hurried on, the work at hand stayed with, and what is open closed again. */
 const MANNERS = [
-  [0, 400],
-  [0, 5],
-  [30, 120],
-  [120, 25],
-  [1000, 400],
-  [1000, 25],
-  [1000, 2],
+  [0, 400, 0],
+  [0, 5, 0],
+  [30, 120, 0],
+  [120, 25, 0],
+  [1000, 400, 0],
+  [1000, 25, 0],
+  [1000, 2, 0],
+  [1000, 400, 100],
+  [1000, 100, 400],
+  [120, 25, 100],
+  [1000, 25, 1000],
 ] as const;
+/** A minute that something stands open is as bad as so many that a drain is begun late. */
+const OPEN = 0.1;
 /** A turn to another task or engine is as bad as a drain begun so many minutes late. */
 const TURN = 3;
 /** The share of the shortest order's time that may be given up for one a person would rather work by. */

@@ -10,7 +10,7 @@ const MOST_NODES = 400_000;
  * known.
  */
 export function shortest(net: Net, known: number, best: Line): number {
-  const { n, minutes, wait, before, next, tail, engine, stance, move } = net;
+  const { n, minutes, wait, stays, before, next, tail, engine, stance, move } = net;
   const line = emptyLine(n);
   const open = before.map((list) => list.length);
   const ready = new Float64Array(n);
@@ -40,7 +40,7 @@ export function shortest(net: Net, known: number, best: Line): number {
       // One that leaves the engine as it stands can go first at no loss to whatever comes after.
       // Unless its own draining then holds the engine.
       if (!moves(i) && (stance[i]! < 0 || wait[i] === 0))
-        soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]!);
+        soonestEnd = Math.min(soonestEnd, Math.max(at, ready[i]!) + minutes[i]! + stays[i]!);
     }
     candidates.sort((a, b) => tail[b]! - tail[a]!);
     for (const i of candidates) {
@@ -60,7 +60,7 @@ export function shortest(net: Net, known: number, best: Line): number {
         open[j]!--;
         ready[j] = Math.max(ready[j]!, end + lag);
       }
-      go(count + 1, end, Math.max(over, end + wait[i]!), left - minutes[i]!);
+      go(count + 1, end + stays[i]!, Math.max(over, end + wait[i]!), left - minutes[i]!);
       next[i]!.forEach(({ at: j }, k) => {
         open[j]!++;
         ready[j] = was[k]!;

@@ -16,6 +16,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       share: 4,
       when: { recoil: false },
       after: ['arrive'],
+      opens: ['cowl'],
     },
     {
       key: 'cowl off by rope',
@@ -24,8 +25,9 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       share: 4,
       when: { recoil: true },
       after: ['arrive'],
+      opens: ['cowl'],
     },
-    { key: 'cowl on', closing: true, text: 'Cowl on, latches looked at', share: 4, gate: 'cowl on' },
+    { key: 'cowl on', closing: true, text: 'Cowl on, latches looked at', share: 4, gate: 'cowl on', closes: ['cowl'] },
   ],
   'side cover': [
     {
@@ -34,12 +36,14 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       detail: 'About six screws, one hidden, straight down; the longest goes back in its own hole.',
       share: 7,
       after: ['cowl off'],
+      opens: ['side cover'],
     },
     {
       key: 'side cover on',
       closing: true,
       text: 'Pegs through their rubbers, side cover on, the longest screw in its own hole',
       share: 8,
+      closes: ['side cover'],
     },
   ],
   tilt: [
@@ -61,6 +65,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       when: { propNut: 'cotter pin' },
       stance: 'tilted',
       after: ['arrive'],
+      opens: ['propeller'],
       caution: HANDS,
     },
     {
@@ -71,6 +76,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       when: { propNut: 'bevelled washer' },
       stance: 'tilted',
       after: ['arrive'],
+      opens: ['propeller'],
       caution: HANDS,
     },
     {
@@ -81,6 +87,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       when: { propNut: 'cotter pin' },
       stance: 'tilted',
       torque: 'propNutNm',
+      closes: ['propeller'],
       caution: WRONG_ORDER,
     },
     {
@@ -92,6 +99,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       when: { propNut: 'bevelled washer' },
       stance: 'tilted',
       torque: 'propNutNm',
+      closes: ['propeller'],
       caution: WRONG_ORDER,
     },
   ],
@@ -103,6 +111,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       share: 4,
       stance: 'tilted',
       after: ['tilt'],
+      opens: ['lower unit'],
     },
     {
       key: 'trim tab',
@@ -111,6 +120,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       stance: 'tilted',
       when: { boltUnderTab: true },
       after: ['tilt'],
+      opens: ['lower unit'],
     },
     {
       key: 'speed tube',
@@ -119,6 +129,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       stance: 'tilted',
       when: { speedTube: true },
       after: ['tilt'],
+      opens: ['lower unit'],
     },
     {
       key: 'lower unit off',
@@ -127,6 +138,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       stance: 'tilted',
       twoPeople: 'heavy unit',
       after: ['neutral', 'trim tab', 'speed tube', 'gear-lube/loosen'],
+      opens: ['lower unit'],
       caution: 'A two-person lift. One bolt stays in until it is held; support it before working under it.',
     },
     {
@@ -153,6 +165,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
       text: 'Neutral spins free, forward takes, reverse takes',
       share: 3,
       after: ['tab back'],
+      closes: ['lower unit'],
       gate: 'shift test',
       readings: ['shift'],
       caution: 'By hand, engine off; nobody else near the propeller.',
@@ -168,8 +181,11 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     {
       key: 'run',
       text: 'Run it five minutes on cooling water, cowl off: the stream soon and strong, filter and drain screw dry',
-      detail: 'No stream within half a minute: stop it.',
+      detail: 'Battery on, lanyard on, neutral; off again after. No stream within half a minute: stop it.',
       share: 5,
+      turns: 'late',
+      opens: ['oil level'],
+      needs: ['cooling passages'],
       gate: 'cooling stream',
       readings: ['stream'],
       caution: 'Never without cooling water, in the open: exhaust gas kills. Nobody near the propeller.',

@@ -1,5 +1,15 @@
 import { TASKS } from '../../service/index.ts';
-import type { Template } from '../template.ts';
+import type { Template, TemplateLine } from '../template.ts';
+
+/** Before an engine nothing is known of is started for work that does not change its oil. */
+export const OIL_LOOK: TemplateLine = {
+  key: 'oil look',
+  text: 'Nothing is known of this engine: dipstick out, is there clean oil on it? Back in',
+  detail: 'None, milky, or a smell of petrol: it is not started, hold it.',
+  share: 1,
+  closes: ['sump oil'],
+  readings: ['oil look'],
+};
 
 export const LOOK_OVER: Template = [
   {
@@ -43,7 +53,7 @@ export const OIL_TRACE: Template = [
     key: 'cut',
     text: 'Cut the old filter open, spread the paper on white',
     share: 15,
-    after: ['cowl off'],
+    after: ['cowl off', 'oil-filter/off'],
     caution: 'Sharp edges, hot oil: gloves.',
   },
   { key: 'magnet', text: 'A magnet through it: steel, or soft metal from a bearing?', share: 10, after: ['cut'] },
@@ -56,6 +66,7 @@ export const BATTERY: Template = [
     text: 'Isolated, negative off first, out and dry',
     share: 6,
     after: ['arrive'],
+    opens: ['battery'],
     caution: 'No spark near a battery on charge.',
   },
   {

@@ -9,6 +9,7 @@ export const FUEL_FILTER: Template = [
     share: 5,
     when: { fuelFilter: 'in-line' },
     after: ['cowl off'],
+    opens: ['fuel filter'],
     caution: VAPOUR,
   },
   {
@@ -17,6 +18,7 @@ export const FUEL_FILTER: Template = [
     share: 5,
     when: { fuelFilter: 'canister' },
     after: ['cowl off'],
+    opens: ['fuel filter'],
     caution: VAPOUR,
   },
   {
@@ -44,7 +46,14 @@ export const FUEL_FILTER: Template = [
     after: ['look'],
     parts: true,
   },
-  { key: 'dry', text: 'Prime it and look: every joint dry', share: 1.5, after: ['on', 'on-canister'], caution: VAPOUR },
+  {
+    key: 'dry',
+    text: 'Prime it and look: every joint dry',
+    share: 1.5,
+    after: ['on', 'on-canister'],
+    closes: ['fuel filter'],
+    caution: VAPOUR,
+  },
 ];
 
 export const SEPARATOR: Template = [
@@ -53,6 +62,7 @@ export const SEPARATOR: Template = [
     text: 'Boat’s own separator: close the fuel, tray under it, old element off',
     share: 4,
     after: ['arrive'],
+    opens: ['fuel separator'],
     caution: VAPOUR,
   },
   {
@@ -63,7 +73,14 @@ export const SEPARATOR: Template = [
     readings: ['separator look'],
   },
   { key: 'on', text: 'Rubber oiled, new element on by hand, date on it', share: 4, after: ['look'], parts: true },
-  { key: 'dry', text: 'Fuel open, prime, every joint dry', share: 2, after: ['on'], caution: VAPOUR },
+  {
+    key: 'dry',
+    text: 'Fuel open, prime, every joint dry',
+    share: 2,
+    after: ['on'],
+    closes: ['fuel separator'],
+    caution: VAPOUR,
+  },
 ];
 
 export const FUEL_REPAIR: Template = [
@@ -72,10 +89,18 @@ export const FUEL_REPAIR: Template = [
     text: 'Find where fuel gets into the oil: pump diaphragm, injectors, carburettor needle',
     share: 25,
     after: ['cowl off'],
+    opens: ['fuel system'],
     caution: VAPOUR,
   },
   { key: 'mend', text: 'Mend it, and write down what it was', share: 30, after: ['find'], caution: VAPOUR },
-  { key: 'dry', text: 'Pressure on, every joint dry', share: 5, after: ['mend'], caution: VAPOUR },
+  {
+    key: 'dry',
+    text: 'Pressure on, every joint dry',
+    share: 5,
+    after: ['mend'],
+    closes: ['fuel system'],
+    caution: VAPOUR,
+  },
 ];
 
 export const TANK_CHECK: Template = [
@@ -115,23 +140,41 @@ export const STABILISER: Template = [
 ];
 
 export const BOWLS: Template = [
-  { key: 'off', text: 'Battery off, fuel closed', share: 2, after: ['cowl off'], caution: VAPOUR },
+  {
+    key: 'off',
+    text: 'Battery off, fuel closed',
+    share: 2,
+    when: { bowls: 'drain' },
+    after: ['cowl off'],
+    caution: VAPOUR,
+  },
+  { key: 'off-dry', text: 'Fuel closed', share: 2, when: { bowls: 'run dry' }, after: ['cowl off'], caution: VAPOUR },
   {
     key: 'drain',
     text: 'Drain every bowl into the pan',
     share: 9,
     when: { bowls: 'drain' },
     after: ['off'],
+    opens: ['fuel bowls', 'fuel to run on'],
     caution: VAPOUR,
   },
   {
     key: 'dry',
-    text: 'Run it dry, with fogging on a two-stroke',
-    detail: 'A two-stroke loses its oil with the fuel.',
+    text: 'Run it dry, with fogging oil into the intake on a two-stroke',
+    detail: 'Its last run. A two-stroke loses its oil with the fuel. Battery off again after.',
     share: 9,
     when: { bowls: 'run dry' },
-    after: ['off', 'fogging/fog'],
+    stance: 'level',
+    after: ['off-dry', 'antifreeze/draw'],
+    opens: ['fuel to run on'],
+    turns: 'late',
     caution: 'Never without cooling water, in the open.',
   },
-  { key: 'shut', text: 'Screws back, valves closed, nothing drips', share: 4, after: ['drain', 'dry'] },
+  {
+    key: 'shut',
+    text: 'Screws back, valves closed, nothing drips',
+    share: 4,
+    after: ['drain', 'dry'],
+    closes: ['fuel bowls'],
+  },
 ];

@@ -1,7 +1,7 @@
 import type { TaskKind } from '../../service/index.ts';
 import { isAccessTemplate, type Template, type TemplateKey } from '../template.ts';
 import { SHIPPED_ACCESS } from './access.ts';
-import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_TRACE } from './checks.ts';
+import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_LOOK, OIL_TRACE } from './checks.ts';
 import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
 import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
@@ -42,5 +42,6 @@ export const SHIPPED: Record<TaskKind, Template> = {
 };
 
 export { SHIPPED_ACCESS } from './access.ts';
+export { OIL_LOOK };
 /** A template as it comes with the book. */
 export const shippedOf = (key: TemplateKey): Template => (isAccessTemplate(key) ? SHIPPED_ACCESS[key] : SHIPPED[key]);

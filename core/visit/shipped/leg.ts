@@ -1,5 +1,7 @@
-import type { Template } from '../template.ts';
+import type { TaskKind } from '../../service/index.ts';
+import type { Template, TemplateLine } from '../template.ts';
 
+const PRESSURE = 'Let the pressure off before anything is opened.';
 const HANDS = 'Lanyard off and battery isolated before hands go near the propeller.';
 
 export const GEAR_LUBE: Template = [
@@ -21,6 +23,7 @@ export const GEAR_LUBE: Template = [
     stance: 'level',
     when: { unitOff: false },
     after: ['loosen'],
+    opens: ['gear oil'],
     caution: HANDS,
   },
   {
@@ -30,6 +33,7 @@ export const GEAR_LUBE: Template = [
     wait: 'task',
     when: { unitOff: true },
     after: ['loosen', 'lower unit off'],
+    opens: ['gear oil'],
   },
   {
     key: 'look',
@@ -70,6 +74,7 @@ export const GEAR_LUBE: Template = [
     wait: 1.5,
     stance: 'level',
     after: ['magnet', 'magnet-again', 'lower unit on'],
+    needs: ['gear seals', 'gears'],
     caution: 'The pump’s plastic thread crosses easily: seat it by hand.',
     readings: ['lube in'],
     parts: true,
@@ -97,6 +102,7 @@ export const GEAR_LUBE: Template = [
     share: 2,
     stance: 'tilted',
     after: ['close', 'close-three'],
+    closes: ['gear oil'],
     torque: 'gearScrewNm',
     caution: 'Do not over-tighten into aluminium.',
   },
@@ -142,28 +148,88 @@ export const ANODES: Template = [
   },
 ];
 
+/** Empties the case and fills it again where no other task of the card does. */
+const emptied = (unless: TaskKind[]): { empty: TemplateLine; refill: TemplateLine } => ({
+  empty: {
+    key: 'empty',
+    text: 'Pan under it, screws out, the case empty: what came out?',
+    detail: 'Milky, or water first: write it down. Count the old gaskets out.',
+    share: 8,
+    wait: 15,
+    unless,
+    after: ['tilt', 'propeller off', 'lower unit off'],
+    opens: ['gear oil'],
+    caution: HANDS,
+    readings: ['lube look'],
+  },
+  refill: {
+    key: 'refill',
+    text: 'Pump {case} in from the bottom until it shows clear at the vent; new gaskets, vent first, then the bottom screw',
+    detail: '{lube}. Never from the top. Wait, pump again: air left at the top bearing burns it.',
+    share: 8,
+    wait: 1.5,
+    unless,
+    stance: 'level',
+    after: ['empty', 'lower unit on'],
+    closes: ['gear oil'],
+    needs: ['gear seals', 'gears'],
+    caution: 'Do not over-tighten into aluminium.',
+  },
+});
+const FOR_SEALS = emptied(['gear-lube']);
+const FOR_GEARS = emptied(['gear-lube', 'gear-seals']);
+
 export const GEAR_SEALS: Template = [
+  FOR_SEALS.empty,
   {
     key: 'pressure',
-    text: 'Pressure on the empty case as the manual says, and wait: does it hold?',
+    text: 'Screws in over the empty case, pressure as the manual says, and wait: does it hold?',
     share: 18,
     wait: 5,
-    after: ['propeller off', 'tilt'],
-    caution: 'Let the pressure off before anything is opened.',
+    after: ['propeller off', 'tilt', 'empty', 'gear-lube/drain', 'gear-lube/drain-bench', 'gear-lube/gaskets'],
+    needs: ['gear oil open', 'gear seals', 'gears'],
+    caution: PRESSURE,
   },
   {
     key: 'seals',
     text: 'New seals where it leaks, lips greased, the right way round',
     share: 32,
     after: ['pressure'],
+    opens: ['gear seals'],
+    needs: ['gear oil open'],
     caution: HANDS,
   },
-  { key: 'again', text: 'Pressure again, then vacuum: both hold', share: 10, wait: 5, after: ['seals'] },
+  {
+    key: 'again',
+    text: 'Pressure again, then vacuum: both hold',
+    share: 10,
+    wait: 5,
+    after: ['seals'],
+    closes: ['gear seals'],
+    needs: ['gear oil open', 'gears'],
+    caution: PRESSURE,
+  },
+  FOR_SEALS.refill,
 ];
 
 export const GEAR_INSPECTION: Template = [
-  { key: 'open', text: 'Case open on the bench: teeth, dogs, bearings', share: 45, after: ['lower unit off'] },
-  { key: 'shut', text: 'Worn parts renewed, shims as they were, closed with new seals', share: 30, after: ['open'] },
+  FOR_GEARS.empty,
+  {
+    key: 'open',
+    text: 'Case open on the bench: teeth, dogs, bearings',
+    share: 45,
+    after: ['lower unit off', 'empty', 'gear-lube/drain-bench', 'gear-lube/gaskets', 'gear-seals/empty'],
+    opens: ['gears'],
+    needs: ['gear oil open'],
+  },
+  {
+    key: 'shut',
+    text: 'Worn parts renewed, shims as they were, closed with new seals; pressure holds',
+    share: 30,
+    after: ['open'],
+    closes: ['gears'],
+  },
+  FOR_GEARS.refill,
 ];
 
 export const STEERING_ROD: Template = [

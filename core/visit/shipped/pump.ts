@@ -8,6 +8,7 @@ export const IMPELLER: Template = [
     text: 'Pump bolts out, housing up: did the wheel come with it or stay?',
     share: 6,
     after: ['lower unit off'],
+    opens: ['water pump'],
   },
   {
     key: 'wheel-off',
@@ -65,6 +66,7 @@ export const IMPELLER: Template = [
     text: 'Pump bolts with grease, crosswise',
     share: 5,
     after: ['wheel'],
+    closes: ['water pump'],
     caution: 'Do not over-tighten into aluminium.',
   },
   {
@@ -86,9 +88,12 @@ export const PASSAGES: Template = [
   { key: 'count', text: 'Lay the pieces together: is a whole vane there?', share: 10, after: ['back'] },
   {
     key: 'thermostat',
-    text: 'Look behind the thermostat for the rest',
+    text: 'Thermostat out, look behind it for the rest, back in with its gasket',
     share: 15,
-    after: ['count'],
+    unless: ['thermostat'],
+    after: ['count', 'cowl off'],
+    opens: ['thermostat'],
+    closes: ['thermostat'],
     caution: 'Let the engine cool first.',
   },
 ];
@@ -98,15 +103,17 @@ export const THERMOSTAT: Template = [
     key: 'off',
     text: 'Cover off, old thermostat and gasket out',
     share: 9,
-    after: ['cowl off', 'engine-oil/warm'],
+    after: ['cowl off', 'warm up'],
+    opens: ['thermostat'],
     caution: TASKS.thermostat.caution,
   },
-  { key: 'look', text: 'Salt or rubber behind it? Wash it out', share: 4, after: ['off'] },
+  { key: 'look', text: 'Salt or rubber behind it? Wash it out', share: 4, after: ['off', 'passages/count'] },
   {
     key: 'on',
     text: 'New thermostat the same way round, new gasket, bolts crosswise',
     share: 12,
     after: ['look'],
+    closes: ['thermostat'],
     caution: 'Do not over-tighten into aluminium.',
     parts: true,
   },
@@ -119,10 +126,12 @@ export const FLUSH: Template = [
     share: 8,
     wait: 'task',
     after: ['arrive'],
+    turns: 'early',
+    needs: ['cooling passages'],
     caution: 'Never without cooling water; whether it may run on the flush port is the model’s own matter.',
     readings: ['stream'],
   },
-  { key: 'rinse', text: 'Rinse leg, bracket and steering; cavity and trailer too', share: 7, after: ['flush started'] },
+  { key: 'rinse', text: 'Rinse leg, bracket and steering; cavity and trailer too', share: 7, after: ['flush'] },
 ];
 
 export const ANTIFREEZE: Template = [
@@ -130,8 +139,10 @@ export const ANTIFREEZE: Template = [
     key: 'hot',
     text: 'Run until the thermostat is open and hot',
     share: 6,
-    after: ['engine-oil/level', 'flush/flush'],
+    after: ['engine-oil/level', 'flush/flush', 'run'],
     stance: 'level',
+    turns: 'late',
+    needs: ['cooling passages'],
     caution: RUN_CAUTION,
   },
   {
@@ -140,6 +151,8 @@ export const ANTIFREEZE: Template = [
     share: 14,
     after: ['hot'],
     stance: 'level',
+    turns: 'late',
+    opens: ['cooling passages'],
     caution: 'Catch it: it is poison in the water.',
   },
 ];

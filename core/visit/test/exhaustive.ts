@@ -34,7 +34,7 @@ export function shortestOfAll(steps: readonly Step[]): number {
       const hands = ready + s.minutes + (moves ? MOVE_MINUTES : 0);
       if (was) stands.set(s.engineId!, { stance: s.stance!, until: Math.max(was.until, hands + s.wait) });
       ends.set(s.id, { hands, over: hands + s.wait });
-      go(hands, Math.max(over, hands + s.wait));
+      go(hands + (s.turns === null ? 0 : s.wait), Math.max(over, hands + s.wait));
       ends.delete(s.id);
       if (was) stands.set(s.engineId!, was);
     }
