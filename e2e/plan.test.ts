@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import ICAL from 'ical.js';
 import { Key, Origin } from 'selenium-webdriver';
-import { closeBook, openBook } from './book.ts';
+import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 /** The work of the demo fleet planned from end to end, in a book of its own. */
@@ -86,7 +86,9 @@ describe('the plan of the demo fleet', () => {
     const dear = offers
       .slice(0, 40)
       .map((o) => ({ ...o, more: Number(o.words.replace('−', '-').replace('+', '').replaceAll(',', '')) }));
-    const b = dear.filter((d) => d.x < 780 && d.more >= 5).sort((one, two) => two.more - one.more)[0]!;
+    const b = dear
+      .filter((d) => d.x < 780 && d.y > 170 && d.y < 740 && d.more >= 5)
+      .sort((one, two) => two.more - one.more)[0]!;
     await browser.driver
       .actions({ async: true })
       .move({ x: Math.round(a.x + 12), y: Math.round(a.y + 12), origin: Origin.VIEWPORT })
@@ -208,9 +210,17 @@ describe('two coordinators at once', () => {
   });
 });
 
+/** Minutes after midnight between which boats are out and people at work. */
+const MORNING = 660;
+const AFTERNOON = 900;
+
 describe('the day', () => {
   test('shows who works when; an option in To decide is taken with one click', async () => {
-    // A card on a day on which its boat is out has to be decided.
+    // A card on a day on which its boat is out has to be decided. In the middle of a morning: at night none is out.
+    const [base] = await browser.call<{ today: string }[]>('GET', '/fleet/bases');
+    const { now } = await browser.call<{ now: number | null }>('GET', `/day?day=${base!.today}`);
+    if (now! < MORNING) await passTime(book, MORNING - now!);
+    if (now! > AFTERNOON) await passTime(book, 1440 + MORNING - now!);
     const made = await browser.driver.executeAsyncScript<string>(`
       const done = arguments[0];
       (async () => {

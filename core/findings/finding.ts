@@ -41,6 +41,8 @@ export interface FindingEngine {
   gearCase: PrintedVolume | null;
   /** Nothing was changed in it before: a little swarf is normal then. */
   firstOil: boolean;
+  /** What this card has done on it so far, at least begun: it is not proposed once more. */
+  worked: ReadonlySet<TaskKind>;
 }
 
 export type Readings = Readonly<Record<string, ReadingValue>>;

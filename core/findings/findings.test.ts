@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { traitsOf } from '../fleet/index.ts';
-import { TASK_KINDS } from '../service/index.ts';
+import { TASK_KINDS, type TaskKind } from '../service/index.ts';
 import {
   compressionSpread,
   findingsOf,
@@ -27,6 +27,7 @@ const engine = (more: Partial<FindingEngine> = {}, traits: object = {}): Finding
   sump: { value: 7.1, unit: 'US qt' },
   gearCase: { value: 0.64, unit: 'L' },
   firstOil: false,
+  worked: new Set(),
   ...more,
 });
 const look = (kind: string, choice: string): Readings => ({ [`7 ${kind}`]: { choice } });
@@ -116,7 +117,10 @@ describe('gear lube', () => {
 describe('engine oil', () => {
   test('thinned by fuel: change now, mend the fuel system, change again, in this order', () => {
     const f = only(judge(look('oil look', 'thin')));
+    // Oil that no longer carries, and vapour in the sump: it does not go out.
+    expect(f.weight).toBe('hold');
     expect(f.proposals).toEqual([
+      { kind: 'hold', checks: ['fuel-repair', 'engine-oil'] },
       { kind: 'follow-up', task: 'engine-oil', when: 'now' },
       { kind: 'follow-up', task: 'fuel-repair', when: 'after the one before' },
       { kind: 'follow-up', task: 'engine-oil', when: 'after the one before' },
@@ -159,14 +163,40 @@ describe('pump, shaft, anodes, fuel, leaks', () => {
       { kind: 'shorten', task: 'impeller', percent: 50 },
     ]);
   });
-  test('a missing vane: the passages are searched; set vanes are only told', () => {
-    expect(tasks(only(judge(look('impeller look', 'missing'))))).toEqual(['passages']);
+  test('a missing vane holds until the passages are searched; set vanes are only told', () => {
+    const vane = only(judge(look('impeller look', 'missing')));
+    expect([vane.weight, tasks(vane)]).toEqual(['hold', ['passages']]);
+    expect(vane.proposals[0]).toEqual({ kind: 'hold', checks: ['passages'] });
     expect(only(judge(look('impeller look', 'set'))).proposals).toEqual([]);
   });
   test('a weak stream or none holds it; gears that do not all take hold it', () => {
     for (const choice of ['weak', 'none'])
       expect(only(judge(look('stream', choice))).proposals[0]).toEqual({ kind: 'hold', checks: ['impeller'] });
     expect(only(judge(look('shift', 'wrong'))).weight).toBe('hold');
+  });
+  test('a weak stream on a pump just done asks for the passages, not for that pump again', () => {
+    const f = only(judge(look('stream', 'weak'), { worked: new Set<TaskKind>(['impeller']) }));
+    expect(f.proposals).toEqual([
+      { kind: 'hold', checks: ['passages'] },
+      { kind: 'follow-up', task: 'passages', when: 'now' },
+    ]);
+    expect(f.seen).toContain('the pump just done');
+  });
+  test('oily plugs ask for compression, but not where it was taken on the same card', () => {
+    expect(tasks(only(judge(look('plug look#1', 'oily'))))).toEqual(['compression']);
+    const taken = only(judge(look('plug look#1', 'oily'), { worked: new Set<TaskKind>(['compression']) }));
+    expect([taken.weight, taken.proposals]).toEqual(['act', []]);
+  });
+  test('ten psi on all cylinders is no engine that runs, however alike they are', () => {
+    const all = (value: number): Readings => psi(value, value, value, value);
+    expect(only(judge(all(10), { cylinders: 4 }))).toMatchObject({
+      weight: 'hold',
+      seen: expect.stringContaining('below what any engine runs on'),
+    });
+    // 58 psi are 399.9 kPa, 58.1 are 400.6.
+    expect(only(judge(all(58), { cylinders: 4 })).weight).toBe('hold');
+    expect(judge(all(58.1), { cylinders: 4 })).toEqual([]);
+    expect(only(judge(all(110), { cylinders: 4 }, { compressionFloorKpa: 800 })).seen).toContain('the model’s floor');
   });
   test('an anode under half is spent; below a third the bonding is looked at and it comes sooner', () => {
     const left = (value: number): Readings => ({ '7 anode left': { value, unit: '%' } });

@@ -184,6 +184,19 @@ function apply(state: CardState, { act, at, by, id, seq }: CardEntry): void {
 export const readingsOf = (state: CardState): Record<string, ReadingValue> =>
   Object.fromEntries([...state.readings].map(([key, { value }]) => [key, value]));
 
+/** What is begun on an engine: tasks with a step ticked, or ticked as a whole. */
+export function tasksBegun(steps: readonly Step[], state: CardState, engineId: number): Set<TaskKind> {
+  const begun = new Set<TaskKind>();
+  for (const s of steps)
+    if (
+      s.task !== null &&
+      s.engineId === engineId &&
+      (state.ticks.has(s.id) || state.tasks.get(`${engineId} ${s.task}`))
+    )
+      begun.add(s.task);
+  return begun;
+}
+
 /** Tasks that are done: every step ticked, or ticked as a whole; one that was un-ticked as a whole is not. */
 export function tasksDone(steps: readonly Step[], state: CardState): Set<string> {
   const done = new Set<string>();

@@ -2,7 +2,7 @@ import { findingsOf, type Finding, type FindingEngine, type ReadingValue } from 
 import { sql } from 'drizzle-orm';
 import { eq } from 'drizzle-orm';
 import { z } from 'zod';
-import { tables, type Tx, rowsOf } from '../db/index.ts';
+import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 
 const { finding } = tables;
 
@@ -52,9 +52,9 @@ export async function judgeCard(
 }
 
 /** Engines whose oil was never written down as changed, by id, as findings ask it; the card itself does not count. */
-export async function firstOilOf(tx: Tx, engineIds: readonly number[], jobId: number): Promise<Set<number>> {
+export async function firstOilOf(db: Db | Tx, engineIds: readonly number[], jobId: number): Promise<Set<number>> {
   const rows = await rowsOf(
-    tx,
+    db,
     z.object({ id: z.number() }),
     sql`
     select e.id from engine e

@@ -8,11 +8,11 @@ import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
-import { findingsWhere, followUpsOf, holdsWhere } from '../findings/index.ts';
+import { findingsWhere, firstOilOf, followUpsOf, holdsWhere } from '../findings/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { recentReadings } from '../usage/index.ts';
 import { learnedMinutes, visitTaskOf, workOfJobs } from '../visit/index.ts';
-import { entriesOf, findingEngines, namesOf } from './entries.ts';
+import { entriesOf, namesOf } from './entries.ts';
 
 const { job, jobTask, boat, base, person, engine, engineModel, meter } = tables;
 
@@ -89,7 +89,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
   const [summary] = await jobSummaries(db, now, eq(job.id, id), 1, 0);
   if (!summary) throw notFound('job');
   const engineIds = [...new Set(summary.tasks.map((t) => t.engineId))];
-  const [work, record, findings, holds, followUps, waste, engineFacts] = await Promise.all([
+  const [work, record, findings, holds, followUps, waste, firstOil] = await Promise.all([
     workOfJobs(db, now, [id]),
     entriesOf(db, id),
     findingsWhere(db, and(eq(tables.finding.jobId, id), ne(tables.finding.state, 'withdrawn'))),
@@ -106,7 +106,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
       .from(tables.wasteEntry)
       .where(eq(tables.wasteEntry.jobId, id))
       .groupBy(tables.wasteEntry.stream),
-    findingEngines(db, id),
+    firstOilOf(db, engineIds, id),
   ]);
   const own = work.get(id)!;
   const order = own.order();
@@ -157,7 +157,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
           stroke: m.stroke,
           traits: m.traits,
           oilUnknown: unknown.has(e.id),
-          firstOil: engineFacts.find((f) => f.id === e.id)?.firstOil ?? false,
+          firstOil: firstOil.has(e.id),
           sump: printedVolume(m.sumpValue, m.sumpUnit),
           gearCase: printedVolume(m.gearValue, m.gearUnit),
           meter: t

@@ -13,6 +13,7 @@ import {
   passedOf,
   readingsOf,
   standsAgainst,
+  tasksBegun,
   tasksDone,
   typedOf,
   type CardAct,
@@ -59,7 +60,11 @@ export const asEntry = (r: EntryRow): CardEntry => ({
 });
 
 /** Engines of a card as findings are judged by. */
-export async function findingEngines(tx: Tx | Db, jobId: number): Promise<FindingEngine[]> {
+async function findingEngines(
+  tx: Tx,
+  jobId: number,
+  workedOn: (engineId: number) => ReadonlySet<TaskKind>,
+): Promise<FindingEngine[]> {
   const rows = await tx
     .selectDistinct({ id: engine.id, m: engineModel })
     .from(jobTask)
@@ -67,7 +72,7 @@ export async function findingEngines(tx: Tx | Db, jobId: number): Promise<Findin
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
     .where(eq(jobTask.jobId, jobId));
   const first = await firstOilOf(
-    tx as Tx,
+    tx,
     rows.map((r) => r.id),
     jobId,
   );
@@ -78,6 +83,7 @@ export async function findingEngines(tx: Tx | Db, jobId: number): Promise<Findin
     sump: printedVolume(m.sumpValue, m.sumpUnit),
     gearCase: printedVolume(m.gearValue, m.gearUnit),
     firstOil: first.has(id),
+    worked: workedOn(id),
   }));
 }
 
@@ -193,7 +199,13 @@ export async function keepEntries(
   if (fresh.length > 0) {
     await settleTasks(tx, jobId, work?.done ?? new Set(), work?.tasks ?? [], steps, state);
     if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle'))
-      await judgeCard(tx, jobId, await findingEngines(tx, jobId), readingsOf(state), now);
+      await judgeCard(
+        tx,
+        jobId,
+        await findingEngines(tx, jobId, (engineId) => tasksBegun(steps, state, engineId)),
+        readingsOf(state),
+        now,
+      );
     for (const e of fresh)
       if (e.act.kind === 'hold')
         await holdByHand(

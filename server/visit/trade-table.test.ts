@@ -31,6 +31,7 @@ function allCodes(): Set<string> {
       sump: { value: 7.1, unit: 'US qt' as const },
       gearCase: { value: 0.64, unit: 'L' as const },
       firstOil,
+      worked: new Set<never>(),
     };
     const judge = (readings: Record<string, ReadingValue>) => {
       for (const f of findingsOf(engine, readings)) codes.add(f.code);

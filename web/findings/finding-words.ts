@@ -2,7 +2,7 @@ import type { FindingRow } from '@diurna/contract/findings';
 import { findingsOf, type Finding, type Proposal } from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
-import { readingsOf } from '@diurna/core/visit';
+import { readingsOf, tasksBegun } from '@diurna/core/visit';
 import type { LiveCard } from '../jobs/index.ts';
 
 /** What a proposal would do, in words. */
@@ -28,6 +28,7 @@ export type Shown = Pick<
 export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): Shown[] {
   if (card.status !== 'open') return card.findings.filter((f) => f.state !== 'withdrawn');
   const readings = readingsOf(state);
+  const plain = card.steps.map((t) => t.step);
   const now: Finding[] = card.engines.flatMap((e) =>
     findingsOf(
       {
@@ -37,6 +38,7 @@ export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): S
         sump: e.sump,
         gearCase: e.gearCase,
         firstOil: e.firstOil,
+        worked: tasksBegun(plain, state, e.id),
       },
       readings,
     ),

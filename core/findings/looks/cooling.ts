@@ -7,11 +7,14 @@ export function pumpRead({ choice, key, add }: Look): void {
     add(
       'vane missing',
       [key('impeller look')],
-      'act',
+      'hold',
       'A piece of the old impeller is missing.',
       'It sits further up and will block a passage.',
-      'Search the passages before the unit goes back on.',
-      [{ kind: 'follow-up', task: 'passages', when: 'now' }],
+      'Hold it until the passages are searched; best before the unit goes back on.',
+      [
+        { kind: 'hold', checks: ['passages'] },
+        { kind: 'follow-up', task: 'passages', when: 'now' },
+      ],
     );
   else if (wheel === 'cracked' || wheel === 'set')
     add(
@@ -40,16 +43,32 @@ export function pumpRead({ choice, key, add }: Look): void {
 }
 
 /** The cooling stream and the shift test. */
-export function coolingAndShift({ choice, key, add }: Look): void {
+export function coolingAndShift({ engine, choice, key, add }: Look): void {
   const stream = choice('stream');
-  if (stream === 'weak' || stream === 'none')
+  // The pump this card has put in is not what mends it.
+  if ((stream === 'weak' || stream === 'none') && engine.worked.has('impeller'))
+    add(
+      'cooling',
+      [key('stream')],
+      'hold',
+      stream === 'none'
+        ? 'No cooling stream, with the pump just done.'
+        : 'The stream is weak, with the pump just done.',
+      'A passage is blocked, the pump draws air, or it was put together wrong.',
+      'Hold it. Search the passages, and look at the pump again while the unit is off.',
+      [
+        { kind: 'hold', checks: ['passages'] },
+        { kind: 'follow-up', task: 'passages', when: 'now' },
+      ],
+    );
+  else if (stream === 'weak' || stream === 'none')
     add(
       'cooling',
       [key('stream')],
       'hold',
       stream === 'none' ? 'No cooling stream.' : 'The cooling stream is weak or late.',
       'The pump does not deliver: it overheats under load.',
-      'Hold it. Pump now; if the pump is new, search the passages.',
+      'Hold it. Pump now.',
       [
         { kind: 'hold', checks: ['impeller'] },
         { kind: 'follow-up', task: 'impeller', when: 'now' },

@@ -36,6 +36,12 @@ const PLUGS: readonly (readonly [
   ],
 ];
 
+/**
+ * No engine makes so little and runs: a cylinder below is worn out, whatever the others make. Common practice, no
+ * source.
+ */
+const LEAST_KPA = 400;
+
 /** Compression, cylinder by cylinder. */
 export function compressionRead({ engine, all, add }: Look): void {
   const pressures = all('compression').flatMap(({ key: k, part, value }) => {
@@ -45,14 +51,15 @@ export function compressionRead({ engine, all, add }: Look): void {
       : [{ key: k, cylinder: Number(part), kpa, value: value as { value: number; unit: string } }];
   });
   const spread = pressures.length < engine.cylinders ? null : compressionSpread(pressures.map((p) => p.kpa));
-  const floor = engine.traits.compressionFloorKpa;
-  const low = floor === null ? [] : pressures.filter((p) => p.kpa < floor);
+  const own = engine.traits.compressionFloorKpa;
+  const floor = own ?? LEAST_KPA;
+  const low = pressures.filter((p) => p.kpa < floor);
   if ((spread !== null && !spreadPasses(spread)) || low.length > 0) {
     const weakest = [...pressures].sort((a, b) => a.kpa - b.kpa)[0]!;
     const severe = (spread ?? 0) > SEVERE_SPREAD || low.length > 0;
     const seen =
       low.length > 0
-        ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below the model’s floor.`
+        ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below ${own === null ? 'what any engine runs on' : 'the model’s floor'}.`
         : `The cylinders lie ${percent(spread!)} apart; cylinder ${weakest.cylinder} is the weakest. ${COMPRESSION_SPREAD_TEXT} is the most.`;
     add(
       'compression',
@@ -81,8 +88,9 @@ export function plugsRead({ engine, at, all, key, add }: Look): void {
         is === 'sooty' ? 'watch' : 'act',
         `${plugs.length === engine.cylinders && plugs.length > 1 ? 'All plugs are' : `Plug ${plugs.map((p) => p.part).join(', ')} is`} ${word}.`,
         means,
+        // What was measured on this card is not asked for once more.
         does,
-        [...proposals],
+        proposals.filter((p) => !('task' in p) || !engine.worked.has(p.task)),
       );
   }
   const gap = at('plug gap');

@@ -68,11 +68,12 @@ export function fuelInOil({ engine, at, choice, key, add }: Look): void {
     add(
       'fuel in oil',
       from,
-      'act',
+      'hold',
       seen,
       'Fuel gets into the sump: the oil no longer carries, and its vapour burns.',
-      'Change it now, mend the fuel system, and change it again after that.',
+      'Hold it. Change it now, mend the fuel system, and change it again after that.',
       [
+        { kind: 'hold', checks: ['fuel-repair', 'engine-oil'] },
         { kind: 'follow-up', task: 'engine-oil', when: 'now' },
         { kind: 'follow-up', task: 'fuel-repair', when: 'after the one before' },
         { kind: 'follow-up', task: 'engine-oil', when: 'after the one before' },
