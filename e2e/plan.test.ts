@@ -67,34 +67,44 @@ describe('the plan of the demo fleet', () => {
 
   test('picked up, every place shows its cost; moved by drag the cost changes by that much, undo brings it back', async () => {
     const before = await cost();
-    await browser.click(`(${chip})[1]`);
-    await browser.see('//h2[starts-with(., "Why ")]');
-    await browser.seeText('Leaving it out of this plan would');
-    const boat = await browser.text(`(${chip})[1]/b`);
-    // The dearest place in sight, so that the cost shows it.
-    const from = await browser.see(`(${chip})[1]`);
-    // In one look, the visit scrolled to first: where every offer stands on the screen.
-    const [a, offers] = await browser.driver.executeScript<[Place, (Place & { words: string; cell: string })[]]>(
-      `const [from] = arguments;
-       from.scrollIntoView({ block: 'center' });
-       const place = (e) => { const { x, y } = e.getBoundingClientRect(); return { x, y }; };
-       return [place(from), [...document.querySelectorAll('[role="gridcell"] button[title*=" in all"]')].map((o) =>
-         ({ ...place(o), words: o.innerText, cell: o.closest('[data-cell]').dataset.cell }))];`,
-      from,
-    );
-    expect(offers.length).toBeGreaterThan(3);
-    const dear = offers
-      .slice(0, 40)
-      .map((o) => ({ ...o, more: Number(o.words.replace('−', '-').replace('+', '').replaceAll(',', '')) }));
-    const b = dear
-      .filter((d) => d.x < 780 && d.y > 170 && d.y < 740 && d.more >= 5)
-      .sort((one, two) => two.more - one.more)[0]!;
+    let boat = '';
+    let a: Place = { x: 0, y: 0 };
+    let dear: (Place & { cell: string; more: number })[] = [];
+    let b: Place | undefined;
+    // The first visit that costs elsewhere, in a place one sees: not every day makes every visit dear to move.
+    for (let n = 1; n <= 8 && !b; n++) {
+      await browser.click(`(${chip})[${n}]`);
+      await browser.see('//h2[starts-with(., "Why ")]');
+      await browser.seeText('Leaving it out of this plan would');
+      boat = await browser.text(`(${chip})[${n}]/b`);
+      const from = await browser.see(`(${chip})[${n}]`);
+      // In one look, the visit scrolled to first: where every offer stands on the screen.
+      const [at, offers] = await browser.driver.executeScript<[Place, (Place & { words: string; cell: string })[]]>(
+        `const [from] = arguments;
+         from.scrollIntoView({ block: 'center' });
+         const place = (e) => { const { x, y } = e.getBoundingClientRect(); return { x, y }; };
+         return [place(from), [...document.querySelectorAll('[role="gridcell"] button[title*=" in all"]')].map((o) =>
+           ({ ...place(o), words: o.innerText, cell: o.closest('[data-cell]').dataset.cell }))];`,
+        from,
+      );
+      a = at;
+      expect(offers.length).toBeGreaterThan(3);
+      dear = offers.map(({ words, ...o }) => ({
+        ...o,
+        more: Number(words.replace('−', '-').replace('+', '').replaceAll(',', '')),
+      }));
+      // The dearest place in sight, so that the cost shows it.
+      b = dear
+        .filter((d) => d.x < 780 && d.y > 170 && d.y < 740 && d.more >= 3)
+        .sort((one, two) => two.more - one.more)[0];
+      if (!b) await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+    }
     await browser.driver
       .actions({ async: true })
       .move({ x: Math.round(a.x + 12), y: Math.round(a.y + 12), origin: Origin.VIEWPORT })
       .press()
       .move({ x: Math.round(a.x + 24), y: Math.round(a.y + 20), duration: 120, origin: Origin.VIEWPORT })
-      .move({ x: Math.round(b.x + 10), y: Math.round(b.y - 8), duration: 400, origin: Origin.VIEWPORT })
+      .move({ x: Math.round(b!.x + 10), y: Math.round(b!.y - 8), duration: 400, origin: Origin.VIEWPORT })
       .pause(150)
       .release()
       .perform();
@@ -122,7 +132,7 @@ describe('the plan of the demo fleet', () => {
     await browser.see(`${chip}${LIFTED}`);
     await browser.see(offer);
     // Step right until a place takes it.
-    for (let step = 0; step < 12; step++) {
+    for (let step = 0; step < 27; step++) {
       await browser.press(Key.ARROW_RIGHT);
       const here = await browser.driver.executeScript<string>('return document.activeElement.textContent');
       if (/dearer|cheaper|costs the same/.test(here)) break;
@@ -227,21 +237,26 @@ describe('the day', () => {
         const session = await (await fetch('/api/session')).json();
         const board = await (await fetch('/api/plan?days=14')).json();
         const day = board.firstDay;
-        const boatOf = (t) => board.problem.engines.find((e) => e.id === t.engine).boat;
-        const open = board.problem.tasks.filter((t) => !board.standing.some((s) => s.tasks.includes(t.id)));
-        const out = board.problem.boats.find((b) => b.free[0].length === 0 && open.some((t) => boatOf(t) === b.id));
-        if (!out) return done('');
-        const task = open.find((t) => boatOf(t) === out.id);
-        const [engine, kind] = task.id.split(' ');
-        await fetch('/api/jobs', {
+        const engineOf = (boat) => board.problem.engines.find((e) => e.boat === boat.id);
+        const worked = (boat) => board.standing.some((s) => s.boat === boat.id && s.day === 0);
+        const send = (path, body) => fetch(path, {
           method: 'POST',
           headers: { 'content-type': 'application/json', 'x-diurna-token': session.csrfToken },
-          body: JSON.stringify({
-            boatId: Number(out.id),
-            technicianId: Number(board.problem.technicians[0].id),
-            day,
-            tasks: [{ engineId: Number(engine), task: kind }],
-          }),
+          body: JSON.stringify(body),
+        });
+        let out = board.problem.boats.find((b) => b.free[0].length === 0 && engineOf(b) && !worked(b));
+        // None is out all day: one that is not booked at all is let for it.
+        for (const b of board.problem.boats) {
+          if (out || !engineOf(b) || worked(b)) continue;
+          const times = { outDay: day, outTime: '00:30', backDay: day, backTime: '23:30', reference: null };
+          if ((await send('/api/hires', { boatId: Number(b.id), ...times })).ok) out = b;
+        }
+        if (!out) return done('');
+        await send('/api/jobs', {
+          boatId: Number(out.id),
+          technicianId: Number(board.problem.technicians[0].id),
+          day,
+          tasks: [{ engineId: Number(engineOf(out).id), task: 'steering-rod' }],
         });
         done(board.boats[out.id].name);
       })();`);
@@ -251,7 +266,7 @@ describe('the day', () => {
     const title = `${made} cannot be done by`;
     await browser.see(`//article//h3[contains(., "${title}")]`);
     expect(await browser.count(`//article[h3[contains(., "${title}")]]//button`)).toBeGreaterThanOrEqual(1);
-    await browser.click(`(//article[h3[contains(., "${title}")]]//button)[1]`);
+    await browser.click(`//article[h3[contains(., "${title}")]]//button[contains(., "Call it off")]`);
     await browser.gone(`//article//h3[contains(., "${title}")]`);
   });
 
