@@ -106,7 +106,7 @@ describe('the technician, on a phone', () => {
       await phone.until(async () => (await phone.count(task)) < left, 20_000);
     }
     await phone.seeText('Before it goes back on hire');
-    const picked = '//*[@role="group"][@aria-label="The step at hand"][contains(., "picked out of order")]';
+    const picked = '//*[@role="group"][@aria-label="The step at hand"][contains(., "out of order")]';
     for (let gates = await phone.count(open); gates > 0; gates = await phone.count(open)) {
       await phone.click(`(${open})[1]`);
       const left = gates;

@@ -57,14 +57,14 @@ const pick = async (text: RegExp) => {
 };
 const atHand = () => within(screen.getByRole('group', { name: 'The step at hand' }));
 
-describe('a step picked out of order', () => {
+describe('a step out of order', () => {
   const tasks = ['engine-oil', 'spark-plugs'] as const;
   test('a run with the plugs out is not to be ticked; it says what is open, and the way back', async () => {
     const asked = await open(cardOf(tasks, { entries: did(tick('cowl off'), tick('plugs out')) }));
     expect(within(screen.getByRole('list', { name: 'Open now' })).getByText('plugs are out')).toBeTruthy();
     await all();
     await pick(/^Run it five minutes/);
-    expect(atHand().getByText(/picked out of order/)).toBeTruthy();
+    expect(atHand().getByText(/out of order/)).toBeTruthy();
     expect(atHand().getByRole('alert').textContent).toMatch(/Not now\. Plugs are out\. It is not started like this/);
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Not now' }).disabled).toBe(true);
     await user.click(atHand().getByRole('button', { name: 'Back to the order' }));
@@ -82,13 +82,13 @@ describe('a step picked out of order', () => {
     await waitFor(() => {
       expect(ticks(asked)).toEqual([{ ...tick('engine-oil/fill'), why: 'the screw is in' }]);
     });
-    expect(atHand().queryByText(/picked out of order/)).toBeNull();
+    expect(atHand().queryByText(/out of order/)).toBeNull();
   });
   test('one that asks for what was seen comes up to be asked; another is ticked where it stands', async () => {
     const asked = await open(cardOf(tasks));
     await all();
     await pick(/^What came out\?/);
-    expect(atHand().getByText(/picked out of order/)).toBeTruthy();
+    expect(atHand().getByText(/out of order/)).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Say what you saw' }).disabled).toBe(true);
     await pick(/^Clean the screw/);
     await waitFor(() => {

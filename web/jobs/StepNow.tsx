@@ -46,16 +46,15 @@ export function StepNow({
   const left = steps.filter((t) => !state.ticks.has(t.step.id) && !live.passed.has(t.step.id)).length;
   return (
     <div className="step-now" role="group" aria-label="The step at hand">
-      <p className="faint figure">
-        {onLeave ? 'picked out of order' : `step ${steps.length - left + 1} of ${steps.length}`}, about{' '}
-        {minutesText(Math.max(1, Math.round(step.minutes)))}
+      <p className="faint step-place">
+        <span className="figure">
+          {onLeave ? 'out of order, ' : `step ${steps.length - left + 1} of ${steps.length}, about `}
+          {minutesText(Math.max(1, Math.round(step.minutes)))}
+        </span>
         {onLeave && (
-          <>
-            {' '}
-            <button type="button" className="link-button" onClick={onLeave}>
-              Back to the order
-            </button>
-          </>
+          <button type="button" className="link-button" onClick={onLeave}>
+            Back to the order
+          </button>
         )}
       </p>
       {at.move && <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>}

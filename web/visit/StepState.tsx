@@ -1,4 +1,5 @@
 import { FACT_KEYS, FACTS, TURNS, type Fact, type TemplateLine, type Turns } from '@diurna/core/visit';
+import { Fragment } from 'react';
 import { Choice } from '../ui/parts.tsx';
 import { Chips } from './Chips.tsx';
 import type { SetStep } from './StepOrder.tsx';
@@ -28,7 +29,7 @@ export function StepState({ line: l, shipped, set }: { line: TemplateLine; shipp
   return (
     <>
       {LISTS.map(([key, word, more]) => (
-        <div key={key}>
+        <Fragment key={key}>
           <Choice<Fact>
             label={more}
             value=""
@@ -49,7 +50,7 @@ export function StepState({ line: l, shipped, set }: { line: TemplateLine; shipp
               set({ [key]: rest.length > 0 ? rest : undefined });
             }}
           />
-        </div>
+        </Fragment>
       ))}
       <Choice<Turns>
         label="The engine runs"
