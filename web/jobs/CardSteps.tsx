@@ -15,6 +15,7 @@ import {
 } from '@diurna/core/visit';
 import { engineName } from '@diurna/core/fleet';
 import { useEffect, useRef, useState } from 'react';
+import { findingsOn } from '../findings/index.ts';
 import { ring, stayAwake } from './ring.ts';
 import { clockOfMs, countdown, wantsLook, type LiveCard } from './live-card.ts';
 import { StepList } from './StepList.tsx';
@@ -54,6 +55,8 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
   const why = reason.step === at?.step.id ? reason.text : '';
   const hindered = at && editable ? live.engines.hindrances(at.step) : [];
   const impossible = at !== null && never(at.step, hindered);
+  // What stops the work is settled first: the figure put right, or said why it may go on.
+  const stopped = findingsOn(live).some((f) => f.state === 'open' && f.weight === 'stop');
   const wantsWhy = hindered.length > 0 && !impossible && why.trim().length < 3;
   const paused = state.pauses.at(-1)?.to === null;
   const left = steps.filter(({ step }) => !state.ticks.has(step.id) && !live.passed.has(step.id));
@@ -197,23 +200,25 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
             <Button
               variant="contained"
               color="primary"
-              disabled={wanted.length > 0 || paused || impossible || wantsWhy}
+              disabled={wanted.length > 0 || paused || stopped || impossible || wantsWhy}
               onClick={() => {
                 const said = hindered.length > 0 ? { why: why.trim() } : {};
                 void write({ kind: 'tick', step: at.step.id, done: true, ...said });
                 pick(null);
               }}>
-              {impossible
-                ? 'Not now'
-                : wanted.length > 0
-                  ? 'Say what you saw'
-                  : wantsWhy
-                    ? 'Say why'
-                    : at.step.gate
-                      ? 'I confirm it'
-                      : at.step.wait >= 1
-                        ? `Done, wait ${whole(at.step.wait)} min`
-                        : 'Tick and next'}
+              {stopped
+                ? 'Settle it first'
+                : impossible
+                  ? 'Not now'
+                  : wanted.length > 0
+                    ? 'Say what you saw'
+                    : wantsWhy
+                      ? 'Say why'
+                      : at.step.gate
+                        ? 'I confirm it'
+                        : at.step.wait >= 1
+                          ? `Done, wait ${whole(at.step.wait)} min`
+                          : 'Tick and next'}
             </Button>
           )}
         </div>

@@ -104,6 +104,16 @@ describe('a step out of order', () => {
   });
 });
 
+test('what stops the work is settled before the next step is ticked', async () => {
+  const out = (value: number): CardAct => ({ kind: 'read', key: '1 gaskets out', value: { value, unit: 'pieces' } });
+  await open(cardOf(['gear-lube'], { entries: did(tick('gear-lube/drain'), out(1)) }));
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Settle it first' }).disabled).toBe(true);
+  cleanup();
+  // Found and counted again.
+  await open(cardOf(['gear-lube'], { entries: did(tick('gear-lube/drain'), out(1), out(2)) }));
+  expect(screen.queryByRole('button', { name: 'Settle it first' })).toBeNull();
+});
+
 describe('the finish', () => {
   const tasks = ['thermostat'] as const;
   const gates = () => within(screen.getByRole('region', { name: 'Before it goes back on hire' }));

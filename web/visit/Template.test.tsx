@@ -123,3 +123,35 @@ test('earlier versions, and the book’s own again', async () => {
   await press('Take the book’s steps again');
   expect(steps()).not.toHaveLength(1);
 });
+
+test('a step of the yard’s own says what it opens, closes and runs; of the book’s own steps that stays', async () => {
+  const asked = await open('coordinator', {
+    editTemplate: () =>
+      refusal(422, '"Start it" would run the engine while plugs are out: "Plugs out" is neither over before it.'),
+  });
+  await press('Add a step');
+  await user.type(screen.getByLabelText(/^What is to be done/), 'Start it and listen');
+  await user.selectOptions(screen.getByLabelText('Opens one more'), 'cylinders');
+  await user.selectOptions(screen.getByLabelText('Opens one more'), 'battery');
+  await press('battery ×: take it out');
+  await user.selectOptions(screen.getByLabelText('The engine runs'), 'runs it, once everything is closed');
+  expect(screen.getByText('Until it is closed: plugs are out.')).toBeTruthy();
+  await user.type(screen.getByLabelText('Why it is changed'), 'To hear the bearings');
+  await press('Keep as version 2');
+  // What it would do to an engine the book works out, and refuses in words.
+  expect((await screen.findByRole('alert')).textContent).toMatch(/would run the engine while plugs are out/);
+  const sent = asked.find((a) => a.name === 'editTemplate')!.body as { lines: TemplateLine[] };
+  expect(sent.lines.at(-1)).toMatchObject({ opens: ['cylinders'], turns: 'late' });
+});
+
+test('what a step of the book does to the engine is told, and is nobody’s to change', async () => {
+  const asked = answer({ ...signedIn('coordinator'), listTemplates: [of('spark-plugs')] });
+  await page(<Templates />, { path: '/', at: '/?of=spark-plugs' });
+  const region = await screen.findByRole('region', { name: 'Steps of Spark plugs' });
+  await user.click(within(within(region).getAllByRole('listitem')[0]!).getByRole('button', { name: 'edit' }));
+  expect(
+    screen.getByText(/What it does to the engine stays, whatever its words become: opens: cylinders\./),
+  ).toBeTruthy();
+  expect(screen.queryByLabelText('Opens one more')).toBeNull();
+  expect(asked.some((a) => a.name === 'editTemplate')).toBe(false);
+});

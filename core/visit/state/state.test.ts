@@ -53,7 +53,7 @@ describe('no order of a card can hurt the engine', () => {
         expect(clashesOf(tasks)).toEqual([]);
         expect(violationsOf(inAnyOrder(visitSteps(tasks), seed), openOnArrival(tasks))).toEqual([]);
       }),
-      { numRuns: 400 },
+      { numRuns: 150 },
     );
   });
   test('nor the one that is shown, with drains beside other work', () => {
@@ -309,8 +309,9 @@ describe('steps the yard writes', () => {
           expect(violationsOf(inAnyOrder(visitSteps(tasks, { [key]: lines }), seed), openOnArrival(tasks))).toEqual([]);
         },
       ),
-      { numRuns: 120, seed: 13 },
+      { numRuns: 45, seed: 13 },
     );
-    expect(Math.min(refused, kept)).toBeGreaterThan(10);
+    // `npm run bench -- safety` tries five hundred.
+    expect(Math.min(refused, kept)).toBeGreaterThan(5);
   });
 });
