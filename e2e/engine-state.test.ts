@@ -36,7 +36,7 @@ afterAll(async () => {
 
 const now = '//*[@role="group"][@aria-label="The step at hand"]';
 const step = (words: string, ticked = false) =>
-  `//*[@aria-label="Steps in working order"]//button[@role="checkbox"][@aria-checked="${ticked}"][contains(@aria-label, "${words}")]`;
+  `//*[@aria-label="Steps in working order"]//button[@role="checkbox"][@aria-checked="${String(ticked)}"][contains(@aria-label, "${words}")]`;
 const showAll = () => phone.click('//button[starts-with(normalize-space(.), "All ")]');
 const refusesToRun = async () => {
   await phone.click(step('un it five minutes'));
