@@ -33,7 +33,12 @@ export function keyedOf(req: Request, key: string | undefined, personId: number)
 }
 
 const already = () =>
-  new HttpProblem(409, 'This was done already, and its answer is gone. Load the page again to see it as it stands.');
+  new HttpProblem(
+    409,
+    'This was done already, and its answer is gone. Load the page again to see it as it stands.',
+    undefined,
+    'already',
+  );
 
 /**
  * The answer given before; null = it was not done yet. @throws 409 when it was done without an answer, 422 for another

@@ -5,14 +5,15 @@ import { STATUS_CODES } from 'node:http';
 export class HttpProblem extends Error {
   readonly status: number;
   readonly faults: Fault[] | undefined;
-  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible' | 'second-factor';
+  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible' | 'second-factor' | 'already';
   /** After how many seconds to try again, where that is known. */
   readonly again: number | undefined;
 
   /**
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
    *             little, a person may go on and mark it where the book allows it; `impossible`: a plan that
-   *             breaks a rule; `second-factor`: the code of the authenticator is asked as well.
+   *             breaks a rule; `second-factor`: the code of the authenticator is asked as well;
+   *             `already`: done by an earlier sending whose answer is lost.
    */
   constructor(
     status: number,

@@ -61,6 +61,7 @@ describe('bases', () => {
       expect(sheet().getByLabelText('Time zone').getAttribute('aria-invalid')).toBe('true');
     });
     expect(asked.some((a) => a.name === 'addBase')).toBe(false);
+    expect(sheet().getByText(/is no time zone/)).toBeTruthy();
     await fill('Time zone', 'Pacific/Auckland');
     await user.click(sheet().getByRole('button', { name: 'Add the base' }));
     await waitFor(() => {
@@ -69,6 +70,9 @@ describe('bases', () => {
         timeZone: 'Pacific/Auckland',
         hemisphere: 'south',
         liftSlots: 2,
+        workdays: [1, 2, 3, 4, 5],
+        opensAt: 420,
+        closesAt: 1140,
       });
     });
   });

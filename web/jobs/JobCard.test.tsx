@@ -85,6 +85,26 @@ test('an answer that was on its way before a tick was taken takes nothing back, 
   expect(screen.getByText(`1 of ${steps.length} steps`)).toBeTruthy();
 });
 
+test('kept by a server that died before it answered, a tick is asked for anew and nobody has to send it again', async () => {
+  let times = 0;
+  const asked = await open({
+    readJob: card(),
+    keepEntries: (a: Asked) => {
+      if (times++ === 0) return refusal(409, 'This was done already, and its answer is gone.', { type: 'already' });
+      const { entries } = a.body as { entries: object[] };
+      return { kept: entries.map((e) => ({ ...e, seq: 1, by: 3, against: null })), refused: [], lastSeq: 1 };
+    },
+  });
+  await screen.findByRole('heading', { name: steps[0]!.step.text });
+  await userEvent.setup().click(screen.getByRole('button', { name: /Tick and next|Done/ }));
+  await waitFor(() => {
+    expect(asked.filter((a) => a.name === 'keepEntries')).toHaveLength(2);
+    expect(store.getState().outbox.waiting).toEqual([]);
+  });
+  expect(store.getState().outbox.refused).toEqual([]);
+  expect(entriesOf(asked)[0]).toEqual(entriesOf(asked)[1]);
+});
+
 test('a held engine is told above all else, with what lets it go', async () => {
   await open({
     readJob: card({

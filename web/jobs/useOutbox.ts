@@ -56,10 +56,19 @@ function notTaken(error: unknown): Exclude<Outcome, { is: 'answered' }> {
   };
 }
 
+/**
+ * Sends something the book keeps once however often it comes. A server that died between keeping it and answering says
+ * that it was done already: asked anew, it answers as it stands.
+ */
+async function sent<T extends { error?: unknown }>(send: () => PromiseLike<T>): Promise<T> {
+  const answer = await send();
+  return problemOf(answer.error)?.type === 'already' ? send() : answer;
+}
+
 const post: Post = {
   async entries(jobId, entries) {
-    const answer = await store.dispatch(
-      visitApi.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false }),
+    const answer = await sent(() =>
+      store.dispatch(visitApi.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false })),
     );
     if (!answer.data) return notTaken(answer.error);
     const { kept, refused } = answer.data;
@@ -81,8 +90,8 @@ const post: Post = {
     return card.data?.status === 'done' ? { is: 'answered', kept: [], refused: [] } : outcome;
   },
   async picture({ id, size, type }, from, bytes) {
-    const answer = await store.dispatch(
-      visitApi.endpoints.sendPicture.initiate({ entry: id, from, size, type, bytes }, { track: false }),
+    const answer = await sent(() =>
+      store.dispatch(visitApi.endpoints.sendPicture.initiate({ entry: id, from, size, type, bytes }, { track: false })),
     );
     return answer.data ? { is: 'answered', ...answer.data } : notTaken(answer.error);
   },

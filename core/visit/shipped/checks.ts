@@ -8,7 +8,8 @@ export const OIL_LOOK: TemplateLine = {
   detail: 'None, milky, or a smell of petrol: it is not started, hold it.',
   share: 1,
   closes: ['sump oil'],
-  readings: ['oil look'],
+  // Where it stands: what came out is not to be said of oil that is still in, and none is below the mark.
+  readings: ['oil level before'],
 };
 
 export const LOOK_OVER: Template = [
