@@ -13,7 +13,7 @@ export const proposal = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('hold'), checks: z.array(taskKind) }),
   z.object({ kind: z.literal('shorten'), task: taskKind, percent: z.number() }),
-  z.object({ kind: z.literal('order'), task: taskKind }),
+  z.object({ kind: z.literal('order'), task: taskKind, what: z.string().optional() }),
 ]);
 export const findingWeight = z.enum(WEIGHTS);
 export const symptom = z.enum(SYMPTOM_KEYS);

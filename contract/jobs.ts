@@ -3,7 +3,7 @@ import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, rema
 import { modelTraits, position, printedVolume, taskKind } from './fleet.ts';
 import { finding, followUpRow, hold } from './findings.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
-import { cardEntry, timedStep } from './visit.ts';
+import { cardEntry, readingValue, timedStep } from './visit.ts';
 
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);
 export const jobTaskKey = z.object({ engineId: id, task: taskKind });
@@ -77,6 +77,8 @@ const work = z.object({
     .meta({ description: 'Left out: as before; of a job that moves to another day or person, some time of the day.' }),
 });
 
+const pastReading = z.object({ key: z.string(), day, hours: z.number().nullable(), value: readingValue });
+
 export const jobCard = jobSummary.extend({
   remark: z.string().nullable(),
   finishedAt: z.string().nullable(),
@@ -94,6 +96,13 @@ export const jobCard = jobSummary.extend({
       oilUnknown: z
         .boolean()
         .meta({ description: 'Nothing is known of its past: nobody knows that there is oil in it.' }),
+      past: z
+        .array(pastReading)
+        .meta({ description: 'What was read of it on cards before this one, oldest first, the last of each kind.' }),
+      twin: z
+        .object({ engineId: id, position, past: z.array(pastReading) })
+        .nullable()
+        .meta({ description: 'An engine of the same model on the same boat.' }),
       sump: printedVolume.nullable(),
       gearCase: printedVolume.nullable(),
       meter: z.object({ id, offset: z.number(), lastCount: z.number().nullable(), lastDay: day.nullable() }).nullable(),
@@ -250,6 +259,19 @@ export const jobsRoutes = {
     body: z.object({ version, reason }),
     reply: done,
     summary: 'Call an open job off.',
+  }),
+  addCardTasks: route({
+    method: 'post',
+    path: '/api/jobs/:id/tasks',
+    roles: WORK,
+    params: idParam,
+    body: z.object({
+      version,
+      tasks: z.array(jobTaskKey).min(1, 'are missing: choose at least one').max(12),
+      why: reason,
+    }),
+    reply: created,
+    summary: 'Work that turned up joins the card that is being worked; the coordinators are told.',
   }),
   finishJob: route({
     method: 'post',

@@ -127,6 +127,17 @@ export const cardAct = z.discriminatedUnion('kind', [
     take: z.boolean(),
     reason: words(500).nullable(),
   }),
+  z.object({ kind: z.literal('undecide'), finding: z.string().min(3).max(80) }),
+  z.object({
+    kind: z.literal('skip'),
+    step: z.string().min(1).max(120),
+    why: words(300)
+      .min(3, 'wants a few words')
+      .nullable()
+      .meta({ description: 'Why it is left out; null: it is not after all.' }),
+  }),
+  z.object({ kind: z.literal('say'), text: words(1000).min(1, 'is empty') }),
+  z.object({ kind: z.literal('join'), personId: id, on: z.boolean() }),
   z.object({ kind: z.literal('settle'), entry: uuid, take: z.boolean() }),
 ]);
 

@@ -17,6 +17,8 @@ export const PHONE: Size = { width: 390, height: 844, phone: true };
 const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 12_000);
 /** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
 const LOOK_MS = 40;
+/** So long a page is left to look by itself before it is asked again. */
+const ASK_AGAIN_MS = 1500;
 
 /** What goes wrong when the page is drawn anew between finding and clicking: it is looked at again. */
 const LEFT = new Set([
@@ -211,21 +213,48 @@ export class Browser {
   }
 
   /**
-   * One look inside the page: `how` sees the elements of the XPath (`all`), whether one is `shown`, and `more`. A look
-   * is one step of the page, so no redraw comes between finding and reading.
-   * @returns null where the page is just being left
+   * Looks inside the page: `how` sees the elements of the XPath (`all`), whether one is `shown`, and `more`. A look is
+   * one step of the page, so no redraw comes between finding and reading.
+   *
+   * @param within milliseconds it is looked for again whenever the page changes; asking from outside costs far more
+   * @returns null where there was no answer, or the page is just being left
    */
-  async #look<T>(xpath: string, how: string, more: unknown = null): Promise<T | null> {
+  async #look<T>(xpath: string, how: string, more: unknown = null, within = 0): Promise<T | null> {
     try {
       return await this.driver.executeScript<T>(
-        `const [xpath, more] = arguments;
-         const found = document.evaluate(xpath, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
-         const all = Array.from({ length: found.snapshotLength }, (_, i) => found.snapshotItem(i));
+        `const [xpath, more, within] = arguments;
          const seen = { opacityProperty: true, visibilityProperty: true };
          const shown = (e) => e.checkVisibility(seen) && e.getClientRects().length > 0;
-         ${how}`,
+         const look = () => {
+           const found = document.evaluate(xpath, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+           const all = Array.from({ length: found.snapshotLength }, (_, i) => found.snapshotItem(i));
+           ${how}
+         };
+         const first = look();
+         if (first !== null || within === 0) return first;
+         return new Promise((done) => {
+           const end = performance.now() + within;
+           let timer, soon = false;
+           const again = () => {
+             soon = false;
+             const answer = look();
+             if (answer === null && performance.now() < end) { timer = setTimeout(again, 100); return; }
+             changes.disconnect();
+             done(answer);
+           };
+           // Changes come in bursts: the page is looked at when one is over; what no change tells of, now and then.
+           const changes = new MutationObserver(() => {
+             if (soon) return;
+             soon = true;
+             clearTimeout(timer);
+             timer = setTimeout(again, 10);
+           });
+           changes.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+           timer = setTimeout(again, 100);
+         });`,
         xpath,
         more,
+        within,
       );
     } catch (error) {
       if (LEFT.has((error as Error).name) || LEAVING.test((error as Error).message)) return null;
@@ -237,7 +266,7 @@ export class Browser {
   async #until<T>(xpath: string, how: string, trouble: string, more: unknown = null): Promise<T> {
     const end = performance.now() + WAIT_MS;
     for (;;) {
-      const answer = await this.#look<T>(xpath, how, more);
+      const answer = await this.#look<T>(xpath, how, more, ASK_AGAIN_MS);
       if (answer !== null) return answer;
       if (performance.now() > end) throw new Error(`${trouble}: ${xpath}${await this.#shown()}`);
       await new Promise((done) => setTimeout(done, LOOK_MS));
@@ -263,9 +292,18 @@ export class Browser {
     return this.gone('//*[@role="status"][@aria-label="Signal"]');
   }
 
-  async seeText(text: string): Promise<WebElement> {
-    return this.see(
-      `//*[not(self::script) and not(self::title) and contains(normalize-space(.), "${text}") and not(*[contains(normalize-space(.), "${text}")])]`,
+  /** Waits until these words stand somewhere to be seen, in one element or across what is in it. */
+  seeText(text: string): Promise<WebElement> {
+    return this.#until(
+      '/html/body',
+      `const says = (e) => e.textContent.replace(/\\s+/g, ' ').trim().includes(more);
+       const spoken = (e) => e.localName !== 'script' && e.localName !== 'style';
+       let e = all[0];
+       if (!e || !says(e)) return null;
+       for (let inner = e; inner; ) { e = inner; inner = [...e.children].find((c) => spoken(c) && says(c)); }
+       return e !== all[0] && shown(e) ? e : null;`,
+      `the words are not to be seen: ${text}`,
+      text,
     );
   }
 

@@ -56,6 +56,9 @@ function node(args, env = {}) {
   });
 }
 
+/** @type {Record<string, number>} */
+const WORKERS = { server: 5, e2e: 4 };
+
 let passed = 0;
 let failed = 0;
 const seconds = (/** @type {number} */ began) => `${((performance.now() - began) / 1000).toFixed(1)} s`;
@@ -80,7 +83,7 @@ async function jest(project, { name = project, args = [], env = {} } = {}) {
       '--selectProjects',
       project,
       // Those that wait for a database or a browser leave a core idle now and then.
-      `--maxWorkers=${project === 'unit' || project === 'page' ? 2 : 3}`,
+      `--maxWorkers=${WORKERS[project] ?? 2}`,
       '--testTimeout=120000',
       '--json',
       `--outputFile=${report}`,

@@ -1,3 +1,4 @@
+import type { Day } from '../calendar/index.ts';
 import type { ModelTraits } from '../fleet/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import type { PrintedVolume } from '../units/index.ts';
@@ -11,8 +12,8 @@ export type Proposal =
   | { kind: 'hold'; checks: TaskKind[] }
   /** The task's interval on this boat is cut to so many percent. */
   | { kind: 'shorten'; task: TaskKind; percent: number }
-  /** The task's parts are put on order for this engine. */
-  | { kind: 'order'; task: TaskKind };
+  /** The task's parts are put on order for this engine; `what`: not all of them, this one. */
+  | { kind: 'order'; task: TaskKind; what?: string | undefined };
 
 export const WEIGHTS = ['normal', 'watch', 'act', 'hold', 'stop'] as const;
 export type Weight = (typeof WEIGHTS)[number];
@@ -32,6 +33,16 @@ export interface Finding {
   proposals: Proposal[];
 }
 
+/** A reading of a card that is finished. */
+export interface PastReading {
+  /** As `readingKey` names it. */
+  key: string;
+  day: Day;
+  /** Life hours of the engine then; null = nobody wrote them down. */
+  hours: number | null;
+  value: ReadingValue;
+}
+
 /** What the judgement of readings hangs on. */
 export interface FindingEngine {
   id: number;
@@ -41,8 +52,17 @@ export interface FindingEngine {
   gearCase: PrintedVolume | null;
   /** Nothing was changed in it before: a little swarf is normal then. */
   firstOil: boolean;
+  /** Nobody knows that there is oil in it. */
+  oilUnknown: boolean;
+  /** What stands on this card for it. */
+  planned: ReadonlySet<TaskKind>;
   /** What this card has done on it so far, at least begun: it is not proposed once more. */
   worked: ReadonlySet<TaskKind>;
+  /** What was read of it on cards before this one, oldest first. */
+  past: readonly PastReading[];
+  /** The card's day, and the engine's life hours as last written down. */
+  day: Day;
+  hours: number | null;
 }
 
 export type Readings = Readonly<Record<string, ReadingValue>>;

@@ -1,10 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { traitsOf } from '../fleet/index.ts';
 import { TASK_KINDS, type TaskKind } from '../service/index.ts';
 import {
   compressionSpread,
-  findingsOf,
   kilopascalsOf,
   millilitresOf,
   newtonMetresOf,
@@ -14,32 +12,10 @@ import {
   readingKey,
   readingOf,
   WEIGHTS,
-  type Finding,
-  type FindingEngine,
   type Readings,
   type ReadingValue,
 } from './index.ts';
-
-const engine = (more: Partial<FindingEngine> = {}, traits: object = {}): FindingEngine => ({
-  id: 7,
-  cylinders: 2,
-  traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 2, traits }),
-  sump: { value: 7.1, unit: 'US qt' },
-  gearCase: { value: 0.64, unit: 'L' },
-  firstOil: false,
-  worked: new Set(),
-  ...more,
-});
-const look = (kind: string, choice: string): Readings => ({ [`7 ${kind}`]: { choice } });
-const psi = (...values: number[]): Readings =>
-  Object.fromEntries(values.map((value, i) => [`7 compression#${i + 1}`, { value, unit: 'psi' }]));
-const judge = (readings: Readings, more: Partial<FindingEngine> = {}, traits: object = {}) =>
-  findingsOf(engine(more, traits), readings);
-const only = (found: readonly Finding[]) => {
-  expect(found).toHaveLength(1);
-  return found[0]!;
-};
-const tasks = (f: Finding) => f.proposals.flatMap((p) => (p.kind === 'follow-up' ? [p.task] : []));
+import { judge, look, only, psi, tasks } from './test/judge.ts';
 
 // Common practice, no source, throughout.
 describe('compression', () => {
@@ -111,6 +87,9 @@ describe('gear lube', () => {
     });
     expect(judge(out(3), {}, { gearScrews: 3 })).toEqual([]);
     expect(judge(out(2), {}, { gearScrews: 2 })).toEqual([]);
+    // Where nobody counted the screws, two may be all: no case has fewer.
+    expect(judge(out(2))).toEqual([]);
+    expect(only(judge(out(1))).seen).toBe('1 of at least 2 old gaskets came out.');
   });
 });
 
@@ -241,7 +220,7 @@ describe('findings as a whole', () => {
       ? fc.constantFrom(...info.options.map((o) => ({ choice: o.key })))
       : fc.record({
           value: fc.double({ min: 0, max: 200, noNaN: true }),
-          unit: fc.constantFrom('L', 'US qt', 'psi', 'kPa', 'N·m', 'mm', '%', 'pieces'),
+          unit: fc.constantFrom('L', 'US qt', 'psi', 'kPa', 'N·m', 'mm', '%', 'pieces', 'V'),
         });
   };
   const anyReadings = fc
@@ -282,6 +261,7 @@ describe('findings as a whole', () => {
   test('every look that is bad leads somewhere', () => {
     for (const kind of READING_KINDS) {
       for (const o of READINGS[kind].options ?? []) {
+        // Not final yet; and what was low on arrival of an engine nothing is known of is another matter.
         if (o.tone !== 'bad' || kind === 'oil level before') continue;
         const key =
           READINGS[kind].per === 'cylinder'
@@ -314,7 +294,9 @@ describe('readings', () => {
     expect(readingFault('lube look', { value: 3, unit: 'L' })).not.toBeNull();
     expect(readingFault('compression', { choice: 'milky' })).not.toBeNull();
     expect(readingFault('compression', { value: -1, unit: 'psi' })).not.toBeNull();
-    expect(readingFault('anode left', { value: 120, unit: '%' })).toContain('120 % cannot be right');
+    expect(readingFault('anode left', { value: 120, unit: '%' })).toBe(
+      'Anode left lies between 0 and 100 %: 120 % cannot be right. Look at the figure and its unit.',
+    );
     expect(readingFault('anode left', { value: 60, unit: '%' })).toBeNull();
   });
   test.each([
@@ -332,7 +314,10 @@ describe('readings', () => {
     ['lube in', 640, 'US gal', false],
     ['torque', 55, 'lbf·ft', true],
     ['torque', 400, 'lbf·ft', false],
-    ['torque', 400, 'N·m', true],
+    ['torque', 150, 'N·m', true],
+    ['torque', 400, 'N·m', false],
+    ['battery volts', 12.6, 'V', true],
+    ['battery volts', 126, 'V', false],
     ['plug gap', 1.1, 'mm', true],
     ['plug gap', 0.044, 'in', true],
     ['plug gap', 1.1, 'in', false],
@@ -340,7 +325,9 @@ describe('readings', () => {
     ['gaskets out', 300, 'pieces', false],
   ] as const)('%s of %d %s can be: %s', (kind, value, unit, can) => {
     const fault = readingFault(kind, { value, unit });
-    expect(fault).toBe(can ? null : `${value} ${unit} cannot be right. Look at the figure and its unit.`);
+    expect(fault ?? 'can be').toMatch(
+      can ? /^can be$/ : new RegExp(`lies between [\\d.]+ and [\\d.]+ ${unit}: ${value} ${unit} cannot be right`),
+    );
   });
   test('a unit of something else is refused by name', () => {
     expect(readingFault('compression', { value: 130, unit: 'L' })).toBe('It is given in psi, kPa, bar.');

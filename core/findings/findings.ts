@@ -1,28 +1,47 @@
 import { WEIGHTS, type Finding, type FindingEngine, type Readings } from './finding.ts';
-import { coolingAndShift, pumpRead } from './looks/cooling.ts';
-import { fuelRead, leaksSeen } from './looks/fuel.ts';
-import { anodeLeft, gearLube, shaftLine } from './looks/gear.ts';
-import { compressionRead, plugsRead } from './looks/ignition.ts';
-import { fillAndLevel, fuelInOil, metalInOil, waterInOil } from './looks/oil.ts';
+import { coolingAndShift, passagesSearched, pumpRead, thermostatRead } from './looks/cooling.ts';
+import { fuelRead, leaksSeen, tankSeen } from './looks/fuel.ts';
+import { anodeLeft } from './looks/anodes.ts';
+import { caseUnderPressure, gearLube, gearsSeen, hubSeen, shaftLine } from './looks/gear.ts';
+import { batteryRead, underCowl } from './looks/engine.ts';
+import { compressionRead, leakDownRead, plugsRead } from './looks/ignition.ts';
+import { gasketsOut, levelLeft, lubeIn, oilSums } from './looks/fill.ts';
+import { fuelInOil, metalInOil, metalTraced, oilPressure, oilPressureRead, oilUsed, waterInOil } from './looks/oil.ts';
 import { screwsAndTorques } from './looks/screws.ts';
 import { lookAt } from './looks/look.ts';
 
 /** Every look at an engine; what weighs alike stands in this order. */
 const LOOKS = [
   gearLube,
+  caseUnderPressure,
+  gearsSeen,
   fuelInOil,
   waterInOil,
   metalInOil,
+  metalTraced,
+  oilPressure,
+  oilPressureRead,
   compressionRead,
+  leakDownRead,
   plugsRead,
   pumpRead,
+  passagesSearched,
+  thermostatRead,
   coolingAndShift,
   shaftLine,
+  hubSeen,
   anodeLeft,
   fuelRead,
+  tankSeen,
+  underCowl,
+  batteryRead,
   leaksSeen,
   screwsAndTorques,
-  fillAndLevel,
+  gasketsOut,
+  oilUsed,
+  oilSums,
+  levelLeft,
+  lubeIn,
 ];
 
 /**

@@ -5,3 +5,5 @@ export * from './findings.ts';
 export * from './holds.ts';
 export * from './snags.ts';
 export * from './waste.ts';
+export * from './oil-balance.ts';
+export { anodeMonths } from './looks/anodes.ts';

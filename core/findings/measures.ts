@@ -35,28 +35,95 @@ export const percent = (share: number) => `${round(share * 100, 1)} %`;
  * What stands in the way of a reading that is asked for; null = it can be taken. Looks have to be one of those offered,
  * figures lie within what can be.
  */
-export function readingFault(kind: ReadingKind, value: ReadingValue): string | null {
+export function readingFault(kind: ReadingKind, value: ReadingValue, part: string | null = null): string | null {
   const info = READINGS[kind];
   if (info.options)
     return 'choice' in value && info.options.some((o) => o.key === value.choice)
       ? null
       : `Choose one of: ${info.options.map((o) => o.word).join(', ')}.`;
-  if (!('value' in value) || !Number.isFinite(value.value) || value.value < 0)
-    return 'A figure of 0 or more is wanted.';
-  if (!READING_UNITS[info.unit!].includes(value.unit)) return `It is given in ${READING_UNITS[info.unit!].join(', ')}.`;
-  const { most, of } = LIMITS[info.unit!];
-  return of(value)! > most ? `${value.value} ${value.unit} cannot be right. Look at the figure and its unit.` : null;
+  if (!('value' in value) || !Number.isFinite(value.value)) return 'A figure of 0 or more is wanted.';
+  const unit = info.unit!;
+  if (!READING_UNITS[unit].includes(value.unit) && !(kind === 'waste' && value.unit === 'pieces'))
+    return `It is given in ${READING_UNITS[unit].join(', ')}.`;
+  const [least, most] = limitsOf(kind, value.unit, part);
+  if (value.value >= least - 1e-9 && value.value <= most + 1e-9) return null;
+  return `${named(kind, part)} lies between ${least} and ${most} ${value.unit}: ${value.value} ${value.unit} cannot be right. Look at the figure and its unit.`;
 }
 
+const named = (kind: ReadingKind, part: string | null) =>
+  part !== null && READINGS[kind].per === 'cylinder'
+    ? `${READINGS[kind].word}, cylinder ${part},`
+    : READINGS[kind].word;
+
 /**
- * More than this is a slip of the hand or the wrong unit, in whichever unit it was read. No petrol outboard comes near.
- * Common practice, no source.
+ * Least and most a figure can be, in the unit it is read in: outside it is a slip of the hand or the wrong unit. No
+ * petrol outboard comes near. Common practice, no source.
  */
-const LIMITS: Record<ReadingUnit, { most: number; of: (value: { value: number; unit: string }) => number | null }> = {
-  volume: { most: 60_000, of: millilitresOf },
-  torque: { most: 500, of: newtonMetresOf },
-  pressure: { most: 3000, of: kilopascalsOf },
-  gap: { most: 10, of: ({ value, unit }) => (unit === 'in' ? value * 25.4 : value) },
-  percent: { most: 100, of: ({ value }) => value },
-  count: { most: 100, of: ({ value }) => value },
+function limitsOf(kind: ReadingKind, unit: string, part: string | null): [least: number, most: number] {
+  const [least, most] =
+    (kind === 'waste' && (unit === 'pieces' || part === 'filters' || part === 'rags') ? PIECES : LIMITS[kind]) ??
+    LIMITS_OF_UNIT[READINGS[kind].unit!];
+  const one = IN_BASE_UNIT[READINGS[kind].unit!](unit);
+  return [round(least / one, 2), round(most / one, most / one < 10 ? 2 : 0)];
+}
+
+/** In mL, N·m, kPa, mm, %, pieces and V. */
+const LIMITS_OF_UNIT: Record<ReadingUnit, [least: number, most: number]> = {
+  volume: [0, 15_000],
+  torque: [1, 300],
+  pressure: [0, 2500],
+  gap: [0.2, 2.5],
+  percent: [0, 100],
+  count: [0, 6],
+  voltage: [0, 16],
 };
+const LIMITS: Partial<Record<ReadingKind, [least: number, most: number]>> = {
+  'lube in': [0, 3000],
+  waste: [0, 200_000],
+};
+const PIECES: [number, number] = [0, 99];
+
+/** How much of the base unit one of this unit is. */
+const IN_BASE_UNIT: Record<ReadingUnit, (unit: string) => number> = {
+  volume: (unit) => millilitresOf({ value: 1, unit }) ?? 1,
+  torque: (unit) => newtonMetresOf({ value: 1, unit }) ?? 1,
+  pressure: (unit) => kilopascalsOf({ value: 1, unit }) ?? 1,
+  gap: (unit) => (unit === 'in' ? 25.4 : 1),
+  percent: () => 1,
+  count: () => 1,
+  voltage: () => 1,
+};
+
+/** Beyond this share off the last one, or off the twin, a figure is asked about. Common practice, no source. */
+const FAR_OFF = 0.25;
+/** An anode is read by eye: so many percent points mean nothing. */
+const BY_EYE = 10;
+
+/**
+ * Whether a figure is worth a second look: far off the engine's last one or the twin's; null = no. It is kept all the
+ * same: it may be right.
+ *
+ * @param beside what it is held against, with the words for it ("last time", "starboard")
+ */
+export function readingDoubt(
+  kind: ReadingKind,
+  value: ReadingValue,
+  beside: readonly { words: string; value: ReadingValue }[],
+): string | null {
+  if (!('value' in value) || !READINGS[kind].trend) return null;
+  const one = IN_BASE_UNIT[READINGS[kind].unit!];
+  const is = value.value * one(value.unit);
+  for (const { words, value: other } of beside) {
+    if (!('value' in other)) continue;
+    const was = other.value * one(other.unit);
+    const text = `${other.value} ${other.unit} ${words}`;
+    if (kind === 'anode left') {
+      // It only goes down, unless it was swapped.
+      if (words === LAST_TIME && is > was + BY_EYE && is < 95) return `${text}: it cannot have grown. Is it right?`;
+    } else if (was > 0 && Math.abs(is / was - 1) > FAR_OFF) return `${text}. Is it right?`;
+  }
+  return null;
+}
+
+/** The words for the engine's own last reading. */
+export const LAST_TIME = 'last time';

@@ -2,29 +2,45 @@
 export const READING_KINDS = [
   'oil look',
   'oil out',
+  'oil level found',
   'oil in',
+  'oil topped up',
   'oil added',
   'oil level before',
   'oil level',
+  'oil light',
+  'oil pressure',
+  'oil pressure look',
   'filter seat',
+  'metal kind',
   'lube look',
   'lube in',
+  'seal pressure',
+  'seal pressure again',
+  'gears look',
   'gaskets out',
   'screw',
   'torque',
   'compression',
+  'leak loss',
   'plug look',
   'plug gap',
   'impeller look',
   'pump metal',
+  'pieces found',
+  'thermostat look',
   'anode left',
   'fuel filter look',
   'separator look',
   'shaft line',
+  'hub look',
+  'under cowl',
   'stream',
   'shift',
   'leak',
   'sheen',
+  'tank look',
+  'battery volts',
   'waste',
 ] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
@@ -37,7 +53,7 @@ export interface ReadingOption {
   tone: Tone;
 }
 
-export type ReadingUnit = 'volume' | 'torque' | 'pressure' | 'gap' | 'percent' | 'count';
+export type ReadingUnit = 'volume' | 'torque' | 'pressure' | 'gap' | 'percent' | 'count' | 'voltage';
 
 export interface ReadingInfo {
   /** What the card asks. */
@@ -53,6 +69,8 @@ export interface ReadingInfo {
   needed: boolean;
   /** Kept as a curve over the engine's life. */
   trend: boolean;
+  /** Only engines of that stroke have it. */
+  stroke?: 2 | 4;
 }
 
 const look = (
@@ -100,10 +118,32 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
     ['metal', 'metal in it or on the screw', 'bad'],
   ]),
   'oil out': figure('Oil out', 'How much came out?', 'volume'),
+  'oil level found': look('Level as found', 'Where did it stand before it was drained?', LEVELS),
   'oil in': figure('Oil in', 'How much went in?', 'volume'),
+  'oil topped up': figure('Oil topped up', 'Topped up before the run', 'volume', { trend: false }),
   'oil added': figure('Oil added', 'Added after the run', 'volume', { trend: false }),
   'oil level before': look('Level before the run', 'Where does it stand? Not final yet.', LEVELS, { trend: false }),
   'oil level': look('Oil level', 'Where does it stand now?', LEVELS),
+  'oil light': look(
+    'Oil-pressure light',
+    'Oil-pressure light, engine running?',
+    [
+      ['out', 'out', 'fine'],
+      ['none', 'it has none', 'fine'],
+      ['lit', 'lit', 'bad'],
+    ],
+    { stroke: 4 },
+  ),
+  'oil pressure': figure('Oil pressure', 'At idle, warm', 'pressure'),
+  'oil pressure look': look('Oil pressure, by the manual', 'Is it what the manual wants?', [
+    ['right', 'yes', 'fine'],
+    ['low', 'below it', 'bad'],
+  ]),
+  'metal kind': look('Metal', 'What did the magnet say?', [
+    ['none', 'nothing to be seen', 'fine'],
+    ['steel', 'steel: it clings', 'bad'],
+    ['soft', 'soft and bright: a bearing', 'bad'],
+  ]),
   'filter seat': look('Filter seat', 'Metal at the seat or in the old filter?', [
     ['clean', 'none', 'fine'],
     ['metal', 'metal', 'bad'],
@@ -116,6 +156,24 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
     ['grit', 'grit, or more than fuzz on the magnet', 'bad'],
   ]),
   'lube in': figure('Lube in', 'How much went in?', 'volume', { trend: false }),
+  'seal pressure': look(
+    'Gear case under pressure',
+    'Does the pressure hold?',
+    [
+      ['holds', 'holds', 'fine'],
+      ['falls', 'falls: seals are due', 'watch'],
+    ],
+    { trend: false },
+  ),
+  'seal pressure again': look('Gear case after the seals', 'Pressure and vacuum, do both hold?', [
+    ['holds', 'both hold', 'fine'],
+    ['falls', 'one of them falls', 'bad'],
+  ]),
+  'gears look': look('Gears', 'Teeth, dogs, bearings?', [
+    ['sound', 'sound', 'fine'],
+    ['worn', 'worn, renewed now', 'watch'],
+    ['broken', 'broken, not mended yet', 'bad'],
+  ]),
   'gaskets out': figure('Gaskets out', 'How many came out?', 'count', { needed: true, trend: false }),
   screw: look(
     'Screw',
@@ -129,6 +187,7 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
   ),
   torque: figure('Torque', 'Tightened to', 'torque', { trend: false }),
   compression: figure('Compression', 'Cylinder', 'pressure', { per: 'cylinder', needed: true }),
+  'leak loss': figure('Leak-down', 'Cylinder', 'percent', { per: 'cylinder', needed: true }),
   'plug look': look(
     'Plug',
     'Cylinder',
@@ -152,6 +211,17 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
     ['groove', 'groove in liner or plate', 'watch'],
     ['housing', 'housing scratched', 'bad'],
   ]),
+  'pieces found': look('Pieces in the passages', 'Is every piece there?', [
+    ['none', 'nothing was missing', 'fine'],
+    ['all', 'every piece found', 'fine'],
+    ['some', 'pieces still missing', 'bad'],
+  ]),
+  'thermostat look': look('Old thermostat', 'How did the old one look?', [
+    ['shut', 'shut and clean', 'fine'],
+    ['salt', 'salt or scale', 'watch'],
+    ['rubber', 'rubber behind it', 'bad'],
+    ['stuck', 'stuck open or shut', 'watch'],
+  ]),
   'anode left': figure('Anode left', 'How much is left of the thinnest?', 'percent', { needed: true }),
   'fuel filter look': look('Fuel filter', 'How does the old one look?', [
     ['clean', 'as the new one', 'fine'],
@@ -163,6 +233,17 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
     ['none', 'none', 'fine'],
     ['line', 'line, the seal is sound', 'watch'],
     ['seal', 'line in the seal', 'bad'],
+  ]),
+  'hub look': look('Propeller', 'Hub and blades?', [
+    ['sound', 'sound', 'fine'],
+    ['chipped', 'chips or a bent blade', 'watch'],
+    ['slips', 'cracked, or the hub slips', 'bad'],
+  ]),
+  'under cowl': look('Under the cowl', 'What is to be seen?', [
+    ['sound', 'all sound and dry', 'fine'],
+    ['worn', 'belt, teeth or leads worn', 'watch'],
+    ['oil', 'oil where none should be', 'watch'],
+    ['fuel', 'fuel where none should be', 'bad'],
   ]),
   stream: look('Stream', 'How is the cooling stream?', [
     ['strong', 'soon and strong', 'fine'],
@@ -183,6 +264,8 @@ export const READINGS: Record<ReadingKind, ReadingInfo> = {
     ['none', 'clean', 'fine'],
     ['sheen', 'still a sheen', 'bad'],
   ]),
+  'tank look': look('Tank', 'What is in the glass?', SEPARATOR),
+  'battery volts': figure('Battery', 'Rested, before it is charged', 'voltage', { needed: true }),
   waste: figure('Waste', 'What goes to the waste?', 'volume', { per: 'visit', trend: false }),
 };
 
@@ -219,6 +302,7 @@ export const READING_UNITS: Record<ReadingUnit, readonly string[]> = {
   gap: ['mm', 'in'],
   percent: ['%'],
   count: ['pieces'],
+  voltage: ['V'],
 };
 
 /** A reading in words: "110 psi", "milky"; a choice nobody knows any more stands as it was given. */

@@ -12,11 +12,12 @@ export interface ModelTraits {
   fillAt: 'cap' | 'dipstick hole';
   /** Large V engines: 15 min at trailer tilt first, so that the heads drain to the sump. */
   tiltBeforeLevel: boolean;
-  gearScrews: 2 | 3;
+  /** Null = nobody looked: no case has fewer than two. */
+  gearScrews: 2 | 3 | null;
   /** The propeller blocks the gear-case screws. */
   gearNeedsPropOff: boolean;
   fuelFilter: 'in-line' | 'canister';
-  propNut: 'cotter pin' | 'bevelled washer';
+  propNut: 'cotter pin' | 'bevelled washer' | 'bent tab';
   /** Started by a rope that passes through the cowl. */
   recoil: boolean;
   /** The lower unit is too heavy for one. */
@@ -62,7 +63,7 @@ export function usualTraits({
     oilBy: 'gravity',
     fillAt: 'cap',
     tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
-    gearScrews: big ? 3 : 2,
+    gearScrews: null,
     gearNeedsPropOff: false,
     fuelFilter: powerHp >= 40 ? 'canister' : 'in-line',
     propNut: powerHp >= 40 ? 'bevelled washer' : 'cotter pin',

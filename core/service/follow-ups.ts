@@ -19,13 +19,15 @@ export interface FollowUp {
 export interface ServiceDone {
   id: number;
   task: TaskKind;
+  /** When hands began on it and when it was over; left out: at once. */
+  from?: number;
   at: number;
 }
 
 /**
  * Which follow-ups are still to be done, and which of them can be done now. One is done by the first service of
- * its task that was written down after it was asked for, and after the one before it was done: an oil change
- * before the fuel system was mended does not count as the one after it.
+ * its task begun after it was asked for, and over after the one before it was: an oil change before the fuel system was
+ * mended does not count as the one after it.
  */
 export function openFollowUps(
   asked: readonly FollowUp[],
@@ -49,7 +51,14 @@ export function openFollowUps(
       }
       from = at;
     }
-    const found = log.findIndex((d, i) => i > from && !used.has(d.id) && d.task === f.task && d.at >= f.at);
+    // Of one card, ticked in one go, both were over at the same moment.
+    const found = log.findIndex(
+      (d, i) =>
+        (i > from || (i !== from && d.at === log[from]?.at)) &&
+        !used.has(d.id) &&
+        d.task === f.task &&
+        (before || d.from === undefined ? d.at >= f.at : d.from > f.at),
+    );
     if (found >= 0) used.add(log[found]!.id);
     doneAt.set(f.id, found < 0 ? null : found);
     return doneAt.get(f.id)!;

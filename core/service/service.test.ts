@@ -221,7 +221,13 @@ describe('properties', () => {
 
 describe('tasks', () => {
   test('two-strokes have no engine oil and no oil filter', () => {
-    expect(TASK_KINDS.filter((t) => !taskApplies(t, 2))).toEqual(['engine-oil', 'oil-filter', 'oil-trace']);
+    expect(TASK_KINDS.filter((t) => !taskApplies(t, 2))).toEqual([
+      'engine-oil',
+      'oil-filter',
+      'oil-level',
+      'oil-trace',
+      'oil-pressure',
+    ]);
     expect(usualProgramme(2).map((r) => r.task)).toEqual(['gear-lube', 'spark-plugs', 'impeller']);
   });
   test('every kind has a caution', () => {

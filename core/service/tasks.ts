@@ -19,12 +19,14 @@ export const TASK_KINDS = [
   'compression',
   'look-over',
   'first-outing',
+  'oil-level',
   // What findings ask for.
   'gear-seals',
   'gear-inspection',
   'fuel-repair',
   'leak-down',
   'oil-trace',
+  'oil-pressure',
   'passages',
   'bonding',
   'tank-check',
@@ -176,6 +178,7 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   'first-outing': task('First-outing check', 5, 4, 'Engine off and let cool a little: hot parts under the cowl.', {
     access: ['cowl'],
   }),
+  'oil-level': task('Oil level', 4, 2, 'Engine off and cold; wipe up what drips.', { fourStrokeOnly: true }),
   'gear-seals': task('Gear-case seals', 60, 20, `${LANYARD} Let the pressure off before anything is opened.`, {
     group: 'repair',
     access: ['tilt', 'propeller'],
@@ -198,6 +201,11 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     { group: 'repair', perCylinder: true, access: ['cowl'] },
   ),
   'oil-trace': task('Metal traced', 45, 15, 'Hot oil and sharp edges: gloves.', {
+    group: 'repair',
+    access: ['cowl'],
+    fourStrokeOnly: true,
+  }),
+  'oil-pressure': task('Oil pressure measured', 30, 20, RUN, {
     group: 'repair',
     access: ['cowl'],
     fourStrokeOnly: true,

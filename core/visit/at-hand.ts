@@ -4,7 +4,8 @@ import { progressOf, tasksDone, waitsUntil, type CardState } from './card.ts';
 import type { VisitTask } from './minutes.ts';
 import type { TimedStep } from './order/order.ts';
 import type { Fact } from './state/facts.ts';
-import { EngineState } from './state/open-now.ts';
+import { foundOpen } from './state/found.ts';
+import { EngineState, never } from './state/open-now.ts';
 import type { Step } from './step.ts';
 import { visitSteps } from './steps.ts';
 import type { Stance } from './template.ts';
@@ -17,7 +18,7 @@ export interface CardAtWork {
   steps: readonly TimedStep[];
   state: CardState;
   byId: ReadonlyMap<string, TimedStep>;
-  /** Steps of a task that was ticked as a whole: done in another way, nobody is sent through them. */
+  /** Steps of a task that was ticked as a whole, done in another way, and those left out: nobody is sent to them. */
   passed: ReadonlySet<string>;
   /** Tasks that are done, by `engine task`. */
   done: ReadonlySet<string>;
@@ -36,14 +37,16 @@ export function cardAtWork(
   open: ReadonlyMap<number, readonly Fact[]> = new Map(),
 ): CardAtWork {
   const plain = steps.map((t) => t.step);
-  const passed = passedOf(plain, state);
+  const whole = passedOf(plain, state);
+  // What was left out is passed by, but it has not been done to the engine.
+  const passed = new Set([...whole, ...[...state.skipped.keys()].filter((id) => !state.ticks.has(id))]);
   return {
     steps,
     state,
     byId: new Map(steps.map((t) => [t.step.id, t])),
     passed,
     done: tasksDone(plain, state),
-    engines: new EngineState(plain, open, (id) => state.ticks.has(id) || passed.has(id)),
+    engines: new EngineState(plain, open, (id) => state.ticks.has(id) || whole.has(id), foundOpen(plain, state)),
   };
 }
 
@@ -88,14 +91,17 @@ function stepsLeft({ steps, state, byId, passed }: CardAtWork): { left: TimedSte
 
 /**
  * The step at hand: the first in working order that is open and waits for nothing; else the first that only
- * waits. An engine is not moved while something drains the way it stands.
+ * waits. An engine is not moved while something drains the way it stands, and what a finding forbids is passed over
+ * while anything else is left.
  *
  * @param now milliseconds since 1970
  * @returns the step with how its engine has to be moved for it, and for how many milliseconds it still waits
  */
 export function stepAtHand(card: CardAtWork, now: number): { at: TimedStep | null; waits: number } {
-  const { steps, state, byId } = card;
-  const { left, open } = stepsLeft(card);
+  const { steps, state, byId, engines } = card;
+  const { left, open: all } = stepsLeft(card);
+  const may = engines.found.length === 0 ? all : all.filter(({ step }) => !never(step, engines.hindrances(step)));
+  const open = may.length > 0 ? may : all;
   const over = (step: Step) => (waitsUntil(step, state) ?? 0) - now;
   const drains = steps.filter(({ step }) => step.stance !== null && over(step) > 0);
   const wait = (step: Step) =>

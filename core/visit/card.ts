@@ -18,6 +18,14 @@ export type CardAct =
   | { kind: 'photo'; step: string | null; photoId: number | null }
   /** What becomes of a finding: as proposed, or otherwise for a reason. */
   | { kind: 'decide'; finding: string; take: boolean; reason: string | null }
+  /** A decision is taken back: what followed from it is called off, and the finding is open again. */
+  | { kind: 'undecide'; finding: string }
+  /** A step is left out, with the reason; null takes that back. What it would have closed stays open. */
+  | { kind: 'skip'; step: string; why: string | null }
+  /** A word between the dock and the desk. */
+  | { kind: 'say'; text: string }
+  /** A second person writes on the card too, or no longer. */
+  | { kind: 'join'; personId: number; on: boolean }
   /** Of two people's entries about the same thing, whether the later one counts. */
   | { kind: 'settle'; entry: string; take: boolean };
 
@@ -46,6 +54,10 @@ export interface CardState {
   holds: { engineId: number; why: string; at: number; by: number; sent: boolean }[];
   photos: { photoId: number | null; step: string | null; at: number; by: number; id: string }[];
   decisions: Map<string, { take: boolean; reason: string | null; at: number; by: number }>;
+  skipped: Map<string, { why: string; at: number; by: number }>;
+  talk: { text: string; at: number; by: number; id: string }[];
+  /** Who writes on it besides the one whose card it is. */
+  helpers: Set<number>;
   /** Entries that stand against another's and wait for somebody to settle it. */
   open: CardEntry[];
   /** Who had a hand in it, by the order they came. */
@@ -66,7 +78,10 @@ export function slotOf(act: CardAct): string | null {
     case 'pause':
       return 'pause';
     case 'decide':
+    case 'undecide':
       return `decide ${act.finding}`;
+    case 'skip':
+      return `skip ${act.step}`;
     case 'remark':
       return 'remark';
     case 'type':
@@ -82,6 +97,8 @@ export function sayTheSame(a: CardAct, b: CardAct): boolean {
   if (a.kind === 'task' && b.kind === 'task') return a.done === b.done;
   if (a.kind === 'pause' && b.kind === 'pause') return a.on === b.on;
   if (a.kind === 'decide' && b.kind === 'decide') return a.take === b.take;
+  if (a.kind === 'undecide' && b.kind === 'undecide') return true;
+  if (a.kind === 'skip' && b.kind === 'skip') return (a.why === null) === (b.why === null);
   if (a.kind === 'read' && b.kind === 'read') return JSON.stringify(a.value) === JSON.stringify(b.value);
   if (a.kind === 'type' && b.kind === 'type') return a.text === b.text;
   return a.kind === 'remark' && b.kind === 'remark' && a.text === b.text;
@@ -116,6 +133,9 @@ export function foldCard(entries: readonly CardEntry[]): CardState {
     holds: [],
     photos: [],
     decisions: new Map(),
+    skipped: new Map(),
+    talk: [],
+    helpers: new Set(),
     open: [],
     people: [],
     lastAt: null,
@@ -176,6 +196,20 @@ function apply(state: CardState, { act, at, by, id, seq }: CardEntry): void {
     case 'decide':
       state.decisions.set(act.finding, { take: act.take, reason: act.reason, at, by });
       return;
+    case 'undecide':
+      state.decisions.delete(act.finding);
+      return;
+    case 'skip':
+      if (act.why === null) state.skipped.delete(act.step);
+      else state.skipped.set(act.step, { why: act.why, at, by });
+      return;
+    case 'say':
+      state.talk.push({ text: act.text, at, by, id });
+      return;
+    case 'join':
+      if (act.on) state.helpers.add(act.personId);
+      else state.helpers.delete(act.personId);
+      return;
     case 'settle':
   }
 }
@@ -197,13 +231,21 @@ export function tasksBegun(steps: readonly Step[], state: CardState, engineId: n
   return begun;
 }
 
-/** Tasks that are done: every step ticked, or ticked as a whole; one that was un-ticked as a whole is not. */
+/**
+ * Tasks that are done: every step ticked or left out for a reason, and not all left out; or ticked as a whole. One that
+ * was un-ticked as a whole is not.
+ */
 export function tasksDone(steps: readonly Step[], state: CardState): Set<string> {
   const done = new Set<string>();
   const of = new Map<string, Step[]>();
   for (const s of steps)
     if (s.task !== null) of.set(`${s.engineId} ${s.task}`, [...(of.get(`${s.engineId} ${s.task}`) ?? []), s]);
-  for (const [key, own] of of) if (state.tasks.get(key) ?? own.every((s) => state.ticks.has(s.id))) done.add(key);
+  for (const [key, own] of of)
+    if (
+      state.tasks.get(key) ??
+      (own.every((s) => state.ticks.has(s.id) || state.skipped.has(s.id)) && own.some((s) => state.ticks.has(s.id)))
+    )
+      done.add(key);
   for (const [key, is] of state.tasks) if (is) done.add(key);
   return done;
 }
@@ -273,64 +315,4 @@ export function progressOf(steps: readonly Step[], state: CardState, now: number
     unsettled: state.open.length,
     lastAt: state.lastAt,
   };
-}
-
-/** Longer between two ticks than this many times the estimate, and it was not work: the phone lay somewhere. */
-const MOST_TIMES = 6;
-const LEAST_MINUTES = 0.2;
-
-/**
- * Minutes hands were on each task, from the times its steps were ticked: a step took from the tick before it, or
- * from when what it waited for was over, pauses taken out. Steps ticked in one go share what the whole took, by
- * their estimates. A gap of several times the estimate counts as the estimate.
- *
- * @returns minutes by `engine task`, only of tasks with every step ticked and never ticked as a whole
- */
-export function actualMinutes(steps: readonly Step[], state: CardState): Map<string, number> {
-  const ticked = steps
-    .filter((s) => state.ticks.has(s.id))
-    .sort((a, b) => state.ticks.get(a.id)!.at - state.ticks.get(b.id)!.at);
-  const took = new Map<string, number>();
-  const paused = (from: number, to: number) =>
-    state.pauses.reduce((sum, p) => sum + Math.max(0, Math.min(to, p.to ?? to) - Math.max(from, p.from)), 0);
-  let before: number | null = null;
-  for (let i = 0; i < ticked.length;) {
-    const at = state.ticks.get(ticked[i]!.id)!.at;
-    // Ticks within some seconds are one go.
-    let end = i + 1;
-    while (
-      end < ticked.length &&
-      state.ticks.get(ticked[end]!.id)!.at - state.ticks.get(ticked[end - 1]!.id)!.at < 5000
-    )
-      end++;
-    const go = ticked.slice(i, end);
-    const estimate = go.reduce((sum, s) => sum + s.minutes, 0);
-    const last = state.ticks.get(go.at(-1)!.id)!.at;
-    const ready = Math.max(
-      before ?? -Infinity,
-      ...go.flatMap((s) =>
-        s.after.flatMap((id) => {
-          const other = steps.find((x) => x.id === id);
-          const until = other ? waitsUntil(other, state) : null;
-          return until !== null && until <= at ? [until] : [];
-        }),
-      ),
-    );
-    const minutes = Number.isFinite(ready) ? (last - ready - paused(ready, last)) / 60_000 : estimate;
-    const counted = minutes > estimate * MOST_TIMES || minutes < LEAST_MINUTES * go.length ? estimate : minutes;
-    for (const s of go) took.set(s.id, (counted * s.minutes) / Math.max(estimate, 1e-9));
-    before = last;
-    i = end;
-  }
-  const sum = new Map<string, number>();
-  const whole = new Map<string, boolean>();
-  for (const s of steps) {
-    if (s.task === null) continue;
-    const key = `${s.engineId} ${s.task}`;
-    whole.set(key, (whole.get(key) ?? true) && state.ticks.has(s.id) && !state.tasks.has(key));
-    sum.set(key, (sum.get(key) ?? 0) + (took.get(s.id) ?? 0));
-  }
-  return new Map(
-    [...sum].filter(([key]) => whole.get(key)).map(([key, minutes]) => [key, Math.round(minutes * 10) / 10]),
-  );
 }

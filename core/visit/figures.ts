@@ -49,7 +49,17 @@ export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): s
       case 'drainAt':
         return traits.drainAt === 'leg' ? 'The drain is at the leg' : 'The drain is behind the side cover';
       case 'screws':
-        return traits.gearScrews === 3 ? 'three' : 'two';
+        return traits.gearScrews === 3 ? 'three ' : traits.gearScrews === 2 ? 'two ' : '';
+      case 'fitted':
+        return traits.gearScrews === 3
+          ? 'three were in'
+          : traits.gearScrews === 2
+            ? 'two were in'
+            : 'one for each screw';
+      case 'meet':
+        return traits.speedTube
+          ? 'shift shaft, speed tube, water tube and splines'
+          : 'shift shaft, water tube and splines';
       case 'gap':
         return traits.plugGapMm === null
           ? 'as the manual says'

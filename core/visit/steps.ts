@@ -1,3 +1,4 @@
+import { READINGS } from '../findings/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
@@ -298,7 +299,11 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       gate: l.gate ?? null,
       caution: l.caution ?? null,
       torque: l.torque ?? null,
-      readings: (l.readings ?? []).filter((r) => r !== 'torque' || l.torque !== undefined),
+      readings: (l.readings ?? []).filter(
+        (r) =>
+          (r !== 'torque' || l.torque !== undefined) &&
+          (READINGS[r].stroke ?? facts.switches.stroke) === facts.switches.stroke,
+      ),
       parts: l.parts ?? false,
       ...state,
     });

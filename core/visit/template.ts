@@ -48,7 +48,7 @@ export interface TemplateLine {
   /** Its name within the template; stays when the words change. */
   key: string;
   /**
-   * What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{oil}`, `{lube}`, `{fillAt}`,
+   * What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{fitted}`, `{meet}`, `{oil}`, `{lube}`, `{fillAt}`,
    * `{drainAt}` and the torques are filled in from the model.
    */
   text: string;
@@ -147,10 +147,14 @@ export const SWITCHES: readonly Switch[] = [
   oneOf('oilBy', 'Oil comes out by', ['gravity', 'extraction'] satisfies ModelTraits['oilBy'][]),
   oneOf('fillAt', 'Oil is filled at', ['cap', 'dipstick hole'] satisfies ModelTraits['fillAt'][]),
   yesNo('tiltBeforeLevel', 'Large V engine, tilted before its level is read', 'no'),
-  oneOf('gearScrews', 'Gear-case screws', [2, 3] satisfies ModelTraits['gearScrews'][]),
+  oneOf('gearScrews', 'Gear-case screws', [2, 3] satisfies (2 | 3)[]),
   yesNo('gearNeedsPropOff', 'Propeller blocks the gear-case screws', 'no'),
   oneOf('fuelFilter', 'Fuel filter', ['in-line', 'canister'] satisfies ModelTraits['fuelFilter'][]),
-  oneOf('propNut', 'Propeller nut with', ['cotter pin', 'bevelled washer'] satisfies ModelTraits['propNut'][]),
+  oneOf('propNut', 'Propeller nut with', [
+    'cotter pin',
+    'bevelled washer',
+    'bent tab',
+  ] satisfies ModelTraits['propNut'][]),
   yesNo('recoil', 'Rope start', 'no'),
   yesNo('twoPersonUnit', 'Lower unit too heavy for one', 'no'),
   yesNo('boltUnderTab', 'Bolt under the trim tab', 'no'),
@@ -201,6 +205,8 @@ export function workFacts(model: WorkModel, choices: SchoolChoices = {}, unknown
   const oilBy = out === 'by model' ? traits.oilBy : (out as ModelTraits['oilBy']);
   const switches: WorkFacts['switches'] = {};
   for (const key of SCHOOL_KEYS) switches[key] = answerTo(key, choices).key;
+  // Where nobody counted the screws, the words for two fit: one is the vent.
+  switches.gearScrews = 2;
   for (const [key, value] of Object.entries(traits))
     if (value !== null) switches[key] = value as string | number | boolean;
   return {

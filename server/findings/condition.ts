@@ -7,18 +7,17 @@ import {
   visitFor,
   compressionSpread,
   kilopascalsOf,
-  type ReadingValue,
   type SnagEvidence,
   type SymptomKey,
 } from '@diurna/core/findings';
 import { nearestLimit, TASKS } from '@diurna/core/service';
-import { and, desc, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
-import { z } from 'zod';
-import { tables, type Db, type Tx, rowsOf, json } from '../db/index.ts';
+import { and, desc, eq, inArray, ne, type SQL } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import type { FleetCache } from '../service/index.ts';
 import { followUpsOf, holdsWhere } from './holds.ts';
+import { readingsOf, type ReadingRow } from './readings.ts';
 
 const { finding, hold, person, snag, job, engine, boat } = tables;
 const LATELY_DAYS = 10;
@@ -74,39 +73,6 @@ export async function undecidedHolds(db: Db, baseId: number | null) {
     )
     .orderBy(desc(finding.at))
     .limit(100);
-}
-
-const readingRow = z.object({
-  engine_id: z.number(),
-  job_id: z.number(),
-  day: z.string(),
-  hours: z.string().nullable(),
-  key: z.string(),
-  value: json<ReadingValue>(),
-});
-type ReadingRow = z.infer<typeof readingRow>;
-
-/** What was read of these engines on finished cards: the last entry of each kind on each card that counts. */
-export async function readingsOf(db: Db | Tx, engineIds: readonly number[]): Promise<ReadingRow[]> {
-  return rowsOf(
-    db,
-    readingRow,
-    sql`
-    select r.engine_id, r.job_id, r.day, r.key, r.value,
-           (select s.hours from service_entry s where s.job_id = r.job_id and s.engine_id = r.engine_id
-             and s.cancels is null order by s.id desc limit 1) as hours
-    from (
-      select distinct on (e.job_id, e.act ->> 'key') e.engine_id, e.job_id, least(j.day,
-        (j.finished_at at time zone b.time_zone)::date) as day, e.act ->> 'key' as key, e.act -> 'value' as value
-      from job_entry e join job j on j.id = e.job_id join boat t on t.id = j.boat_id join base b on b.id = t.base_id
-      where e.engine_id = any(${sql.param([...engineIds])}::int[]) and j.status = 'done'
-        and (e.against is null or coalesce((select (s.act ->> 'take')::boolean from job_entry s
-          where s.job_id = e.job_id and s.act ->> 'kind' = 'settle' and s.act ->> 'entry' = e.id::text
-          order by s.seq desc limit 1), false))
-      order by e.job_id, e.act ->> 'key', e.seq desc) r
-    where r.value is not null and r.value <> 'null'::jsonb
-    order by r.day, r.job_id`,
-  );
 }
 
 export function trendsOf(rows: readonly ReadingRow[], engineId: number): Trend[] {

@@ -5,6 +5,7 @@ import { ruleInForce, TASKS, type TaskKind } from '@diurna/core/service';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine } from '../http/api.ts';
+import { nextVersion } from '../http/version.ts';
 import { readRuleBook } from '../service/index.ts';
 
 const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
@@ -65,10 +66,13 @@ export async function tellRoles(
 /**
  * What a person took of a finding's proposals is done: work asked for, the engine held, an interval shortened, parts
  * asked for.
+ *
+ * @param seenAt when it was read: only work begun after that counts as its repair
  */
 export async function applyProposals(
   tx: Tx,
   found: FindingRecord,
+  seenAt: Date,
   who: { id: number; name: string },
   now: Date,
 ): Promise<string[]> {
@@ -90,7 +94,7 @@ export async function applyProposals(
           findingId: found.id,
           jobId: found.jobId,
           why: found.seen,
-          at: now,
+          at: seenAt,
         })
         .returning({ id: followUp.id });
       before = row!.id;
@@ -102,13 +106,25 @@ export async function applyProposals(
         why: found.seen,
         checks: p.checks,
         putBy: who.id,
-        at: now,
+        at: seenAt,
       });
       await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${found.seen}`, found.jobId, who.id, now);
       did.push('held');
     } else if (p.kind === 'shorten') {
-      if (await shorten(tx, place, p.task, p.percent, found.seen, who.id, now))
-        did.push(`${TASKS[p.task].word.toLowerCase()} comes round sooner on ${place.boatName}`);
+      // Where no limit can be cut, the day is set all the same: sooner is always a day.
+      if (!(await shorten(tx, place, p.task, p.percent, found.seen, who.id, now)))
+        await tx
+          .insert(followUp)
+          .values({
+            engineId: found.engineId,
+            task: p.task,
+            dueOn: addDays(today, SOONER_DAYS),
+            findingId: found.id,
+            jobId: found.jobId,
+            why: found.seen,
+            at: seenAt,
+          });
+      did.push(`${TASKS[p.task].word.toLowerCase()} comes round sooner on ${place.boatName}`);
     } else {
       await tx
         .insert(partWanted)
@@ -117,14 +133,14 @@ export async function applyProposals(
           task: p.task,
           findingId: found.id,
           jobId: found.jobId,
-          why: found.seen,
+          why: p.what === undefined ? found.seen : `${found.seen} Wanted: ${p.what}.`,
           askedBy: who.id,
           at: now,
         });
       await tellRoles(
         tx,
         ['stores', 'coordinator'],
-        `Parts wanted for ${name}: ${TASKS[p.task].word.toLowerCase()}. ${found.seen}`,
+        `Parts wanted for ${name}: ${p.what ?? TASKS[p.task].word.toLowerCase()}. ${found.seen}`,
         found.jobId,
         who.id,
         now,
@@ -134,6 +150,9 @@ export async function applyProposals(
   }
   return did;
 }
+
+/** Work without a limit that is to come round sooner comes in half a year. */
+const SOONER_DAYS = 182;
 
 function dueDay(p: Extract<Proposal, { kind: 'follow-up' }>, today: Day): Day | null {
   if (p.task === 'first-outing') return null;
@@ -158,21 +177,67 @@ export async function holdByHand(
   audit: (line: AuditLine) => Promise<void>,
   {
     engineId,
+    findingId = null,
     why,
     checks,
     jobId,
     at,
-  }: { engineId: number; why: string; checks: TaskKind[]; jobId: number | null; at: Date },
+  }: { engineId: number; findingId?: number | null; why: string; checks: TaskKind[]; jobId: number | null; at: Date },
   who: { id: number },
   now: Date,
 ) {
   const place = await placeOfEngine(tx, engineId);
   if (!place) return null;
   const name = engineName(place.boatName, place.position);
-  const row = await putOnHold(tx, { engineId, findingId: null, why, checks, putBy: who.id, at });
+  const row = await putOnHold(tx, { engineId, findingId, why, checks, putBy: who.id, at });
   await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${why}`, jobId, who.id, now);
   await audit({ act: 'added', subject: 'hold', subjectId: row.id, title: name, after: { why, checks } });
   return row;
+}
+
+const TAKEN_BACK = 'Taken back on the card.';
+
+/** What followed from a decision is called off: work, hold, shorter interval and parts asked for. */
+export async function takeBack(tx: Tx, found: FindingRecord, who: { id: number }, now: Date): Promise<void> {
+  await tx
+    .update(followUp)
+    .set({ calledOffAt: now, calledOffBy: who.id, calledOffBecause: TAKEN_BACK })
+    .where(and(eq(followUp.findingId, found.id), isNull(followUp.calledOffAt)));
+  await tx
+    .update(hold)
+    .set({ releasedAt: now, releasedBy: who.id, releasedBecause: TAKEN_BACK, ...nextVersion(hold) })
+    .where(and(eq(hold.findingId, found.id), isNull(hold.releasedAt)));
+  await tx
+    .update(partWanted)
+    .set({ closedAt: now, closedBy: who.id, closedBecause: TAKEN_BACK })
+    .where(and(eq(partWanted.findingId, found.id), isNull(partWanted.closedAt)));
+  const place = await placeOfEngine(tx, found.engineId);
+  const cut = found.proposals.flatMap((p) => (p.kind === 'shorten' ? [p.task] : []));
+  if (!place || cut.length === 0 || found.decidedAt === null) return;
+  const ended = await tx
+    .update(ruleOverride)
+    .set({ endedAt: now })
+    .where(
+      and(
+        eq(ruleOverride.boatId, place.boatId),
+        inArray(ruleOverride.task, cut),
+        eq(ruleOverride.at, found.decidedAt),
+        isNull(ruleOverride.endedAt),
+      ),
+    )
+    .returning({ task: ruleOverride.task });
+  // The rule of the boat's own that it stood in for holds again.
+  for (const { task } of ended)
+    await tx
+      .update(ruleOverride)
+      .set({ endedAt: null })
+      .where(
+        and(
+          eq(ruleOverride.boatId, place.boatId),
+          eq(ruleOverride.task, task),
+          eq(ruleOverride.endedAt, found.decidedAt),
+        ),
+      );
 }
 
 /** The task's interval on the boat is cut; a rule of its own that is shorter already stays. */

@@ -1,7 +1,7 @@
 import type { HoldRow } from '@diurna/contract/findings';
 import { engineName } from '@diurna/core/fleet';
 import { checksMissing, releaseFault } from '@diurna/core/findings';
-import { openFollowUps } from '@diurna/core/service';
+import { openFollowUps, type ServiceDone } from '@diurna/core/service';
 import { and, asc, desc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -16,18 +16,17 @@ const releaser = alias(person, 'releaser');
 const MOST = 500;
 
 /** Services written down for these engines that are not cancelled, oldest first. */
-export async function servicesOf(
-  db: Db | Tx,
-  engineIds: readonly number[],
-): Promise<Map<number, { id: number; task: (typeof serviceEntry.$inferSelect)['task']; at: number }[]>> {
-  const map = new Map<number, { id: number; task: (typeof serviceEntry.$inferSelect)['task']; at: number }[]>();
+export async function servicesOf(db: Db | Tx, engineIds: readonly number[]): Promise<Map<number, ServiceDone[]>> {
+  const map = new Map<number, ServiceDone[]>();
   if (engineIds.length === 0) return map;
   const rows = await db
     .select({
       id: serviceEntry.id,
       engineId: serviceEntry.engineId,
       task: serviceEntry.task,
-      at: serviceEntry.enteredAt,
+      began: serviceEntry.beganAt,
+      ended: serviceEntry.endedAt,
+      entered: serviceEntry.enteredAt,
     })
     .from(serviceEntry)
     .where(
@@ -39,7 +38,10 @@ export async function servicesOf(
     )
     .orderBy(asc(serviceEntry.id));
   for (const r of rows)
-    map.set(r.engineId, [...(map.get(r.engineId) ?? []), { id: r.id, task: r.task, at: r.at.getTime() }]);
+    map.set(r.engineId, [
+      ...(map.get(r.engineId) ?? []),
+      { id: r.id, task: r.task, from: (r.began ?? r.entered).getTime(), at: (r.ended ?? r.entered).getTime() },
+    ]);
   return map;
 }
 

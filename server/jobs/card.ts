@@ -8,7 +8,7 @@ import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { printedVolume } from '../fleet/index.ts';
-import { findingsWhere, firstOilOf, followUpsOf, holdsWhere } from '../findings/index.ts';
+import { findingsWhere, firstOilOf, followUpsOf, holdsWhere, pastOf } from '../findings/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { recentReadings } from '../usage/index.ts';
 import { learnedMinutes, visitTaskOf, workOfJobs } from '../visit/index.ts';
@@ -111,6 +111,18 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
   const own = work.get(id)!;
   const order = own.order();
   const unknown = openOnArrival(own.tasks);
+  const aboard = await db
+    .select({ id: engine.id, modelId: engine.modelId, position: engine.position })
+    .from(engine)
+    .where(eq(engine.boatId, summary.boatId));
+  const past = await pastOf(
+    db,
+    aboard.map((e) => e.id),
+  );
+  const twinOf = (e: { id: number; modelId: number }) => {
+    const twin = aboard.find((a) => a.id !== e.id && a.modelId === e.modelId);
+    return twin ? { engineId: twin.id, position: twin.position, past: past.get(twin.id) ?? [] } : null;
+  };
   const [[row], [settings], parts, engines, recent, used, people] = await Promise.all([
     db.select().from(job).where(eq(job.id, id)),
     db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
@@ -158,6 +170,8 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
           traits: m.traits,
           oilUnknown: unknown.has(e.id),
           firstOil: firstOil.has(e.id),
+          past: past.get(e.id) ?? [],
+          twin: twinOf(e),
           sump: printedVolume(m.sumpValue, m.sumpUnit),
           gearCase: printedVolume(m.gearValue, m.gearUnit),
           meter: t

@@ -1,11 +1,12 @@
 import type { SentEntry } from '@diurna/contract/visit';
-import { dayInZone } from '@diurna/core/calendar';
+import { dayInZone, type Day } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 import { readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
 import {
   EngineState,
   foldCard,
+  foundOpen,
   gapsIn,
   hindranceText,
   never,
@@ -21,17 +22,30 @@ import {
   type CardState,
   type Step,
 } from '@diurna/core/visit';
-import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
-import { applyProposals, firstOilOf, holdByHand, judgeCard } from '../findings/index.ts';
+import { applyProposals, firstOilOf, holdByHand, judgeCard, pastOf, takeBack, tellRoles } from '../findings/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
+import { recentReadings } from '../usage/index.ts';
 import { othersCard } from './whose.ts';
 import { workOfJobs } from '../visit/index.ts';
 
-const { job, jobTask, jobEntry, jobPhoto, engine, engineModel, finding, person, audit: auditTable } = tables;
+const {
+  job,
+  jobTask,
+  jobEntry,
+  jobPhoto,
+  engine,
+  engineModel,
+  finding,
+  hold,
+  notice,
+  person,
+  audit: auditTable,
+} = tables;
 type EntryRow = typeof jobEntry.$inferSelect;
 
 /** The card's record in order. */
@@ -62,7 +76,9 @@ export const asEntry = (r: EntryRow): CardEntry => ({
 /** Engines of a card as findings are judged by. */
 async function findingEngines(
   tx: Tx,
-  jobId: number,
+  { id: jobId, day }: { id: number; day: Day },
+  tasks: readonly { engineId: number; task: TaskKind }[],
+  unknown: ReadonlyMap<number, unknown>,
   workedOn: (engineId: number) => ReadonlySet<TaskKind>,
 ): Promise<FindingEngine[]> {
   const rows = await tx
@@ -71,11 +87,12 @@ async function findingEngines(
     .innerJoin(engine, eq(engine.id, jobTask.engineId))
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
     .where(eq(jobTask.jobId, jobId));
-  const first = await firstOilOf(
-    tx,
-    rows.map((r) => r.id),
-    jobId,
-  );
+  const ids = rows.map((r) => r.id);
+  const [first, past, hours] = [
+    await firstOilOf(tx, ids, jobId),
+    await pastOf(tx, ids),
+    await recentReadings(tx, ids, '9999-12-31'),
+  ];
   return rows.map(({ id, m }) => ({
     id,
     cylinders: m.cylinders,
@@ -83,6 +100,11 @@ async function findingEngines(
     sump: printedVolume(m.sumpValue, m.sumpUnit),
     gearCase: printedVolume(m.gearValue, m.gearUnit),
     firstOil: first.has(id),
+    oilUnknown: unknown.has(id),
+    planned: new Set(tasks.filter((t) => t.engineId === id).map((t) => t.task)),
+    past: past.get(id) ?? [],
+    day,
+    hours: hours.get(id)?.at(-1)?.hours ?? null,
     worked: workedOn(id),
   }));
 }
@@ -120,14 +142,16 @@ export async function keepEntries(
   const [card] = await tx
     .select({
       j: job,
+      boatName: sql<string>`(select t.name from boat t where t.id = ${job.boatId})`,
       zone: sql<string>`(select b.time_zone from boat t join base b on b.id = t.base_id where t.id = ${job.boatId})`,
     })
     .from(job)
     .where(eq(job.id, jobId))
     .for('update', { of: job });
   if (!card) throw notFound('job');
-  if (!(await mayWrite(tx, who, jobId, card.j.technicianId))) throw othersCard();
   const record = await entriesOf(tx, jobId);
+  if (!foldCard(record).helpers.has(who.id) && !(await mayWrite(tx, who, jobId, card.j.technicianId)))
+    throw othersCard();
   const work = (await workOfJobs(tx, now, [jobId])).get(jobId);
   const steps = work?.steps ?? [];
   const kept: CardEntry[] = [];
@@ -138,7 +162,7 @@ export async function keepEntries(
   const times = gapsIn(steps, open);
   const engines = (now: CardState) => {
     const passed = passedOf(steps, now);
-    return new EngineState(steps, open, (id) => now.ticks.has(id) || passed.has(id), times);
+    return new EngineState(steps, open, (id) => now.ticks.has(id) || passed.has(id), foundOpen(steps, now), times);
   };
   for (const s of sent) {
     const known = record.find((e) => e.id === s.id);
@@ -152,7 +176,13 @@ export async function keepEntries(
         ? closedText(card.j.status)
         : (faultOf(s.act, steps, work?.tasks ?? [], state, record) ??
           hindranceOf(s.act, steps, state, engines) ??
-          (s.act.kind === 'decide' && s.act.take ? await stopFault(tx, jobId, s.act.finding) : null));
+          (s.act.kind === 'decide' && s.act.take
+            ? await stopFault(tx, jobId, s.act.finding)
+            : s.act.kind === 'undecide'
+              ? await takenBackFault(tx, jobId, s.act.finding)
+              : s.act.kind === 'join'
+                ? joinFault(who, card.j.technicianId, s.act.personId)
+                : null));
     if (because !== null) {
       refused.push({ id: s.id, because });
       continue;
@@ -202,7 +232,7 @@ export async function keepEntries(
       await judgeCard(
         tx,
         jobId,
-        await findingEngines(tx, jobId, (engineId) => tasksBegun(steps, state, engineId)),
+        await findingEngines(tx, card.j, work?.tasks ?? [], open, (engineId) => tasksBegun(steps, state, engineId)),
         readingsOf(state),
         now,
       );
@@ -215,7 +245,19 @@ export async function keepEntries(
           who,
           now,
         );
-    for (const e of fresh) if (e.act.kind === 'decide' && e.against === null) await decide(tx, jobId, e.act, who, now);
+    for (const e of fresh) {
+      if (e.act.kind === 'decide' && e.against === null) await decide(tx, audit, jobId, e.act, state, who, now);
+      if (e.act.kind === 'undecide' && e.against === null) await undecide(tx, jobId, e.act.finding, who, now);
+    }
+    await tellOf(
+      tx,
+      fresh,
+      steps,
+      state,
+      { id: jobId, technicianId: card.j.technicianId, boatName: card.boatName },
+      who,
+      now,
+    );
     await audit({
       act: 'changed',
       subject: 'job',
@@ -262,13 +304,20 @@ function faultOf(
       const run = steps.find((s) => s.id === `${of.engineId} run`);
       if (of.kind === 'oil level' && run && !state.ticks.has(run.id))
         return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
-      return readingFault(of.kind, act.value);
+      return readingFault(of.kind, act.value, of.part);
     }
     case 'type': {
       const of = typedOf(act.field);
       if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId)))
         return 'This figure is of an engine that is not on the card.';
       return null;
+    }
+    case 'skip': {
+      const step = steps.find((s) => s.id === act.step);
+      if (!step) return 'This step is not on the card any more.';
+      return act.why !== null && step.gate !== null
+        ? 'What a person confirms is not left out. Finish with the engine left open, and say why.'
+        : null;
     }
     case 'hold':
       return tasks.some((t) => t.engineId === act.engineId) ? null : 'This engine is not on the card.';
@@ -340,8 +389,10 @@ async function stopFault(tx: Tx, jobId: number, key: string): Promise<string | n
 /** A finding is taken as proposed, with all that follows, or overridden for a reason. */
 async function decide(
   tx: Tx,
+  audit: (line: AuditLine) => Promise<void>,
   jobId: number,
   act: Extract<CardAct, { kind: 'decide' }>,
+  state: CardState,
   who: Who,
   now: Date,
 ): Promise<void> {
@@ -351,7 +402,90 @@ async function decide(
     .update(finding)
     .set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason })
     .where(eq(finding.id, found.id));
-  if (act.take) await applyProposals(tx, found, who, now);
+  const seen = seenAt(found, state, now);
+  if (act.take) await applyProposals(tx, found, seen, who, now);
+  // What would have held it is not waved through on the dock: it stays in until the desk agrees.
+  else if (found.weight === 'hold' && who.role === 'technician')
+    await holdByHand(
+      tx,
+      audit,
+      {
+        engineId: found.engineId,
+        findingId: found.id,
+        why: `${found.seen} ${who.name.split(' ')[0]} would let it go: ${act.reason ?? ''} A coordinator confirms that.`,
+        checks: [],
+        jobId,
+        at: seen,
+      },
+      who,
+      now,
+    );
+}
+
+/** Once the desk has let the engine go, the dock does not take its hold back. */
+async function takenBackFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
+  const [found] = await tx.select().from(finding).where(isFinding(jobId, key));
+  if (!found || (found.state !== 'taken' && found.state !== 'overridden')) return 'There is nothing to take back here.';
+  const released = await tx
+    .select({ id: hold.id })
+    .from(hold)
+    .where(and(eq(hold.findingId, found.id), isNotNull(hold.releasedAt)));
+  return released.length > 0 ? 'The coordinator has let the engine go on it already. Ask the coordinator.' : null;
+}
+
+/** Whose card it is says who writes on it besides, and so does the desk. */
+const joinFault = (who: Who, technicianId: number, personId: number): string | null =>
+  who.role === 'technician' && who.id !== technicianId
+    ? 'Whose card it is says who else writes on it.'
+    : personId === technicianId
+      ? 'The card is theirs already.'
+      : null;
+
+/** A decision is taken back: what followed from it is called off, and the finding waits to be decided again. */
+async function undecide(tx: Tx, jobId: number, key: string, who: Who, now: Date): Promise<void> {
+  const [found] = await tx.select().from(finding).where(isFinding(jobId, key)).for('update');
+  if (!found || (found.state !== 'taken' && found.state !== 'overridden')) return;
+  await takeBack(tx, found, who, now);
+  await tx
+    .update(finding)
+    .set({ state: 'open', decidedBy: null, decidedAt: null, reason: null })
+    .where(eq(finding.id, found.id));
+}
+
+/** Tells those it concerns: a word goes to the other side, a step left out to the desk, a helper hears of it. */
+async function tellOf(
+  tx: Tx,
+  fresh: readonly CardEntry[],
+  steps: readonly Step[],
+  state: CardState,
+  card: { id: number; technicianId: number; boatName: string },
+  who: Who,
+  now: Date,
+): Promise<void> {
+  const first = who.name.split(' ')[0]!;
+  const desk = (text: string) => tellRoles(tx, ['coordinator', 'administrator'], text, card.id, who.id, now);
+  const person = async (personId: number, text: string) => {
+    if (personId !== who.id) await tx.insert(notice).values({ personId, text, jobId: card.id, at: now });
+  };
+  for (const { act } of fresh) {
+    if (act.kind === 'say') {
+      const text = `${first}, ${card.boatName}: ${act.text}`;
+      if (who.role === 'technician') await desk(text);
+      for (const id of new Set([card.technicianId, ...state.helpers])) await person(id, text);
+    }
+    if (act.kind === 'skip' && act.why !== null)
+      await desk(
+        `${first} leaves out "${steps.find((s) => s.id === act.step)?.text ?? act.step}" on ${card.boatName}: ${act.why}`,
+      );
+    if (act.kind === 'join' && act.on)
+      await person(act.personId, `${first} wants you on ${card.boatName}’s card: you write on it too.`);
+  }
+}
+
+/** When the last of a finding's readings was taken: work begun after that can clear it. */
+function seenAt(found: { readings: Record<string, unknown> }, state: CardState, now: Date): Date {
+  const times = Object.keys(found.readings).flatMap((key) => state.readings.get(key)?.at ?? []);
+  return times.length === 0 ? now : new Date(Math.min(now.getTime(), Math.max(...times)));
 }
 
 /** Names of the people who had a hand in it. */

@@ -11,7 +11,9 @@ import {
   readingsOf,
   taskKey,
   volumePutIn,
+  workTimes,
   type CardDraft,
+  type CardEntry,
   type CardState,
 } from '@diurna/core/visit';
 import type { finishJob } from '@diurna/contract/jobs';
@@ -71,13 +73,18 @@ export async function finish(
   const doneOn = before.day < today ? before.day : today;
 
   const work = (await workOfJobs(tx, now, [id])).get(id)!;
-  const state = foldCard(await entriesOf(tx, id));
+  const record = await entriesOf(tx, id);
+  const state = foldCard(record);
   const card = cardAtWork(work.order().steps, state, openOnArrival(work.tasks));
-  const left = await refuseUnfinished(tx, id, work, card, done, body.leftOpen);
+  const open = await refuseUnfinished(tx, id, work, card, done, body.leftOpen);
 
   await writeHours(tx, tasks, body, today, who, now);
   const used = await usedOn(tx, place.baseId, work, tasks, body, readingsOf(state));
-  const entries = await writeService(tx, { id, body, work, state, done, doneOn, today, who, now }, used.volumeOf);
+  const entries = await writeService(
+    tx,
+    { id, body, work, state, record, done, doneOn, today, who, now },
+    used.volumeOf,
+  );
   const belowZero = await takeParts(tx, used.parts, {
     baseId: place.baseId,
     jobId: id,
@@ -90,25 +97,18 @@ export async function finish(
 
   await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
   await askForFirstOuting(tx, id, done, now);
-  await holdLeftOpen(tx, audit, id, body.leftOpen, left, who, today, now);
+  await holdLeftOpen(tx, audit, id, body.leftOpen, open, who, today, now);
 
   const version = await closeCard(tx, id, body, work, when);
+  const left = body.tasks.filter((t) => !t.done).map(key);
+  const after = { doneOn, done: done.map(key), left, hours: body.hours, parts: used.parts, belowZero };
   await audit({
     act: 'finished',
     subject: 'job',
     subjectId: id,
     title: place.name,
     before: { status: before.status },
-    after: {
-      doneOn,
-      done: done.map(key),
-      left: body.tasks.filter((t) => !t.done).map(key),
-      hours: body.hours,
-      parts: used.parts,
-      belowZero,
-      entries: entries.map((e) => e.id),
-      remark: body.remark,
-    },
+    after: { ...after, entries: entries.map((e) => e.id), remark: body.remark },
   });
   return { id, version };
 }
@@ -148,6 +148,7 @@ interface Finished {
   body: Finish;
   work: CardWork;
   state: CardState;
+  record: readonly CardEntry[];
   done: Finish['tasks'];
   doneOn: Day;
   today: Day;
@@ -158,18 +159,23 @@ interface Finished {
 /** An entry in the service log for each task that was done. */
 async function writeService(
   tx: Tx,
-  { id, body, work, state, done, doneOn, today, who, now }: Finished,
+  { id, body, work, state, record, done, doneOn, today, who, now }: Finished,
   volumeOf: (t: DoneTask) => PrintedVolume | null,
 ): Promise<{ id: number }[]> {
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
   const took = actualMinutes(work.steps, state);
+  const times = workTimes(work.steps, state, record);
+  // A phone whose clock is ahead has done nothing later than now.
+  const moment = (at: number | undefined) => (at === undefined ? null : new Date(Math.min(at, now.getTime())));
   return tx
     .insert(serviceEntry)
     .values(
       done.map((t) => ({
         minutes: took.get(key(t)) ?? null,
         enteredAt: now,
+        beganAt: moment(times.get(key(t))?.from),
+        endedAt: moment(times.get(key(t))?.to),
         engineId: t.engineId,
         task: t.task,
         doneOn,

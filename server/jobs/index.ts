@@ -1,9 +1,10 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
-import { and, count, eq, gte, ilike, inArray, lte, sql } from 'drizzle-orm';
+import { and, count, eq, gte, ilike, inArray, lte, ne, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
+import { tellRoles } from '../findings/index.ts';
 import { DAY_OVER, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { partsOfTasks } from '../stores/index.ts';
@@ -30,6 +31,7 @@ type Names =
   | 'jobPhoto'
   | 'sendPicture'
   | 'handOver'
+  | 'addCardTasks'
   | 'finishJob'
   | 'undoJob';
 interface TaskKey {
@@ -62,6 +64,31 @@ async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[])
     seen.add(`${t.engineId} ${t.task}`);
   });
   return { place };
+}
+
+/** A task of an engine stands on one open card only. */
+async function refuseOnOtherCards(tx: Tx, jobId: number, tasks: readonly TaskKey[]): Promise<void> {
+  const rows = await tx
+    .select({ engineId: jobTask.engineId, task: jobTask.task, day: job.day, technician: person.name })
+    .from(jobTask)
+    .innerJoin(job, eq(job.id, jobTask.jobId))
+    .innerJoin(person, eq(person.id, job.technicianId))
+    .where(
+      and(
+        eq(jobTask.onOpenJob, true),
+        ne(jobTask.jobId, jobId),
+        inArray(
+          jobTask.engineId,
+          tasks.map((t) => t.engineId),
+        ),
+      ),
+    );
+  const other = rows.find((r) => tasks.some((t) => t.engineId === r.engineId && t.task === r.task));
+  if (other)
+    throw new HttpProblem(
+      409,
+      `${TASKS[other.task].word} stands on another card already, ${other.technician.split(' ')[0]}’s of ${other.day}. Ask the coordinator to move it.`,
+    );
 }
 
 async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
@@ -265,6 +292,39 @@ export function jobsHandlers(): Handlers<Names> {
           title: place!.name,
           before: { technicianId: before.technicianId },
           after: { technicianId: body.technicianId, technician, note: body.note },
+        });
+        return { id: row!.id, version: row!.version };
+      }),
+
+    addCardTasks: ({ params, body, write, who, now }) =>
+      write(async (tx, audit) => {
+        const before = await lockVersion(tx, job, params.id, body.version, 'job');
+        refuseOthersCard(who, before.technicianId);
+        if (before.status !== 'open') throw new HttpProblem(409, 'Only an open card takes more work.');
+        const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
+        const { place } = await checkWork(tx, before.boatId, [...old, ...body.tasks]);
+        await refuseOnOtherCards(tx, params.id, body.tasks);
+        const versions = await versionsInForce(tx);
+        await tx
+          .insert(jobTask)
+          .values(body.tasks.map((t) => ({ jobId: params.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
+        const [row] = await tx.update(job).set(nextVersion(job)).where(eq(job.id, params.id)).returning();
+        const words = [...new Set(body.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ');
+        await tellRoles(
+          tx,
+          ['coordinator', 'administrator'],
+          `${who.name.split(' ')[0]} does more on ${place.name}: ${words}. ${body.why}`,
+          params.id,
+          who.id,
+          now,
+        );
+        await audit({
+          act: 'changed',
+          subject: 'job',
+          subjectId: params.id,
+          title: place.name,
+          before: { tasks: old },
+          after: { tasks: [...old, ...body.tasks], why: body.why },
         });
         return { id: row!.id, version: row!.version };
       }),

@@ -33,9 +33,12 @@ export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<n
   const engineIds = [...askedOf.keys()];
   const done = await rowsOf(
     db,
-    z.object({ id: z.number(), engine_id: z.number(), task: taskKind, at: z.number() }),
+    z.object({ id: z.number(), engine_id: z.number(), task: taskKind, from: z.number(), at: z.number() }),
     sql`
-    select s.id, s.engine_id, s.task, (extract(epoch from s.entered_at) * 1000)::float8 as at from service_entry s
+    select s.id, s.engine_id, s.task,
+      (extract(epoch from coalesce(s.began_at, s.entered_at)) * 1000)::float8 as from,
+      (extract(epoch from coalesce(s.ended_at, s.entered_at)) * 1000)::float8 as at
+    from service_entry s
     where s.engine_id = any(${sql.param(engineIds)}::int[]) and s.cancels is null and not exists (select 1
       from service_entry c where c.cancels = s.id)
       and s.entered_at >= (select min(f.at) from follow_up f where f.engine_id = s.engine_id

@@ -102,7 +102,7 @@ describe('parts a finding asks for', () => {
         boatName: 'Turnstone',
         position: 'port',
         task: 'gear-lube',
-        why: 'A screw was seized.',
+        why: 'A screw was seized. Wanted: gear-case screw.',
         by: 'technician',
         jobId: id,
         parts: [{ partId: lube.id, number: 'LUBE', onHand: 1000, onTheWay: 0 }],

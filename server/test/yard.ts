@@ -2,7 +2,7 @@ import type { Problem, Role } from '@diurna/contract';
 import type { Clock } from '@diurna/core/calendar';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { SentEntry } from '@diurna/contract/visit';
-import { READINGS } from '@diurna/core/findings';
+import { READINGS, type ReadingValue } from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { keysAsked, type AskedReading, type CardAct, type CardEntry } from '@diurna/core/visit';
 import { randomBytes, randomUUID } from 'node:crypto';
@@ -14,6 +14,8 @@ import { processClock } from '../clock.ts';
 import { makeDb, makePool } from '../db/index.ts';
 
 const PASSWORD = 'a-long-password';
+/** Phones go by the clock of the book that was opened last. */
+let phones = processClock();
 
 /** A signed-in person of a test. Replies that are not 2xx throw unless asked for with `refused`. */
 export class Client {
@@ -66,7 +68,7 @@ export class Client {
 /** An act as a phone sends it. */
 export const entryOf = (act: CardAct, more: Partial<SentEntry> = {}): SentEntry => ({
   id: randomUUID(),
-  at: Date.parse('2026-04-15T10:00:00Z'),
+  at: phones().getTime(),
   act,
   seen: 1e9,
   ...more,
@@ -96,14 +98,14 @@ function fineReading(card: JobCard, { key, kind }: AskedReading, engineId: numbe
   if (!READINGS[kind].needed || card.entries.some((e) => e.act.kind === 'read' && e.act.key === key)) return [];
   const fine = READINGS[kind].options?.find((o) => o.tone === 'fine');
   if (fine) return [{ kind: 'read', key, value: { choice: fine.key } }];
-  const screws = traitsOf(card.engines.find((e) => e.id === engineId)!).gearScrews;
-  const value =
-    kind === 'gaskets out'
-      ? { value: screws, unit: 'pieces' }
-      : kind === 'compression'
-        ? { value: 900, unit: 'kPa' }
-        : { value: 80, unit: '%' };
-  return [{ kind: 'read', key, value }];
+  const screws = traitsOf(card.engines.find((e) => e.id === engineId)!).gearScrews ?? 2;
+  const figures: Partial<Record<typeof kind, ReadingValue>> = {
+    'gaskets out': { value: screws, unit: 'pieces' },
+    compression: { value: 900, unit: 'kPa' },
+    'leak loss': { value: 5, unit: '%' },
+    'battery volts': { value: 12.7, unit: 'V' },
+  };
+  return [{ kind: 'read', key, value: figures[kind] ?? { value: 80, unit: '%' } }];
 }
 
 /** What a step asks to be seen, all as it should be. */
@@ -138,6 +140,7 @@ export async function openYard(
     ...pooled
   }: Parameters<typeof makePool>[1] & { logger?: Logger; privateFeeds?: string[] } = {},
 ) {
+  phones = clock;
   // Not on the template itself: whoever is connected to it keeps others from copying it.
   const admin = new pg.Client(
     Object.assign(new URL(process.env.DIURNA_TEST_DATABASE!), { pathname: '/postgres' }).toString(),

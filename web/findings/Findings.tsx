@@ -1,9 +1,11 @@
 import { Button } from '@mui/material';
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import { MANUAL_FIRST } from '@diurna/core/service';
+import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
-import { Entry } from '../ui/parts.tsx';
+import { Entry, Wrong } from '../ui/parts.tsx';
+import { useMe } from '../app/useBook.ts';
+import { jobsApi } from '../jobs/api.ts';
 import { proposalText, type Shown } from './finding-words.ts';
 import type { LiveCard } from '../jobs/index.ts';
 import './findings.css';
@@ -21,14 +23,23 @@ export function Findings({
   write: (act: CardAct) => Promise<void>;
 }) {
   if (findings.length === 0) return null;
+  const left = findings.filter((f) => f.state === 'open' && !isQuiet(f)).length;
   return (
     <section className="findings" aria-label="What was found">
+      {left > 0 && (
+        <p className="faint" role="status">
+          {left === 1 ? 'One is' : `${left} are`} still to be decided.
+        </p>
+      )}
       {findings.map((f) => (
         <One key={f.key} finding={f} card={live.card} mayDecide={mayDecide} write={write} />
       ))}
     </section>
   );
 }
+
+/** What is only told, and asks for nothing. */
+const isQuiet = (f: Shown) => f.weight === 'watch' && f.proposals.length === 0;
 
 const WORD: Record<Shown['weight'], string> = {
   normal: 'normal',
@@ -53,7 +64,8 @@ function One({
   const [reason, setReason] = useState('');
   const engine = card.engines.length > 1 ? card.engines.find((e) => e.id === f.engineId)?.position : undefined;
   const open = f.state === 'open';
-  const quiet = f.weight === 'watch' && f.proposals.length === 0;
+  const quiet = isQuiet(f);
+  const me = useMe();
   return (
     <article className={`finding ${f.weight} ${f.state}`}>
       <p className="finding-seen">
@@ -84,6 +96,14 @@ function One({
           {f.by ? ` (${f.by.split(' ')[0]})` : ''}: {f.reason}
         </p>
       )}
+      {!open && mayDecide && card.status === 'open' && (
+        <div className="tools">
+          <DoItNow finding={f} card={card} />
+          <Button size="small" onClick={() => void write({ kind: 'undecide', finding: f.key })}>
+            Take it back
+          </Button>
+        </div>
+      )}
       {open && f.weight === 'stop' && (
         <p className="minus">
           The card cannot be finished like this. Correct the figure when you have found it, or say why it may go on.
@@ -100,6 +120,9 @@ function One({
               void write({ kind: 'decide', finding: f.key, take: false, reason: reason.trim() });
             }}>
             <Entry label="Why not as proposed" autoFocus value={reason} maxLength={500} onType={setReason} />
+            {f.weight === 'hold' && me.role === 'technician' && (
+              <p className="faint">The engine stays in until a coordinator agrees.</p>
+            )}
             <div className="tools">
               <Button type="submit" variant="contained" color="primary" disabled={reason.trim().length < 3}>
                 Write it down
@@ -131,5 +154,39 @@ function One({
           </div>
         ))}
     </article>
+  );
+}
+
+/** What the finding asks for now joins the card that is open, at its place in the order of work. */
+function DoItNow({ finding: f, card }: { finding: Shown; card: Card }) {
+  const [add, { isLoading, error }] = jobsApi.useAddCardTasksMutation();
+  const planned = new Set(card.tasks.filter((t) => t.engineId === f.engineId).map((t) => t.task));
+  const tasks = [
+    ...new Set(
+      f.proposals.flatMap((p): TaskKind[] =>
+        p.kind === 'follow-up' && typeof p.when === 'string' && !planned.has(p.task) ? [p.task] : [],
+      ),
+    ),
+  ];
+  if (f.state !== 'taken' || tasks.length === 0) return null;
+  return (
+    <>
+      <Button
+        size="small"
+        variant="contained"
+        color="primary"
+        disabled={isLoading}
+        onClick={() =>
+          void add({
+            id: card.id,
+            version: card.version,
+            tasks: tasks.map((task) => ({ engineId: f.engineId, task })),
+            why: f.seen,
+          })
+        }>
+        Do it on this card: {tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
+      </Button>
+      <Wrong error={error} />
+    </>
   );
 }

@@ -1,11 +1,9 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import {
-  COMPRESSION_SPREAD_TEXT,
-  compressionSpread,
-  kilopascalsOf,
   READING_UNITS,
+  readingDoubt,
+  readingFault,
   READINGS,
-  spreadPasses,
   type ReadingKind,
   type ReadingValue,
 } from '@diurna/core/findings';
@@ -13,6 +11,7 @@ import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
 import { parseAmount } from '@diurna/core/units';
+import { alikeOf, Balance, besideOf, BesideText, POURED, Spread, type Beside } from './beside.tsx';
 import './findings.css';
 
 interface Props {
@@ -46,6 +45,7 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
               info.options ? (
                 <Look
                   key={key}
+                  beside={besideOf(engine, kind, part, state)}
                   kind={kind}
                   label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
                   named={info.per === 'cylinder'}
@@ -58,6 +58,8 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
               ) : (
                 <Figure
                   key={key}
+                  part={part}
+                  beside={besideOf(engine, kind, part, state)}
                   kind={kind}
                   label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
                   named={info.per === 'cylinder'}
@@ -70,6 +72,20 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
                 />
               ),
             )}
+            {info.options && info.per === 'cylinder' && keys.length > 1 && (
+              <Look
+                kind={kind}
+                label="All alike"
+                named
+                beside={[]}
+                value={alikeOf(keys, state)}
+                disabled={disabled}
+                onChoose={(choice) => {
+                  for (const { key } of keys) onRead(key, { choice });
+                }}
+              />
+            )}
+            {POURED.includes(kind) && engine && <Balance engine={engine} state={state} />}
             {kind === 'compression' && (
               <Spread keys={keys.map((k) => k.key)} state={state} floor={engine?.traits.compressionFloorKpa ?? null} />
             )}
@@ -91,6 +107,7 @@ function Look({
   kind,
   label,
   named,
+  beside,
   value,
   disabled,
   onChoose,
@@ -98,6 +115,7 @@ function Look({
   kind: ReadingKind;
   label: string;
   named: boolean;
+  beside: readonly Beside[];
   value: ReadingValue | undefined;
   disabled: boolean;
   onChoose: (choice: string) => void;
@@ -120,6 +138,7 @@ function Look({
           {o.word}
         </button>
       ))}
+      <BesideText kind={kind} beside={beside} />
     </div>
   );
 }
@@ -128,12 +147,16 @@ function Figure({
   kind,
   label,
   named,
+  part,
+  beside,
   value,
   volume,
   disabled,
   onWrite,
 }: {
   kind: ReadingKind;
+  part: string | null;
+  beside: readonly Beside[];
   label: string;
   named: boolean;
   value: ReadingValue | undefined;
@@ -149,9 +172,16 @@ function Figure({
   const typed = text === null ? (kept?.value ?? null) : parseAmount(text);
   const trap =
     volume && typed !== null && typed > 0 ? unitTrap({ value: typed, unit: unit as VolumeUnit }, volume) : null;
+  const faultOf = (amount: number | null, inUnit: string) =>
+    amount === null ? 'Figures only, such as 2.7' : readingFault(kind, { value: amount, unit: inUnit }, part);
+  // Told while it is typed, and not kept: a figure that cannot be goes nowhere from here.
+  const fault = text === null || text.trim() === '' ? null : faultOf(typed, unit);
+  const doubt =
+    typed === null || fault !== null || trap !== null ? null : readingDoubt(kind, { value: typed, unit }, beside);
   const keep = (nextUnit = unit) => {
     const amount = parseAmount(shown);
-    if (amount === null || (kept?.value === amount && kept.unit === nextUnit)) return;
+    if (amount === null || faultOf(amount, nextUnit) !== null || (kept?.value === amount && kept.unit === nextUnit))
+      return;
     onWrite({ value: amount, unit: nextUnit });
     setText(null);
   };
@@ -163,6 +193,7 @@ function Figure({
           className="plain-input num figure"
           inputMode="decimal"
           aria-label={label}
+          aria-invalid={fault !== null}
           value={shown}
           placeholder={volume ? String(volume.value) : ''}
           disabled={disabled}
@@ -199,40 +230,22 @@ function Figure({
           ))}
         </select>
       )}
-      {text !== null && text.trim() !== '' && parseAmount(text) === null && (
-        <p className="trap" role="status">
-          Figures only, such as 2.7
+      {fault !== null && (
+        <p className="trap" role="alert">
+          {fault}
         </p>
       )}
+      {doubt !== null && (
+        <p className="trap" role="status">
+          {doubt}
+        </p>
+      )}
+      <BesideText kind={kind} beside={beside} />
       {trap && (
         <p className="trap" role="status">
           {typed} looks like {trap}, not {unit}: the label says {inBothUnits(volume!)}.
         </p>
       )}
     </div>
-  );
-}
-
-/** How far the cylinders lie apart, as soon as two are read. */
-function Spread({ keys, state, floor }: { keys: string[]; state: CardState; floor: number | null }) {
-  const pressures = keys.flatMap((key) => {
-    const value = state.readings.get(key)?.value;
-    const kpa = value && 'value' in value ? kilopascalsOf(value) : null;
-    return kpa === null ? [] : [kpa];
-  });
-  const spread = compressionSpread(pressures);
-  if (spread === null) return <p className="faint">{COMPRESSION_SPREAD_TEXT} apart is the most.</p>;
-  const low = floor !== null && pressures.some((p) => p < floor);
-  const bad = !spreadPasses(spread) || low;
-  return (
-    <p className={bad ? 'trap' : 'fine'} role="status">
-      {Math.round(spread * 1000) / 10} % apart:{' '}
-      {low
-        ? 'one lies below the model’s floor'
-        : bad
-          ? `more than ${COMPRESSION_SPREAD_TEXT}, a cylinder is weak`
-          : `passes, ${COMPRESSION_SPREAD_TEXT} is the most`}
-      {pressures.length < keys.length ? ' so far' : ''}.
-    </p>
   );
 }

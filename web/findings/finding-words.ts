@@ -1,5 +1,5 @@
 import type { FindingRow } from '@diurna/contract/findings';
-import { findingsOf, type Finding, type Proposal } from '@diurna/core/findings';
+import { findingsOf, WEIGHTS, type Finding, type Proposal } from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { readingsOf, tasksBegun } from '@diurna/core/visit';
@@ -15,7 +15,7 @@ export function proposalText(p: Proposal): string {
     case 'shorten':
       return `${TASKS[p.task].word.toLowerCase()} of this boat at ${p.percent} % of its interval`;
     case 'order':
-      return `parts for ${TASKS[p.task].word.toLowerCase()} asked for from Stores`;
+      return `${p.what ?? `parts for ${TASKS[p.task].word.toLowerCase()}`} asked for from Stores`;
   }
 }
 
@@ -38,13 +38,21 @@ export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): S
         sump: e.sump,
         gearCase: e.gearCase,
         firstOil: e.firstOil,
+        oilUnknown: e.oilUnknown,
+        planned: new Set(card.tasks.filter((t) => t.engineId === e.id).map((t) => t.task)),
+        past: e.past,
+        day: card.day,
+        hours: e.recent.at(-1)?.hours ?? null,
         worked: tasksBegun(plain, state, e.id),
       },
       readings,
     ),
   );
-  const decided = card.findings.filter((f) => f.state === 'taken' || f.state === 'overridden');
-  return [
+  // One that was taken back on this phone is open, though the book does not know yet.
+  const decided = card.findings.filter(
+    (f) => (f.state === 'taken' || f.state === 'overridden') && state.decisions.has(f.key),
+  );
+  const shown = [
     ...now
       .filter((f) => !decided.some((d) => d.key === f.key))
       .map((f): Shown => {
@@ -58,4 +66,6 @@ export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): S
       }),
     ...decided,
   ];
+  // Each keeps its place when it is decided: nothing jumps from under the finger.
+  return shown.sort((a, b) => WEIGHTS.indexOf(b.weight) - WEIGHTS.indexOf(a.weight) || a.key.localeCompare(b.key));
 }

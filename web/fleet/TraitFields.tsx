@@ -28,7 +28,7 @@ const CHOICES: [Key, string, (string | number)[]][] = [
   ['fillAt', 'Oil goes in at', ['cap', 'dipstick hole']],
   ['gearScrews', 'Gear-case screws', [2, 3]],
   ['fuelFilter', 'Fuel filter', ['in-line', 'canister']],
-  ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer']],
+  ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer', 'bent tab']],
 ];
 const TORQUES: [Key, string][] = [
   ['drainScrewNm', 'Drain screw'],

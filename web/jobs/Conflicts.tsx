@@ -38,6 +38,10 @@ function said(live: LiveCard, act: CardAct): string {
       return `held the engine: ${act.why}`;
     case 'remark':
       return `remark: ${act.text}`;
+    case 'undecide':
+      return 'took the decision back';
+    case 'skip':
+      return act.why === null ? 'takes the step up again' : `left the step out: ${act.why}`;
     default:
       return act.kind;
   }

@@ -118,8 +118,13 @@ describe('the finish', () => {
   const tasks = ['thermostat'] as const;
   const gates = () => within(screen.getByRole('region', { name: 'Before it goes back on hire' }));
   const whole: CardAct[] = [
-    ...['cowl off', 'thermostat/off', 'thermostat/look', 'thermostat/on'].map(tick),
+    tick('cowl off'),
+    tick('thermostat/off'),
+    { kind: 'read', key: '1 thermostat look', value: { choice: 'shut' } },
+    tick('thermostat/look'),
+    tick('thermostat/on'),
     { kind: 'read', key: '1 stream', value: { choice: 'strong' } },
+    { kind: 'read', key: '1 oil light', value: { choice: 'out' } },
     tick('run'),
     { kind: 'read', key: '1 leak', value: { choice: 'dry' } },
     tick('leaks'),
@@ -129,13 +134,13 @@ describe('the finish', () => {
   const bar = () => within(screen.getByRole('group', { name: 'Finish' }));
 
   test('a gate that asks for what was seen comes up with its question, and is not ticked unseen', async () => {
-    const asked = await open(cardOf(tasks, { entries: did(...whole.slice(0, 4)) }));
+    const asked = await open(cardOf(tasks, { entries: did(...whole.slice(0, 5)) }));
     await user.click(gates().getByRole('checkbox', { name: /^Run it five minutes/ }));
     expect(atHand().getByRole('heading').textContent).toMatch(/^Run it five minutes/);
     expect(ticks(asked)).toEqual([]);
   });
   test('a run ticked before the housing was on again is wanted again', async () => {
-    const early = [whole[0]!, whole[4]!, whole[5]!, ...whole.slice(1, 4), ...whole.slice(6)];
+    const early = [whole[0]!, ...whole.slice(5, 8), ...whole.slice(1, 5), ...whole.slice(8)];
     await open(cardOf(tasks, { entries: did(...early) }));
     const run = gates().getByRole('checkbox', { name: /^Run it five minutes/ });
     expect(run.getAttribute('aria-checked')).toBe('false');

@@ -21,6 +21,7 @@ import { Gates } from './Gates.tsx';
 import { clockOfMs, type LiveCard } from './live-card.ts';
 import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
+import { Talk } from './Talk.tsx';
 import { HandOver, Trouble } from './Trouble.tsx';
 import { useCard } from './useCard.ts';
 import { useKeptDay } from './useKept.ts';
@@ -51,8 +52,10 @@ export function JobCard() {
 function OpenCard({ card }: { card: Card }) {
   const me = useMe();
   const today = useToday();
-  const mayWork = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
   const live = useCard(card, me);
+  const owns = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
+  // Whoever helps writes on it too, and leaves the finish to the one whose card it is.
+  const mayWork = owns || live.state.helpers.has(me.id);
   useKeptDay();
   const finishing = useAppSelector((s) => s.outbox.waiting.find((w) => w.jobId === card.id && w.finish));
   const open = mayWork && card.status === 'open';
@@ -123,6 +126,7 @@ function OpenCard({ card }: { card: Card }) {
           />
         )}
         <Findings live={live} findings={findings.filter((f) => !urgent(f))} mayDecide={editable} write={write} />
+        <Talk live={live} editable={editable} write={write} />
         <LeftWord live={live} />
         {card.followUps.length > 0 && <FollowUps card={card} />}
         {card.engines.map((engine) => (
@@ -171,11 +175,11 @@ function OpenCard({ card }: { card: Card }) {
               : 'Technicians and coordinators work on cards.'}
           </p>
         )}
-        {editable && <FinishBar live={live} draft={draft} typed={typed} used={used} today={today} />}
+        {editable && owns && <FinishBar live={live} draft={draft} typed={typed} used={used} today={today} />}
         {open && finishing && <FinishedHere waiting={finishing} />}
-        {card.status === 'done' && <DoneBar card={card} mayUndo={mayWork} />}
+        {card.status === 'done' && <DoneBar card={card} mayUndo={owns} />}
         {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
-        {editable && <MoveJob card={card} />}
+        {editable && owns && <MoveJob card={card} />}
         {editable && me.role !== 'technician' && (
           <section className="block no-print">
             <HandOver live={live} />
@@ -259,6 +263,5 @@ function LeftWord({ live }: { live: LiveCard }) {
   );
 }
 
-/** What keeps the engine from going out, and is not decided yet, stands above all else. */
-const urgent = (f: { state: string; weight: string }) =>
-  f.state === 'open' && (f.weight === 'hold' || f.weight === 'stop');
+/** What keeps the engine from going out stands above all else, and stays there when it is decided. */
+const urgent = (f: { weight: string }) => f.weight === 'hold' || f.weight === 'stop';

@@ -92,6 +92,12 @@ function actText(act: CardAct): string {
       return `the hold: “${act.why}”.`;
     case 'photo':
       return 'that there is a picture.';
+    case 'skip':
+      return `that “${act.step.replace(/^\d+ /, '')}” is left out.`;
+    case 'say':
+      return `your word “${act.text}”.`;
+    case 'join':
+      return 'who else writes on the card.';
     default:
       return 'what you decided.';
   }

@@ -20,7 +20,7 @@ test('the card on paper has every step in working order with its number, hints, 
   const card = draw(['engine-oil', 'oil-filter'], { sump: { value: 3, unit: 'L' } });
   const steps = items();
   expect(steps).toHaveLength(card.steps.length);
-  expect(steps[0]).toMatch(/^1Tools and pans laid out/);
+  expect(steps[0]).toMatch(/^1Tools, pans and absorbent laid out/);
   const drain = steps.find((s) => s.includes('drain screw out'))!;
   expect(drain).toContain('Tilt up. ');
   expect(drain).toContain('Then 20 min by itself, over at ______.');

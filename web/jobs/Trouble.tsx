@@ -9,6 +9,7 @@ import { useMay, useMe } from '../app/useBook.ts';
 import { takenPicture } from '../snags/index.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
+import { MoreWork } from './MoreWork.tsx';
 import type { Taken } from './outbox.ts';
 
 interface Props {
@@ -140,6 +141,7 @@ export function Trouble({ live, write, onClose }: Props) {
           Hold the engine
         </Button>
       </div>
+      <MoreWork live={live} write={write} onDone={onClose} />
       <HandOver live={live} onDone={onClose} />
     </section>
   );

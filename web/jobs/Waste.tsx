@@ -1,5 +1,6 @@
 import {
   READING_UNITS,
+  readingFault,
   wasteCounted,
   wasteKey,
   wasteOf,
@@ -90,9 +91,15 @@ function Line({
   const counted = wasteCounted(stream);
   const [text, setText] = useState<string | null>(null);
   const [unit, setUnit] = useState(kept?.unit ?? 'L');
+  const faultOf = (amount: number | null, inUnit: string) =>
+    amount === null
+      ? 'Figures only, such as 2.7'
+      : readingFault('waste', { value: amount, unit: counted ? 'pieces' : inUnit }, stream);
+  const fault = text === null || text.trim() === '' ? null : faultOf(parseAmount(text), unit);
   const keep = (nextUnit = unit) => {
     const amount = text === null ? (kept?.value ?? null) : parseAmount(text);
-    if (amount === null || (kept?.value === amount && kept.unit === nextUnit)) return;
+    if (amount === null || faultOf(amount, nextUnit) !== null || (kept?.value === amount && kept.unit === nextUnit))
+      return;
     onWrite({ value: amount, unit: counted ? 'pieces' : nextUnit });
     setText(null);
   };
@@ -106,6 +113,7 @@ function Line({
           className="plain-input num figure"
           inputMode="decimal"
           aria-label={`Waste: ${stream}`}
+          aria-invalid={fault !== null}
           value={text ?? (kept ? String(kept.value) : '')}
           placeholder={counted ? String(worked) : String(Math.round(worked / 10) / 100)}
           onChange={(e) => {
@@ -130,6 +138,11 @@ function Line({
               <option key={u}>{u}</option>
             ))}
           </select>
+        )}
+        {fault !== null && (
+          <p className="trap" role="alert">
+            {stream}: {fault}
+          </p>
         )}
       </td>
     </tr>

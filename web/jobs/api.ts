@@ -10,6 +10,7 @@ export const jobsApi = api.injectEndpoints({
     addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records']),
     editJob: writes(b, 'editJob', ['Jobs', 'Due', 'Records']),
     cancelJob: writes(b, 'cancelJob', ['Jobs', 'Due', 'Records']),
+    addCardTasks: writes(b, 'addCardTasks', ['Jobs', 'Due', 'Records']),
     finishJob: writes(b, 'finishJob', WORKED),
     undoJob: writes(b, 'undoJob', WORKED),
   }),

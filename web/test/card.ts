@@ -53,6 +53,8 @@ export function cardOf(
         stroke: 4,
         traits: {},
         firstOil: false,
+        past: [],
+        twin: null,
         oilUnknown: false,
         cylinders: 4,
         sump,

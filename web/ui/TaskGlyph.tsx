@@ -62,6 +62,8 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   ),
   // A boat that comes back.
   'first-outing': <path d="M3 15h18l-2.500 5h-13ZM12 15V4M12 5l6 6h-6M9.500 8 6.500 5M6.500 8.200V5h3.200" />,
+  // A dipstick with its two marks.
+  'oil-level': <path d="M9 3h6M12 3v18M9.500 12h5M9.500 17h5M16.500 14.500h4M18.500 12.500v4" />,
   // A ring with a lip.
   'gear-seals': <path d="M4 12a8 8 0 1 0 16 0 8 8 0 0 0-16 0ZM8 12a4 4 0 1 0 8 0 4 4 0 0 0-8 0ZM12 4v4M12 16v4" />,
   // Two cogs that meet.
@@ -77,6 +79,10 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   // A lens over filings.
   'oil-trace': (
     <path d="M4 10a6 6 0 1 0 12 0 6 6 0 0 0-12 0ZM14.500 14.500 21 21M8 9l1.500 1.500M11.500 8l-.500 2M9 12.500h2" />
+  ),
+  // A gauge on a drop.
+  'oil-pressure': (
+    <path d="M4 11a8 8 0 1 1 16 0M12 11l4.500-3.500M4 11h2.500M17.500 11H20M12 14c-1.500 2-2.200 3-2.200 4.200a2.200 2.200 0 0 0 4.400 0c0-1.200-.700-2.200-2.200-4.200Z" />
   ),
   // A winding passage.
   passages: <path d="M4 4v6a3 3 0 0 0 6 0V8a3 3 0 0 1 6 0v8a3 3 0 0 0 4 2.800M10 20l-2-2 2-2M4 18h4" />,

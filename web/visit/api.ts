@@ -7,7 +7,12 @@ export const visitApi = api.injectEndpoints({
     keepEntries: writes(b, 'keepEntries', (reply, _error, { id, entries }) =>
       reply &&
       entries.some(
-        (e) => e.act.kind === 'read' || e.act.kind === 'decide' || e.act.kind === 'settle' || e.act.kind === 'task',
+        (e) =>
+          e.act.kind === 'read' ||
+          e.act.kind === 'decide' ||
+          e.act.kind === 'undecide' ||
+          e.act.kind === 'settle' ||
+          e.act.kind === 'task',
       )
         ? [{ type: 'Card', id }]
         : [],

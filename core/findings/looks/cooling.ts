@@ -88,3 +88,47 @@ export function coolingAndShift({ engine, choice, key, add }: Look): void {
       ],
     );
 }
+
+/** What came out of the passages. */
+export function passagesSearched({ choice, key, add }: Look): void {
+  if (choice('pieces found') === 'some')
+    add(
+      'pieces missing',
+      [key('pieces found')],
+      'hold',
+      'Pieces of the old impeller are still missing.',
+      'They sit in the block and will stop the water when it is hot.',
+      'Hold it. On up the passages: thermostat out, block flushed back.',
+      [
+        { kind: 'hold', checks: ['passages'] },
+        { kind: 'follow-up', task: 'passages', when: 'now' },
+      ],
+    );
+}
+
+/** The old thermostat and what lay behind it. */
+export function thermostatRead({ engine, choice, key, add }: Look): void {
+  const seen = choice('thermostat look');
+  if (seen === 'rubber')
+    add(
+      'rubber behind thermostat',
+      [key('thermostat look')],
+      'act',
+      'Rubber behind the thermostat.',
+      'A vane broke off some time, and more of it may sit in the block.',
+      'Search the passages.',
+      engine.worked.has('passages') ? [] : [{ kind: 'follow-up', task: 'passages', when: 'now' }],
+    );
+  if (seen === 'salt' || seen === 'stuck')
+    add(
+      'thermostat worn',
+      [key('thermostat look')],
+      'watch',
+      seen === 'salt' ? 'Salt or scale behind the thermostat.' : 'The old thermostat was stuck.',
+      seen === 'salt'
+        ? 'It is not flushed often enough.'
+        : 'It ran too cold or too hot: look at the plugs and the oil.',
+      seen === 'salt' ? 'Wash it out, and flush this boat after every day in salt.' : 'The new one is in; look again.',
+      seen === 'salt' ? [{ kind: 'shorten', task: 'thermostat', percent: 50 }] : [],
+    );
+}

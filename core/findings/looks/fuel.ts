@@ -3,7 +3,9 @@ import { LOOK_AGAIN_DAYS, type Look } from './look.ts';
 const TANK_WHEN_IN = 'Look at the tank when the boat is in anyway.';
 
 /** Fuel filter and separator. */
-export function fuelRead({ choice, key, add }: Look): void {
+export function fuelRead({ engine, choice, key, add }: Look): void {
+  const tank = (when: 'now' | number) =>
+    engine.worked.has('tank-check') ? [] : [{ kind: 'follow-up' as const, task: 'tank-check' as const, when }];
   const fuel = choice('fuel filter look');
   if (fuel === 'dark')
     add(
@@ -13,7 +15,7 @@ export function fuelRead({ choice, key, add }: Look): void {
       'The fuel filter is darker than a new one.',
       'Dirt comes with the fuel.',
       TANK_WHEN_IN,
-      [{ kind: 'follow-up', task: 'tank-check', when: LOOK_AGAIN_DAYS }],
+      tank(LOOK_AGAIN_DAYS),
     );
   const water = [
     fuel === 'water' && key('fuel filter look'),
@@ -27,7 +29,7 @@ export function fuelRead({ choice, key, add }: Look): void {
       'Water in the fuel.',
       'It stops the engine and rusts the injectors.',
       'Draw the tank’s bottom, look at cap and vent.',
-      [{ kind: 'follow-up', task: 'tank-check', when: 'now' }],
+      tank('now'),
     );
   if (choice('separator look') === 'dirt')
     add(
@@ -37,7 +39,22 @@ export function fuelRead({ choice, key, add }: Look): void {
       'Dirt in the separator.',
       'It comes from the tank.',
       TANK_WHEN_IN,
-      [{ kind: 'follow-up', task: 'tank-check', when: LOOK_AGAIN_DAYS }],
+      tank(LOOK_AGAIN_DAYS),
+    );
+}
+
+/** A glass from the bottom of the tank. */
+export function tankSeen({ choice, key, add }: Look): void {
+  const tank = choice('tank look');
+  if (tank === 'water' || tank === 'dirt')
+    add(
+      'tank fouled',
+      [key('tank look')],
+      tank === 'water' ? 'act' : 'watch',
+      tank === 'water' ? 'Water at the bottom of the tank.' : 'Dirt at the bottom of the tank.',
+      'It goes on to the filters and on from there.',
+      'Empty or clean it; new separator soon after.',
+      [{ kind: 'follow-up', task: 'separator', when: LOOK_AGAIN_DAYS }],
     );
 }
 

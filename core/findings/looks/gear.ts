@@ -1,9 +1,4 @@
-import { round } from '../../units/index.ts';
 import { LOOK_AGAIN_DAYS, SOON_DAYS, type Look } from './look.ts';
-
-/** Percent left. Common practice, no source. */
-const ANODE_SPENT = 50;
-const ANODE_FAST = 33;
 
 /** What the gear lube looked like. */
 export function gearLube({ choice, key, add }: Look): void {
@@ -67,27 +62,73 @@ export function shaftLine({ choice, key, add }: Look): void {
     );
 }
 
-/** How much of the anode is left. */
-export function anodeLeft({ at, key, add }: Look): void {
-  const anode = at('anode left');
-  if (anode && 'value' in anode && anode.value < ANODE_SPENT) {
-    const fast = anode.value < ANODE_FAST;
+/** The case under pressure, before and after new seals. */
+export function caseUnderPressure({ choice, key, add }: Look): void {
+  if (choice('seal pressure again') === 'falls')
     add(
-      'anode',
-      [key('anode left')],
-      fast ? 'act' : 'watch',
-      `${round(anode.value, 0)} % of the anode is left.`,
-      fast ? 'It goes faster than it should: bonding, or current in the water.' : 'It is spent.',
-      fast ? 'A new one, bonding looked at, and this boat’s anodes sooner.' : 'A new one goes on.',
+      'seals leak',
+      [key('seal pressure again')],
+      'hold',
+      'The gear case does not hold with its new seals.',
+      'A lip is turned or a seat is scored: water comes in again.',
+      'Hold it. Seals again before any lube goes in.',
       [
-        { kind: 'order', task: 'anodes' },
-        ...(fast
-          ? [
-              { kind: 'follow-up' as const, task: 'bonding' as const, when: SOON_DAYS },
-              { kind: 'shorten' as const, task: 'anodes' as const, percent: 50 },
-            ]
-          : []),
+        { kind: 'hold', checks: ['gear-seals', 'gear-lube'] },
+        { kind: 'follow-up', task: 'gear-seals', when: 'now' },
+        { kind: 'follow-up', task: 'gear-lube', when: 'after the one before' },
       ],
     );
-  }
+  else if (choice('seal pressure') === 'falls')
+    add(
+      'seals due',
+      [key('seal pressure')],
+      'watch',
+      'The empty case does not hold pressure.',
+      'A seal leaks: propeller shaft, drive shaft or shift shaft.',
+      'New ones where it leaks, then pressure and vacuum again.',
+    );
+}
+
+/** Teeth, dogs and bearings in the open case. */
+export function gearsSeen({ choice, key, add }: Look): void {
+  if (choice('gears look') === 'broken')
+    add(
+      'gears broken',
+      [key('gears look')],
+      'hold',
+      'Gears, dogs or bearings are broken and not mended.',
+      'It will stop under way, or come out of gear.',
+      'Hold it until they are renewed.',
+      [
+        { kind: 'hold', checks: ['gear-inspection'] },
+        { kind: 'order', task: 'gear-inspection' },
+      ],
+    );
+}
+
+/** Propeller and hub. */
+export function hubSeen({ choice, key, add }: Look): void {
+  const hub = choice('hub look');
+  if (hub === 'slips')
+    add(
+      'hub slips',
+      [key('hub look')],
+      'act',
+      'The hub is cracked or slips.',
+      'It will not push under load.',
+      'Another propeller or a new hub before it goes out.',
+      [
+        { kind: 'order', task: 'prop-shaft', what: 'hub or propeller' },
+        { kind: 'follow-up', task: 'prop-shaft', when: 'now' },
+      ],
+    );
+  if (hub === 'chipped')
+    add(
+      'blade chipped',
+      [key('hub look')],
+      'watch',
+      'Chips, or a bent blade.',
+      'It shakes, and shaking wears seals and bearings.',
+      'File it smooth, or have it mended when the boat is in.',
+    );
 }

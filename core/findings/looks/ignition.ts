@@ -1,7 +1,14 @@
 import { round } from '../../units/index.ts';
 import { type Proposal } from '../finding.ts';
-import { COMPRESSION_SPREAD_TEXT, compressionSpread, kilopascalsOf, percent, spreadPasses } from '../measures.ts';
-import { SOON_DAYS, type Look } from './look.ts';
+import {
+  COMPRESSION_SPREAD,
+  COMPRESSION_SPREAD_TEXT,
+  compressionSpread,
+  kilopascalsOf,
+  percent,
+  spreadPasses,
+} from '../measures.ts';
+import { LOOK_AGAIN_DAYS, SOON_DAYS, thenText, type Look } from './look.ts';
 
 /** So far apart a cylinder is not to be trusted at sea. Common practice, no source. */
 const SEVERE_SPREAD = 0.3;
@@ -42,39 +49,105 @@ const PLUGS: readonly (readonly [
  */
 const LEAST_KPA = 400;
 
-/** Compression, cylinder by cylinder. */
-export function compressionRead({ engine, all, add }: Look): void {
-  const pressures = all('compression').flatMap(({ key: k, part, value }) => {
-    const kpa = 'value' in value ? kilopascalsOf(value) : null;
-    return kpa === null || kpa <= 0
-      ? []
-      : [{ key: k, cylinder: Number(part), kpa, value: value as { value: number; unit: string } }];
-  });
+/** Lost since the last test by so much, a cylinder is worth a second look. Common practice, no source. */
+const LOST = COMPRESSION_SPREAD;
+/** One cylinder alone so far below the others, which agree: it is that cylinder. Common practice, no source. */
+const ALONE = 0.25;
+
+/** Compression, cylinder by cylinder, against each other, the model's least and the engine's own last test. */
+export function compressionRead(look: Look): void {
+  const { engine, add } = look;
+  const pressures = pressuresRead(look);
   const spread = pressures.length < engine.cylinders ? null : compressionSpread(pressures.map((p) => p.kpa));
   const own = engine.traits.compressionFloorKpa;
   const floor = own ?? LEAST_KPA;
   const low = pressures.filter((p) => p.kpa < floor);
-  if ((spread !== null && !spreadPasses(spread)) || low.length > 0) {
-    const weakest = [...pressures].sort((a, b) => a.kpa - b.kpa)[0]!;
-    const severe = (spread ?? 0) > SEVERE_SPREAD || low.length > 0;
-    const seen =
-      low.length > 0
-        ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below ${own === null ? 'what any engine runs on' : 'the model’s floor'}.`
-        : `The cylinders lie ${percent(spread!)} apart; cylinder ${weakest.cylinder} is the weakest. ${COMPRESSION_SPREAD_TEXT} is the most.`;
-    add(
-      'compression',
-      pressures.map((p) => p.key),
-      severe ? 'hold' : 'act',
-      seen,
-      'A cylinder is worn or leaks: rings, valves or head gasket.',
-      severe ? 'Hold it; test again and by leak-down.' : 'Test again warm, then by leak-down.',
-      [
-        ...(severe ? [{ kind: 'hold' as const, checks: ['leak-down' as const] }] : []),
-        { kind: 'follow-up', task: 'compression', when: 'now' },
-        { kind: 'follow-up', task: 'leak-down', when: 'now' },
-      ],
-    );
-  }
+  const lost = pressures.filter((p) => p.lost !== null && p.lost > LOST + 1e-9).sort((a, b) => b.lost! - a.lost!);
+  const apart = spread !== null && !spreadPasses(spread);
+  if (!apart && low.length === 0 && lost.length === 0) return;
+  const weakest = [...pressures].sort((a, b) => a.kpa - b.kpa)[0]!;
+  const others = pressures.filter((p) => p !== weakest).map((p) => p.kpa);
+  const alone =
+    apart &&
+    others.length >= 2 &&
+    spreadPasses(compressionSpread(others)!) &&
+    weakest.kpa < (1 - ALONE) * Math.min(...others);
+  const severe = (spread ?? 0) > SEVERE_SPREAD || low.length > 0 || alone || (lost[0]?.lost ?? 0) > SEVERE_SPREAD;
+  // All of them down alike: rather the gauge, a cold engine or a weak battery than all cylinders at once.
+  const alike = !apart && low.length === 0 && lost.length === engine.cylinders && engine.cylinders > 1;
+  add(
+    'compression',
+    pressures.map((p) => p.key),
+    severe && !alike ? 'hold' : 'act',
+    low.length > 0
+      ? `Cylinder ${weakest.cylinder} makes ${weakest.value.value} ${weakest.value.unit}, below ${own === null ? 'what any engine runs on' : 'the model’s floor'}.`
+      : alone
+        ? `Cylinder ${weakest.cylinder} alone lies far below the others, which agree: ${percent(spread)} apart.`
+        : apart
+          ? `The cylinders lie ${percent(spread)} apart; cylinder ${weakest.cylinder} is the weakest. ${COMPRESSION_SPREAD_TEXT} is the most.`
+          : alike
+            ? `All cylinders have lost about ${percent(lost.at(-1)!.lost!)} since ${thenText(engine, lost[0]!.last!)}.`
+            : `Cylinder ${lost[0]!.cylinder} has lost ${percent(lost[0]!.lost!)} since ${thenText(engine, lost[0]!.last!)}.`,
+    alike
+      ? 'All at once is rather a cold engine, a weak battery, another gauge or a shut throttle.'
+      : 'A cylinder is worn or leaks: rings, valves or head gasket.',
+    alike
+      ? 'Test again warm, throttle open, battery full, same gauge.'
+      : severe
+        ? 'Hold it; test again and by leak-down.'
+        : 'Test again warm, then by leak-down.',
+    [
+      ...(severe && !alike ? [{ kind: 'hold' as const, checks: ['leak-down' as const] }] : []),
+      { kind: 'follow-up', task: 'compression', when: 'now' },
+      ...(alike || engine.worked.has('leak-down')
+        ? []
+        : [{ kind: 'follow-up' as const, task: 'leak-down' as const, when: 'now' as const }]),
+    ],
+  );
+}
+
+/** The pressures read, with what each cylinder has lost since its last test, as a share. */
+function pressuresRead({ all, before }: Look) {
+  return all('compression').flatMap(({ key: k, part, value }) => {
+    const kpa = 'value' in value ? kilopascalsOf(value) : null;
+    if (kpa === null) return [];
+    const last = before('compression', part).at(-1) ?? null;
+    const was = last && 'value' in last.value ? kilopascalsOf(last.value) : null;
+    return [
+      {
+        key: k,
+        cylinder: Number(part),
+        kpa,
+        value: value as { value: number; unit: string },
+        last,
+        lost: was === null || was <= 0 ? null : 1 - kpa / was,
+      },
+    ];
+  });
+}
+
+/** Loss of a cylinder under air; more is a leak to be found, far more is an engine to be opened. Common practice. */
+const LEAK_MOST = 20;
+const LEAK_SEVERE = 40;
+
+/** Leak-down, cylinder by cylinder. */
+export function leakDownRead({ all, add }: Look): void {
+  const lossy = all('leak loss')
+    .flatMap(({ key: k, part, value }) => ('value' in value ? [{ key: k, part, loss: value.value }] : []))
+    .filter((r) => r.loss > LEAK_MOST)
+    .sort((a, b) => b.loss - a.loss);
+  const worst = lossy[0];
+  if (!worst) return;
+  const severe = worst.loss > LEAK_SEVERE;
+  add(
+    'leak-down',
+    lossy.map((r) => r.key),
+    severe ? 'hold' : 'act',
+    `Cylinder ${worst.part} loses ${round(worst.loss, 0)} %.`,
+    'Air at the oil cap: rings. At the intake or exhaust: valves. Bubbles in the water: head gasket.',
+    severe ? 'Hold it until it is opened and mended.' : 'Measure again in the season; mend it at lay-up.',
+    severe ? [{ kind: 'hold', checks: [] }] : [{ kind: 'follow-up', task: 'compression', when: LOOK_AGAIN_DAYS }],
+  );
 }
 
 /** Plugs and their gap. */

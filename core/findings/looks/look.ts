@@ -1,15 +1,18 @@
-import type { Finding, FindingEngine, Proposal, Readings, Weight } from '../finding.ts';
+import type { Finding, FindingEngine, PastReading, Proposal, Readings, Weight } from '../finding.ts';
 import { readingKey, readingOf, type ReadingKind, type ReadingValue } from '../readings.ts';
 
 /** One engine's readings, as the looks at its parts ask them, and where what they find goes. */
 export interface Look {
   engine: FindingEngine;
+  readings: Readings;
   at: (kind: ReadingKind, part?: string | number | null) => ReadingValue | undefined;
   /** Values of a kind whatever its part, with their keys. */
   all: (kind: ReadingKind) => { key: string; part: string | null; value: ReadingValue }[];
   /** What was chosen for a kind; null = nothing. */
   choice: (kind: ReadingKind) => string | null;
   key: (kind: ReadingKind) => string;
+  /** What was read of it before this card, oldest first. */
+  before: (kind: ReadingKind, part?: string | number | null) => PastReading[];
   add: (
     code: string,
     from: string[],
@@ -27,6 +30,16 @@ export const LOOK_AGAIN_DAYS = 28;
 /** And soon is so many. */
 export const SOON_DAYS = 14;
 
+/** Days of a month, on average. */
+export const MONTH_DAYS = 365.25 / 12;
+
+const dayText = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+/** "12 May 2025", and the hours it ran since where both are known: "12 May 2025, 42 h ago". */
+export function thenText(engine: FindingEngine, then: PastReading): string {
+  const ran = engine.hours === null || then.hours === null ? null : Math.round(engine.hours - then.hours);
+  return `${dayText.format(new Date(`${then.day}T00:00:00Z`))}${ran === null || ran < 0 ? '' : `, ${ran} h ago`}`;
+}
+
 /** Takes an engine's readings up for looking. */
 export function lookAt(engine: FindingEngine, readings: Readings): Look {
   const found: Finding[] = [];
@@ -34,6 +47,7 @@ export function lookAt(engine: FindingEngine, readings: Readings): Look {
   const at: Look['at'] = (kind, part = null) => readings[readingKey(engine.id, kind, part)];
   return {
     engine,
+    readings,
     found,
     key,
     at,
@@ -42,6 +56,10 @@ export function lookAt(engine: FindingEngine, readings: Readings): Look {
         const of = readingOf(name);
         return of?.engineId === engine.id && of.kind === kind ? [{ key: name, part: of.part, value }] : [];
       }),
+    before: (kind, part = null) => {
+      const name = readingKey(engine.id, kind, part);
+      return engine.past.filter((p) => p.key === name);
+    },
     choice: (kind) => {
       const value = at(kind);
       return value && 'choice' in value ? value.choice : null;

@@ -1,11 +1,12 @@
-import { inBothUnits, toMillilitres, unitTrap, type PrintedVolume } from '../../units/index.ts';
-import { type Weight } from '../finding.ts';
+import { toMillilitres, unitTrap, type PrintedVolume } from '../../units/index.ts';
 import { millilitresOf, percent } from '../measures.ts';
-import { type ReadingValue } from '../readings.ts';
-import { type Look } from './look.ts';
+import { asPrinted, shareOfBand } from '../oil-balance.ts';
+import { SOON_DAYS, thenText, type Look } from './look.ts';
 
 /** More out than in by this share: something got into the oil. Common practice, no source. */
 const GAINED = 0.05;
+/** A change of level by this share of the band is one. */
+const MOVED = 0.5;
 
 function gainOf(out: { value: number; unit: string }, label: PrintedVolume): string | null {
   const ml = millilitresOf(out);
@@ -14,72 +15,119 @@ function gainOf(out: { value: number; unit: string }, label: PrintedVolume): str
   return share > GAINED ? percent(share) : null;
 }
 
-function volumeFinding(
-  value: ReadingValue | undefined,
-  label: PrintedVolume | null,
-  code: string,
-  add: (code: string, from: string[], weight: Weight, seen: string, means: string, does: string) => void,
-  from: string,
-): void {
-  if (!value || !('value' in value) || label === null || millilitresOf(value) === null) return;
-  const trap = unitTrap(value as PrintedVolume, label);
-  if (trap !== null) {
-    add(
-      `${code} unit`,
-      [from],
-      'act',
-      `${value.value} ${value.unit} went in; the label says ${inBothUnits(label)}.`,
-      `${value.value} looks like ${trap}, not ${value.unit}.`,
-      'Look at the bottle and at the dipstick, and correct the figure or the filling.',
-    );
-    return;
-  }
-  const share = millilitresOf(value)! / toMillilitres(label.value, label.unit) - 1;
-  if (share > 0.08)
-    add(
-      `${code} much`,
-      [from],
-      'watch',
-      `${value.value} ${value.unit} went in, ${percent(share)} more than the label.`,
-      code === 'oil in' ? 'Too much foams and gets into the intake.' : 'The label is for a drained case.',
-      'Read the level again before the boat goes.',
-    );
+/** How the level moved since the last card left it, in shares of the band; null = one of the two is not known. */
+function sinceLast({ choice, before }: Look, kind: 'oil level found' | 'oil level') {
+  const last = before('oil level').at(-1);
+  const then = last && 'choice' in last.value ? shareOfBand(last.value.choice) : null;
+  const now = shareOfBand(choice(kind));
+  return last && then !== null && now !== null ? { last, moved: now - then } : null;
 }
 
+/** The level as the engine came: as found before it was drained, else where nothing was filled in. */
+const levelAsCame = ({ choice, at }: Look) =>
+  choice('oil level found') !== null
+    ? ('oil level found' as const)
+    : at('oil in') === undefined && choice('oil level') !== null
+      ? ('oil level' as const)
+      : null;
+
 /** Fuel in the oil: thin, more out than in, or risen since it was filled. */
-export function fuelInOil({ engine, at, choice, key, add }: Look): void {
+export function fuelInOil(look: Look): void {
+  const { engine, at, choice, key, add } = look;
   const oil = choice('oil look');
   const out = at('oil out');
   const label = engine.sump;
   const gained = out && 'value' in out && label ? gainOf(out, label) : null;
-  const risen = choice('oil level') === 'above' && at('oil in') === undefined;
-  if (oil === 'thin' || gained !== null || (risen && oil === null)) {
-    const from = [
-      oil === 'thin' && key('oil look'),
-      gained !== null && key('oil out'),
-      risen && oil === null && key('oil level'),
-    ].filter((k) => k !== false);
+  const came = levelAsCame(look);
+  const since = came && sinceLast(look, came);
+  const above = came !== null && choice(came) === 'above' && oil !== 'milky';
+  // Left above the mark by the last card, it has not risen since.
+  const risen = above && !(since && since.moved < MOVED / 2);
+  if (oil === 'thin' || gained !== null || risen) {
     const seen =
       oil === 'thin'
         ? 'The engine oil is thin and smells of fuel.'
         : gained !== null
           ? `${gained} more oil came out than the label says goes in.`
-          : 'The oil level has risen since it was filled.';
+          : since
+            ? `The oil has risen above the upper mark since ${thenText(engine, since.last)}.`
+            : 'The oil level has risen since it was filled.';
+    // What is being changed now needs no asking for.
+    const now = engine.planned.has('engine-oil');
     add(
       'fuel in oil',
-      from,
+      [oil === 'thin' && key('oil look'), gained !== null && key('oil out'), risen && key(came)].filter(
+        (k) => k !== false,
+      ),
       'hold',
       seen,
       'Fuel gets into the sump: the oil no longer carries, and its vapour burns.',
-      'Hold it. Change it now, mend the fuel system, and change it again after that.',
+      `Hold it. ${now ? 'M' : 'Change it now, m'}end the fuel system, and change it again after that.`,
       [
         { kind: 'hold', checks: ['fuel-repair', 'engine-oil'] },
-        { kind: 'follow-up', task: 'engine-oil', when: 'now' },
-        { kind: 'follow-up', task: 'fuel-repair', when: 'after the one before' },
+        ...(now ? [] : [{ kind: 'follow-up' as const, task: 'engine-oil' as const, when: 'now' as const }]),
+        { kind: 'follow-up', task: 'fuel-repair', when: now ? 'now' : 'after the one before' },
         { kind: 'follow-up', task: 'engine-oil', when: 'after the one before' },
       ],
     );
+  } else if (came && above)
+    add(
+      'level high before',
+      [key(came)],
+      'watch',
+      'The oil stood above the upper mark, where the last card left it.',
+      'Too much foams and gets into the intake.',
+      came === 'oil level' ? 'Draw some off and read again.' : 'Fill by the dipstick this time.',
+    );
+  else if (came && since && since.moved >= MOVED && oil !== 'milky')
+    add(
+      'level rising',
+      [key(came)],
+      'act',
+      `The oil has risen${bandText(look, since.moved)} since ${thenText(engine, since.last)}.`,
+      'Oil does not grow: fuel gets in, or water.',
+      'Smell it and rub it between the fingers. Read it again in two weeks.',
+      [{ kind: 'follow-up', task: 'oil-level', when: SOON_DAYS }],
+    );
+}
+
+const bandText = ({ engine }: Look, moved: number) =>
+  engine.traits.dipstickMl === null
+    ? ''
+    : `, by about ${asPrinted(Math.abs(moved) * engine.traits.dipstickMl, engine.sump)},`;
+
+/** Oil that went: below the mark as found, or fallen since the last card. */
+export function oilUsed(look: Look): void {
+  const { engine, choice, key, add } = look;
+  const came = levelAsCame(look);
+  if (came === null) return;
+  const low = choice(came) === 'below';
+  if (low && engine.oilUnknown && !engine.planned.has('engine-oil')) {
+    add(
+      'no oil',
+      [key(came)],
+      'stop',
+      'No oil on the dipstick, and nothing is known of this engine.',
+      'Started without oil it seizes.',
+      'Do not start it. Ask for its oil to be changed first.',
+    );
+    return;
   }
+  const since = sinceLast(look, came);
+  if ((!low || came === 'oil level') && !(since && since.moved <= -MOVED)) return;
+  // Nothing is known of what it had before.
+  if (engine.oilUnknown) return;
+  add(
+    'oil used',
+    [key(came)],
+    low ? 'act' : 'watch',
+    since
+      ? `The oil ${low ? 'stood below the lower mark' : 'has fallen'}${bandText(look, since.moved)} since ${thenText(engine, since.last)}.`
+      : 'The oil stood below the lower mark.',
+    'It uses oil, or loses it.',
+    'Look for the leak and at the plugs; read the level again in two weeks and before long hires.',
+    [{ kind: 'follow-up', task: 'oil-level', when: SOON_DAYS }],
+  );
 }
 
 /** Water in the oil. */
@@ -136,37 +184,48 @@ export function metalInOil({ engine, choice, key, add }: Look): void {
   }
 }
 
-/** Gaskets, volumes put in, and the level after the run. */
-export function fillAndLevel({ engine, at, choice, key, add }: Look): void {
-  const gaskets = at('gaskets out');
-  if (gaskets && 'value' in gaskets && gaskets.value < engine.traits.gearScrews) {
+/** The oil-pressure light with the engine running. */
+export function oilPressure({ choice, key, add }: Look): void {
+  if (choice('oil light') === 'lit')
     add(
-      'gasket stuck',
-      [key('gaskets out')],
-      'stop',
-      `${gaskets.value} of ${engine.traits.gearScrews} old gaskets came out.`,
-      'One is still in the port; a new one on top of it leaks.',
-      'Stop and find it before new ones go on.',
+      'oil light',
+      [key('oil light')],
+      'hold',
+      'The oil-pressure light stays lit with the engine running.',
+      'No pressure: bearings go within minutes. Or its switch is broken, which nobody knows before it is measured.',
+      'Stop it and hold it. Level first, then the pressure measured.',
+      [
+        { kind: 'hold', checks: ['oil-pressure'] },
+        { kind: 'follow-up', task: 'oil-pressure', when: 'now' },
+      ],
     );
-  }
-  volumeFinding(at('oil in'), engine.sump, 'oil in', add, key('oil in'));
-  volumeFinding(at('lube in'), engine.gearCase, 'lube in', add, key('lube in'));
-  if (choice('oil level') === 'below')
+}
+
+/** The pressure as the gauge shows it, against the manual. */
+export function oilPressureRead({ choice, key, add }: Look): void {
+  if (choice('oil pressure look') === 'low')
     add(
-      'level low',
-      [key('oil level')],
-      'act',
-      'The oil stands below the lower mark after the run.',
-      'It runs dry in a turn.',
-      'Top up to the upper half and read again.',
+      'oil pressure',
+      [key('oil pressure look')],
+      'hold',
+      'The oil pressure is below what the manual wants.',
+      'Oil pump, pick-up or bearings.',
+      'Hold it until it is opened and mended.',
+      [{ kind: 'hold', checks: ['oil-pressure'] }],
     );
-  if (choice('oil level') === 'above' && at('oil in') !== undefined)
+}
+
+/** What the cut filter shows. */
+export function metalTraced({ choice, key, add }: Look): void {
+  const kind = choice('metal kind');
+  if (kind === 'steel' || kind === 'soft')
     add(
-      'level high',
-      [key('oil level')],
-      'act',
-      'The oil stands above the upper mark after the run.',
-      'Too much foams and gets into the intake.',
-      'Draw some off and read again.',
+      'metal traced',
+      [key('metal kind')],
+      'hold',
+      kind === 'soft' ? 'Soft, bright metal in the filter.' : 'Steel in the filter.',
+      kind === 'soft' ? 'A plain bearing is going.' : 'Cam, timing or rings are wearing.',
+      'Hold it until it is mended, and a person lets it go.',
+      [{ kind: 'hold', checks: [] }],
     );
 }

@@ -27,7 +27,7 @@ export function screwsAndTorques({ engine, all, add }: Look): void {
       is === 'seized' ? 'A screw was seized.' : 'A screw was far tighter than it should be.',
       'Corrosion, or somebody over-tightened it.',
       'Allow time, and put a new screw in.',
-      [{ kind: 'order', task }],
+      [{ kind: 'order', task, what: task === 'gear-lube' ? 'gear-case screw' : 'drain screw' }],
     );
   }
   for (const { key: k, value } of all('torque')) {

@@ -1,3 +1,4 @@
+import { RUN_CAUTION } from './cautions.ts';
 import { TASKS } from '../../service/index.ts';
 import type { Template, TemplateLine } from '../template.ts';
 
@@ -9,7 +10,7 @@ export const OIL_LOOK: TemplateLine = {
   share: 1,
   closes: ['sump oil'],
   // Where it stands: what came out is not to be said of oil that is still in, and none is below the mark.
-  readings: ['oil level before'],
+  readings: ['oil level found'],
 };
 
 export const LOOK_OVER: Template = [
@@ -19,6 +20,7 @@ export const LOOK_OVER: Template = [
     share: 4,
     after: ['cowl off'],
     caution: TASKS['look-over'].caution,
+    readings: ['under cowl'],
   },
   {
     key: 'spray',
@@ -49,6 +51,51 @@ export const FIRST_OUTING: Template = [
   { key: 'slick', text: 'Look at the water round the leg: a sheen?', share: 1, after: ['arrive'], readings: ['sheen'] },
 ];
 
+export const OIL_LEVEL: Template = [
+  {
+    key: 'level',
+    text: 'Level and cold: dipstick out, wiped, in and out again. Where does it stand?',
+    share: 2,
+    stance: 'level',
+    after: ['arrive', 'engine-oil/level', 'run'],
+    readings: ['oil level'],
+  },
+  {
+    key: 'top',
+    text: 'Top up in small pours to the upper half, and note what went in; cap and dipstick back',
+    detail: '{oil}.',
+    share: 2,
+    stance: 'level',
+    after: ['level'],
+    readings: ['oil added'],
+  },
+];
+
+export const OIL_PRESSURE: Template = [
+  {
+    key: 'gauge',
+    text: 'Level looked at, sender out, gauge in its place, wires kept clear',
+    share: 12,
+    after: ['cowl off', 'engine-oil/level'],
+    opens: ['oil filter'],
+  },
+  { key: 'tight', text: 'Gauge tight, nothing drips', share: 2, after: ['gauge'], closes: ['oil filter'] },
+  {
+    key: 'read',
+    text: 'Warm, at idle and faster: what does it make, and what does the manual want?',
+    detail:
+      'Battery on, lanyard on, neutral, propeller clear of the ground; off again after. Stop it where none comes.',
+    share: 8,
+    stance: 'level',
+    turns: 'late',
+    needs: ['cooling passages'],
+    after: ['tight'],
+    caution: RUN_CAUTION,
+    readings: ['oil pressure', 'oil pressure look'],
+  },
+  { key: 'back', text: 'Gauge out, sender in with its seal, dry', share: 8, after: ['read'] },
+];
+
 export const OIL_TRACE: Template = [
   {
     key: 'cut',
@@ -57,7 +104,13 @@ export const OIL_TRACE: Template = [
     after: ['cowl off', 'oil-filter/off'],
     caution: 'Sharp edges, hot oil: gloves.',
   },
-  { key: 'magnet', text: 'A magnet through it: steel, or soft metal from a bearing?', share: 10, after: ['cut'] },
+  {
+    key: 'magnet',
+    text: 'A magnet through it: steel, or soft metal from a bearing?',
+    share: 10,
+    after: ['cut'],
+    readings: ['metal kind'],
+  },
   { key: 'trace', text: 'Follow it: bearings, cam, timing; note what was found', share: 20, after: ['magnet'] },
 ];
 
@@ -68,6 +121,7 @@ export const BATTERY: Template = [
     share: 6,
     after: ['arrive'],
     opens: ['battery'],
+    readings: ['battery volts'],
     caution: 'No spark near a battery on charge.',
   },
   {

@@ -86,7 +86,7 @@ export const SEPARATOR: Template = [
 export const FUEL_REPAIR: Template = [
   {
     key: 'find',
-    text: 'Find where fuel gets into the oil: pump diaphragm, injectors, carburettor needle',
+    text: 'Find where the fuel goes: joints and hoses; into the oil by pump diaphragm, injectors, carburettor needle',
     share: 25,
     after: ['cowl off'],
     opens: ['fuel system'],
@@ -98,7 +98,7 @@ export const FUEL_REPAIR: Template = [
     text: 'Pressure on, every joint dry',
     share: 5,
     after: ['mend'],
-    closes: ['fuel system'],
+    closes: ['fuel system', 'fuel leak'],
     caution: VAPOUR,
   },
 ];
@@ -110,7 +110,7 @@ export const TANK_CHECK: Template = [
     share: 12,
     after: ['arrive'],
     caution: VAPOUR,
-    readings: ['separator look'],
+    readings: ['tank look'],
   },
   {
     key: 'clean',
@@ -133,9 +133,15 @@ export const STABILISER: Template = [
   {
     key: 'second',
     text: 'Fill to at least 95 %, and dose what was added',
-    share: 4,
+    share: 3,
     after: ['first'],
     caution: VAPOUR,
+  },
+  {
+    key: 'vent',
+    text: 'Tank vent as climate and sun allow: shut in the sun it swells, open in damp it draws water',
+    share: 1,
+    after: ['second'],
   },
 ];
 

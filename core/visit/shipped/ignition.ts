@@ -93,6 +93,7 @@ export const LEAK_DOWN: Template = [
     share: 6,
     after: ['plugs out'],
     caution: 'The crank can turn under air pressure: nobody near the propeller.',
+    readings: ['leak loss'],
   },
   {
     key: 'back',

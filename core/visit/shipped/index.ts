@@ -1,7 +1,7 @@
 import type { TaskKind } from '../../service/index.ts';
 import { isAccessTemplate, type Template, type TemplateKey } from '../template.ts';
 import { SHIPPED_ACCESS } from './access.ts';
-import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_LOOK, OIL_TRACE } from './checks.ts';
+import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_LEVEL, OIL_LOOK, OIL_PRESSURE, OIL_TRACE } from './checks.ts';
 import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
 import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
@@ -24,11 +24,13 @@ export const SHIPPED: Record<TaskKind, Template> = {
   compression: COMPRESSION,
   'look-over': LOOK_OVER,
   'first-outing': FIRST_OUTING,
+  'oil-level': OIL_LEVEL,
   'gear-seals': GEAR_SEALS,
   'gear-inspection': GEAR_INSPECTION,
   'fuel-repair': FUEL_REPAIR,
   'leak-down': LEAK_DOWN,
   'oil-trace': OIL_TRACE,
+  'oil-pressure': OIL_PRESSURE,
   passages: PASSAGES,
   bonding: BONDING,
   'tank-check': TANK_CHECK,

@@ -7,7 +7,7 @@ const HANDS = 'Lanyard off and battery isolated before hands go near the propell
 export const GEAR_LUBE: Template = [
   {
     key: 'loosen',
-    text: 'Break the {screws} screws loose while they are high',
+    text: 'Break the {screws}screws loose while they are high',
     detail: 'Eye protection when a stuck screw has to be struck.',
     share: 2,
     stance: 'tilted',
@@ -44,7 +44,7 @@ export const GEAR_LUBE: Template = [
   },
   {
     key: 'gaskets',
-    text: 'Count the old gaskets out: {screws} were in',
+    text: 'Count the old gaskets out: {fitted}',
     detail: 'One left in the port gets doubled.',
     share: 1.5,
     after: ['drain', 'drain-bench'],
@@ -52,7 +52,7 @@ export const GEAR_LUBE: Template = [
   },
   {
     key: 'magnet',
-    text: 'Wipe the magnet clean, {screws} new gaskets on the screws',
+    text: 'Wipe the magnet clean, {screws}new gaskets on the screws',
     share: 1,
     when: { washers: 'new' },
     after: ['gaskets', 'look'],
@@ -74,7 +74,7 @@ export const GEAR_LUBE: Template = [
     wait: 1.5,
     stance: 'level',
     after: ['magnet', 'magnet-again', 'lower unit on'],
-    needs: ['gear seals', 'gears'],
+    needs: ['gear seals', 'gears', 'water in case', 'wear in case'],
     caution: 'The pump’s plastic thread crosses easily: seat it by hand.',
     readings: ['lube in'],
     parts: true,
@@ -124,6 +124,7 @@ export const PROP_SHAFT: Template = [
     stance: 'tilted',
     share: 3,
     after: ['propeller off'],
+    readings: ['hub look'],
   },
   { key: 'grease', text: 'Old grease off the splines, new grease on', stance: 'tilted', share: 5, after: ['line'] },
 ];
@@ -172,7 +173,7 @@ const emptied = (unless: TaskKind[]): { empty: TemplateLine; refill: TemplateLin
     stance: 'level',
     after: ['empty', 'lower unit on'],
     closes: ['gear oil'],
-    needs: ['gear seals', 'gears'],
+    needs: ['gear seals', 'gears', 'water in case', 'wear in case'],
     caution: 'Do not over-tighten into aluminium.',
   },
 });
@@ -189,6 +190,7 @@ export const GEAR_SEALS: Template = [
     after: ['propeller off', 'tilt', 'empty', 'gear-lube/drain', 'gear-lube/drain-bench', 'gear-lube/gaskets'],
     needs: ['gear oil open', 'gear seals', 'gears'],
     caution: PRESSURE,
+    readings: ['seal pressure'],
   },
   {
     key: 'seals',
@@ -205,9 +207,10 @@ export const GEAR_SEALS: Template = [
     share: 10,
     wait: 5,
     after: ['seals'],
-    closes: ['gear seals'],
+    closes: ['gear seals', 'water in case'],
     needs: ['gear oil open', 'gears'],
     caution: PRESSURE,
+    readings: ['seal pressure again'],
   },
   FOR_SEALS.refill,
 ];
@@ -221,13 +224,14 @@ export const GEAR_INSPECTION: Template = [
     after: ['lower unit off', 'empty', 'gear-lube/drain-bench', 'gear-lube/gaskets', 'gear-seals/empty'],
     opens: ['gears'],
     needs: ['gear oil open'],
+    readings: ['gears look'],
   },
   {
     key: 'shut',
     text: 'Worn parts renewed, shims as they were, closed with new seals; pressure holds',
     share: 30,
     after: ['open'],
-    closes: ['gears'],
+    closes: ['gears', 'wear in case', 'water in case'],
   },
   FOR_GEARS.refill,
 ];

@@ -85,7 +85,14 @@ export const PASSAGES: Template = [
     after: ['lower unit off'],
     caution: 'Eye protection.',
   },
-  { key: 'count', text: 'Lay the pieces together: is a whole vane there?', share: 10, after: ['back'] },
+  {
+    key: 'count',
+    text: 'Lay the pieces together: is a whole vane there?',
+    share: 10,
+    after: ['back'],
+    closes: ['piece missing'],
+    readings: ['pieces found'],
+  },
   {
     key: 'thermostat',
     text: 'Thermostat out, look behind it for the rest, back in with its gasket',
@@ -107,7 +114,13 @@ export const THERMOSTAT: Template = [
     opens: ['thermostat'],
     caution: TASKS.thermostat.caution,
   },
-  { key: 'look', text: 'Salt or rubber behind it? Wash it out', share: 4, after: ['off', 'passages/count'] },
+  {
+    key: 'look',
+    text: 'Salt or rubber behind it? Did it open? Wash it out',
+    share: 4,
+    after: ['off', 'passages/count'],
+    readings: ['thermostat look'],
+  },
   {
     key: 'on',
     text: 'New thermostat the same way round, new gasket, bolts crosswise',

@@ -24,6 +24,12 @@ export const FACTS = {
   bores: { open: 'the bores are fogged', shared: false },
   'cooling passages': { open: 'antifreeze stands in the cooling passages', shared: false },
   battery: { open: 'the battery is out', shared: true },
+  // Opened by what was read, not by a step.
+  'water in case': { open: 'water has come into the gear case', shared: false },
+  'wear in case': { open: 'the gears are wearing', shared: false },
+  'piece missing': { open: 'a piece of the old impeller is missing', shared: false },
+  'fuel leak': { open: 'fuel leaks under the cowl', shared: true },
+  'oil pressure': { open: 'the oil-pressure light was lit', shared: false },
   propeller: { open: 'the propeller is off', shared: false },
   'oil level': { open: 'the level after the run is not read yet', shared: false },
   cowl: { open: 'the cowl is off', shared: false },
@@ -69,6 +75,10 @@ export const TO_RUN: readonly Fact[] = [
   'fuel to run on',
   'bores',
   'battery',
+  'wear in case',
+  'piece missing',
+  'fuel leak',
+  'oil pressure',
 ];
 /** What has to be whole, and what open, while an engine is cranked for its compression. */
 export const TO_CRANK: readonly Need[] = [

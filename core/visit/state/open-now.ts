@@ -1,5 +1,6 @@
 import type { Step } from '../step.ts';
 import { factOf, FACTS, needsOf, type Fact } from './facts.ts';
+import type { FoundOpen } from './found.ts';
 import { gapsIn, Precedence, type Gap } from './safe-order.ts';
 
 /** Something that stands open on an engine at this moment of the work. */
@@ -28,22 +29,27 @@ export class EngineState {
   #gaps: readonly Gap[] | null;
   #order: Precedence | null = null;
   readonly #ticked: (id: string) => boolean;
+  /** What readings say is open. */
+  readonly found: readonly FoundOpen[];
 
   /**
    * @param open what was open when the technician came, by engine
    * @param ticked whether a step was ticked, or its task as a whole
+   * @param found what readings say is open
    * @param gaps when things are open on the card, where that is known
    */
   constructor(
     steps: readonly Step[],
     open: ReadonlyMap<number, readonly Fact[]>,
     ticked: (id: string) => boolean,
+    found: readonly FoundOpen[] = [],
     gaps: readonly Gap[] | null = null,
   ) {
     this.#steps = steps;
     this.#open = open;
     this.#gaps = gaps;
     this.#ticked = ticked;
+    this.found = found;
   }
 
   /** Looked for once it is asked: most looks at a card do not. */
@@ -100,7 +106,7 @@ export class EngineState {
           closer: gap.closer === null ? null : this.#steps[gap.closer]!,
         });
     }
-    return [...found.values()];
+    return [...found.values(), ...this.found.map((f) => ({ ...f, by: null }))];
   }
 
   /** What keeps a step from being done now; empty = nothing does. */
@@ -120,6 +126,12 @@ export class EngineState {
       } else {
         const gap = met.find((g) => this.#isOpen(g));
         if (gap) found.push({ kind: 'open', fact, by: gap.opener < 0 ? null : this.#steps[gap.opener]! });
+        else if (
+          this.found.some(
+            (f) => f.fact === fact && f.closer?.id !== step.id && (f.engineId === step.engineId || FACTS[fact].shared),
+          )
+        )
+          found.push({ kind: 'open', fact, by: null });
       }
     }
     // The cowl goes on after whatever was run; what the run alone shows is confirmed after it.
@@ -142,6 +154,12 @@ export function hindranceText(h: Hindrance): string {
   return `${what[0]!.toUpperCase()}${what.slice(1)}.`;
 }
 
-/** A run with something open wrecks the engine, and a gate without its run means nothing: these are never ticked. */
+/**
+ * A run with something open wrecks the engine, a gate without its run means nothing, and fresh lube in a case that let
+ * water in hides it: these are never ticked.
+ */
 export const never = (step: Step, hindrances: readonly Hindrance[]): boolean =>
-  hindrances.length > 0 && (step.turns !== null || hindrances.some((h) => h.kind === 'not run'));
+  hindrances.length > 0 &&
+  (step.turns !== null ||
+    hindrances.some((h) => h.kind === 'not run' || (h.kind === 'open' && NEVER_PAST.has(h.fact))));
+const NEVER_PAST = new Set<Fact>(['water in case', 'wear in case']);

@@ -107,6 +107,9 @@ export const serviceEntry = pgTable(
     /** Minutes hands were on it, measured by the ticks of its card; null where nobody ticked. */
     minutes: decimal(6, 1)(),
     enteredAt: instant().notNull(),
+    /** When hands began on it and when it was over, by the ticks of its card; null where nobody ticked. */
+    beganAt: instant(),
+    endedAt: instant(),
     /** The entry this one cancels. */
     cancels: integer(),
     reason: text(),
