@@ -44,6 +44,10 @@ const WELL = [
   'all three as they should',
   'dry',
   'clean',
+  'out',
+  'holds',
+  'both hold',
+  'sound',
 ];
 
 /** Answers what the step at hand asks, as it mostly is, and ticks it. */
@@ -234,6 +238,20 @@ describe('the card, step by step', () => {
     );
   });
 
+  test('the case is not filled again before the seals: they join the card where it stands', async () => {
+    const before = (await card()).steps.length;
+    await phone.click(
+      `//article[starts-with(., "hold")]//button[starts-with(normalize-space(.), "Do it on this card")]`,
+    );
+    await phone.until(async () => (await card()).steps.length > before, 10_000, 'nothing joined the card');
+    const { steps, holds } = await card();
+    const order = steps.map((s) => s.step.id);
+    const port = milky(await card()).engineId;
+    expect(order.indexOf(`${port} gear-seals/again`)).toBeLessThan(order.indexOf(`${port} gear-lube/fill`));
+    expect(holds.find((h) => h.engineId === port)!.missing).toEqual(['gear-seals', 'gear-lube']);
+    await phone.gone('//button[starts-with(normalize-space(.), "Do it on this card")]');
+  });
+
   test('the held boat does not go out, and only a coordinator could let it', async () => {
     const c = await card();
     const [{ today }] = (await desk.call<{ today: string }[]>('GET', '/fleet/bases')) as [{ today: string }];
@@ -292,9 +310,11 @@ describe('the card, step by step', () => {
     ).toBe('done');
     expect(done.waste.map((w) => w.stream).sort()).toEqual(['filters', 'gear lube', 'used oil']);
     expect(done.followUps.filter((f) => f.task === 'first-outing')).toHaveLength(2);
-    expect(done.followUps.filter((f) => f.engineId === milky(done).engineId).map((f) => f.task)).toEqual(
-      expect.arrayContaining(['gear-seals', 'gear-lube', 'prop-shaft']),
-    );
+    // Seals, lube and shaft were done after the look: nothing more is asked, and the hold wants only a person.
+    expect(done.followUps.filter((f) => f.engineId === milky(done).engineId).map((f) => f.task)).toEqual([
+      'first-outing',
+    ]);
+    expect(milky(done).missing).toEqual([]);
   }, 240_000);
 
   test('the engine page keeps what was read, beside the twin', async () => {

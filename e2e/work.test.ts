@@ -116,7 +116,7 @@ describe('the technician, on a phone', () => {
         'neither confirmed nor asked',
       );
       // What a gate rests on is asked first: stream, leaks, the level after the run.
-      for (const word of ['soon and strong', 'dry', 'upper half']) {
+      for (const word of ['soon and strong', 'out', 'dry', 'upper half']) {
         const look = `${picked}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
         if ((await phone.count(look)) > 0) await phone.click(look);
       }

@@ -57,7 +57,7 @@ export function openFollowUps(
         (i > from || (i !== from && d.at === log[from]?.at)) &&
         !used.has(d.id) &&
         d.task === f.task &&
-        (before || d.from === undefined ? d.at >= f.at : d.from > f.at),
+        (before ? d.at : (d.from ?? d.at)) >= f.at,
     );
     if (found >= 0) used.add(log[found]!.id);
     doneAt.set(f.id, found < 0 ? null : found);

@@ -79,6 +79,8 @@ export async function applyProposals(
   const place = await placeOfEngine(tx, found.engineId);
   if (!place) return [];
   const today = dayInZone(now, place.zone);
+  // Asked for once it was read: the work in which it was read is not the work asked for.
+  const askedAt = new Date(seenAt.getTime() + 1);
   const name = engineName(place.boatName, place.position);
   const did: string[] = [];
   let before: number | null = null;
@@ -94,7 +96,7 @@ export async function applyProposals(
           findingId: found.id,
           jobId: found.jobId,
           why: found.seen,
-          at: seenAt,
+          at: askedAt,
         })
         .returning({ id: followUp.id });
       before = row!.id;
