@@ -240,16 +240,14 @@ describe('the card, step by step', () => {
 
   test('the case is not filled again before the seals: they join the card where it stands', async () => {
     const before = (await card()).steps.length;
-    await phone.click(
-      `//article[starts-with(., "hold")]//button[starts-with(normalize-space(.), "Do it on this card")]`,
-    );
+    await phone.click(`//article[starts-with(., "hold")]//button[starts-with(normalize-space(.), "Do on this card")]`);
     await phone.until(async () => (await card()).steps.length > before, 10_000, 'nothing joined the card');
     const { steps, holds } = await card();
     const order = steps.map((s) => s.step.id);
     const port = milky(await card()).engineId;
     expect(order.indexOf(`${port} gear-seals/again`)).toBeLessThan(order.indexOf(`${port} gear-lube/fill`));
     expect(holds.find((h) => h.engineId === port)!.missing).toEqual(['gear-seals', 'gear-lube']);
-    await phone.gone('//button[starts-with(normalize-space(.), "Do it on this card")]');
+    await phone.gone('//button[starts-with(normalize-space(.), "Do on this card")]');
   });
 
   test('the held boat does not go out, and only a coordinator could let it', async () => {

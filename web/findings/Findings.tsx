@@ -61,6 +61,8 @@ function One({
   write: (act: CardAct) => Promise<void>;
 }) {
   const [other, setOther] = useState(false);
+  // Decided, it is a line or two: the step at hand is what is looked for.
+  const [whole, setWhole] = useState(false);
   const [reason, setReason] = useState('');
   const engine = card.engines.length > 1 ? card.engines.find((e) => e.id === f.engineId)?.position : undefined;
   const open = f.state === 'open';
@@ -78,16 +80,20 @@ function One({
         )}
         {f.seen}
       </p>
-      <p>
-        {f.means} <b>{f.does}</b>
-      </p>
-      {(f.weight === 'hold' || f.weight === 'stop') && <p className="small">{MANUAL_FIRST}</p>}
-      {f.proposals.length > 0 && (
-        <ul className="finding-follows">
-          {f.proposals.map((p, i) => (
-            <li key={i}>{proposalText(p)}</li>
-          ))}
-        </ul>
+      {(open || whole) && (
+        <>
+          <p>
+            {f.means} <b>{f.does}</b>
+          </p>
+          {(f.weight === 'hold' || f.weight === 'stop') && <p className="small">{MANUAL_FIRST}</p>}
+          {f.proposals.length > 0 && (
+            <ul className="finding-follows">
+              {f.proposals.map((p, i) => (
+                <li key={i}>{proposalText(p)}</li>
+              ))}
+            </ul>
+          )}
+        </>
       )}
       {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${f.by.split(' ')[0]}` : ''}.</p>}
       {f.state === 'overridden' && (
@@ -99,9 +105,21 @@ function One({
       {!open && mayDecide && card.status === 'open' && (
         <div className="tools">
           <DoItNow finding={f} card={card} />
-          <Button size="small" onClick={() => void write({ kind: 'undecide', finding: f.key })}>
+          <button
+            type="button"
+            className="link-button"
+            aria-expanded={whole}
+            onClick={() => {
+              setWhole(!whole);
+            }}>
+            {whole ? 'Less' : 'What follows'}
+          </button>
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => void write({ kind: 'undecide', finding: f.key })}>
             Take it back
-          </Button>
+          </button>
         </div>
       )}
       {open && f.weight === 'stop' && (
@@ -184,7 +202,7 @@ function DoItNow({ finding: f, card }: { finding: Shown; card: Card }) {
             why: f.seen,
           })
         }>
-        Do it on this card: {tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
+        Do on this card: {tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
       </Button>
       <Wrong error={error} />
     </>

@@ -3,7 +3,7 @@ import type { FindingRow } from '@diurna/contract/findings';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { ReadingValue } from '@diurna/core/findings';
 import { foldCard, visitSteps, workFacts, type CardAct, type CardEntry, type Step } from '@diurna/core/visit';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { liveCard } from '../jobs/live-card.ts';
 import { cardOf } from '../test/card.ts';
@@ -87,6 +87,64 @@ describe('readings at a step', () => {
   });
 });
 
+describe('figures in place', () => {
+  const engines = (past: Card['engines'][number]['past'], twin: Card['engines'][number]['twin'] = null) => {
+    const card = cardOf(['compression'], { sump });
+    return { engines: [{ ...card.engines[0]!, past, twin }] };
+  };
+  const then = (key: string, value: number) => ({ key, day: '2025-05-12', hours: 300, value: { value, unit: 'psi' } });
+
+  test('what no engine can have is refused at the field, and not kept', async () => {
+    const read = await ask(stepAsking('compression', 'compression'));
+    const field = screen.getAllByRole<HTMLInputElement>('textbox')[1]!;
+    await user.type(field, '99999{Enter}');
+    expect(screen.getByRole('alert').textContent).toMatch(/^Compression, cylinder 2, lies between 0 and 363 psi/);
+    expect(field.getAttribute('aria-invalid')).toBe('true');
+    await user.tab();
+    expect(read).toEqual([]);
+  });
+
+  test('the last reading and the twin’s stand beside the field; what is far off them is asked about, and kept', async () => {
+    const read = await ask(
+      stepAsking('compression', 'compression'),
+      [],
+      engines([then('1 compression#1', 130)], {
+        engineId: 2,
+        position: 'starboard',
+        past: [then('2 compression#1', 128)],
+      }),
+    );
+    expect(
+      screen.getByText('Last time, 12 May 2025: 130 psi · On the starboard one, 12 May 2025: 128 psi'),
+    ).toBeTruthy();
+    await user.type(screen.getAllByRole('textbox')[0]!, '90');
+    expect(screen.getByText('130 psi last time. Is it right?')).toBeTruthy();
+    await user.keyboard('{Enter}');
+    expect(read).toEqual([['1 compression#1', { value: 90, unit: 'psi' }]]);
+  });
+
+  test('all cylinders alike are said in one press', async () => {
+    const steps = visitSteps([
+      { engineId: 1, task: 'spark-plugs', cylinders: 4, engine: { facts, sump, gearCase: null } },
+    ]);
+    const read = await ask(steps.find((s) => s.readings.includes('plug look'))!);
+    await user.click(
+      within(screen.getByRole('radiogroup', { name: 'All alike' })).getByRole('radio', { name: 'light and dry' }),
+    );
+    expect(read.map(([key]) => key)).toEqual([1, 2, 3, 4].map((n) => `1 plug look#${n}`));
+  });
+
+  test('out, in and label stand together where the last of the oil goes in', async () => {
+    const litres = (n: number, key: string, value: number) => reading(n, key, { value, unit: 'L' });
+    await ask(stepAsking('engine-oil', 'oil added'), [
+      litres(1, '1 oil out', 1.9),
+      litres(2, '1 oil in', 1.89),
+      litres(3, '1 oil topped up', 0.1),
+    ]);
+    expect(screen.getByText('Out 1.9 L, in 1.99 L, label 2.1 L.')).toBeTruthy();
+  });
+});
+
 describe('what was found', () => {
   const found: FindingRow = {
     id: 1,
@@ -126,6 +184,32 @@ describe('what was found', () => {
     expect(screen.getByText(/Follow the engine maker’s manual/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Hold the engine' }));
     expect(acts).toEqual([{ kind: 'decide', finding: '1 milky-lube', take: true, reason: null }]);
+  });
+
+  test('decided, it is a line: what follows on demand, taken back, or done on this card', async () => {
+    const taken: FindingRow = {
+      ...found,
+      state: 'taken',
+      by: 'Ines Okoye',
+      proposals: [
+        { kind: 'hold', checks: ['gear-seals'] },
+        { kind: 'follow-up', task: 'gear-seals', when: 'now' },
+        { kind: 'follow-up', task: 'gear-lube', when: 'after the one before' },
+      ],
+    };
+    const acts = await show(taken);
+    expect(screen.queryByText(/Water is in the gear case/)).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'What follows' }));
+    expect(screen.getByText(/Water is in the gear case/)).toBeTruthy();
+    // The lube stands on the card already.
+    expect(screen.getByRole('button', { name: 'Do on this card: gear-case seals' })).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Take it back' }));
+    expect(acts).toEqual([{ kind: 'undecide', finding: '1 milky-lube' }]);
+  });
+
+  test('how many are still to be decided is said', async () => {
+    await show(found);
+    expect(screen.getByRole('status').textContent).toBe('One is still to be decided.');
   });
 
   test('otherwise wants a reason', async () => {

@@ -57,7 +57,9 @@ export function StepNow({
           </button>
         )}
       </p>
-      {at.move && <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>}
+      {at.move && !step.id.endsWith(' tilt') && (
+        <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>
+      )}
       <h2 className="step-text" tabIndex={-1}>
         {placedText(card.engines, step)}
       </h2>
