@@ -7,3 +7,4 @@ export * from './rules.ts';
 export * from './replay.ts';
 export * from './break-in.ts';
 export * from './follow-ups.ts';
+export * from './coupled.ts';

@@ -1,5 +1,5 @@
 import { dayInZone } from '@diurna/core/calendar';
-import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { lackingIn, lackingText, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { visitMinutes } from '@diurna/core/visit';
 import { and, count, eq, gte, ilike, inArray, lte, ne, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -39,8 +39,13 @@ interface TaskKey {
   task: TaskKind;
 }
 
-/** The boat and the engines of the tasks, checked: all on this boat, all tasks known to the engine. */
-async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[]) {
+/**
+ * The boat and the engines of the tasks, checked: all on this boat, all tasks known to the engine, none without what it
+ * is never done without.
+ *
+ * @param known tasks the card has already
+ */
+async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[], known: readonly TaskKey[] = []) {
   const [place] = await tx
     .select({ name: boat.name, retired: boat.retired, baseId: base.id, zone: base.timeZone })
     .from(boat)
@@ -63,6 +68,9 @@ async function checkWork(tx: Tx | Db, boatId: number, tasks: readonly TaskKey[])
     if (seen.has(`${t.engineId} ${t.task}`)) throw faulty(`tasks.${i}.task`, 'The same task stands twice.');
     seen.add(`${t.engineId} ${t.task}`);
   });
+  // What stood so on the card before may be moved as it is.
+  const lacking = lackingIn(tasks).find((l) => !known.some((k) => k.engineId === l.engineId && k.task === l.of));
+  if (lacking) throw faulty('tasks', lackingText(lacking));
   return { place };
 }
 
@@ -184,10 +192,10 @@ export function jobsHandlers(): Handlers<Names> {
         const before = await lockVersion(tx, job, params.id, body.version, 'job');
         if (before.status !== 'open')
           throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
-        const { place } = await checkWork(tx, before.boatId, body.tasks);
+        const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
+        const { place } = await checkWork(tx, before.boatId, body.tasks, lackingIn(old).length > 0 ? old : []);
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < before.day && body.day < dayInZone(now, place.zone)) throw faulty('day', DAY_OVER);
-        const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
         const versions = await versionsInForce(tx);
         await tx.insert(jobTask).values(
@@ -302,7 +310,12 @@ export function jobsHandlers(): Handlers<Names> {
         refuseOthersCard(who, before.technicianId);
         if (before.status !== 'open') throw new HttpProblem(409, 'Only an open card takes more work.');
         const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
-        const { place } = await checkWork(tx, before.boatId, [...old, ...body.tasks]);
+        const { place } = await checkWork(
+          tx,
+          before.boatId,
+          [...old, ...body.tasks],
+          lackingIn(old).length > 0 ? old : [],
+        );
         await refuseOnOtherCards(tx, params.id, body.tasks);
         const versions = await versionsInForce(tx);
         await tx

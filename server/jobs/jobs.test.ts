@@ -38,6 +38,7 @@ const work = (more: object = {}) => ({
   tasks: [
     { engineId: port, task: 'engine-oil' },
     { engineId: port, task: 'oil-filter' },
+    { engineId: starboard, task: 'engine-oil' },
     { engineId: starboard, task: 'oil-filter' },
   ],
   ...more,
@@ -68,7 +69,7 @@ describe('from due to done and back', () => {
       partsUnknown: unknown[];
     }>('/jobs/preview', { boatId, tasks: [...work().tasks, { engineId: port, task: 'impeller' }] });
     expect(seen.parts.map((p) => [p.number, p.quantity])).toEqual([
-      ['OIL', 2700],
+      ['OIL', 5400],
       ['F1', 1],
       ['F2', 1],
     ]);
@@ -81,6 +82,24 @@ describe('from due to done and back', () => {
     expect(c).toMatchObject({ boatName: 'Turnstone', status: 'open', technician: 'technician', berth: '14' });
     expect(c.engines[0]!.sump).toEqual({ value: 2.7, unit: 'L' });
     expect((await dueOf(port, 'engine-oil')).job).toEqual({ id, day: '2026-04-15', technician: 'technician' });
+  });
+
+  test('an oil filter is not handed out without its oil', async () => {
+    const alone = work({ tasks: [{ engineId: port, task: 'oil-filter' }] });
+    expect((await ilse.refused('post', '/jobs', alone)).detail).toBe(
+      'Oil filter is never done without engine oil of the same engine: add that too.',
+    );
+    const c = await card(id);
+    expect(
+      (
+        await ilse.refused('put', `/jobs/${id}`, {
+          version: c.version,
+          day: c.day,
+          technicianId: c.technicianId,
+          tasks: c.tasks.filter((t) => t.task !== 'engine-oil').map(({ engineId, task }) => ({ engineId, task })),
+        })
+      ).detail,
+    ).toContain('never done without');
   });
 
   test('the same task cannot be handed out twice, also not at the same moment', async () => {
@@ -182,7 +201,9 @@ describe('from due to done and back', () => {
     const c = await card(id);
     await ilse.post(`/jobs/${id}/cancel`, { version: c.version, reason: 'the boat went out' });
     expect((await dueOf(port, 'engine-oil')).job).toBeNull();
-    expect((await ilse.post<{ id: number }>('/jobs', work())).id).toBeGreaterThan(id);
+    const again = (await ilse.post<{ id: number }>('/jobs', work())).id;
+    expect(again).toBeGreaterThan(id);
+    await ilse.post(`/jobs/${again}/cancel`, { version: (await card(again)).version, reason: 'only tried' });
   });
 });
 

@@ -58,7 +58,9 @@ beforeEach(async () => {
     `update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled',
       version = version + 1 where status = 'open'`,
   );
-  tasks = (await board()).problem.tasks.filter((t) => engineBoat(boatId).includes(t.engine)).map((t) => t.id);
+  tasks = (await board()).problem.tasks
+    .filter((t) => engineBoat(boatId).includes(t.engine) && t.kind !== 'oil-filter')
+    .map((t) => t.id);
 });
 
 let latest: BoardReply;
@@ -157,6 +159,17 @@ describe('accepting a plan', () => {
     ]);
   });
 
+  test('a filter laid apart from its oil is done with it', async () => {
+    const [oil] = tasks.filter((t) => t.endsWith(' engine-oil'));
+    const filter = oil!.replace('engine-oil', 'oil-filter');
+    await accept([visit([oil!], 1), visit([filter, tasks.find((t) => t.endsWith(' gear-lube'))!], 3)]);
+    const standing = (await board()).standing.map((s) => [s.day, [...s.tasks].sort()]);
+    expect(standing).toContainEqual([1, [oil!, filter].sort()]);
+    expect(standing).toHaveLength(2);
+    // And where its oil is in no visit, the oil comes with it.
+    await accept([visit([filter], 2)]);
+    expect((await board()).standing.map((s) => [...s.tasks].sort())).toEqual([[oil!, filter].sort()]);
+  });
   test('tasks swapped between two cards', async () => {
     await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 4), 2)]);
     expect(await accept([visit([tasks[0]!, tasks[2]!], 1), visit([tasks[1]!, tasks[3]!], 2)])).toMatchObject({

@@ -9,7 +9,7 @@ import {
   problemOf,
   type PlanCost,
 } from '@diurna/core/planner';
-import { TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { lackingIn, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { eq, inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Tx } from '../db/index.ts';
@@ -103,26 +103,33 @@ export async function acceptPlan(
   tx: Tx,
   fleet: FleetCache,
   audit: (line: AuditLine) => Promise<void>,
-  body: Body,
+  sent: Body,
   who: Who,
   now: Date,
 ): Promise<Outcome> {
   // One plan is accepted after the other.
   await tx.execute(`select pg_advisory_xact_lock(hashtext('accepted_plan'))`);
   const before = await lastAccepted(tx);
-  if ((before?.id ?? null) !== body.basedOn) throw stale();
+  if ((before?.id ?? null) !== sent.basedOn) throw stale();
   const boats = await tx.select().from(boat).where(eq(boat.retired, false));
   const boatOf = new Map(boats.map((b) => [String(b.id), b]));
-  const boatIds = boats.filter((b) => body.baseId === null || b.baseId === body.baseId).map((b) => b.id);
+  const boatIds = boats.filter((b) => sent.baseId === null || b.baseId === sent.baseId).map((b) => b.id);
   const people = new Map((await tx.select().from(person).where(eq(person.active, true))).map((p) => [String(p.id), p]));
   const open = await openJobs(tx, boatIds);
-  const first = dayNumber(body.firstDay);
-  const inPlan = (day: Day) => dayNumber(day) - first >= 0 && dayNumber(day) - first < body.days;
-  const known = new Map(body.jobs.map((j) => [j.id, j.version]));
+  const first = dayNumber(sent.firstDay);
+  const inPlan = (day: Day) => dayNumber(day) - first >= 0 && dayNumber(day) - first < sent.days;
+  const known = new Map(sent.jobs.map((j) => [j.id, j.version]));
   const mine = open.filter((j) => inPlan(j.day));
-  if (mine.some((j) => known.get(j.id) !== j.version) || body.jobs.some((j) => !open.some((o) => o.id === j.id)))
+  if (mine.some((j) => known.get(j.id) !== j.version) || sent.jobs.some((j) => !open.some((o) => o.id === j.id)))
     throw stale();
-  await checkVisits(tx, body.visits, boatOf, people);
+  await checkVisits(tx, sent.visits, boatOf, people);
+  const body = {
+    ...sent,
+    visits: together(
+      sent.visits,
+      open.filter((j) => !inPlan(j.day)),
+    ),
+  };
   const { cost, elapsedOf } = await judged(tx, fleet, body, now, {
     boat: (id) => boatOf.get(id)?.name ?? 'a boat',
     person: (id) => people.get(id)?.name.split(' ')[0] ?? 'this person',
@@ -286,6 +293,34 @@ export async function acceptPlan(
     after: { ...outcome, cost: cost.total, visits: body.visits.length },
   });
   return outcome;
+}
+
+/**
+ * What is never done alone stands with what it needs: laid apart, it goes to the visit of that; where that is in no
+ * visit and on no card outside the plan, it joins.
+ */
+function together(visits: readonly Visit[], open: readonly OpenJobRow[]): Visit[] {
+  const moved = new Map<string, Visit>();
+  const joins = new Map<Visit, string[]>();
+  for (const v of visits)
+    for (const { engineId, task, of } of lackingIn(taskKeys(v))) {
+      const needed = planTaskId(engineId, task);
+      const other = visits.find((o) => o.tasks.includes(needed));
+      if (other) moved.set(planTaskId(engineId, of), other);
+      else if (!open.some((j) => j.tasks.some((t) => t.engineId === engineId && t.task === task)))
+        joins.set(v, [...(joins.get(v) ?? []), needed]);
+    }
+  if (moved.size === 0 && joins.size === 0) return [...visits];
+  return visits
+    .map((v) => ({
+      ...v,
+      tasks: [
+        ...v.tasks.filter((t) => (moved.get(t) ?? v) === v),
+        ...[...moved].flatMap(([t, to]) => (to === v ? [t] : [])),
+        ...(joins.get(v) ?? []),
+      ],
+    }))
+    .filter((v) => v.tasks.length > 0);
 }
 
 const wordsOf = (keys: readonly { task: keyof typeof TASKS }[]) =>

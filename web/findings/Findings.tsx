@@ -95,32 +95,15 @@ function One({
           )}
         </>
       )}
-      {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${f.by.split(' ')[0]}` : ''}.</p>}
-      {f.state === 'overridden' && (
-        <p>
-          <b>Otherwise</b>
-          {f.by ? ` (${f.by.split(' ')[0]})` : ''}: {f.reason}
-        </p>
-      )}
-      {!open && mayDecide && card.status === 'open' && (
-        <div className="tools">
-          <DoItNow finding={f} card={card} />
-          <button
-            type="button"
-            className="link-button"
-            aria-expanded={whole}
-            onClick={() => {
-              setWhole(!whole);
-            }}>
-            {whole ? 'Less' : 'What follows'}
-          </button>
-          <button
-            type="button"
-            className="link-button"
-            onClick={() => void write({ kind: 'undecide', finding: f.key })}>
-            Take it back
-          </button>
-        </div>
+      {!open && (
+        <Decided
+          finding={f}
+          card={card}
+          may={mayDecide && card.status === 'open'}
+          whole={whole}
+          onWhole={setWhole}
+          write={write}
+        />
       )}
       {open && f.weight === 'stop' && (
         <p className="minus">
@@ -205,6 +188,55 @@ function DoItNow({ finding: f, card }: { finding: Shown; card: Card }) {
         Do on this card: {tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
       </Button>
       <Wrong error={error} />
+    </>
+  );
+}
+
+/** What became of a finding, with the ways on from there. */
+function Decided({
+  finding: f,
+  card,
+  may,
+  whole,
+  onWhole,
+  write,
+}: {
+  finding: Shown;
+  card: Card;
+  may: boolean;
+  whole: boolean;
+  onWhole: (whole: boolean) => void;
+  write: (act: CardAct) => Promise<void>;
+}) {
+  return (
+    <>
+      {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${f.by.split(' ')[0]}` : ''}.</p>}
+      {f.state === 'overridden' && (
+        <p>
+          <b>Otherwise</b>
+          {f.by ? ` (${f.by.split(' ')[0]})` : ''}: {f.reason}
+        </p>
+      )}
+      {may && (
+        <div className="tools">
+          <DoItNow finding={f} card={card} />
+          <button
+            type="button"
+            className="link-button"
+            aria-expanded={whole}
+            onClick={() => {
+              onWhole(!whole);
+            }}>
+            {whole ? 'Less' : 'What follows'}
+          </button>
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => void write({ kind: 'undecide', finding: f.key })}>
+            Take it back
+          </button>
+        </div>
+      )}
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { Button, Checkbox } from '@mui/material';
 import type { DueRow } from '@diurna/contract/service';
 import { addDays } from '@diurna/core/calendar';
-import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
+import { MANUAL_FIRST, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
 import { jobsApi } from '../jobs/api.ts';
@@ -59,7 +59,20 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const flip = (k: string) => {
     setTicked((old) => {
       const next = new Set(old);
-      if (!next.delete(k)) next.add(k);
+      const off = next.delete(k);
+      if (!off) next.add(k);
+      // A filter brings its oil, and goes with it.
+      for (const r of rows) {
+        const other = onlyWith(r.due.task);
+        if (other === null) continue;
+        const [filter, oil] = [
+          key({ engineId: r.engineId, task: r.due.task }),
+          key({ engineId: r.engineId, task: other }),
+        ];
+        const free = rows.some((x) => x.engineId === r.engineId && x.due.task === other && x.job === null);
+        if (!off && k === filter && free) next.add(oil);
+        if (off && k === oil) next.delete(filter);
+      }
       return next;
     });
   };

@@ -43,6 +43,15 @@ export const GEAR_LUBE: Template = [
     readings: ['lube look'],
   },
   {
+    key: 'line',
+    text: 'While it drains: line behind the propeller, oil or water at the seal?',
+    share: 1,
+    unless: ['prop-shaft'],
+    after: ['drain started', 'drain-bench started'],
+    caution: HANDS,
+    readings: ['shaft line'],
+  },
+  {
     key: 'gaskets',
     text: 'Count the old gaskets out: {fitted}',
     detail: 'One left in the port gets doubled.',
