@@ -206,6 +206,9 @@ export const serviceRoutes = {
       hours: hours.nullable(),
       doneBy: z.string().trim().max(80).nullable(),
       remark: remark.nullable(),
+      confirm: reason
+        .optional()
+        .meta({ description: 'Why the hours are right although no meter seems to have shown them.' }),
     }),
     summary: 'Write down work done before the book or outside it.',
   }),

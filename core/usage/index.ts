@@ -1,5 +1,6 @@
 export * from './reading.ts';
 export * from './question.ts';
+export * from './question-entry.ts';
 export * from './season.ts';
 export * from './gamma.ts';
 export * from './rate.ts';

@@ -1,7 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { addDays } from '../calendar/index.ts';
-import { hoursPerWeek, lifeHours, offsetForNewMeter, questionReading, type LifeReading } from './index.ts';
+import {
+  hoursPerWeek,
+  lifeHours,
+  offsetForNewMeter,
+  questionEntry,
+  questionReading,
+  type LifeReading,
+} from './index.ts';
 
 /** Weekly readings that rise by the same hours. */
 const weekly = (count: number, rise: number, from = 100): LifeReading[] =>
@@ -104,5 +111,26 @@ describe('hours a week', () => {
         '2026-03-29',
       ),
     ).toBeNull();
+  });
+});
+
+describe('hours of a service written down afterwards', () => {
+  const known: LifeReading[] = [
+    { day: '2026-03-01', hours: 60 },
+    { day: '2026-04-01', hours: 80 },
+  ];
+  test('9,999 h on an engine of 80 h is no meter’s figure', () => {
+    expect(questionEntry(known, { day: '2026-04-10', hours: 9999 })?.doubt).toBe('faster than the clock');
+    // Nine days, the first and the last counted: 240 h are the most a clock allows.
+    expect(questionEntry(known, { day: '2026-04-10', hours: 320 })).toBeNull();
+    expect(questionEntry(known, { day: '2026-04-10', hours: 320.1 })?.doubt).toBe('faster than the clock');
+  });
+  test('hours do not run backwards, before or after', () => {
+    expect(questionEntry(known, { day: '2026-03-10', hours: 80.1 })?.text).toContain('above the later reading of 80 h');
+    expect(questionEntry(known, { day: '2026-03-10', hours: 59.9 })?.text).toContain('below the last reading of 60 h');
+    expect(questionEntry(known, { day: '2026-03-10', hours: 70 })).toBeNull();
+    expect(questionEntry(known, { day: '2026-02-10', hours: 60 })).toBeNull();
+    expect(questionEntry(known, { day: '2026-02-10', hours: 60.1 })).not.toBeNull();
+    expect(questionEntry([], { day: '2026-02-10', hours: 4000 })).toBeNull();
   });
 });

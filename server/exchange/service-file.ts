@@ -3,6 +3,7 @@ import { taskApplies, TASKS } from '@diurna/core/service';
 import { and, asc, eq, gt, inArray, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { csvText, type Line, inTurn } from './csv.ts';
+import { questionEntries } from '../service/index.ts';
 import { engineFinder } from './lookup.ts';
 
 const { serviceEntry, engine, engineModel, person } = tables;
@@ -35,32 +36,43 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
       personId,
     });
   }
-  const ids = [...new Set(wanted.map((w) => w.engineId))];
-  const known =
-    ids.length === 0
-      ? []
-      : await tx
-          .select({ engineId: serviceEntry.engineId, task: serviceEntry.task, doneOn: serviceEntry.doneOn })
-          .from(serviceEntry)
-          .where(
-            and(
-              inArray(serviceEntry.engineId, ids),
-              isNull(serviceEntry.cancels),
-              sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
-            ),
-          );
+  const known = await inTheLog(tx, [...new Set(wanted.map((w) => w.engineId))]);
   const seen = new Set(known.map((k) => `${k.engineId} ${k.task} ${k.doneOn}`));
   const values: (typeof serviceEntry.$inferInsert)[] = [];
-  for await (const { line, ...entry } of inTurn(wanted)) {
+  const questions = await questionEntries(
+    tx,
+    wanted.map(({ engineId, doneOn, hours }) => ({ engineId, doneOn, hours: hours ?? null })),
+  );
+  for await (const [i, { line, ...entry }] of inTurn([...wanted.entries()])) {
     const key = `${entry.engineId} ${entry.task} ${entry.doneOn}`;
     if (seen.has(key)) continue;
     seen.add(key);
+    const reason = line.text('reason');
+    if (questions[i] && reason === null)
+      line.fault('hours', `${questions[i].text} Correct it, or say in "reason" why it is right`);
+    if (reason !== null) entry.remark = [entry.remark, reason].filter(Boolean).join(' ');
     line.does = 'add';
     values.push(entry);
   }
   return async () => {
     for (let i = 0; i < values.length; i += CHUNK) await tx.insert(serviceEntry).values(values.slice(i, i + CHUNK));
   };
+}
+
+/** What the log has of these engines. */
+async function inTheLog(tx: Tx, ids: number[]) {
+  return ids.length === 0
+    ? []
+    : tx
+        .select({ engineId: serviceEntry.engineId, task: serviceEntry.task, doneOn: serviceEntry.doneOn })
+        .from(serviceEntry)
+        .where(
+          and(
+            inArray(serviceEntry.engineId, ids),
+            isNull(serviceEntry.cancels),
+            sql`not exists (select 1 from service_entry c where c.cancels = ${serviceEntry.id})`,
+          ),
+        );
 }
 
 export async function* serviceFile(db: Db): AsyncGenerator<string> {

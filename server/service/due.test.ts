@@ -163,6 +163,28 @@ describe('the service log', () => {
       (await ilse.refused('post', '/service/entries', { ...entry, task: 'engine-oil', doneOn: '2026-04-01' })).detail,
     ).toContain('two-stroke');
   });
+  test('hours no meter could have shown are questioned, and kept with the reason', async () => {
+    const { engineId, lifeHours: life } = await oil('starboard');
+    const entry = {
+      engineId,
+      task: 'anodes',
+      doneOn: '2026-04-14',
+      hours: life! + 9000,
+      doneBy: null,
+      remark: 'half left',
+    };
+    const refused = await ilse.refused('post', '/service/entries', entry);
+    expect(refused).toMatchObject({ status: 422, type: 'questioned', faults: [{ path: 'hours' }] });
+    const { id } = await ilse.post<{ id: number }>('/service/entries', {
+      ...entry,
+      confirm: 'the first meter’s count',
+    });
+    const kept = (await ilse.get<{ rows: Entry[] }>(`/service/entries?engineId=${engineId}`)).rows.find(
+      (r) => r.id === id,
+    )!;
+    expect(kept).toMatchObject({ hours: life! + 9000, remark: 'half left the first meter’s count' });
+    await ilse.post(`/service/entries/${id}/cancel`, { reason: 'only tried' });
+  });
   test.each(['service_entry', 'stock_movement', 'audit'])(
     'the database itself refuses to change or erase %s',
     async (table) => {

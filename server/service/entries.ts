@@ -5,6 +5,7 @@ import { and, count, desc, eq, ilike, inArray, isNull, or } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { questionEntries } from './question-entries.ts';
 
 const { serviceEntry, engine, boat, person, engineModel, base } = tables;
 
@@ -96,9 +97,19 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEn
           throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
         if (body.doneOn > dayInZone(now, found.zone ?? 'UTC'))
           throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
+        const { confirm, ...entry } = body;
+        const [question] = await questionEntries(tx, [entry]);
+        if (question && !confirm)
+          throw new HttpProblem(
+            422,
+            `The hours want a second look; nothing was written. ${question.text}`,
+            [{ path: 'hours', text: question.text }],
+            'questioned',
+          );
+        const remark = question ? [entry.remark, confirm].filter(Boolean).join(' ') : entry.remark;
         const [row] = await tx
           .insert(serviceEntry)
-          .values({ enteredAt: now, ...body, personId: who.id })
+          .values({ enteredAt: now, ...entry, remark, personId: who.id })
           .returning({ id: serviceEntry.id });
         await audit({
           act: 'added',

@@ -4,3 +4,4 @@ export { breakInHandlers } from './break-in.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { handsByDay, readHands, workers } from './hands.ts';
 export { entryHandlers } from './entries.ts';
+export { questionEntries } from './question-entries.ts';

@@ -26,14 +26,15 @@ beforeAll(async () => {
   await ilse.post(
     '/exchange/service',
     [
-      'serial,task,done_on,hours',
-      `C60-40116,engine-oil,${day(90)},353`,
-      `C60-40117,engine-oil,${day(90)},300`,
-      `C60-40117,gear-lube,${day(300)},380`,
+      'serial,task,done_on,hours,reason',
+      // Hours no meter showed, made up for where the limits come to stand.
+      `C60-40116,engine-oil,${day(90)},353,for the test`,
+      `C60-40117,engine-oil,${day(90)},300,for the test`,
+      `C60-40117,gear-lube,${day(300)},380,for the test`,
       ...['oil-filter', 'spark-plugs', 'impeller'].flatMap((t) =>
-        ['C60-40116', 'C60-40117'].map((serial) => `${serial},${t},${day(10)},420`),
+        ['C60-40116', 'C60-40117'].map((serial) => `${serial},${t},${day(10)},420,`),
       ),
-      `C60-40116,gear-lube,${day(10)},420`,
+      `C60-40116,gear-lube,${day(10)},420,`,
     ].join('\n'),
   );
   for (const r of (

@@ -1,10 +1,12 @@
 import type { Snag } from '@diurna/contract/snags';
 import { dayInZone } from '@diurna/core/calendar';
-import { SYMPTOMS } from '@diurna/core/findings';
+import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
+import type { TaskKind } from '@diurna/core/service';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
+import { holdByHand } from '../findings/index.ts';
 import { drawAnew } from '../http/draw-anew.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -12,6 +14,12 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 const { snag, snagPhoto, boat, base, engine, person } = tables;
 const closer = alias(person, 'closer');
 const MOST = 200;
+
+/** What is told at the dock and keeps the engine in until it is looked into. Common practice, no source. */
+const HOLDS: Partial<Record<SymptomKey, { why: string; checks: TaskKind[] }>> = {
+  'oil light': { why: 'The oil-pressure light was lit.', checks: ['oil-pressure'] },
+  'weak stream': { why: 'Weak or no cooling stream.', checks: ['impeller'] },
+};
 
 export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
@@ -88,6 +96,17 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
           })
           .returning();
         if (body.photo && bytes) await tx.insert(snagPhoto).values({ snagId: row!.id, type: body.photo.type, bytes });
+        const why = body.symptom == null ? undefined : HOLDS[body.symptom];
+        // Where nobody knows which engine it was, none of them goes out.
+        const engines =
+          why === undefined
+            ? []
+            : await tx
+                .select({ id: engine.id })
+                .from(engine)
+                .where(and(eq(engine.boatId, body.boatId), eq(engine.retired, false)));
+        for (const { id } of engines.filter((e) => body.engineId === null || e.id === body.engineId))
+          await holdByHand(tx, audit, { engineId: id, ...why!, jobId: null, at: now }, who, now);
         await audit({
           act: 'added',
           subject: 'snag',

@@ -85,3 +85,30 @@ describe('snags', () => {
     expect((await ines.refused('post', `/snags/${open!.id}/close`, { version: 2, remark: 'again' })).status).toBe(409);
   });
 });
+
+describe('what is told at the dock and keeps the engine in', () => {
+  const held = async () =>
+    (await ines.get<{ engineId: number; why: string; missing: string[] }[]>('/findings/holds?state=open')).map((h) => [
+      h.engineId,
+      h.why,
+      h.missing,
+    ]);
+  test('an oil-pressure light holds its engine until the pressure is measured; hot in mid-range does not yet', async () => {
+    const { id: boatId, engines } = boats.Turnstone!;
+    const port = engines.find((e) => e.position === 'port')!.id;
+    await dock.post('/snags', { ...report(), boatId, engineId: port, text: '', symptom: 'mid-range heat' });
+    expect(await held()).toEqual([]);
+    await dock.post('/snags', { ...report(), boatId, engineId: port, text: '', symptom: 'oil light' });
+    expect(await held()).toEqual([[port, 'The oil-pressure light was lit.', ['oil-pressure']]]);
+  });
+  test('where nobody knows which engine it was, none of the boat goes out', async () => {
+    await dock.post('/snags', { ...report(), text: '', symptom: 'weak stream' });
+    const engines = boats.Turnstone!.engines.map((e) => e.id);
+    expect(
+      (await held())
+        .filter(([, why]) => why === 'Weak or no cooling stream.')
+        .map(([id]) => id)
+        .sort(),
+    ).toEqual(engines.sort());
+  });
+});
