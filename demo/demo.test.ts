@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Papa from 'papaparse';
 import { COLUMNS, FILE_KINDS } from '@diurna/contract/exchange';
+import { questionEntry, type LifeReading } from '@diurna/core/usage';
 import { createRequire } from 'node:module';
 import { n2kEngineHours } from './engine-gateway.ts';
 import { largeFleet } from './large-fleet.ts';
@@ -26,6 +27,25 @@ describe('the demo scenario', () => {
     expect(parsed.meta.fields).toEqual(expect.arrayContaining([...COLUMNS[kind].required]));
     expect(readFileSync(join(import.meta.dirname, `files/${kind}.csv`), 'utf8').trim()).toBe(text.trim());
   });
+  test.each(['2026-05-14', '2028-02-29', '2026-12-31'])(
+    'on %s no service has hours its meter could not show',
+    (day) => {
+      const files = scenario(day);
+      const rows = (text: string) => Papa.parse<Record<string, string>>(text, { header: true }).data;
+      const known = new Map<string, LifeReading[]>();
+      const learn = (serial: string, r: LifeReading) => known.set(serial, [...(known.get(serial) ?? []), r]);
+      for (const r of rows(files.hours)) learn(r.serial!, { day: r.read_on!, hours: Number(r.count) });
+      const odd: string[] = [];
+      for (const r of rows(files.service)) {
+        if (r.hours === '') continue;
+        const entry = { day: r.done_on!, hours: Number(r.hours) };
+        const question = questionEntry(known.get(r.serial!) ?? [], entry);
+        if (question) odd.push(`${r.serial} ${r.task} ${entry.day}: ${question.text}`);
+        learn(r.serial!, entry);
+      }
+      expect(odd).toEqual([]);
+    },
+  );
   test('hours never fall, and never run faster than the clock', () => {
     const last = new Map<string, { day: string; hours: number }>();
     for (const r of Papa.parse<{ serial: string; read_on: string; count: string }>(scenario('2026-05-14').hours, {

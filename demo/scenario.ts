@@ -78,6 +78,15 @@ function readingsOf(random: Random, today: Day): DemoEngine['readings'] {
   return readings;
 }
 
+/** Before its first reading an engine ran so many hours a day. */
+const EARLIER_HOURS = 0.6;
+
+/** A service before the first reading, on a day its meter could have shown its hours. */
+function shownBy<T extends { day: Day; hours: number | null }>(first: { day: Day; hours: number | null }, done: T): T {
+  if (first.hours === null || done.hours === null) return done;
+  return { ...done, day: addDays(first.day, -Math.max(1, Math.round((first.hours - done.hours) / EARLIER_HOURS))) };
+}
+
 /** Services done about when they fell due, some a little late, some missed. */
 function historyOf(random: Random, engine: DemoEngine, today: Day): void {
   const first = engine.readings[0] ?? { day: addDays(today, -HISTORY_WEEKS * 7), hours: null };
@@ -90,7 +99,7 @@ function historyOf(random: Random, engine: DemoEngine, today: Day): void {
       hours:
         first.hours === null ? null : Math.max(0, Math.round((first.hours - random.between(5, every * 0.9)) * 10) / 10),
     };
-    engine.done.push({ task: rule.task, ...last, by: random.pick(YARD) });
+    engine.done.push({ task: rule.task, ...shownBy(first, last), by: random.pick(YARD) });
     const patience = random.between(0.86, 1.05);
     const steps: { day: Day; hours: number | null }[] =
       engine.readings.length > 0
@@ -115,9 +124,14 @@ function setLast(engine: DemoEngine, tasks: TaskKind[], hoursAgo: number, today:
   const now = engine.readings.at(-1)!.hours;
   for (const task of tasks) {
     const at = Math.round((now - hoursAgo) * 10) / 10;
-    const reading = engine.readings.findLast((r) => r.hours <= at) ?? engine.readings[0]!;
-    engine.done = engine.done.filter((d) => d.task !== task || d.day < reading.day);
-    engine.done.push({ task, day: reading.day > today ? today : reading.day, hours: at, by: 'Ines' });
+    const reading = engine.readings.findLast((r) => r.hours <= at);
+    const first = engine.readings[0]!;
+    // The day after the reading it lies past: its meter showed these hours by then, and not yet the next ones.
+    const day = reading
+      ? addDays(reading.day, at > reading.hours ? 1 : 0)
+      : shownBy(first, { day: first.day, hours: at }).day;
+    engine.done = engine.done.filter((d) => d.task !== task || d.day < day);
+    engine.done.push({ task, day: day > today ? today : day, hours: at, by: 'Ines' });
   }
 }
 

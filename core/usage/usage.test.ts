@@ -126,11 +126,12 @@ describe('hours of a service written down afterwards', () => {
     expect(questionEntry(known, { day: '2026-04-10', hours: 320.1 })?.doubt).toBe('faster than the clock');
   });
   test('hours do not run backwards, before or after', () => {
-    expect(questionEntry(known, { day: '2026-03-10', hours: 80.1 })?.text).toContain('above the later reading of 80 h');
-    expect(questionEntry(known, { day: '2026-03-10', hours: 59.9 })?.text).toContain('below the last reading of 60 h');
+    expect(questionEntry(known, { day: '2026-03-10', hours: 81.1 })?.text).toContain('above the later reading of 80 h');
+    expect(questionEntry(known, { day: '2026-03-10', hours: 58.9 })?.text).toContain('below the last reading of 60 h');
     expect(questionEntry(known, { day: '2026-03-10', hours: 70 })).toBeNull();
-    expect(questionEntry(known, { day: '2026-02-10', hours: 60 })).toBeNull();
-    expect(questionEntry(known, { day: '2026-02-10', hours: 60.1 })).not.toBeNull();
+    // Whole hours are written down where a meter shows tenths.
+    expect(questionEntry(known, { day: '2026-02-10', hours: 61 })).toBeNull();
+    expect(questionEntry(known, { day: '2026-02-10', hours: 61.1 })).not.toBeNull();
     expect(questionEntry([], { day: '2026-02-10', hours: 4000 })).toBeNull();
   });
 });
