@@ -35,6 +35,8 @@ export function smallNet(seed: number): Step[] {
     gate: null,
     caution: null,
     torque: null,
+    tools: [],
+    toolMm: null,
     readings: [],
     parts: false,
     opens: [],

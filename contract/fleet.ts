@@ -89,6 +89,8 @@ const torque = z
   .nullable()
   .meta({ description: 'N·m' });
 
+const toolSize = z.number().min(4, 'is below 4 mm').max(120, 'is above 120 mm').nullable().meta({ description: 'mm' });
+
 /** How a model is built; what is left out is as usual for its size. */
 export const modelTraits = z
   .object({
@@ -110,6 +112,10 @@ export const modelTraits = z
     plugNm: torque,
     gearScrewNm: torque,
     propNutNm: torque,
+    drainSocketMm: toolSize,
+    filterWrenchMm: toolSize,
+    plugSocketMm: toolSize,
+    propSocketMm: toolSize,
     plugGapMm: z.number().min(0.2, 'is below 0.2 mm').max(2, 'is above 2 mm').nullable(),
     dipstickMl: z.number().positive().max(10_000).nullable(),
     compressionFloorKpa: z.number().positive().max(5000).nullable(),

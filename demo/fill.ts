@@ -1,3 +1,4 @@
+import { FIGURES } from './models.ts';
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
@@ -72,6 +73,7 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
   for (const kind of ['fleet', 'hours', 'parts', 'service', 'hires'] as const)
     await visitor.send('POST', `/exchange/${kind}`, files[kind]);
 
+  await enterFigures(visitor);
   const bases = await visitor.send<
     { id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]
   >('GET', '/fleet/bases');
@@ -132,6 +134,21 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
   setClock(now);
 }
 
+interface DemoModelRow {
+  id: number;
+  name: string;
+  engines: number;
+  [field: string]: unknown;
+}
+
+/** The figures of the makers’ papers, for those models somebody has entered them of; invented like the engines. */
+async function enterFigures(visitor: Visitor): Promise<void> {
+  for (const { id, engines: _, ...model } of await visitor.send<DemoModelRow[]>('GET', '/fleet/models')) {
+    const traits = FIGURES[model.name];
+    if (traits) await visitor.send('PUT', `/fleet/models/${id}`, { ...model, traits });
+  }
+}
+
 interface DemoCard {
   version: number;
   elapsed: number;
@@ -152,6 +169,7 @@ const WELL: Record<string, { choice: string } | { value: number; unit: string }>
   'oil level': { choice: 'upper' },
   'gaskets out': { value: 2, unit: 'pieces' },
   stream: { choice: 'strong' },
+  'shaft line': { choice: 'none' },
   leak: { choice: 'dry' },
   'oil in': { value: 2.45, unit: 'L' },
   'oil out': { value: 2.6, unit: 'L' },

@@ -253,3 +253,34 @@ export const PARTS: DemoPart[] = [
   pump('PK-T50', [2, 1, 1], 'teal50', '41.00'),
   pump('PK-T8', [1, 1, 1], 'teal8', '26.00'),
 ];
+
+/** Figures of the invented makers' papers, by model, where the yard has entered them. */
+export const FIGURES: Record<string, Record<string, number | string>> = {
+  '60': {
+    gearScrews: 2,
+    drainScrewNm: 21,
+    filterNm: 16,
+    plugNm: 19,
+    gearScrewNm: 8,
+    propNutNm: 62,
+    plugGapMm: 1,
+    dipstickMl: 700,
+    compressionFloorKpa: 780,
+    drainSocketMm: 15,
+    filterWrenchMm: 66,
+    plugSocketMm: 16,
+    propSocketMm: 27,
+    oilGrade: '10W-30',
+    propNut: 'bent tab',
+  },
+  '150': {
+    gearScrews: 3,
+    drainScrewNm: 26,
+    plugNm: 22,
+    propNutNm: 74,
+    plugGapMm: 1.1,
+    dipstickMl: 1000,
+    drainSocketMm: 19,
+    plugSocketMm: 16,
+  },
+};

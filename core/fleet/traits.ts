@@ -32,6 +32,10 @@ export interface ModelTraits {
   gearScrewNm: number | null;
   propNutNm: number | null;
   plugGapMm: number | null;
+  drainSocketMm: number | null;
+  filterWrenchMm: number | null;
+  plugSocketMm: number | null;
+  propSocketMm: number | null;
   /** From the lower to the upper mark of the dipstick. */
   dipstickMl: number | null;
   /** Below this no cylinder is sound; null = only the spread is judged. */
@@ -77,6 +81,10 @@ export function usualTraits({
     gearScrewNm: null,
     propNutNm: null,
     plugGapMm: null,
+    drainSocketMm: null,
+    filterWrenchMm: null,
+    plugSocketMm: null,
+    propSocketMm: null,
     dipstickMl: null,
     compressionFloorKpa: null,
     oilGrade: null,

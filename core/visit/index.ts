@@ -3,6 +3,7 @@ export * from './template.ts';
 export * from './figures.ts';
 export * from './shipped/index.ts';
 export * from './step.ts';
+export * from './tools.ts';
 export * from './steps.ts';
 export * from './order/order.ts';
 export { MOVE_MINUTES } from './order/net.ts';

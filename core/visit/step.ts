@@ -29,6 +29,10 @@ export interface Step {
   /** Shown at the step, where the work can hurt someone or the engine. */
   caution: string | null;
   torque: Torque | null;
+  /** What to take in hand, in words with the model's size. */
+  tools: readonly string[];
+  /** The size of the tool that has to be exact, in mm; null = none, or the manual has it. */
+  toolMm: number | null;
   /** What is seen or measured here. */
   readings: readonly ReadingKind[];
   /** The parts of its task are shown here. */

@@ -1,11 +1,13 @@
 import { READINGS } from '../findings/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
+import type { ModelTraits } from '../fleet/index.ts';
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
 import { OIL_LOOK, SHIPPED, SHIPPED_ACCESS, shippedOf } from './shipped/index.ts';
 import type { Fact, StateOfStep } from './state/facts.ts';
 import { safeOrder, type Clash } from './state/safe-order.ts';
 import type { Step } from './step.ts';
+import { sizedTool } from './tools.ts';
 import {
   ACCESS_TEMPLATES,
   holds,
@@ -142,6 +144,19 @@ const visitLine = (key: string, templates: Templates): TemplateLine =>
   (templates.visit ?? SHIPPED_ACCESS.visit).find((l) => l.key === key) ??
   SHIPPED_ACCESS.visit.find((l) => l.key === key)!;
 
+/** What a step is done with; a torque wants its wrench. */
+function toolsOfLine(l: TemplateLine, traits: ModelTraits): Pick<Step, 'tools' | 'toolMm'> {
+  return {
+    tools: [
+      ...(l.size === undefined ? [] : [sizedTool(l.size, traits)]),
+      ...(l.torque === undefined || traits[l.torque] === null ? [] : ['torque wrench']),
+      // A comma too many in the editor is no tool.
+      ...(l.tools ?? []).filter((t) => t.trim() !== ''),
+    ],
+    toolMm: l.size === undefined ? null : traits[l.size],
+  };
+}
+
 const plain = (id: string) => id.replace(/ started$/, '');
 
 function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Step {
@@ -157,6 +172,8 @@ function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Ste
     gate: null,
     caution: null,
     torque: null,
+    tools: [],
+    toolMm: null,
     readings: [],
     parts: false,
     opens: [],
@@ -299,6 +316,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       gate: l.gate ?? null,
       caution: l.caution ?? null,
       torque: l.torque ?? null,
+      ...toolsOfLine(l, facts.traits),
       readings: (l.readings ?? []).filter(
         (r) =>
           (r !== 'torque' || l.torque !== undefined) &&

@@ -10,6 +10,7 @@ import {
   type TaskKind,
 } from '../service/index.ts';
 import type { Fact, Need, Turns } from './state/facts.ts';
+import type { ToolSize } from './tools.ts';
 
 /** How an engine has to stand for a step; changing it is a move of its own. */
 export const STANCES = ['level', 'tilted'] as const;
@@ -78,6 +79,10 @@ export interface TemplateLine {
   gate?: Gate;
   caution?: string;
   torque?: Torque;
+  /** What to take in hand, besides what comes in the model's size. */
+  tools?: string[];
+  /** The tool whose size is the model's own. */
+  size?: ToolSize;
   /** What is seen or measured here. */
   readings?: ReadingKind[];
   /** The parts of the task are shown here. */

@@ -198,4 +198,22 @@ describe('the models', () => {
     expect(rows[0]).toMatch(/^Corvane 60.*4 cyl143 L = 3\.17 US qt.*0\.43 US qt = 0\.41 L/);
     expect(rows).toHaveLength(2);
   });
+  test('what cards still want of them is told the desk, the worst first; a dock hand is not asked', async () => {
+    const missing = () => screen.queryByRole('region', { name: 'Figures cards still want' });
+    const few = { ...model, id: 3, name: '90', engines: 1, traits: {} };
+    const many = { ...model, id: 4, name: '20', engines: 9, traits: { propNutNm: 70 } };
+    answer({ ...signedIn('coordinator'), listModels: [few, many] });
+    await page(<Models />);
+    await screen.findByText('Figures cards still want');
+    const lines = within(missing()!)
+      .getAllByRole('listitem')
+      .map((l) => l.textContent);
+    expect(lines[0]).toMatch(/^Corvane 20, 9 engines: torque of the drain screw/);
+    expect(lines[1]).toMatch(/^Corvane 90, one engine: torque of the propeller nut/);
+    cleanup();
+    answer({ ...signedIn('dock'), listModels: [few, many] });
+    await page(<Models />);
+    await screen.findAllByRole('row');
+    expect(missing()).toBeNull();
+  });
 });

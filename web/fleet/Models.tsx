@@ -4,6 +4,8 @@ import { inBothUnits } from '@diurna/core/units';
 import { Link } from 'react-router';
 import { fleetApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
+import { figuresMissing } from '@diurna/core/visit';
+import type { Reply } from '../app/api.ts';
 import { Asked, Empty, Leaves, PageHead, WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
@@ -31,6 +33,7 @@ export function Models() {
       {data?.length === 0 && (
         <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>
       )}
+      {data && maySteer && <FiguresMissing models={data} />}
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
@@ -83,5 +86,31 @@ export function Models() {
         </div>
       )}
     </>
+  );
+}
+
+/** How many models stand in the list of what is missing. */
+const MOST_MISSING = 3;
+
+/** Where cards say "by the manual" because the book has no figure: the worst first. */
+function FiguresMissing({ models }: { models: Reply<'listModels'> }) {
+  const missing = figuresMissing(models);
+  if (missing.length === 0) return null;
+  return (
+    <section className="block" aria-label="Figures cards still want">
+      <h2>Figures cards still want</h2>
+      <p className="faint">Until they are entered the cards say “by the manual”. What hurts most stands first.</p>
+      <ul>
+        {missing.slice(0, MOST_MISSING).map(({ model: m, words }) => (
+          <li key={m.id}>
+            <Link to={`/fleet/models/${m.id}`}>
+              {m.maker} {m.name}
+            </Link>
+            , {m.engines === 1 ? 'one engine' : `${m.engines} engines`}: {words.join(', ')}
+          </li>
+        ))}
+      </ul>
+      {missing.length > MOST_MISSING && <p className="faint">and {missing.length - MOST_MISSING} more models</p>}
+    </section>
   );
 }

@@ -38,6 +38,13 @@ const TORQUES: [Key, string][] = [
   ['propNutNm', 'Propeller nut'],
 ];
 
+const SIZES: [Key, string][] = [
+  ['drainSocketMm', 'Drain socket'],
+  ['filterWrenchMm', 'Filter wrench'],
+  ['plugSocketMm', 'Plug socket'],
+  ['propSocketMm', 'Propeller-nut socket'],
+];
+
 /** How the model is built: what is left empty is taken as usual for its size, torques then stand in the manual only. */
 export function TraitFields({ control, usual }: Props) {
   return (
@@ -70,6 +77,21 @@ export function TraitFields({ control, usual }: Props) {
             beside={(v) => torqueText(v).replace(/^.*\(/, '').replace(')', '')}
           />
         ))}
+        {SIZES.map(([key, label]) => (
+          <TraitFigure
+            key={key}
+            control={control}
+            name={key}
+            label={`${label}, mm`}
+            beside={(v) => `${round(v / 25.4, 3)} in`}
+          />
+        ))}
+        <TraitFigure
+          control={control}
+          name="dipstickMl"
+          label="Between the dipstick’s marks, mL"
+          beside={(v) => `${round(v / 946.352946, 2)} US qt`}
+        />
         <TraitFigure
           control={control}
           name="plugGapMm"

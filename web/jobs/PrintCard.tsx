@@ -1,7 +1,7 @@
 import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
 import { READING_UNITS, READINGS } from '@diurna/core/findings';
 import { inBothUnits } from '@diurna/core/units';
-import { keysAsked, minutesText, placedText } from '@diurna/core/visit';
+import { keysAsked, minutesText, placedText, toolsOf } from '@diurna/core/visit';
 import { fullDay, quantityText } from '../ui/format.ts';
 import type { LiveCard } from './live-card.ts';
 
@@ -43,6 +43,11 @@ export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) 
               (p) => `${p.number} ${p.name}, ${quantityText(p.quantity, p.unit)}${p.place ? ` (at ${p.place})` : ''}`,
             )
             .join('; ')}
+        </p>
+      )}
+      {toolsOf(steps.map((t) => t.step)).length > 0 && (
+        <p>
+          <b>Lay out:</b> {toolsOf(steps.map((t) => t.step)).join('; ')}
         </p>
       )}
       {steps.some((t) => t.step.twoPeople) && (

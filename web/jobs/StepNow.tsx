@@ -13,6 +13,7 @@ import { Readings } from '../findings/index.ts';
 import { quantityText } from '../ui/format.ts';
 import { Entry } from '../ui/parts.tsx';
 import { countdown, type LiveCard } from './live-card.ts';
+import { StepTools } from './Tools.tsx';
 
 /** The step at hand in large: what to do, with what, what to mind, what to say of it. */
 export function StepNow({
@@ -65,6 +66,7 @@ export function StepNow({
       </h2>
       {hindered.length > 0 && <Hindered step={step} of={hindered} why={why} onWhy={onWhy} />}
       {step.detail && <p className="step-detail">{step.detail}</p>}
+      <StepTools live={live} step={step} />
       <StepParts card={card} step={step} />
       {step.twoPeople && (
         <p className="step-two">

@@ -1,4 +1,13 @@
-import { shippedOf, TORQUES, type TemplateKey, type TemplateLine, type Torque } from '@diurna/core/visit';
+import {
+  shippedOf,
+  TOOL_SIZE_KEYS,
+  TOOL_SIZES,
+  TORQUES,
+  type TemplateKey,
+  type TemplateLine,
+  type ToolSize,
+  type Torque,
+} from '@diurna/core/visit';
 import { useState } from 'react';
 import { Choice, Entry } from '../ui/parts.tsx';
 import { StepAsks, StepOrder, type SetStep } from './StepOrder.tsx';
@@ -67,6 +76,23 @@ export function TemplateStep({
           set({ torque: v || undefined });
         }}
         options={[['', 'none'], ...TORQUES.map((x): [Torque, string] => [x, TORQUE_WORD[x]])]}
+      />
+      <Choice<ToolSize>
+        label="Tool in the model’s size"
+        value={l.size ?? ''}
+        onChange={(v) => {
+          set({ size: v || undefined });
+        }}
+        options={[['', 'none'], ...TOOL_SIZE_KEYS.map((x): [ToolSize, string] => [x, TOOL_SIZES[x]])]}
+      />
+      <Entry
+        label="Other tools, with commas between"
+        maxLength={300}
+        value={(l.tools ?? []).join(', ')}
+        onType={(text) => {
+          const tools = text.split(',').map((t) => t.trimStart());
+          set({ tools: text.trim() === '' ? undefined : tools });
+        }}
       />
       {!fixed && (
         <>

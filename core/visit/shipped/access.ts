@@ -60,6 +60,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
   propeller: [
     {
       key: 'propeller off',
+      size: 'propSocketMm',
+      tools: ['block of wood'],
       text: 'Wood between blade and plate, pin out, nut off; lay the washers down in their order',
       share: 5,
       when: { propNut: 'cotter pin' },
@@ -70,6 +72,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'propeller off by tab',
+      size: 'propSocketMm',
+      tools: ['block of wood'],
       once: 'propeller off',
       text: 'Wood between blade and plate, nut off; lay the washers down in their order, thick, bevelled, thick',
       share: 5,
@@ -81,6 +85,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'propeller off by bent tab',
+      size: 'propSocketMm',
+      tools: ['block of wood'],
       once: 'propeller off',
       text: 'Wood between blade and plate, tab straight, nut off; lay the washers down in their order',
       share: 5,
@@ -92,6 +98,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'propeller on',
+      size: 'propSocketMm',
+      readings: ['torque'],
       closing: true,
       text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, new pin',
       share: 7,
@@ -103,6 +111,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'propeller on by tab',
+      size: 'propSocketMm',
+      readings: ['torque'],
       once: 'propeller on',
       closing: true,
       text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}',
@@ -115,6 +125,8 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'propeller on by bent tab',
+      size: 'propSocketMm',
+      readings: ['torque'],
       once: 'propeller on',
       closing: true,
       text: 'Propeller on, washers in their order, nut by hand, then {propNutNm}, tab bent',
@@ -156,6 +168,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'lower unit off',
+      tools: ['stand and blocks'],
       text: 'All bolts loose together, all out but one, hold it, last bolt, wiggle it down',
       share: 11,
       stance: 'tilted',
@@ -221,6 +234,7 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'run',
+      tools: ['cooling-water supply the model allows'],
       text: 'Run it five minutes on cooling water, cowl off: the stream soon and strong, filter and drain screw dry',
       detail:
         'Battery on, lanyard on, neutral, propeller clear of the ground; off again after. No stream within half a minute: stop it.',

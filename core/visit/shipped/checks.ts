@@ -74,6 +74,7 @@ export const OIL_LEVEL: Template = [
 export const OIL_PRESSURE: Template = [
   {
     key: 'gauge',
+    tools: ['oil-pressure gauge with its adapter'],
     text: 'Level looked at, sender out, gauge in its place, wires kept clear',
     share: 12,
     after: ['cowl off', 'engine-oil/level'],
@@ -117,6 +118,7 @@ export const OIL_TRACE: Template = [
 export const BATTERY: Template = [
   {
     key: 'off',
+    tools: ['voltmeter'],
     text: 'Isolated, negative off first, out and dry',
     share: 6,
     after: ['arrive'],

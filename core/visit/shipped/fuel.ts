@@ -5,6 +5,7 @@ const VAPOUR = 'Fuel vapour: no flame, no spark, battery isolated, in the open. 
 export const FUEL_FILTER: Template = [
   {
     key: 'off',
+    tools: ['hose clamps', 'pan that stands fuel'],
     text: 'Close the fuel, old filter out whole with both hose joints',
     share: 5,
     when: { fuelFilter: 'in-line' },
@@ -14,6 +15,7 @@ export const FUEL_FILTER: Template = [
   },
   {
     key: 'off-canister',
+    tools: ['hose clamps', 'pan that stands fuel'],
     text: 'Close the fuel, canister out of its rubber, empty it into the pan',
     share: 5,
     when: { fuelFilter: 'canister' },

@@ -6,6 +6,7 @@ const NO_SPARK = 'Lanyard off: no spark while plugs are out.';
 export const SPARK_PLUGS: Template = [
   {
     key: 'out',
+    size: 'plugSocketMm',
     text: 'Covers and coils or caps off, plugs out, laid in order',
     detail: 'A deep socket of the right size, pulled straight.',
     share: 2,
@@ -23,6 +24,7 @@ export const SPARK_PLUGS: Template = [
   },
   {
     key: 'gap',
+    tools: ['feeler gauge'],
     text: 'Gap {gap} on each new one, gauged, even when they come set',
     share: 0.6,
     after: ['look'],
@@ -44,6 +46,7 @@ export const SPARK_PLUGS: Template = [
 export const COMPRESSION: Template = [
   {
     key: 'out',
+    size: 'plugSocketMm',
     text: 'All plugs out, leads off, throttle open',
     share: 2,
     after: ['cowl off'],
@@ -53,6 +56,7 @@ export const COMPRESSION: Template = [
   },
   {
     key: 'crank',
+    tools: ['compression gauge'],
     text: 'Gauge in, lanyard off, crank until it stops rising; each cylinder in turn',
     detail:
       'Battery on for it, off again after. All plugs out, same number of turns each. The spread is (highest - lowest) of the highest.',
@@ -79,6 +83,7 @@ export const COMPRESSION: Template = [
 export const LEAK_DOWN: Template = [
   {
     key: 'out',
+    size: 'plugSocketMm',
     text: 'All plugs out, each cylinder to its top in turn',
     share: 2,
     after: ['cowl off'],
@@ -88,6 +93,7 @@ export const LEAK_DOWN: Template = [
   },
   {
     key: 'test',
+    tools: ['leak-down tester and air'],
     needs: ['cylinders open'],
     text: 'Air on, read the loss, listen where it goes',
     share: 6,
@@ -110,6 +116,7 @@ export const LEAK_DOWN: Template = [
 export const FOGGING: Template = [
   {
     key: 'out',
+    size: 'plugSocketMm',
     text: 'Plugs out',
     share: 3,
     after: ['cowl off'],

@@ -7,6 +7,7 @@ const HANDS = 'Lanyard off and battery isolated before hands go near the propell
 export const GEAR_LUBE: Template = [
   {
     key: 'loosen',
+    tools: ['screwdriver that fills the slot'],
     text: 'Break the {screws}screws loose while they are high',
     detail: 'Eye protection when a stuck screw has to be struck.',
     share: 2,
@@ -17,6 +18,7 @@ export const GEAR_LUBE: Template = [
   },
   {
     key: 'drain',
+    tools: ['drain pan'],
     text: 'Leg fully down over the pan: bottom screw out, then the vent',
     share: 3,
     wait: 'task',
@@ -28,6 +30,7 @@ export const GEAR_LUBE: Template = [
   },
   {
     key: 'drain-bench',
+    tools: ['drain pan', 'stand for the unit'],
     text: 'On its stand over the pan: bottom screw out, then the vent',
     share: 3,
     wait: 'task',
@@ -77,6 +80,7 @@ export const GEAR_LUBE: Template = [
   },
   {
     key: 'fill',
+    tools: ['gear-lube pump with its adapter'],
     text: 'Pump {case} in from the bottom, vents open, until it shows clear at the vent',
     detail: '{lube}. Never from the top. The bottle can be changed with the pump still on.',
     share: 5,
@@ -150,6 +154,7 @@ export const ANODES: Template = [
   },
   {
     key: 'swap',
+    tools: ['wire brush'],
     text: 'Swap those under half; metal to bright metal, no paint between',
     stance: 'tilted',
     share: 10,
@@ -193,6 +198,7 @@ export const GEAR_SEALS: Template = [
   FOR_SEALS.empty,
   {
     key: 'pressure',
+    tools: ['pressure and vacuum tester'],
     text: 'Screws in over the empty case, pressure as the manual says, and wait: does it hold?',
     share: 18,
     wait: 5,
@@ -258,6 +264,7 @@ export const STEERING_ROD: Template = [
 export const GREASE: Template = [
   {
     key: 'points',
+    tools: ['grease gun'],
     text: 'Every fitting: pump until new grease pushes the old out',
     detail: 'Steering, tilt, swivel.',
     share: 7,

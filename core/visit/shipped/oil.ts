@@ -36,6 +36,7 @@ export const ENGINE_OIL: Template = [
   },
   {
     key: 'hose',
+    tools: ['oil pump with a thin hose'],
     text: 'Push the thin hose down the dipstick hole until it touches bottom, then pump',
     detail: 'Pump leads: plus to plus, and mind the arrow. By hand: ten strokes, then wait. Watch the hose for air.',
     share: 5,
@@ -49,6 +50,8 @@ export const ENGINE_OIL: Template = [
   { key: 'hose-out', text: 'Hose out into a rag', share: 1, when: { oilBy: 'extraction' }, after: ['hose'] },
   {
     key: 'drain',
+    size: 'drainSocketMm',
+    tools: ['drain pan'],
     text: 'Turn to the drain side, pan under it, drain screw out',
     detail: '{drainAt}. The stream starts far out and moves in: move the pan with it. Keep hold of the screw.',
     share: 4,
@@ -86,6 +89,7 @@ export const ENGINE_OIL: Template = [
   },
   {
     key: 'plug',
+    size: 'drainSocketMm',
     text: 'Drain screw in by hand, then {drainScrewNm}',
     share: 2,
     when: { oilBy: 'gravity' },
@@ -97,6 +101,7 @@ export const ENGINE_OIL: Template = [
   },
   {
     key: 'fill',
+    tools: ['funnel'],
     text: 'Pour in {first} of {sump}',
     detail: '{fillAt}. {oil}. The rest comes after the run.',
     share: 5,
@@ -109,6 +114,7 @@ export const ENGINE_OIL: Template = [
   },
   {
     key: 'fill-label',
+    tools: ['funnel'],
     text: 'Pour in {sump}',
     detail: '{fillAt}. {oil}.',
     share: 5,
@@ -121,6 +127,7 @@ export const ENGINE_OIL: Template = [
   },
   {
     key: 'read',
+    tools: ['clean rag'],
     text: 'Level the engine, wipe the dipstick, read, top up in small pours; cap and dipstick back in',
     detail: 'Not final: the new filter is still empty.',
     share: 2.5,
@@ -154,6 +161,8 @@ export const ENGINE_OIL: Template = [
 export const OIL_FILTER: Template = [
   {
     key: 'off',
+    size: 'filterWrenchMm',
+    tools: ['tray and rag'],
     text: 'Rag and tray under it, old filter off',
     detail:
       'Once the sump has begun to run out hardly anything spills. Mind the wiring beside it. The old rubber must come off with it.',

@@ -27,6 +27,7 @@ export const IMPELLER: Template = [
   },
   {
     key: 'scrape',
+    tools: ['plastic scraper'],
     text: 'Old gaskets off without a scratch, guide pins there and straight',
     share: 6,
     after: ['wheel-off', 'metal'],
