@@ -101,6 +101,7 @@ export const boardTask = z.object({
   state: dueStateName,
   text: z.string(),
   likely: day.nullable(),
+  brings: z.array(taskKind).meta({ description: 'What is done with it and never alone.' }),
 });
 
 export const board = z.object({

@@ -42,3 +42,4 @@ export { whatIf, type WhatIf } from './explain/what-if.ts';
 export { dayLine, type DayLine, type LineVisit } from './explain/day-line.ts';
 export { slipped, type Slip } from './explain/slips.ts';
 export { seeded, type Random } from './search/random.ts';
+export { coupled, keysOf } from './problem/coupled.ts';

@@ -4,12 +4,15 @@ import {
   Board,
   elapsedMinutes,
   hindranceText,
+  keysOf,
   planTaskId,
   pricePlan,
   problemOf,
   type PlanCost,
+  type YardFacts,
+  type YardTask,
 } from '@diurna/core/planner';
-import { lackingIn, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { lackingIn, lackingText, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { eq, inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Tx } from '../db/index.ts';
@@ -46,15 +49,11 @@ interface Outcome {
  *
  * @throws 409 with every rule the plan breaks
  */
-async function judged(
-  tx: Tx,
-  fleet: FleetCache,
+function judged(
+  facts: YardFacts,
   body: Body,
-  now: Date,
   names: { boat: (id: string) => string; person: (id: string) => string },
-): Promise<{ cost: PlanCost; elapsedOf: (v: Visit) => number }> {
-  // From the day's beginning: what began this morning stands where it began.
-  const { facts } = await readYard(tx, fleet, now, body.firstDay, body.days, body.baseId);
+): { cost: PlanCost; elapsedOf: (v: Visit) => number } {
   const problem = problemOf(facts);
   const taskOf = new Map(problem.tasks.map((t) => [t.id, t]));
   const paceOf = new Map(problem.technicians.map((t) => [t.id, t.pace ?? 1]));
@@ -123,14 +122,12 @@ export async function acceptPlan(
   if (mine.some((j) => known.get(j.id) !== j.version) || sent.jobs.some((j) => !open.some((o) => o.id === j.id)))
     throw stale();
   await checkVisits(tx, sent.visits, boatOf, people);
-  const body = {
-    ...sent,
-    visits: together(
-      sent.visits,
-      open.filter((j) => !inPlan(j.day)),
-    ),
-  };
-  const { cost, elapsedOf } = await judged(tx, fleet, body, now, {
+  // From the day's beginning: what began this morning stands where it began.
+  const { facts } = await readYard(tx, fleet, now, sent.firstDay, sent.days, sent.baseId);
+  const body = { ...sent, visits: whole(sent.visits, facts.tasks) };
+  const [lacking] = body.visits.flatMap((v) => lackingIn(taskKeys(v)));
+  if (lacking) throw new HttpProblem(409, `${lackingText(lacking)} Plan again, then accept.`);
+  const { cost, elapsedOf } = judged(facts, sent, {
     boat: (id) => boatOf.get(id)?.name ?? 'a boat',
     person: (id) => people.get(id)?.name.split(' ')[0] ?? 'this person',
   });
@@ -269,7 +266,7 @@ export async function acceptPlan(
       cost: cost,
       personId: who.id,
       at: now,
-      visits: body.visits.map((v) => ({
+      visits: sent.visits.map((v) => ({
         boat: v.boat,
         day: v.day,
         technician: v.technician,
@@ -295,33 +292,9 @@ export async function acceptPlan(
   return outcome;
 }
 
-/**
- * What is never done alone stands with what it needs: laid apart, it goes to the visit of that; where that is in no
- * visit and on no card outside the plan, it joins.
- */
-function together(visits: readonly Visit[], open: readonly OpenJobRow[]): Visit[] {
-  const moved = new Map<string, Visit>();
-  const joins = new Map<Visit, string[]>();
-  for (const v of visits)
-    for (const { engineId, task, of } of lackingIn(taskKeys(v))) {
-      const needed = planTaskId(engineId, task);
-      const other = visits.find((o) => o.tasks.includes(needed));
-      if (other) moved.set(planTaskId(engineId, of), other);
-      else if (!open.some((j) => j.tasks.some((t) => t.engineId === engineId && t.task === task)))
-        joins.set(v, [...(joins.get(v) ?? []), needed]);
-    }
-  if (moved.size === 0 && joins.size === 0) return [...visits];
-  return visits
-    .map((v) => ({
-      ...v,
-      tasks: [
-        ...v.tasks.filter((t) => (moved.get(t) ?? v) === v),
-        ...[...moved].flatMap(([t, to]) => (to === v ? [t] : [])),
-        ...(joins.get(v) ?? []),
-      ],
-    }))
-    .filter((v) => v.tasks.length > 0);
-}
+/** Visits with what their tasks bring along, as the cards have it. */
+const whole = (visits: readonly Visit[], tasks: readonly YardTask[]): Visit[] =>
+  visits.map((v) => ({ ...v, tasks: keysOf(tasks, v.tasks).map((t) => planTaskId(t.engineId, t.task)) }));
 
 const wordsOf = (keys: readonly { task: keyof typeof TASKS }[]) =>
   [...new Set(keys.map((k) => TASKS[k.task].word.toLowerCase()))].join(', ');

@@ -56,7 +56,7 @@ export async function readBoard(
     ...(await outlineOf(db, fleet, { ...yard, facts }, today)),
     problem: problemOf(facts),
     tasks: Object.fromEntries(
-      yard.dues.map(({ facts: f, due, on }) => [
+      yard.dues.map(({ facts: f, due, on }, i) => [
         planTaskId(f.id, due.task),
         {
           engineId: f.id,
@@ -65,6 +65,7 @@ export async function readBoard(
           state: due.state,
           text: nearestLimit(due),
           likely: on?.likely ?? null,
+          brings: [...(facts.tasks[i]!.brings ?? [])],
         },
       ]),
     ),

@@ -1,7 +1,7 @@
 import { chanceOfHire, hiresSince, type EngineDue } from '@diurna/core/ahead';
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import { dueDays, handsOnMinutes, type TaskKind } from '@diurna/core/service';
-import { fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
+import { dueDays, handsOnMinutes, onlyWith, type TaskKind } from '@diurna/core/service';
+import { coupled, fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { and, asc, eq, isNull, lte, sum } from 'drizzle-orm';
@@ -77,14 +77,22 @@ export async function readYard(
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
   const first = dayNumber(firstDay);
   const ids = new Set(boats.map((b) => b.id));
-  const dues = fleet.allDue(now).flatMap((d): DueOn[] => {
-    const { facts, due } = d;
-    if (!ids.has(facts.boatId)) return [];
-    const on = dueDays(due);
+  const here = fleet.allDue(now).flatMap((d) => (ids.has(d.facts.boatId) ? [{ ...d, on: dueDays(d.due) }] : []));
+  const isWanted = ({ facts, due, on }: DueOn) => {
     const card = facts.openJobs.get(due.task);
     // What stands on a card after the plan's last day stays there.
-    return (card ? card.day <= lastDay : wanted(due, on, first + days + beyond)) ? [{ ...d, on }] : [];
-  });
+    return card ? card.day <= lastDay : wanted(due, on, first + days + beyond);
+  };
+  // What is never done alone wants the other with it, however far off that is by itself.
+  const asked = new Set(
+    here.flatMap((d) => {
+      const other = onlyWith(d.due.task);
+      return other !== null && isWanted(d) ? [`${d.facts.id} ${other}`] : [];
+    }),
+  );
+  const every = here.filter(
+    (d) => isWanted(d) || (asked.has(`${d.facts.id} ${d.due.task}`) && d.facts.openJobs.get(d.due.task) === undefined),
+  );
   const volumes = new Map(
     models.map((m) => [
       m.id,
@@ -103,7 +111,7 @@ export async function readYard(
       own.set(task, learned.minutesFor(task, facts.modelId, null, handsOnMinutes(task, facts.cylinders)).minutes);
     return own.get(task)!;
   };
-  const tasks = dues.map((d): YardTask => {
+  const single = every.map((d): YardTask => {
     const { facts, due, on } = d;
     const { needs } = partsForEngine(
       facts.serial,
@@ -131,6 +139,15 @@ export async function readYard(
       hands: handsOn(d),
     };
   });
+  const engineOf = new Map(every.map((d) => [d.facts.id, d.facts]));
+  // A filter on a card without its oil stays there until somebody puts the two together.
+  const joined = coupled(single, (engineId, task) => {
+    const cards = engineOf.get(engineId)!.openJobs;
+    const own = cards.get(task);
+    return own !== undefined && own.id !== cards.get(onlyWith(task)!)?.id;
+  });
+  const tasks = joined.map((j) => j.task);
+  const dues = joined.map((j) => every[j.at]!);
   const onHand = new Map<string, number>();
   for (const { partId, baseId: at, quantity } of shelves) onHand.set(`${partId} ${at}`, Number(quantity));
   const boatBase = new Map(boats.map((b) => [b.id, b.baseId]));

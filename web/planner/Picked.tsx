@@ -106,6 +106,7 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
                     }}
                   />{' '}
                   <TaskGlyph task={task} size={18} silent /> {TASKS[task].word}
+                  {(info?.brings ?? []).map((t) => ` and ${TASKS[t].word.toLowerCase()}`).join('')}
                   {info && info.position !== 'single' ? ` ${info.position}` : ''}
                 </label>
                 <span className={info ? info.state : ''}>

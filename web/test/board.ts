@@ -78,7 +78,15 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
     tasks: Object.fromEntries(
       TASKS.map(({ engine, task }, i) => [
         taskAt(i),
-        { engineId: engine, task, position: 'single', state: 'due', text: 'due in 3 days', likely: '2026-04-18' },
+        {
+          engineId: engine,
+          task,
+          position: 'single',
+          state: 'due',
+          text: 'due in 3 days',
+          likely: '2026-04-18',
+          brings: [],
+        },
       ]),
     ),
     parts: { '5 at 1': { partId: 5, number: 'IM-60', name: 'Impeller kit', unit: 'each' } },

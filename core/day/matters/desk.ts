@@ -1,5 +1,5 @@
 import { addDays, timeOfDay, type Day } from '../../calendar/index.ts';
-import { Board, factsOfBoats, planTaskOf, problemOf, type Offer } from '../../planner/index.ts';
+import { Board, factsOfBoats, problemOf, type Offer } from '../../planner/index.ts';
 import type { Matter, PlanBoard } from '../types.ts';
 
 /** Boats that go out within so many days are looked at. */
@@ -78,9 +78,6 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     to: (o) => ({ day: addDays(board.firstDay, o.day), technicianId: Number(o.technician), startMinute: null }),
   };
 }
-
-/** Tasks of a plan by engine and kind. */
-export const keysOf = (tasks: readonly string[]) => tasks.map(planTaskOf);
 
 /** Costs against the cheapest of the options. */
 export function relative(options: Matter['options']): Matter['options'] {

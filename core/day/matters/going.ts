@@ -1,8 +1,9 @@
+import { keysOf } from '../../planner/index.ts';
 import { addDays, dayNumber } from '../../calendar/index.ts';
 import { engineName } from '../../fleet/index.ts';
 import { nearestLimit, TASKS } from '../../service/index.ts';
 import type { BoardTask, DayPerson, Matter, PlanBoard } from '../types.ts';
-import { DAY_MINUTES, GOING_DAYS, keysOf, relative, type Desk, type Found } from './desk.ts';
+import { DAY_MINUTES, GOING_DAYS, relative, type Desk, type Found } from './desk.ts';
 
 type Standing = PlanBoard['standing'][number];
 type Passing = [string, BoardTask][];
@@ -99,7 +100,7 @@ function cardTooLate(
           jobId: lateCard.jobId,
           version: lateCard.version,
           ...to(o),
-          tasks: keysOf(lateCard.tasks),
+          tasks: keysOf(board.yard.tasks, lateCard.tasks),
         },
       })),
       { label: 'Accept it', cost: 0, act: { kind: 'leave' as const } },
@@ -157,13 +158,13 @@ function goesOverText(
                   jobId: card.jobId,
                   version: card.version,
                   ...to(o),
-                  tasks: keysOf([...card.tasks, ...ids]),
+                  tasks: keysOf(board.yard.tasks, [...card.tasks, ...ids]),
                 },
               }
             : {
                 label: `Fit in ${whereText(o)}`,
                 cost: o.change,
-                act: { kind: 'add' as const, boatId: Number(boat), ...to(o), tasks: keysOf(ids) },
+                act: { kind: 'add' as const, boatId: Number(boat), ...to(o), tasks: keysOf(board.yard.tasks, ids) },
               };
         }),
         ...(later && !best.some((o) => o.day === later.day && o.technician === later.technician)
@@ -171,7 +172,7 @@ function goesOverText(
               {
                 label: `Let it go, then ${whereText(later)}`,
                 cost: later.change,
-                act: { kind: 'add' as const, boatId: Number(boat), ...to(later), tasks: keysOf(ids) },
+                act: { kind: 'add' as const, boatId: Number(boat), ...to(later), tasks: keysOf(board.yard.tasks, ids) },
               },
             ]
           : []),

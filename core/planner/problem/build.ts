@@ -94,6 +94,8 @@ export interface YardTask {
   hands?: number;
   /** Never past the limit, at no price. */
   hard?: boolean;
+  /** What is done with it and never alone; its minutes and parts are in. */
+  brings?: readonly TaskKind[];
 }
 
 export interface YardPart {
