@@ -33,7 +33,6 @@ export function Models() {
       {data?.length === 0 && (
         <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>
       )}
-      {data && maySteer && <FiguresMissing models={data} />}
       {data && data.length > 0 && (
         <div {...WIDE}>
           <table className="lines">
@@ -85,12 +84,14 @@ export function Models() {
           </table>
         </div>
       )}
+      {data && maySteer && <FiguresMissing models={data} />}
     </>
   );
 }
 
 /** How many models stand in the list of what is missing. */
 const MOST_MISSING = 3;
+const MOST_WORDS = 4;
 
 /** Where cards say "by the manual" because the book has no figure: the worst first. */
 function FiguresMissing({ models }: { models: Reply<'listModels'> }) {
@@ -106,7 +107,8 @@ function FiguresMissing({ models }: { models: Reply<'listModels'> }) {
             <Link to={`/fleet/models/${m.id}`}>
               {m.maker} {m.name}
             </Link>
-            , {m.engines === 1 ? 'one engine' : `${m.engines} engines`}: {words.join(', ')}
+            , {m.engines === 1 ? 'one engine' : `${m.engines} engines`}: {words.slice(0, MOST_WORDS).join(', ')}
+            {words.length > MOST_WORDS && <span className="faint"> and {words.length - MOST_WORDS} more</span>}
           </li>
         ))}
       </ul>

@@ -23,7 +23,7 @@ export function StepTools({ live, step }: { live: LiveCard; step: Step }) {
         </>
       ) : (
         <p>
-          <b>With:</b> {tools.join(', ')}
+          <b>With:</b> {tools.join('; ')}
         </p>
       )}
       {step.toolMm !== null && <OtherSize key={step.id} wantedMm={step.toolMm} />}
