@@ -1,6 +1,5 @@
 import type { KnownTraits, ModelTraits } from '../fleet/index.ts';
 import { round } from '../units/index.ts';
-import type { Step } from './step.ts';
 
 /** Tools that come in one size for a model, by the trait that has it, in mm. */
 export const TOOL_SIZES = {
@@ -19,7 +18,9 @@ export function sizedTool(size: ToolSize, traits: ModelTraits): string {
 }
 
 /** Every tool of a visit, each once, in the order they are wanted. */
-export const toolsOf = (steps: readonly Pick<Step, 'tools'>[]): string[] => [...new Set(steps.flatMap((s) => s.tools))];
+export const toolsOf = (steps: readonly { tools: readonly string[] }[]): string[] => [
+  ...new Set(steps.flatMap((s) => s.tools)),
+];
 
 /** A tool so near the size still fits: makers' own tolerance. Common practice, no source. */
 const FITS_MM = 0.1;
