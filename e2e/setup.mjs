@@ -37,7 +37,7 @@ export default async function setup() {
   // Its bookings are those of the instant the book was filled, however long the tests before took.
   const desk = await startBookingDesk(0, () => now, server.dayInZone(now, DEMO_ZONE));
   const filled = cluster.url;
-  await fillBook({
+  const filling = fillBook({
     databaseUrl: filled,
     now,
     deskUrl: desk.url,
@@ -46,6 +46,12 @@ export default async function setup() {
     fillDemo,
     options,
     stops: [],
+  });
+  // A demo that cannot be filled leaves no database behind that runs on.
+  await filling.catch(async (error) => {
+    await desk.stop();
+    await cluster.stop();
+    throw error;
   });
   const admin = new pg.Client({ connectionString: cluster.url.replace(/\/diurna$/, '/postgres') });
   await admin.connect();

@@ -45,8 +45,9 @@ export interface CardEntry {
 }
 
 export interface CardState {
-  ticks: Map<string, { at: number; by: number }>;
-  readings: Map<string, { value: ReadingValue; at: number; by: number }>;
+  /** `nth`: its place among all entries; clocks of two phones differ. */
+  ticks: Map<string, { at: number; by: number; nth: number }>;
+  readings: Map<string, { value: ReadingValue; at: number; by: number; nth: number }>;
   tasks: Map<string, boolean>;
   pauses: { from: number; to: number | null; why: string | null; by: number }[];
   remark: string | null;
@@ -147,7 +148,7 @@ export function foldCard(entries: readonly CardEntry[]): CardState {
     ...entries.filter((e) => e.seq !== null).sort((a, b) => a.seq! - b.seq!),
     ...entries.filter((e) => e.seq === null),
   ];
-  for (const e of inOrder) {
+  for (const [nth, e] of inOrder.entries()) {
     state.lastSeq = Math.max(state.lastSeq, e.seq ?? 0);
     state.lastAt = Math.max(state.lastAt ?? 0, e.at);
     if (!state.people.includes(e.by)) state.people.push(e.by);
@@ -156,20 +157,20 @@ export function foldCard(entries: readonly CardEntry[]): CardState {
       if (take === undefined) state.open.push(e);
       if (take !== true) continue;
     }
-    apply(state, e);
+    apply(state, e, nth);
   }
   return state;
 }
 
-function apply(state: CardState, { act, at, by, id, seq }: CardEntry): void {
+function apply(state: CardState, { act, at, by, id, seq }: CardEntry, nth: number): void {
   switch (act.kind) {
     case 'tick':
       if (!act.done) state.ticks.delete(act.step);
-      else if (!state.ticks.has(act.step)) state.ticks.set(act.step, { at, by });
+      else if (!state.ticks.has(act.step)) state.ticks.set(act.step, { at, by, nth });
       return;
     case 'read':
       if (act.value === null) state.readings.delete(act.key);
-      else state.readings.set(act.key, { value: act.value, at, by });
+      else state.readings.set(act.key, { value: act.value, at, by, nth });
       return;
     case 'task':
       state.tasks.set(`${act.engineId} ${act.task}`, act.done);

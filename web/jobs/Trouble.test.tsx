@@ -228,6 +228,8 @@ describe('the coordinator', () => {
   test('moves a card with the version he saw, adds a task to it', async () => {
     const asked = await open({ editJob: { id: 12, version: 4 } });
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Move the card' }).disabled).toBe(true);
+    // Who is in the yard comes by itself.
+    await within(screen.getByLabelText('Technician')).findByRole('option', { name: 'Sven Achterberg' });
     await user.selectOptions(screen.getByLabelText('Technician'), 'Sven Achterberg');
     await press('Move the card');
     expect(await screen.findByText('Razorbill is now with Sven on Wed 15 Apr.')).toBeTruthy();

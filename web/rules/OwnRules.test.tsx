@@ -1,6 +1,6 @@
 import { afterEach, expect, test } from '@jest/globals';
 import type { Override, RulePreview } from '@diurna/contract/rules';
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { answer, page, signedIn } from '../test/page.tsx';
 import { OwnRules } from './OwnRules.tsx';
@@ -69,6 +69,7 @@ test('before it is ended, what that would do to the fleet; then it is ended as i
 test('a new one for a base: it wants an interval and a reason, is looked at first, then kept', async () => {
   const asked = await open('coordinator', { addOverride: { id: 4, version: 1 } });
   await user.selectOptions(screen.getByLabelText('For a'), 'base');
+  await within(await screen.findByLabelText('Base')).findByRole('option', { name: 'North Quay' });
   await user.selectOptions(screen.getByLabelText('Base'), 'North Quay');
   await user.selectOptions(screen.getByLabelText('Task'), 'Anodes');
   const look = screen.getByRole<HTMLButtonElement>('button', { name: 'Work it out' });

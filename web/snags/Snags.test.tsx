@@ -90,6 +90,7 @@ test('likely causes with this engine’s record, and the card that would settle 
   ]);
   expect(await causes.findByText(/about 1 h 20/)).toBeTruthy();
   expect(screen.getByText(/keeps the engine in\. Follow the engine maker’s manual/)).toBeTruthy();
+  await causes.findByRole('option', { name: 'Sven Achterberg' });
   await user.selectOptions(causes.getByLabelText('Hand it to'), 'Sven Achterberg');
   await user.click(causes.getByRole('button', { name: 'Make the card for today' }));
   await screen.findByText('another page');

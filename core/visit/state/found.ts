@@ -37,7 +37,7 @@ export function foundOpen(steps: readonly Step[], state: CardState): FoundOpen[]
       const closers = steps.filter(
         (s) => s.engineId === engineId && s.closes.includes(fact) && !s.readings.includes(kind),
       );
-      if (closers.some((s) => (state.ticks.get(s.id)?.at ?? -Infinity) >= read.at)) return [];
+      if (closers.some((s) => (state.ticks.get(s.id)?.nth ?? -1) > read.nth)) return [];
       return [{ engineId, fact, closer: closers.at(-1) ?? null }];
     }),
   );
