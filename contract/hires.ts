@@ -28,6 +28,9 @@ export const hire = z.object({
     .nullable()
     .meta({ description: 'When the boat was let go, and by whom.' }),
   held: z.array(z.string()).meta({ description: 'Why it may not go, one line for each held engine.' }),
+  runIn: z
+    .array(z.string())
+    .meta({ description: 'What to say to whoever takes it, one line for each engine that is not run in yet.' }),
   version,
 });
 export type Hire = z.infer<typeof hire>;

@@ -14,7 +14,7 @@ export const DESK: Size = { width: 1280, height: 800 };
 export const PHONE: Size = { width: 390, height: 844, phone: true };
 
 /** Longest wait for something to appear: generous, because machines are shared. */
-const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 12_000);
+const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 20_000);
 /** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
 const LOOK_MS = 40;
 /** So long a page is left to look by itself before it is asked again. */

@@ -176,8 +176,7 @@ async function everything() {
     await jest('page');
     return;
   }
-  await still;
-  await jest('unit');
+  await Promise.all([still, jest('unit')]);
   await jest('page');
   await jest('server');
   await step('every route is called in a test', () => node([join(root, 'scripts/routes-in-tests.mjs')]));
@@ -185,10 +184,12 @@ async function everything() {
     await build(root);
     return true;
   });
-  // Everything is closed by then; a handle somebody forgot must not keep the run from ending.
-  await jest('e2e', { name: 'browser', args: ['--forceExit'] });
-  // One file each: side by side they take both cores.
-  await Promise.all(datesInTurn().map((date) => atDate(date, ['--testPathPatterns', 'story', '--forceExit'])));
+  // Side by side, each with databases of its own: while one waits the others go on. Everything is closed by the end; a
+  // handle somebody forgot must not keep the run from ending.
+  await Promise.all([
+    jest('e2e', { name: 'browser', args: ['--forceExit'] }),
+    ...datesInTurn().map((date) => atDate(date, ['--testPathPatterns', 'story', '--forceExit'])),
+  ]);
 }
 
 try {

@@ -56,3 +56,14 @@ export function breakInAt(meterHours: number | null, logged: number): BreakInSta
   const phase = BREAK_IN_PHASES.find((p) => hours < p.to) ?? null;
   return { hours, phase, left: phase ? Math.round((phase.to - hours) * 10) / 10 : 0 };
 }
+
+/**
+ * What whoever hands a boat out says of an engine that is not run in yet; null = nothing is to be said.
+ *
+ * @param name the engine's place on its boat, "port"; null where it hangs alone
+ */
+export function breakInText({ phase, left }: BreakInState, name: string | null): string | null {
+  if (phase === null) return null;
+  const who = name === null ? 'The engine' : `The ${name} engine`;
+  return `${who} is new: ${left} h of ${phase.word.toLowerCase()} left. ${phase.steps.join(' ')}`;
+}

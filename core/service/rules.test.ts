@@ -5,6 +5,7 @@ import {
   anchorAfter,
   answerTo,
   breakInAt,
+  breakInText,
   dueState,
   DUE_STATES,
   limitAfter,
@@ -313,6 +314,11 @@ describe('running in (common practice, no source)', () => {
     expect(breakInAt(2, 0)).toMatchObject({ phase: { from: 2, to: 10 }, left: 8 });
     expect(breakInAt(10, 0)).toEqual({ hours: 10, phase: null, left: 0 });
     expect(breakInAt(640, 0).phase).toBeNull();
+    expect(breakInText(breakInAt(0.5, 0), 'port')).toMatch(
+      /^The port engine is new: 1\.5 h of the first two hours left\. .*one minute in ten at most\.$/,
+    );
+    expect(breakInText(breakInAt(9.9, 0), null)).toMatch(/^The engine is new: 0\.1 h of the next eight hours left/);
+    expect(breakInText(breakInAt(10, 0), null)).toBeNull();
   });
   test('a kicker without a meter is run in by what is written down', () => {
     expect(breakInAt(null, 1.5)).toMatchObject({ hours: 1.5, left: 0.5 });

@@ -139,3 +139,23 @@ describe('what hires do to due dates', () => {
     expect(after.hoursOn!.early! <= before.hoursOn!.early!).toBe(true);
   });
 });
+
+describe('an engine that is not run in yet', () => {
+  test('whoever hands the boat out hears of it, and the desk when it goes', async () => {
+    const of = async () => (await book.hires('2026-04-20', 1))[0]!;
+    await book.ilse.post('/hires', edit());
+    // In service for two years without a meter read: it has run for certain.
+    expect((await of()).runIn).toEqual([]);
+    await book.ilse.post('/exchange/hours', 'serial,read_on,count\nC60-40116,2026-04-10,3.4');
+    // Ten hours in all, the first two with care at every minute (common practice, no source): 6.6 h of eight are left.
+    expect((await of()).runIn).toEqual([
+      expect.stringMatching(/^The port engine is new: 6\.6 h of the next eight hours left\. .*No single speed/),
+    ]);
+    const admin = await book.yard.as('administrator');
+    await book.ilse.post(`/hires/${(await of()).id}/let-go`, { version: (await of()).version });
+    const told = await admin.get<{ text: string }[]>('/session/notices');
+    expect(told.map((n) => n.text)).toContainEqual(
+      expect.stringMatching(/^Turnstone is out on hire while it is run in\. The port engine is new/),
+    );
+  });
+});

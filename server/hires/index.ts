@@ -3,10 +3,11 @@ import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/cal
 import { and, asc, count, eq, gt, gte, isNull, lt, ne, sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { transaction, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
+import { tellRoles } from '../findings/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetCache } from '../service/index.ts';
+import { runningIn, type FleetCache } from '../service/index.ts';
 import { comingByFeed, readFeed, type FeedOptions } from './feeds.ts';
 import { bookingsOf, lockHires, overlapping, writeCalendar } from './write-hires.ts';
 
@@ -135,10 +136,17 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
           .offset((query.page - 1) * PAGE),
         db.select({ n: count() }).from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).where(where),
       ]);
+      const fresh = await runningIn(
+        db,
+        fleet,
+        rows.map(({ h }) => h.boatId),
+        now,
+      );
       return {
         rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy }): Hire => ({
           letGo: h.letGoAt ? { at: h.letGoAt.toISOString(), by: letGoBy } : null,
           held: h.letGoAt ? [] : heldOf(fleet, h.boatId),
+          runIn: fresh.get(h.boatId) ?? [],
           id: h.id,
           boatId: h.boatId,
           boatName,
@@ -218,6 +226,16 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
           title: boatRow!.name,
           after: { letGo: true },
         });
+        const fresh = (await runningIn(tx, fleet, [before.boatId], now)).get(before.boatId) ?? [];
+        if (fresh.length > 0)
+          await tellRoles(
+            tx,
+            ['coordinator', 'administrator'],
+            `${boatRow!.name} is out on hire while it is run in. ${fresh.join(' ')}`,
+            null,
+            who.id,
+            now,
+          );
         return { id: row!.id, version: row!.version };
       }),
 

@@ -1,6 +1,6 @@
 export { FleetCache } from './fleet-cache.ts';
 export { readRuleBook, type RuleBook } from './rule-book.ts';
-export { breakInHandlers } from './break-in.ts';
+export { breakInHandlers, runningIn } from './break-in.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { handsByDay, readHands, workers } from './hands.ts';
 export { entryHandlers } from './entries.ts';

@@ -30,6 +30,7 @@ const hire = (id: number, boatId: number, boatName: string, more: Partial<Hire> 
   cancelled: false,
   letGo: null,
   held: [],
+  runIn: [],
   ...more,
 });
 const row = (engineId: number, boatId: number, position: HoursRow['position']): HoursRow => ({
@@ -47,7 +48,10 @@ const row = (engineId: number, boatId: number, position: HoursRow['position']): 
   recent: [{ day: '2026-04-14', hours: 400 }],
 });
 const HIRES = [
-  hire(1, 1, 'Plover', { backTime: '16:00' }),
+  hire(1, 1, 'Plover', {
+    backTime: '16:00',
+    runIn: ['The engine is new: 4 h of the next eight hours left. Usual running and trim.'],
+  }),
   hire(2, 2, 'Razorbill', { held: ['The gear lube came out milky.'] }),
   hire(3, 3, 'Dunlin', { outDay: '2026-04-16', backDay: '2026-04-18' }),
 ];
@@ -95,6 +99,8 @@ test('a boat that may go is let go by a tap; a held one stays, with its reason',
   const out = within(screen.getByRole('list', { name: 'Going out' }));
   expect(out.getByText(/The gear lube came out milky\. It stays until a coordinator lets it go\./)).toBeTruthy();
   expect(out.queryByRole('button', { name: 'It goes out: Razorbill' })).toBeNull();
+  // An engine that is run in is told of, with how, and the usual caution.
+  expect(out.getByText(/The engine is new: 4 h .*Kill-switch lanyard on whoever steers/)).toBeTruthy();
   // The one of tomorrow is not on today's list.
   expect(out.queryByText('Dunlin')).toBeNull();
   await user.click(out.getByRole('button', { name: 'It goes out: Plover' }));

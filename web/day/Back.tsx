@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import type { Hire } from '@diurna/contract/hires';
+import { BREAK_IN_CAUTION } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { hiresApi } from '../hires/api.ts';
@@ -140,6 +141,11 @@ function GoingOut({ hires }: { hires: readonly Hire[] }) {
               ) : (
                 <span className="faint">ready</span>
               )}
+              {h.runIn.map((text) => (
+                <p key={text} className="held-why">
+                  <b>Running in.</b> {text} {BREAK_IN_CAUTION}
+                </p>
+              ))}
               {!h.letGo &&
                 h.held.map((why) => (
                   <p key={why} className="held-why">
