@@ -131,6 +131,12 @@ export const cardAct = z.discriminatedUnion('kind', [
     finding: z.string().min(3).max(80),
     take: z.boolean(),
     reason: words(500).nullable(),
+    desk: z
+      .boolean()
+      .optional()
+      .meta({
+        description: 'Said by the server alone: it was decided at the desk. What a client sends here is not heard.',
+      }),
   }),
   z.object({ kind: z.literal('undecide'), finding: z.string().min(3).max(80) }),
   z.object({

@@ -17,7 +17,14 @@ export type CardAct =
   | { kind: 'hold'; engineId: number; why: string }
   | { kind: 'photo'; step: string | null; photoId: number | null }
   /** What becomes of a finding: as proposed, or otherwise for a reason. */
-  | { kind: 'decide'; finding: string; take: boolean; reason: string | null }
+  | {
+      kind: 'decide';
+      finding: string;
+      take: boolean;
+      reason: string | null;
+      /** Said by the server alone: it was decided at the desk, not on the dock. */
+      desk?: boolean | undefined;
+    }
   /** A decision is taken back: what followed from it is called off, and the finding is open again. */
   | { kind: 'undecide'; finding: string }
   /** A step is left out, with the reason; null takes that back. What it would have closed stays open. */
@@ -54,7 +61,7 @@ export interface CardState {
   typed: Map<string, { text: string; at: number; by: number }>;
   holds: { engineId: number; why: string; at: number; by: number; sent: boolean }[];
   photos: { photoId: number | null; step: string | null; at: number; by: number; id: string }[];
-  decisions: Map<string, { take: boolean; reason: string | null; at: number; by: number }>;
+  decisions: Map<string, { take: boolean; reason: string | null; desk: boolean; at: number; by: number }>;
   skipped: Map<string, { why: string; at: number; by: number }>;
   talk: { text: string; at: number; by: number; id: string }[];
   /** Who writes on it besides the one whose card it is. */
@@ -195,7 +202,7 @@ function apply(state: CardState, { act, at, by, id, seq }: CardEntry, nth: numbe
       state.photos.push({ photoId: act.photoId, step: act.step, at, by, id });
       return;
     case 'decide':
-      state.decisions.set(act.finding, { take: act.take, reason: act.reason, at, by });
+      state.decisions.set(act.finding, { take: act.take, reason: act.reason, desk: act.desk === true, at, by });
       return;
     case 'undecide':
       state.decisions.delete(act.finding);

@@ -2,50 +2,37 @@ import type { SentEntry } from '@diurna/contract/visit';
 import { dayInZone, type Day } from '@diurna/core/calendar';
 import { traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
-import { readingFault, readingOf, type FindingEngine } from '@diurna/core/findings';
+import { readingOf, type FindingEngine } from '@diurna/core/findings';
 import {
   EngineState,
   foldCard,
   foundOpen,
   gapsIn,
-  hindranceText,
-  never,
   openOnArrival,
   passedOf,
   readingsOf,
   standsAgainst,
   tasksBegun,
   tasksDone,
-  typedOf,
-  type CardAct,
   type CardEntry,
   type CardState,
   type Step,
 } from '@diurna/core/visit';
-import { and, asc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
-import { applyProposals, firstOilOf, holdByHand, judgeCard, pastOf, takeBack, tellRoles } from '../findings/index.ts';
+import { firstOilOf, holdByHand, judgeCard, pastOf } from '../findings/index.ts';
 import { printedVolume } from '../fleet/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import { recentReadings } from '../usage/index.ts';
+import { decide, stopFault, takenBackFault, undecide } from './decisions.ts';
+import { closedText, faultOf, hindranceOf, joinFault } from './entry-faults.ts';
+import { tellOf } from './tell-of-entries.ts';
 import { othersCard } from './whose.ts';
 import { workOfJobs } from '../visit/index.ts';
 
-const {
-  job,
-  jobTask,
-  jobEntry,
-  jobPhoto,
-  engine,
-  engineModel,
-  finding,
-  hold,
-  notice,
-  person,
-  audit: auditTable,
-} = tables;
+const { job, jobTask, jobEntry, jobPhoto, engine, engineModel, person, audit: auditTable } = tables;
 type EntryRow = typeof jobEntry.$inferSelect;
 
 /** The card's record in order. */
@@ -199,6 +186,7 @@ export async function keepEntries(
     entry.against = standsAgainst(entry, record)?.seq ?? null;
     // No picture is named from outside: it comes by itself, after its entry.
     if (s.act.kind === 'photo') entry.act = { ...s.act, photoId: null };
+    if (s.act.kind === 'decide') entry.act = { ...s.act, desk: who.role !== 'technician' };
     const engineId = entry.act.kind === 'read' ? (readingOf(entry.act.key)?.engineId ?? 0) : 0;
     const [row] = await tx
       .insert(jobEntry)
@@ -275,81 +263,6 @@ export async function keepEntries(
   return { kept, refused, lastSeq: state.lastSeq, day: dayInZone(now, card.zone) };
 }
 
-const closedText = (status: string) =>
-  status === 'done'
-    ? 'The card was finished before this came. Tell the coordinator, who can open it again.'
-    : 'The card was called off before this came. Tell the coordinator.';
-
-/** Why an entry cannot be kept; null = it can. */
-function faultOf(
-  act: CardAct,
-  steps: readonly Step[],
-  tasks: readonly { engineId: number; task: string }[],
-  state: CardState,
-  record: readonly CardEntry[],
-): string | null {
-  switch (act.kind) {
-    case 'tick':
-      return steps.some((s) => s.id === act.step) ? null : 'This step is not on the card any more.';
-    case 'task':
-      return tasks.some((t) => t.engineId === act.engineId && t.task === act.task)
-        ? null
-        : 'This task is not on the card any more.';
-    case 'read': {
-      const of = readingOf(act.key);
-      if (!of || (of.engineId !== 0 && !tasks.some((t) => t.engineId === of.engineId)))
-        return 'This reading is of an engine that is not on the card.';
-      if (act.value === null) return null;
-      // The new filter takes oil: what is read before the run is not final.
-      const run = steps.find((s) => s.id === `${of.engineId} run`);
-      if (of.kind === 'oil level' && run && !state.ticks.has(run.id))
-        return 'The level is final only after the run: the new filter takes oil. Run it, wait thirty seconds, then read.';
-      return readingFault(of.kind, act.value, of.part);
-    }
-    case 'type': {
-      const of = typedOf(act.field);
-      if (of === null || (of.what !== 'part' && !tasks.some((t) => t.engineId === of.engineId)))
-        return 'This figure is of an engine that is not on the card.';
-      return null;
-    }
-    case 'skip': {
-      const step = steps.find((s) => s.id === act.step);
-      if (!step) return 'This step is not on the card any more.';
-      return act.why !== null && step.gate !== null
-        ? 'What a person confirms is not left out. Finish with the engine left open, and say why.'
-        : null;
-    }
-    case 'hold':
-      return tasks.some((t) => t.engineId === act.engineId) ? null : 'This engine is not on the card.';
-    case 'decide':
-      return act.take || (act.reason?.trim().length ?? 0) >= 3
-        ? null
-        : 'Say in a few words why the book’s proposal is not followed.';
-    case 'settle':
-      return record.some((e) => e.id === act.entry && e.against !== null)
-        ? null
-        : 'There is nothing to settle about that entry.';
-    default:
-      return null;
-  }
-}
-
-/** A tick that would hurt the engine is not kept; one that finds it otherwise than the step wants needs a reason. */
-function hindranceOf(
-  act: CardAct,
-  steps: readonly Step[],
-  state: CardState,
-  engines: (state: CardState) => EngineState,
-): string | null {
-  if (act.kind !== 'tick' || !act.done || state.ticks.has(act.step)) return null;
-  const step = steps.find((s) => s.id === act.step)!;
-  const found = engines(state).hindrances(step);
-  if (found.length === 0) return null;
-  const words = found.map(hindranceText).join(' ');
-  if (never(step, found)) return `"${step.text}" cannot be ticked. ${words}`;
-  return (act.why?.trim().length ?? 0) >= 3 ? null : `"${step.text}": ${words} Say why it was done all the same.`;
-}
-
 /** Ticks of tasks follow the steps. */
 async function settleTasks(
   tx: Tx,
@@ -368,124 +281,6 @@ async function settleTasks(
         .set({ state: done.has(key) ? 'done' : 'open' })
         .where(and(eq(jobTask.jobId, jobId), eq(jobTask.engineId, t.engineId), eq(jobTask.task, t.task)));
   }
-}
-
-const isFinding = (jobId: number, key: string) =>
-  and(
-    eq(finding.jobId, jobId),
-    eq(finding.engineId, Number(key.slice(0, key.indexOf(' ')))),
-    eq(finding.code, key.slice(key.indexOf(' ') + 1)),
-  );
-
-/** What stops the work cannot be waved through: the figure is put right, or a person says why it may go on. */
-async function stopFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
-  const [found] = await tx
-    .select({ weight: finding.weight, does: finding.does })
-    .from(finding)
-    .where(isFinding(jobId, key));
-  return found?.weight === 'stop' ? `${found.does} Correct the figure, or say why it may go on.` : null;
-}
-
-/** A finding is taken as proposed, with all that follows, or overridden for a reason. */
-async function decide(
-  tx: Tx,
-  audit: (line: AuditLine) => Promise<void>,
-  jobId: number,
-  act: Extract<CardAct, { kind: 'decide' }>,
-  state: CardState,
-  who: Who,
-  now: Date,
-): Promise<void> {
-  const [found] = await tx.select().from(finding).where(isFinding(jobId, act.finding)).for('update');
-  if (found?.state !== 'open' || (act.take && found.weight === 'stop')) return;
-  await tx
-    .update(finding)
-    .set({ state: act.take ? 'taken' : 'overridden', decidedBy: who.id, decidedAt: now, reason: act.reason })
-    .where(eq(finding.id, found.id));
-  const seen = seenAt(found, state, now);
-  if (act.take) await applyProposals(tx, found, seen, who, now);
-  // What would have held it is not waved through on the dock: it stays in until the desk agrees.
-  else if (found.weight === 'hold' && who.role === 'technician')
-    await holdByHand(
-      tx,
-      audit,
-      {
-        engineId: found.engineId,
-        findingId: found.id,
-        why: `${found.seen} ${who.name.split(' ')[0]} would let it go: ${act.reason ?? ''} A coordinator confirms that.`,
-        checks: [],
-        jobId,
-        at: seen,
-      },
-      who,
-      now,
-    );
-}
-
-/** Once the desk has let the engine go, the dock does not take its hold back. */
-async function takenBackFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
-  const [found] = await tx.select().from(finding).where(isFinding(jobId, key));
-  if (!found || (found.state !== 'taken' && found.state !== 'overridden')) return 'There is nothing to take back here.';
-  const released = await tx
-    .select({ id: hold.id })
-    .from(hold)
-    .where(and(eq(hold.findingId, found.id), isNotNull(hold.releasedAt)));
-  return released.length > 0 ? 'The coordinator has let the engine go on it already. Ask the coordinator.' : null;
-}
-
-/** Whose card it is says who writes on it besides, and so does the desk. */
-const joinFault = (who: Who, technicianId: number, personId: number): string | null =>
-  who.role === 'technician' && who.id !== technicianId
-    ? 'Whose card it is says who else writes on it.'
-    : personId === technicianId
-      ? 'The card is theirs already.'
-      : null;
-
-/** A decision is taken back: what followed from it is called off, and the finding waits to be decided again. */
-async function undecide(tx: Tx, jobId: number, key: string, who: Who, now: Date): Promise<void> {
-  const [found] = await tx.select().from(finding).where(isFinding(jobId, key)).for('update');
-  if (!found || (found.state !== 'taken' && found.state !== 'overridden')) return;
-  await takeBack(tx, found, who, now);
-  await tx
-    .update(finding)
-    .set({ state: 'open', decidedBy: null, decidedAt: null, reason: null })
-    .where(eq(finding.id, found.id));
-}
-
-/** Tells those it concerns: a word goes to the other side, a step left out to the desk, a helper hears of it. */
-async function tellOf(
-  tx: Tx,
-  fresh: readonly CardEntry[],
-  steps: readonly Step[],
-  state: CardState,
-  card: { id: number; technicianId: number; boatName: string },
-  who: Who,
-  now: Date,
-): Promise<void> {
-  const first = who.name.split(' ')[0]!;
-  const desk = (text: string) => tellRoles(tx, ['coordinator', 'administrator'], text, card.id, who.id, now);
-  const person = async (personId: number, text: string) => {
-    if (personId !== who.id) await tx.insert(notice).values({ personId, text, jobId: card.id, at: now });
-  };
-  for (const { act } of fresh) {
-    if (act.kind === 'say') {
-      const text = `${first}, ${card.boatName}: ${act.text}`;
-      if (who.role === 'technician') await desk(text);
-      for (const id of new Set([card.technicianId, ...state.helpers])) await person(id, text);
-    }
-    if (act.kind === 'skip' && act.why !== null)
-      await desk(
-        `${first} leaves out "${steps.find((s) => s.id === act.step)?.text ?? act.step}" on ${card.boatName}: ${act.why}`,
-      );
-    if (act.kind === 'join' && act.on)
-      await person(act.personId, `${first} wants you on ${card.boatName}’s card: you write on it too.`);
-  }
-}
-
-/** When the last of a finding's readings was taken: work begun after that can clear it. */
-function seenAt(found: { readings: Record<string, unknown> }, state: CardState, now: Date): Date {
-  const times = Object.keys(found.readings).flatMap((key) => state.readings.get(key)?.at ?? []);
-  return times.length === 0 ? now : new Date(Math.min(now.getTime(), Math.max(...times)));
 }
 
 /** Names of the people who had a hand in it. */

@@ -146,13 +146,27 @@ describe('decisions', () => {
     const [held] = await heldOf(starboard);
     expect(held).toMatchObject({ checks: [] });
     expect(held!.why).toContain('would let it go: it is old fuzz A coordinator confirms that.');
-    // Otherwise decided, the fill may be ticked again.
-    expect((await because(ines, id, tick(`${starboard} gear-lube/fill`))) ?? '').not.toContain('cannot be ticked');
+    // The dock alone does not free the case for its lube.
+    const fill = async () => (await because(ines, id, tick(`${starboard} gear-lube/fill`))) ?? '';
+    expect(await fill()).toContain('cannot be ticked');
     await write(ines, id, { kind: 'undecide', finding: `${starboard} grit in lube` });
     expect(await heldOf(starboard)).toEqual([]);
     // The desk decides otherwise by itself.
     await write(ilse, id, decide(`${starboard} grit in lube`, false, 'looked at by two'));
     expect(await heldOf(starboard)).toEqual([]);
+    expect(await fill()).not.toContain('cannot be ticked');
+    await write(ines, id, tick(`${starboard} gear-lube/fill`, false));
+    // And nobody says on the dock that it was the desk.
+    await write(ines, id, { kind: 'undecide', finding: `${starboard} grit in lube` });
+    await write(ines, id, {
+      kind: 'decide',
+      finding: `${starboard} grit in lube`,
+      take: false,
+      reason: 'old',
+      desk: true,
+    });
+    expect(await fill()).toContain('cannot be ticked');
+    await write(ilse, id, { kind: 'undecide', finding: `${starboard} grit in lube` });
     await cards.callOff(id);
   });
   test('taken back, all that followed is called off, and it can be decided anew', async () => {

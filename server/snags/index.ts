@@ -11,7 +11,7 @@ import { drawAnew } from '../http/draw-anew.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 
-const { snag, snagPhoto, boat, base, engine, person } = tables;
+const { hold, snag, snagPhoto, boat, base, engine, person } = tables;
 const closer = alias(person, 'closer');
 const MOST = 200;
 
@@ -105,7 +105,18 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
                 .select({ id: engine.id })
                 .from(engine)
                 .where(and(eq(engine.boatId, body.boatId), eq(engine.retired, false)));
-        for (const { id } of engines.filter((e) => body.engineId === null || e.id === body.engineId))
+        // Told twice, it is held once.
+        const known =
+          why === undefined
+            ? []
+            : await tx
+                .select({ engineId: hold.engineId })
+                .from(hold)
+                .where(and(eq(hold.why, why.why), isNull(hold.releasedAt)));
+        const held = new Set(known.map((h) => h.engineId));
+        for (const { id } of engines.filter(
+          (e) => (body.engineId === null || e.id === body.engineId) && !held.has(e.id),
+        ))
           await holdByHand(tx, audit, { engineId: id, ...why!, jobId: null, at: now }, who, now);
         await audit({
           act: 'added',

@@ -99,6 +99,7 @@ describe('what is told at the dock and keeps the engine in', () => {
     await dock.post('/snags', { ...report(), boatId, engineId: port, text: '', symptom: 'mid-range heat' });
     expect(await held()).toEqual([]);
     await dock.post('/snags', { ...report(), boatId, engineId: port, text: '', symptom: 'oil light' });
+    await dock.post('/snags', { ...report(), boatId, engineId: port, text: 'still lit', symptom: 'oil light' });
     expect(await held()).toEqual([[port, 'The oil-pressure light was lit.', ['oil-pressure']]]);
   });
   test('where nobody knows which engine it was, none of the boat goes out', async () => {

@@ -66,8 +66,9 @@ describe('what a reading opens', () => {
     // The test that found them leaking is none that closes it.
     expect(water(...drained, milky, look('seal pressure again', 'falls'), tick('1 gear-seals/again'))).toBe(true);
   });
-  test('a person who decides otherwise takes it away, and taking that back brings it again', () => {
-    const decide = (take: boolean): CardAct => ({
+  test('the desk that decides otherwise takes it away, the dock alone does not, and taking that back brings it again', () => {
+    const decide = (take: boolean, desk = true): CardAct => ({
+      desk,
       kind: 'decide',
       finding: '1 grit in lube',
       take,
@@ -77,6 +78,7 @@ describe('what a reading opens', () => {
     expect(found()).toHaveLength(1);
     expect(found(decide(true))).toHaveLength(1);
     expect(found(decide(false))).toEqual([]);
+    expect(found(decide(false, false))).toHaveLength(1);
     expect(found(decide(false), { kind: 'undecide', finding: '1 grit in lube' })).toHaveLength(1);
   });
   test('no run with a piece of the impeller in the passages; searched and found, it may', () => {

@@ -11,7 +11,7 @@ export interface FoundOpen {
   closer: Step | null;
 }
 
-/** What a look opens, with the finding it leads to: overridden by a person, it opens nothing. Common practice. */
+/** What a look opens, with the finding it leads to: decided otherwise at the desk, it opens nothing. Common practice. */
 const OPENED: { kind: ReadingKind; choices: readonly string[]; fact: Fact; finding: string }[] = [
   { kind: 'lube look', choices: ['milky', 'water'], fact: 'water in case', finding: 'water in lube' },
   { kind: 'lube look', choices: ['grit'], fact: 'wear in case', finding: 'grit in lube' },
@@ -32,7 +32,9 @@ export function foundOpen(steps: readonly Step[], state: CardState): FoundOpen[]
     OPENED.flatMap(({ kind, choices, fact, finding }): FoundOpen[] => {
       const read = state.readings.get(readingKey(engineId, kind));
       if (!read || !('choice' in read.value) || !choices.includes(read.value.choice)) return [];
-      if (state.decisions.get(`${engineId} ${finding}`)?.take === false) return [];
+      // On the dock nobody waves it through alone: a wrong look is corrected, or the desk decides.
+      const decided = state.decisions.get(`${engineId} ${finding}`);
+      if (decided?.take === false && decided.desk) return [];
       // The step that found it so is none that mends it.
       const closers = steps.filter(
         (s) => s.engineId === engineId && s.closes.includes(fact) && !s.readings.includes(kind),
