@@ -197,7 +197,8 @@ export async function holdByHand(
   return row;
 }
 
-const TAKEN_BACK = 'Taken back on the card.';
+/** Why a hold is off that went with a decision taken back; nobody let the engine go by it. */
+export const TAKEN_BACK = 'Taken back on the card.';
 
 /** What followed from a decision is called off: work, hold, shorter interval and parts asked for. */
 export async function takeBack(tx: Tx, found: FindingRecord, who: { id: number }, now: Date): Promise<void> {

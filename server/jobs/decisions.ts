@@ -1,7 +1,7 @@
 import type { CardAct, CardState } from '@diurna/core/visit';
-import { and, eq, isNotNull } from 'drizzle-orm';
+import { and, eq, isNotNull, ne } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
-import { applyProposals, holdByHand, takeBack } from '../findings/index.ts';
+import { applyProposals, holdByHand, takeBack, TAKEN_BACK } from '../findings/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 
 const { finding, hold } = tables;
@@ -59,13 +59,14 @@ export async function decide(
 }
 
 /** Once the desk has let the engine go, the dock does not take its hold back. */
-export async function takenBackFault(tx: Tx, jobId: number, key: string): Promise<string | null> {
-  const [found] = await tx.select().from(finding).where(isFinding(jobId, key));
-  if (!found || (found.state !== 'taken' && found.state !== 'overridden')) return 'There is nothing to take back here.';
+export async function takenBackFault(tx: Tx, jobId: number, key: string, state: CardState): Promise<string | null> {
+  // By the card's own record: decided and taken back without signal, both come at once.
+  if (!state.decisions.has(key)) return 'There is nothing to take back here.';
   const released = await tx
     .select({ id: hold.id })
     .from(hold)
-    .where(and(eq(hold.findingId, found.id), isNotNull(hold.releasedAt)));
+    .innerJoin(finding, eq(finding.id, hold.findingId))
+    .where(and(isFinding(jobId, key), isNotNull(hold.releasedAt), ne(hold.releasedBecause, TAKEN_BACK)));
   return released.length > 0 ? 'The coordinator has let the engine go on it already. Ask the coordinator.' : null;
 }
 

@@ -14,9 +14,12 @@ import {
   standsAgainst,
   tasksBegun,
   tasksDone,
+  type CardAct,
   type CardEntry,
   type CardState,
+  type Fact,
   type Step,
+  type VisitTask,
 } from '@diurna/core/visit';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { z } from 'zod';
@@ -113,19 +116,24 @@ async function mayWrite(tx: Tx, who: Who, jobId: number, technicianId: number): 
 /** Clocks of phones stray; further than this they are taken to be wrong. */
 const MOST_AHEAD_MS = 10 * 60_000;
 
-/**
- * Keeps what was done on a card. Entries already kept are answered as they are; one that contradicts a
- * colleague's the phone did not know of is kept, and waits for somebody to settle it; one that cannot be kept is
- * named with the reason, and stays on the phone.
- */
-export async function keepEntries(
-  tx: Tx,
-  audit: (line: AuditLine) => Promise<void>,
-  jobId: number,
-  sent: readonly SentEntry[],
-  who: Who,
-  now: Date,
-) {
+/** A card that is being written on, with what it is worked by and what its record says so far. */
+interface Writing {
+  tx: Tx;
+  job: typeof job.$inferSelect;
+  boatName: string;
+  tasks: readonly VisitTask[];
+  done: ReadonlySet<string>;
+  steps: readonly Step[];
+  open: ReadonlyMap<number, readonly Fact[]>;
+  /** Grows with what is kept. */
+  record: CardEntry[];
+  engines: (state: CardState) => EngineState;
+  who: Who;
+  now: Date;
+}
+
+/** Locks the card and reads it up; refused to who may not write on it. */
+async function openForWriting(tx: Tx, jobId: number, who: Who, now: Date): Promise<Writing & { zone: string }> {
   const [card] = await tx
     .select({
       j: job,
@@ -141,126 +149,148 @@ export async function keepEntries(
     throw othersCard();
   const work = (await workOfJobs(tx, now, [jobId])).get(jobId);
   const steps = work?.steps ?? [];
+  const open = openOnArrival(work?.tasks ?? []);
+  const times = gapsIn(steps, open);
+  const engines = (state: CardState) => {
+    const passed = passedOf(steps, state);
+    const done = (id: string) => state.ticks.has(id) || passed.has(id);
+    return new EngineState(steps, open, done, foundOpen(steps, state), times);
+  };
+  const { tasks, done } = { tasks: work?.tasks ?? [], done: work?.done ?? new Set<string>() };
+  return {
+    tx,
+    job: card.j,
+    boatName: card.boatName,
+    zone: card.zone,
+    tasks,
+    done,
+    steps,
+    open,
+    record,
+    engines,
+    who,
+    now,
+  };
+}
+
+/** Why an entry cannot be kept as the card stands; null = it can. */
+async function refusal({ tx, job: card, tasks, steps, record, engines, who }: Writing, act: CardAct, state: CardState) {
+  // A hold that comes late still holds: the boat may go out tomorrow.
+  if (card.status !== 'open' && act.kind !== 'hold') return closedText(card.status);
+  const fault = faultOf(act, steps, tasks, state, record) ?? hindranceOf(act, steps, state, engines);
+  if (fault !== null) return fault;
+  if (act.kind === 'decide' && act.take) return stopFault(tx, card.id, act.finding);
+  if (act.kind === 'undecide') return takenBackFault(tx, card.id, act.finding, state);
+  return act.kind === 'join' ? joinFault(who, card.technicianId, act.personId) : null;
+}
+
+/** What only the server says of an act: no picture is named from outside, nor who speaks for the desk. */
+const asHeard = (act: CardAct, who: Who): CardAct =>
+  act.kind === 'photo'
+    ? { ...act, photoId: null }
+    : act.kind === 'decide'
+      ? { ...act, desk: who.role !== 'technician' }
+      : act;
+
+/** Puts an entry at the end of the record; null = its number is taken by another card's. */
+async function append({ tx, job: card, record, who, now }: Writing, s: SentEntry): Promise<CardEntry | null> {
+  const at = Math.min(s.at, now.getTime() + MOST_AHEAD_MS);
+  const against = standsAgainst({ act: s.act, by: who.id, seen: s.seen }, record)?.seq ?? null;
+  const engineId = s.act.kind === 'read' ? (readingOf(s.act.key)?.engineId ?? 0) : 0;
+  const [row] = await tx
+    .insert(jobEntry)
+    .values({
+      id: s.id,
+      jobId: card.id,
+      personId: who.id,
+      at: new Date(at),
+      receivedAt: now,
+      act: asHeard(s.act, who),
+      engineId: engineId === 0 ? null : engineId,
+      seen: s.seen,
+      against,
+    })
+    .onConflictDoNothing()
+    .returning();
+  if (!row) return null;
+  const entry = asEntry(row);
+  record.push(entry);
+  return entry;
+}
+
+/**
+ * Keeps what was done on a card. Entries already kept are answered as they are; one that contradicts a
+ * colleague's the phone did not know of is kept, and waits for somebody to settle it; one that cannot be kept is
+ * named with the reason, and stays on the phone.
+ */
+export async function keepEntries(
+  tx: Tx,
+  audit: (line: AuditLine) => Promise<void>,
+  jobId: number,
+  sent: readonly SentEntry[],
+  who: Who,
+  now: Date,
+) {
+  const card = await openForWriting(tx, jobId, who, now);
   const kept: CardEntry[] = [];
   const refused: { id: string; because: string }[] = [];
   const fresh: CardEntry[] = [];
-  let state = foldCard(record);
-  const open = openOnArrival(work?.tasks ?? []);
-  const times = gapsIn(steps, open);
-  const engines = (now: CardState) => {
-    const passed = passedOf(steps, now);
-    return new EngineState(steps, open, (id) => now.ticks.has(id) || passed.has(id), foundOpen(steps, now), times);
-  };
+  let state = foldCard(card.record);
   for (const s of sent) {
-    const known = record.find((e) => e.id === s.id);
+    const known = card.record.find((e) => e.id === s.id);
     if (known) {
       kept.push(known);
       continue;
     }
-    // A hold that comes late still holds: the boat may go out tomorrow.
-    const because =
-      card.j.status !== 'open' && s.act.kind !== 'hold'
-        ? closedText(card.j.status)
-        : (faultOf(s.act, steps, work?.tasks ?? [], state, record) ??
-          hindranceOf(s.act, steps, state, engines) ??
-          (s.act.kind === 'decide' && s.act.take
-            ? await stopFault(tx, jobId, s.act.finding)
-            : s.act.kind === 'undecide'
-              ? await takenBackFault(tx, jobId, s.act.finding)
-              : s.act.kind === 'join'
-                ? joinFault(who, card.j.technicianId, s.act.personId)
-                : null));
-    if (because !== null) {
-      refused.push({ id: s.id, because });
+    const because = await refusal(card, s.act, state);
+    const entry = because === null ? await append(card, s) : null;
+    if (entry === null) {
+      refused.push({ id: s.id, because: because ?? 'This entry is kept on another card already.' });
       continue;
     }
-    const entry: CardEntry = {
-      id: s.id,
-      seq: null,
-      by: who.id,
-      at: Math.min(s.at, now.getTime() + MOST_AHEAD_MS),
-      act: s.act,
-      seen: s.seen,
-      against: null,
-    };
-    entry.against = standsAgainst(entry, record)?.seq ?? null;
-    // No picture is named from outside: it comes by itself, after its entry.
-    if (s.act.kind === 'photo') entry.act = { ...s.act, photoId: null };
-    if (s.act.kind === 'decide') entry.act = { ...s.act, desk: who.role !== 'technician' };
-    const engineId = entry.act.kind === 'read' ? (readingOf(entry.act.key)?.engineId ?? 0) : 0;
-    const [row] = await tx
-      .insert(jobEntry)
-      .values({
-        id: entry.id,
-        jobId,
-        personId: who.id,
-        at: new Date(entry.at),
-        receivedAt: now,
-        act: entry.act,
-        engineId: engineId === 0 ? null : engineId,
-        seen: entry.seen,
-        against: entry.against,
-      })
-      .onConflictDoNothing()
-      .returning();
-    if (!row) {
-      // The number is taken by an entry of another card: nothing of ours.
-      refused.push({ id: s.id, because: 'This entry is kept on another card already.' });
-      continue;
-    }
-    const whole = asEntry(row);
-    record.push(whole);
-    kept.push(whole);
-    fresh.push(whole);
-    state = foldCard(record);
+    kept.push(entry);
+    fresh.push(entry);
+    state = foldCard(card.record);
   }
-  if (fresh.length > 0) {
-    await settleTasks(tx, jobId, work?.done ?? new Set(), work?.tasks ?? [], steps, state);
-    if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle'))
-      await judgeCard(
-        tx,
-        jobId,
-        await findingEngines(tx, card.j, work?.tasks ?? [], open, (engineId) => tasksBegun(steps, state, engineId)),
-        readingsOf(state),
-        now,
-      );
-    for (const e of fresh)
-      if (e.act.kind === 'hold')
-        await holdByHand(
-          tx,
-          audit,
-          { engineId: e.act.engineId, why: e.act.why, checks: [], jobId, at: new Date(Math.min(e.at, now.getTime())) },
-          who,
-          now,
-        );
-    for (const e of fresh) {
-      if (e.act.kind === 'decide' && e.against === null) await decide(tx, audit, jobId, e.act, state, who, now);
-      if (e.act.kind === 'undecide' && e.against === null) await undecide(tx, jobId, e.act.finding, who, now);
-    }
-    await tellOf(
-      tx,
-      fresh,
-      steps,
-      state,
-      { id: jobId, technicianId: card.j.technicianId, boatName: card.boatName },
-      who,
-      now,
-    );
-    await audit({
-      act: 'changed',
-      subject: 'job',
-      subjectId: jobId,
-      title: `${fresh.length} on the card`,
-      after: {
-        entries: fresh.map((e) => ({
-          at: new Date(e.at).toISOString(),
-          ...e.act,
-          ...(e.against !== null && { against: e.against }),
-        })),
-      },
-    });
-  }
+  if (fresh.length > 0) await follow(card, audit, fresh, state);
   return { kept, refused, lastSeq: state.lastSeq, day: dayInZone(now, card.zone) };
+}
+
+/** What follows from fresh entries: tasks ticked, readings judged, engines held, decisions carried out, people told. */
+async function follow(
+  { tx, job: card, boatName, tasks, done, steps, open, who, now }: Writing,
+  audit: (line: AuditLine) => Promise<void>,
+  fresh: readonly CardEntry[],
+  state: CardState,
+): Promise<void> {
+  await settleTasks(tx, card.id, done, tasks, steps, state);
+  if (fresh.some((e) => e.act.kind === 'read' || e.act.kind === 'settle')) {
+    const engines = await findingEngines(tx, card, tasks, open, (engineId) => tasksBegun(steps, state, engineId));
+    await judgeCard(tx, card.id, engines, readingsOf(state), now);
+  }
+  for (const { act, at, against } of fresh) {
+    if (act.kind === 'hold') {
+      const since = new Date(Math.min(at, now.getTime()));
+      const { engineId, why } = act;
+      await holdByHand(tx, audit, { engineId, why, checks: [], jobId: card.id, at: since }, who, now);
+    }
+    if (act.kind === 'decide' && against === null) await decide(tx, audit, card.id, act, state, who, now);
+    if (act.kind === 'undecide' && against === null) await undecide(tx, card.id, act.finding, who, now);
+  }
+  await tellOf(tx, fresh, steps, state, { id: card.id, technicianId: card.technicianId, boatName }, who, now);
+  await audit({
+    act: 'changed',
+    subject: 'job',
+    subjectId: card.id,
+    title: `${fresh.length} on the card`,
+    after: {
+      entries: fresh.map((e) => ({
+        at: new Date(e.at).toISOString(),
+        ...e.act,
+        ...(e.against !== null && { against: e.against }),
+      })),
+    },
+  });
 }
 
 /** Ticks of tasks follow the steps. */

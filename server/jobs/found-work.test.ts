@@ -192,6 +192,23 @@ describe('decisions', () => {
     expect([await rules(), await wanted()]).toEqual([1, 1]);
     await cards.callOff(id);
   });
+  test('decided, taken back and decided again without signal, all come at once', async () => {
+    const id = await cards.hand([[starboard, 'gear-lube']]);
+    const finding = `${starboard} water in lube`;
+    const reply = await write(
+      ines,
+      id,
+      look(`${starboard} lube look`, 'milky'),
+      decide(finding, true),
+      { kind: 'undecide', finding },
+      decide(finding, true),
+      { kind: 'undecide', finding },
+    );
+    expect(reply.refused).toEqual([]);
+    expect(await heldOf(starboard)).toEqual([]);
+    expect((await cards.read(id)).findings.find((f) => f.key === finding)).toMatchObject({ state: 'open' });
+    await cards.callOff(id);
+  });
   test('once the desk has let the engine go the dock does not take its hold back', async () => {
     const id = await cards.hand([[starboard, 'first-outing']]);
     await write(ines, id, look(`${starboard} leak`, 'leaks'));
