@@ -175,6 +175,21 @@ describe('accepting a plan', () => {
     const alone = await coordinator.refused('post', '/plan/accept', body(await board(), [visit([filter], 2)]));
     expect(alone.detail).toContain('never done without engine oil');
   });
+  test('a card whose oil is ticked and whose filter is not keeps no plan from being accepted', async () => {
+    const b = await board();
+    const oil = b.problem.tasks.find((t) => tasks.includes(t.id) && t.kind === 'engine-oil')!;
+    await accept([visit([oil.id], 1)]);
+    const [was] = (await board()).standing;
+    await write(first, was!.jobId, { kind: 'task', ...planTaskOf(oil.id), done: true });
+    const now = await board();
+    const filter = oil.id.replace('engine-oil', 'oil-filter');
+    expect(now.standing.map((s) => s.tasks)).toEqual([[filter]]);
+    await accept([visit([filter], 1)]);
+    expect((await card(was!.jobId)).tasks.map((t) => [t.task, t.state]).sort()).toEqual([
+      ['engine-oil', 'done'],
+      ['oil-filter', 'open'],
+    ]);
+  });
   test('tasks swapped between two cards', async () => {
     await accept([visit(tasks.slice(0, 2), 1), visit(tasks.slice(2, 4), 2)]);
     expect(await accept([visit([tasks[0]!, tasks[2]!], 1), visit([tasks[1]!, tasks[3]!], 2)])).toMatchObject({
@@ -193,10 +208,17 @@ describe('accepting a plan', () => {
     const [was] = (await board()).standing;
     await write(first, was!.jobId, { kind: 'task', ...planTaskOf(tasks[0]!), done: true });
     const now = await board();
-    expect(now.standing).toMatchObject([{ jobId: was!.jobId, started: true, tasks: [tasks[1]] }]);
-    await accept([visit([tasks[1]!, tasks[2]!], 0)]);
+    // The oil brought its filter, which is work of its own once the oil is ticked.
+    const filter = tasks[0]!.replace('engine-oil', 'oil-filter');
+    expect(now.standing).toMatchObject([{ jobId: was!.jobId, started: true, tasks: [filter, tasks[1]] }]);
+    await accept([visit([filter, tasks[1]!, tasks[2]!], 0)]);
     const states = (await card(was!.jobId)).tasks.map((t) => [`${t.engineId} ${t.task}`, t.state]);
-    expect(Object.fromEntries(states)).toEqual({ [tasks[0]!]: 'done', [tasks[1]!]: 'open', [tasks[2]!]: 'open' });
+    expect(Object.fromEntries(states)).toEqual({
+      [tasks[0]!]: 'done',
+      [filter]: 'open',
+      [tasks[1]!]: 'open',
+      [tasks[2]!]: 'open',
+    });
     expect(await accept([])).toMatchObject({ calledOff: 0 });
     expect(await card(was!.jobId)).toMatchObject({ status: 'open' });
   });

@@ -125,7 +125,13 @@ export async function acceptPlan(
   // From the day's beginning: what began this morning stands where it began.
   const { facts } = await readYard(tx, fleet, now, sent.firstDay, sent.days, sent.baseId);
   const body = { ...sent, visits: whole(sent.visits, facts.tasks) };
-  const [lacking] = body.visits.flatMap((v) => lackingIn(taskKeys(v)));
+  // What stands on a card so already, its oil ticked or never there, is not this plan's doing.
+  const carded = new Set(
+    open.flatMap((j) => lackingIn(j.tasks.filter((t) => t.state !== 'done')).map((l) => planTaskId(l.engineId, l.of))),
+  );
+  const lacking = body.visits
+    .flatMap((v) => lackingIn(taskKeys(v)))
+    .find((l) => !carded.has(planTaskId(l.engineId, l.of)));
   if (lacking) throw new HttpProblem(409, `${lackingText(lacking)} Plan again, then accept.`);
   const { cost, elapsedOf } = judged(facts, sent, {
     boat: (id) => boatOf.get(id)?.name ?? 'a boat',

@@ -10,7 +10,7 @@ import { readHands, type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 import { learnedMinutes } from '../visit/index.ts';
 
-const { boat, part, engineModel, setting, partArrival, stockMovement } = tables;
+const { boat, part, engineModel, setting, partArrival, stockMovement, jobTask } = tables;
 
 /** Tasks that fall due so many days after the plan may join a visit early. */
 const BEYOND_DAYS = 45;
@@ -51,7 +51,7 @@ export async function readYard(
 ): Promise<YardBook> {
   await fleet.refresh(now);
   const lastDay = addDays(firstDay, days - 1);
-  const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves] = await Promise.all([
+  const [learned, settings, hands, boats, parts, models, fitments, arrivals, shelves, done] = await Promise.all([
     learnedMinutes(db, now),
     db.select().from(setting),
     readHands(db, firstDay, lastDay),
@@ -71,7 +71,12 @@ export async function readYard(
       .select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) })
       .from(stockMovement)
       .groupBy(stockMovement.partId, stockMovement.baseId),
+    db
+      .select({ engineId: jobTask.engineId, task: jobTask.task })
+      .from(jobTask)
+      .where(and(eq(jobTask.onOpenJob, true), eq(jobTask.state, 'done'))),
   ]);
+  const ticked = new Set(done.map((t) => `${t.engineId} ${t.task}`));
   const { bases, people } = hands;
   const book = settings[0]!;
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
@@ -140,11 +145,17 @@ export async function readYard(
     };
   });
   const engineOf = new Map(every.map((d) => [d.facts.id, d.facts]));
-  // A filter on a card without its oil stays there until somebody puts the two together.
+  // A filter on a card without its oil stays there until somebody puts the two together; of two on one card, what is
+  // ticked is no work any more.
   const joined = coupled(single, (engineId, task) => {
     const cards = engineOf.get(engineId)!.openJobs;
     const own = cards.get(task);
-    return own !== undefined && own.id !== cards.get(onlyWith(task)!)?.id;
+    const host = onlyWith(task)!;
+    return (
+      ticked.has(`${engineId} ${task}`) ||
+      ticked.has(`${engineId} ${host}`) ||
+      (own !== undefined && own.id !== cards.get(host)?.id)
+    );
   });
   const tasks = joined.map((j) => j.task);
   const dues = joined.map((j) => every[j.at]!);
