@@ -18,7 +18,7 @@ export async function loadLargeBook(client: pg.Client, today: string): Promise<v
         gear_unit) values ('Corvane', $1, 60, 4, 4, 2.7, 'L', 0.6, 'L')`,
       [`G${m}`],
     );
-    for (const r of usualProgramme(4))
+    for (const r of usualProgramme({ powerHp: 60, stroke: 4, cylinders: 4 }))
       await client.query(
         `insert into programme_rule (model_id, task, every_hours, every_months, basis) values ($1, $2, $3, $4,
           'usual')`,

@@ -94,9 +94,12 @@ const toolSize = z.number().min(4, 'is below 4 mm').max(120, 'is above 120 mm').
 /** How a model is built; what is left out is as usual for its size. */
 export const modelTraits = z
   .object({
+    induction: z.enum(['carburettor', 'injection', 'direct injection']),
+    runsOn: z.enum(['muffs', 'flush port', 'muffs or flush port']).nullable(),
     sideCover: z.boolean(),
     drainAt: z.enum(['leg', 'behind the side cover']),
     oilBy: z.enum(['gravity', 'extraction']),
+    drainKind: z.enum(['screw', 'valve']),
     fillAt: z.enum(['cap', 'dipstick hole']),
     tiltBeforeLevel: z.boolean(),
     gearScrews: z.union([z.literal(2), z.literal(3)]).nullable(),

@@ -12,7 +12,7 @@ export interface LargeFleet {
 
 const YEARS = 5;
 /** Work every programme has. */
-const TASKS = usualProgramme(4).map((r) => r.task);
+const TASKS = usualProgramme({ powerHp: 60, stroke: 4, cylinders: 4 }).map((r) => r.task);
 
 /**
  * A large invented fleet for measuring: the same seed gives the same one. Engines are read every few
@@ -54,9 +54,10 @@ export function largeFleet(
         fleet.readings.day.push(r.day);
         fleet.readings.count.push(r.hours);
       }
-      for (const task of TASKS) {
-        for (let i = 0; i < entriesEach; i++) {
-          const r = at[Math.min(at.length - 1, Math.floor(((i + random.next()) / entriesEach) * at.length))]!;
+      for (const [nth, task] of TASKS.entries()) {
+        const count = Math.floor((nth + 1) * entriesEach) - Math.floor(nth * entriesEach);
+        for (let i = 0; i < count; i++) {
+          const r = at[Math.min(at.length - 1, Math.floor(((i + random.next()) / count) * at.length))]!;
           fleet.entries.engine.push(id);
           fleet.entries.task.push(task);
           fleet.entries.day.push(r.day);

@@ -1,5 +1,5 @@
 import { addDays, addMonths, daysBetween, type Day } from '@diurna/core/calendar';
-import { taskApplies, usualProgramme, type TaskKind } from '@diurna/core/service';
+import { usualProgramme, type TaskKind } from '@diurna/core/service';
 import type { Position } from '@diurna/core/fleet';
 import Papa from 'papaparse';
 import { demoHires, type DemoHire } from './hires.ts';
@@ -87,12 +87,14 @@ function shownBy<T extends { day: Day; hours: number | null }>(first: { day: Day
   return { ...done, day: addDays(first.day, -Math.max(1, Math.round((first.hours - done.hours) / EARLIER_HOURS))) };
 }
 
+/** Work that brings a technician to the boat; all else is done when one is there. */
+const BY_ITSELF = new Set<TaskKind>(['engine-oil', 'gear-lube', 'spark-plugs', 'impeller']);
+
 /** Services done about when they fell due, some a little late, some missed. */
 function historyOf(random: Random, engine: DemoEngine, today: Day): void {
   const first = engine.readings[0] ?? { day: addDays(today, -HISTORY_WEEKS * 7), hours: null };
-  for (const rule of usualProgramme(engine.model.stroke)) {
-    // The filter goes with the oil.
-    if (rule.task === 'oil-filter' || !taskApplies(rule.task, engine.model.stroke)) continue;
+  for (const rule of usualProgramme(engine.model)) {
+    if (!BY_ITSELF.has(rule.task)) continue;
     const every = rule.everyHours ?? 100;
     let last = {
       day: addDays(first.day, -random.whole(10, 120)),
@@ -119,6 +121,37 @@ function historyOf(random: Random, engine: DemoEngine, today: Day): void {
   );
 }
 
+/** What is done when somebody is at the engine anyway, and is now and then forgotten. */
+function inPassing(random: Random, engine: DemoEngine): void {
+  const visits = engine.done
+    .filter((d) => d.task === 'engine-oil' || d.task === 'gear-lube')
+    .sort((a, b) => (a.day < b.day ? -1 : 1));
+  for (const { task, everyHours, everyMonths } of usualProgramme(engine.model)) {
+    if (BY_ITSELF.has(task) || task === 'oil-filter' || task === 'oil-level') continue;
+    let last: (typeof visits)[number] | null = null;
+    for (const visit of visits) {
+      const run = last?.hours == null || visit.hours === null ? 0 : visit.hours - last.hours;
+      const wanted =
+        last === null ||
+        (everyHours !== null && run >= everyHours * 0.7) ||
+        (everyMonths !== null && daysBetween(last.day, visit.day) >= everyMonths * 23);
+      if (!wanted || random.chance(0.06)) continue;
+      last = visit;
+      engine.done.push({ task, day: visit.day, hours: visit.hours, by: visit.by });
+    }
+  }
+  // Between two changes somebody looks at the dipstick.
+  if (engine.model.stroke === 2) return;
+  let read: number | null = null;
+  for (const { day, hours } of engine.readings.slice(1, -1)) {
+    const changed = visits.findLast((v) => v.task === 'engine-oil' && v.day <= day)?.hours ?? 0;
+    const since: number = hours - Math.max(changed, read ?? 0);
+    if (since < 42 || random.chance(0.15)) continue;
+    read = hours;
+    engine.done.push({ task: 'oil-level', day, hours, by: random.pick(YARD) });
+  }
+}
+
 /** Moves the last time a task was done so that it stands where the story wants it. */
 function setLast(engine: DemoEngine, tasks: TaskKind[], hoursAgo: number, today: Day): void {
   const now = engine.readings.at(-1)!.hours;
@@ -137,6 +170,8 @@ function setLast(engine: DemoEngine, tasks: TaskKind[], hoursAgo: number, today:
 
 function makeEngines(today: Day, random: Random): DemoEngine[] {
   const serials = new Map<string, number>();
+  // What was added later does not move what was there before.
+  const aside = seeded(20_270_101);
   const engines: DemoEngine[] = [];
   for (const [boat, base, berth, hung] of BOATS) {
     for (const [position, key] of Object.entries(hung) as [Position, ModelKey][]) {
@@ -164,6 +199,7 @@ function makeEngines(today: Day, random: Random): DemoEngine[] {
       for (let i = 1; i < engine.readings.length; i++)
         engine.readings[i]!.hours = Math.max(engine.readings[i]!.hours, engine.readings[i - 1]!.hours);
       historyOf(random, engine, today);
+      inPassing(aside, engine);
       engines.push(engine);
     }
   }

@@ -3,12 +3,18 @@
  * volumes in mL.
  */
 export interface ModelTraits {
+  /** How fuel gets in: bowls are drained on a carburettor, an injected engine keeps its fuel under pressure. */
+  induction: 'carburettor' | 'injection' | 'direct injection';
+  /** What it may run on out of the water; never a bucket. Null = nobody looked: muffs alone are taken for safe. */
+  runsOn: 'muffs' | 'flush port' | 'muffs or flush port' | null;
   /** Big engines: a side cover under the cowl hides the drain. */
   sideCover: boolean;
   /** Where the sump is emptied. */
   drainAt: 'leg' | 'behind the side cover';
   /** How the sump is emptied. */
   oilBy: 'gravity' | 'extraction';
+  /** A screw that comes out, or a valve with a tube on it that is backed off one turn at most. */
+  drainKind: 'screw' | 'valve';
   fillAt: 'cap' | 'dipstick hole';
   /** Large V engines: 15 min at trailer tilt first, so that the heads drain to the sump. */
   tiltBeforeLevel: boolean;
@@ -47,24 +53,31 @@ export interface ModelTraits {
 /** Those somebody entered, as they come over the wire. */
 export type KnownTraits = { [K in keyof ModelTraits]?: ModelTraits[K] | undefined };
 
+/** An engine's size, by which the usual is taken. */
+export interface EngineSize {
+  powerHp: number;
+  stroke: 2 | 4;
+  cylinders: number;
+}
+/** An engine's size, and what somebody entered of how it is built. */
+export interface BuiltEngine extends EngineSize {
+  traits?: KnownTraits | null;
+}
+
 /**
  * What is taken for a model until somebody enters the maker's own: by size and stroke. Common practice, no
  * source; torques are the model's own or unknown, because they differ within one class of engine.
  */
-export function usualTraits({
-  powerHp,
-  stroke,
-  cylinders,
-}: {
-  powerHp: number;
-  stroke: 2 | 4;
-  cylinders: number;
-}): ModelTraits {
+export function usualTraits({ powerHp, stroke, cylinders }: EngineSize): ModelTraits {
   const big = powerHp >= 115;
   return {
+    // Small ones and most old two-strokes have carburettors.
+    induction: stroke === 4 ? (powerHp < 25 ? 'carburettor' : 'injection') : big ? 'direct injection' : 'carburettor',
+    runsOn: null,
     sideCover: big && stroke === 4,
     drainAt: big ? 'behind the side cover' : 'leg',
     oilBy: 'gravity',
+    drainKind: 'screw',
     fillAt: 'cap',
     tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
     gearScrews: null,
@@ -94,12 +107,7 @@ export function usualTraits({
 }
 
 /** The traits in force: what is entered for the model over what is usual. */
-export function traitsOf(model: {
-  powerHp: number;
-  stroke: 2 | 4;
-  cylinders: number;
-  traits?: KnownTraits | null;
-}): ModelTraits {
+export function traitsOf(model: BuiltEngine): ModelTraits {
   const set = Object.fromEntries(Object.entries(model.traits ?? {}).filter(([, value]) => value != null));
   return { ...usualTraits(model), ...set };
 }

@@ -1,3 +1,4 @@
+import type { LastDone } from './due.ts';
 import { TASKS, type TaskKind } from './tasks.ts';
 
 /**
@@ -8,6 +9,23 @@ const ONLY_WITH: Partial<Record<TaskKind, TaskKind>> = { 'oil-filter': 'engine-o
 
 /** What a piece of work is never done without; null = it stands by itself. */
 export const onlyWith = (task: TaskKind): TaskKind | null => ONLY_WITH[task] ?? null;
+
+/** Work that is a part of other work: an oil change ends with the level read. Common practice, no source. */
+const PART_OF: Partial<Record<TaskKind, readonly TaskKind[]>> = { 'oil-level': ['engine-oil'] };
+
+/** When each task was done last, by itself or as a part of other work. */
+export function withParts(lastDone: ReadonlyMap<TaskKind, LastDone>): Map<TaskKind, LastDone> {
+  const all = new Map(lastDone);
+  for (const [task, by] of Object.entries(PART_OF) as [TaskKind, readonly TaskKind[]][]) {
+    for (const other of by) {
+      const own = all.get(task);
+      const found = lastDone.get(other);
+      if (found && (!own || own.day < found.day || (own.day === found.day && (own.hours ?? 0) < (found.hours ?? 0))))
+        all.set(task, found);
+    }
+  }
+  return all;
+}
 
 /** What these tasks still lack to be done together, each once. */
 export function lackingIn<T extends { engineId: number; task: TaskKind }>(

@@ -64,7 +64,7 @@ describe('schools (trade practice, no source)', () => {
   test('every answer that moves dates makes a rule that stands', () => {
     for (const s of SCHOOLS.filter((x) => x.movesDates)) {
       for (const o of s.options) {
-        for (const rule of usualProgramme(4))
+        for (const rule of usualProgramme({ powerHp: 60, stroke: 4, cylinders: 4 }))
           expect(() => ruleInForce({ ...rule, basis: 'usual' }, { [s.key]: o.key }, [])).not.toThrow();
       }
       expect(tasksOfSchool(s.key, TASK_KINDS).length).toBeGreaterThan(0);

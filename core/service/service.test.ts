@@ -228,7 +228,20 @@ describe('tasks', () => {
       'oil-trace',
       'oil-pressure',
     ]);
-    expect(usualProgramme(2).map((r) => r.task)).toEqual(['gear-lube', 'spark-plugs', 'impeller']);
+    expect(usualProgramme({ powerHp: 50, stroke: 2, cylinders: 3 }).map((r) => r.task)).toEqual([
+      'fuel-filter',
+      'separator',
+      'gear-lube',
+      'spark-plugs',
+      'impeller',
+      'thermostat',
+      'anodes',
+      'grease',
+      'prop-shaft',
+      'compression',
+      'look-over',
+      'battery-check',
+    ]);
   });
   test('every kind has a caution', () => {
     for (const kind of TASK_KINDS) expect(TASKS[kind].caution.length).toBeGreaterThan(20);

@@ -20,6 +20,8 @@ export const TASK_KINDS = [
   'look-over',
   'first-outing',
   'oil-level',
+  'battery-check',
+  'running-in',
   // What findings ask for.
   'gear-seals',
   'gear-inspection',
@@ -179,6 +181,13 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
     access: ['cowl'],
   }),
   'oil-level': task('Oil level', 4, 2, 'Engine off and cold; wipe up what drips.', { fourStrokeOnly: true }),
+  'battery-check': task('Battery looked at', 8, 2, 'No spark near a battery: negative off first, on last.'),
+  'running-in': task(
+    'Running in',
+    20,
+    6,
+    'On the water: kill-switch lanyard on whoever steers, cooling stream watched from the start, nobody near the propeller.',
+  ),
   'gear-seals': task('Gear-case seals', 60, 20, `${LANYARD} Let the pressure off before anything is opened.`, {
     group: 'repair',
     access: ['tilt', 'propeller'],

@@ -32,6 +32,14 @@ export function partOf(label: PrintedVolume, share: number): PrintedVolume {
   return { value: round(fromMillilitres(ml, label.unit), label.unit === 'mL' ? 0 : 2), unit: label.unit };
 }
 
+/** What an engine is given water by, out of the water. Common practice, no source. */
+const COOLING: Record<NonNullable<ModelTraits['runsOn']> | 'unknown', string> = {
+  muffs: 'Water by muffs over both inlets; its flush port is for rinsing with the engine off.',
+  'flush port': 'Water by the flush port, tap full open.',
+  'muffs or flush port': 'Water by muffs over both inlets, or by the flush port.',
+  unknown: 'Water by muffs over both inlets; by the flush port only where the manual lets it run on that.',
+};
+
 /** Fills the model's figures into the words of a step; what is not known is said to stand in the manual. */
 export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): string {
   return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
@@ -48,6 +56,8 @@ export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): s
         return traits.fillAt === 'cap' ? 'In at the cap' : 'In at the dipstick hole';
       case 'drainAt':
         return traits.drainAt === 'leg' ? 'The drain is at the leg' : 'The drain is behind the side cover';
+      case 'cooling':
+        return COOLING[traits.runsOn ?? 'unknown'];
       case 'screws':
         return traits.gearScrews === 3 ? 'three ' : traits.gearScrews === 2 ? 'two ' : '';
       case 'fitted':

@@ -1,5 +1,5 @@
 import type { ReadingKind } from '../findings/index.ts';
-import { traitsOf, type KnownTraits, type ModelTraits } from '../fleet/index.ts';
+import { traitsOf, type BuiltEngine, type ModelTraits } from '../fleet/index.ts';
 import {
   answerTo,
   SCHOOL_KEYS,
@@ -50,7 +50,7 @@ export interface TemplateLine {
   key: string;
   /**
    * What to do. `{sump}`, `{first}`, `{rest}`, `{case}`, `{gap}`, `{screws}`, `{fitted}`, `{meet}`, `{oil}`, `{lube}`, `{fillAt}`,
-   * `{drainAt}` and the torques are filled in from the model.
+   * `{drainAt}`, `{cooling}` and the torques are filled in from the model.
    */
   text: string;
   /** Tools and hints, smaller. */
@@ -148,8 +148,14 @@ const oneOf = (key: string, word: string, values: readonly (string | number)[]):
 export const SWITCHES: readonly Switch[] = [
   oneOf('stroke', 'Strokes', [2, 4]),
   yesNo('sideCover', 'Side cover', 'none'),
+  oneOf('induction', 'Fuel gets in by', [
+    'carburettor',
+    'injection',
+    'direct injection',
+  ] satisfies ModelTraits['induction'][]),
   oneOf('drainAt', 'Sump is emptied at', ['leg', 'behind the side cover'] satisfies ModelTraits['drainAt'][]),
   oneOf('oilBy', 'Oil comes out by', ['gravity', 'extraction'] satisfies ModelTraits['oilBy'][]),
+  oneOf('drainKind', 'The drain is a', ['screw', 'valve'] satisfies ModelTraits['drainKind'][]),
   oneOf('fillAt', 'Oil is filled at', ['cap', 'dipstick hole'] satisfies ModelTraits['fillAt'][]),
   yesNo('tiltBeforeLevel', 'Large V engine, tilted before its level is read', 'no'),
   oneOf('gearScrews', 'Gear-case screws', [2, 3] satisfies (2 | 3)[]),
@@ -191,20 +197,13 @@ export interface WorkFacts {
   switches: Record<string, string | number | boolean>;
 }
 
-export interface WorkModel {
-  powerHp: number;
-  stroke: 2 | 4;
-  cylinders: number;
-  traits?: KnownTraits | null;
-}
-
 /**
  * What the steps of an engine hang on: how its model is built, how the yard answers its questions, and whether
  * anything is known of its past.
  *
  * @param unknownHistory nothing was ever written down and it was not bought new: there may be no oil in it
  */
-export function workFacts(model: WorkModel, choices: SchoolChoices = {}, unknownHistory = false): WorkFacts {
+export function workFacts(model: BuiltEngine, choices: SchoolChoices = {}, unknownHistory = false): WorkFacts {
   const traits = traitsOf(model);
   const out = answerTo('oil out', choices).key;
   const oilBy = out === 'by model' ? traits.oilBy : (out as ModelTraits['oilBy']);

@@ -1,6 +1,6 @@
 import type { PrintedVolume } from '../units/index.ts';
 import type { VisitTask } from './minutes.ts';
-import type { WorkModel } from './template.ts';
+import type { BuiltEngine } from '../fleet/index.ts';
 
 /**
  * What a finished card was worked by, as it was then: the steps it shows ten years on are those that were
@@ -11,7 +11,7 @@ export interface WorkedBy {
   /** By engine. */
   engines: Record<
     string,
-    { model: WorkModel; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }
+    { model: BuiltEngine; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }
   >;
   /** Hands-on minutes by "engine task". */
   hands: Record<string, number>;

@@ -189,7 +189,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
         cylinders: figures.cylinders!,
         sump: figures.sump,
         gearCase: figures.gearCase,
-        rules: usualProgramme(figures.stroke!),
+        rules: usualProgramme({ powerHp: figures.powerHp!, stroke: figures.stroke!, cylinders: figures.cylinders! }),
       });
       modelIds.set(key, made.id);
     }

@@ -3,10 +3,9 @@ import {
   makersLimitsPassed,
   taskApplies,
   TASKS,
-  usualProgramme,
+  usualLimits,
   type ProgrammeRule,
   type RuleBasis,
-  type Stroke,
 } from '@diurna/core/service';
 import { asc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
@@ -75,16 +74,9 @@ const sameFigures = (a: Figures | undefined, b: Figures | undefined) =>
 export function programmeBasis(
   before: (Figures & { basis: RuleBasis }) | undefined,
   rule: Figures & { basis?: RuleBasis | undefined },
-  stroke: Stroke,
 ): ProgrammeRule {
   const { task, everyHours, everyMonths } = rule;
-  const usual = () =>
-    sameFigures(
-      rule,
-      usualProgramme(stroke).find((u) => u.task === task),
-    )
-      ? 'usual'
-      : 'own';
+  const usual = () => (sameFigures(rule, { task, ...usualLimits(task) }) ? 'usual' : 'own');
   const basis =
     before === undefined
       ? (rule.basis ?? usual())
@@ -125,7 +117,7 @@ async function writeRules(tx: Tx, modelId: number, model: ModelEdit): Promise<vo
   await tx.insert(programmeRule).values(
     model.rules.map((r) => {
       const old = before.find((b) => b.task === r.task);
-      return { ...programmeBasis(old, r, model.stroke), ...finePrint(r, old), modelId };
+      return { ...programmeBasis(old, r), ...finePrint(r, old), modelId };
     }),
   );
 }

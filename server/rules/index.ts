@@ -83,7 +83,6 @@ function wouldBe(book: RuleBook, change: RuleChange): Would {
                 ...programmeBasis(
                   f.programme.find((p) => p.task === r.task),
                   r,
-                  f.stroke,
                 ),
                 ...finePrint(
                   r,

@@ -7,6 +7,7 @@ import {
   ruleInForce,
   taskApplies,
   type LastDone,
+  withParts,
   type ProgrammeRule,
   type TaskKind,
 } from '@diurna/core/service';
@@ -193,7 +194,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       lastReadDay: row.last_day,
       hoursPerWeek: weeklyHours(readings, dayNumber(dayInZone(now, row.time_zone))),
       readings,
-      lastDone: doneOf.get(row.id) ?? new Map<TaskKind, LastDone>(),
+      lastDone: withParts(doneOf.get(row.id) ?? new Map<TaskKind, LastDone>()),
       programme,
       overrides,
       rules: programme.map((p) => ruleInForce(p, book.choices, overrides, row)),

@@ -111,7 +111,7 @@ describe('the table of the trade’s details', () => {
       case 'symptom':
         return SYMPTOM_KEYS.includes(name as never);
       case 'rule':
-        return usualProgramme(4).some((r) => r.task === name);
+        return usualProgramme({ powerHp: 60, stroke: 4, cylinders: 4 }).some((r) => r.task === name);
       default:
         return false;
     }

@@ -2,9 +2,9 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { modelEdit, type Model as ModelRow } from '@diurna/contract/fleet';
 import { makersLimitsPassed, MANUAL_FIRST, TASKS, usualProgramme, type TaskKind } from '@diurna/core/service';
-import { usualTraits } from '@diurna/core/fleet';
+import { usualTraits, type BuiltEngine } from '@diurna/core/fleet';
 import { VOLUME_UNITS } from '@diurna/core/units';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useForm, useWatch, type UseFormReturn } from 'react-hook-form';
 import { useNavigate, useParams } from 'react-router';
 import type { z } from 'zod';
@@ -34,6 +34,14 @@ export function Model() {
 
 type Values = z.input<typeof modelEdit>;
 
+const usualRules = (engine: BuiltEngine): Rule[] =>
+  usualProgramme(engine).map(({ task, everyHours, everyMonths }) => ({
+    task,
+    everyHours,
+    everyMonths,
+    basis: 'usual' as const,
+  }));
+
 /** What the form begins with: the model as it stands, or one as usual. */
 const valuesOf = (model: ModelRow | undefined): Values =>
   model
@@ -57,7 +65,7 @@ const valuesOf = (model: ModelRow | undefined): Values =>
         sump: { value: '' as unknown as number, unit: 'L' },
         gearCase: { value: '' as unknown as number, unit: 'L' },
         traits: {},
-        rules: usualProgramme(4).map((r) => ({ ...r, basis: 'usual' as const })),
+        rules: usualRules({ powerHp: 60, stroke: 4, cylinders: 4 }),
       };
 
 /** What the engine holds, in the unit of its label; it may not be known yet. */
@@ -157,6 +165,15 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const powerHp = useWatch({ control, name: 'powerHp' });
   const cylinders = useWatch({ control, name: 'cylinders' });
   const rules = useWatch({ control, name: 'rules' });
+  const traits = useWatch({ control, name: 'traits' });
+  const size = { powerHp: Number(powerHp) || 60, stroke, cylinders: Number(cylinders) || 4 };
+  const usual = usualRules({ ...size, traits: traits ?? null });
+  const [touched, setTouched] = useState(model !== undefined);
+  const wanted = JSON.stringify(usual);
+  // Until somebody changes it, a new model's programme is what is usual for an engine so built.
+  useEffect(() => {
+    if (!touched) setValue('rules', JSON.parse(wanted) as Rule[]);
+  }, [touched, wanted, setValue]);
   const [reason, setReason] = useState('');
   const [looked, setLooked] = useState<Rule[] | null>(null);
   const passed = makersLimitsPassed(
@@ -180,6 +197,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
   const setRule = (task: TaskKind, part: Partial<Rule> | null) => {
     const rest = rules.filter((r) => r.task !== task);
     setLooked(null);
+    setTouched(true);
     const old = rules.find((r) => r.task === task) ?? { task, everyHours: null, everyMonths: null };
     setValue('rules', part === null ? rest : [...rest, { ...old, ...part }], { shouldDirty: true });
   };
@@ -211,10 +229,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
           <Field control={control} name="cylinders" label="Cylinders" kind="number" />
         </section>
         <Volumes control={control} setValue={setValue} />
-        <TraitFields
-          control={control}
-          usual={usualTraits({ powerHp: powerHp || 60, stroke, cylinders: cylinders || 4 })}
-        />
+        <TraitFields control={control} usual={usualTraits(size)} />
         <Programme
           rules={rules}
           stroke={stroke}
@@ -222,6 +237,12 @@ function ModelForm({ model }: { model?: ModelRow }) {
           faulty={formState.errors.rules !== undefined}
           maySteer={maySteer}
           setRule={setRule}
+          usual={usual}
+          fillUp={(more) => {
+            setLooked(null);
+            setTouched(true);
+            setValue('rules', [...rules, ...more], { shouldDirty: true });
+          }}
         />
       </fieldset>
       {model &&

@@ -9,6 +9,7 @@ import {
   type RuleBasis,
   type TaskKind,
 } from '@diurna/core/service';
+import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { z } from 'zod';
@@ -33,6 +34,8 @@ export function Programme({
   faulty,
   maySteer,
   setRule,
+  usual,
+  fillUp,
 }: {
   rules: readonly Rule[];
   stroke: 2 | 4;
@@ -41,7 +44,11 @@ export function Programme({
   faulty: boolean;
   maySteer: boolean;
   setRule: SetRule;
+  /** What is usual for an engine so built. */
+  usual: readonly Rule[];
+  fillUp: (more: Rule[]) => void;
 }) {
+  const missing = usual.filter((u) => !rules.some((r) => r.task === u.task));
   const [fine, setFine] = useState<TaskKind | null>(null);
   const shown = TASK_KINDS.filter(
     (t) => taskApplies(t, stroke) && (TASKS[t].group === 'service' || rules.some((r) => r.task === t)),
@@ -73,6 +80,20 @@ export function Programme({
           ))}
         </tbody>
       </table>
+      {maySteer && missing.length > 0 && (
+        <p>
+          <Button
+            onClick={() => {
+              fillUp(missing.map((r) => ({ ...r })));
+            }}>
+            Add what else is usual
+          </Button>{' '}
+          <span className="faint">
+            {missing.map((r) => TASKS[r.task].word.toLowerCase()).join(', ')}: usual for an engine so built, and not in
+            this programme.
+          </span>
+        </p>
+      )}
       {faulty && (
         <p className="minus" role="alert">
           A task in the programme needs hours, months or both, above 0. Early is at most 50 %, late at most 25 %, sand

@@ -23,8 +23,11 @@ const YES_NO: [Key, string][] = [
   ['speedTube', 'Speed tube into the lower unit'],
 ];
 const CHOICES: [Key, string, (string | number)[]][] = [
+  ['induction', 'Fuel gets in by', ['carburettor', 'injection', 'direct injection']],
+  ['runsOn', 'Out of the water it runs on', ['muffs', 'flush port', 'muffs or flush port']],
   ['drainAt', 'Oil drain', ['leg', 'behind the side cover']],
   ['oilBy', 'Oil comes out by', ['gravity', 'extraction']],
+  ['drainKind', 'The drain is a', ['screw', 'valve']],
   ['fillAt', 'Oil goes in at', ['cap', 'dipstick hole']],
   ['gearScrews', 'Gear-case screws', [2, 3]],
   ['fuelFilter', 'Fuel filter', ['in-line', 'canister']],

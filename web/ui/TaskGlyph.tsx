@@ -64,6 +64,10 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   'first-outing': <path d="M3 15h18l-2.500 5h-13ZM12 15V4M12 5l6 6h-6M9.500 8 6.500 5M6.500 8.200V5h3.200" />,
   // A dipstick with its two marks.
   'oil-level': <path d="M9 3h6M12 3v18M9.500 12h5M9.500 17h5M16.500 14.500h4M18.500 12.500v4" />,
+  // A battery and a meter's hand over it.
+  'battery-check': <path d="M4 10h16v10H4ZM7 10V7h3v3M14 10V7h3v3M8 17l4-4M12 13h-2.500M12 13v2.500" />,
+  // A hand that turns on from the first hour.
+  'running-in': <path d="M12 4a8 8 0 1 0 8 8M12 4v4M12 12l3.500-3.500M16 4.500h4v4" />,
   // A ring with a lip.
   'gear-seals': <path d="M4 12a8 8 0 1 0 16 0 8 8 0 0 0-16 0ZM8 12a4 4 0 1 0 8 0 4 4 0 0 0-8 0ZM12 4v4M12 16v4" />,
   // Two cogs that meet.

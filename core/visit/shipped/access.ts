@@ -234,10 +234,10 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     },
     {
       key: 'run',
-      tools: ['cooling-water supply the model allows'],
+      tools: ['water supply for the engine, never a bucket'],
       text: 'Run it five minutes on cooling water, cowl off: the stream soon and strong, filter and drain screw dry',
       detail:
-        'Battery on, lanyard on, neutral, propeller clear of the ground; off again after. No stream within half a minute: stop it.',
+        '{cooling} Battery on, lanyard on, neutral, propeller clear of the ground; off again after. No stream within half a minute: stop it.',
       share: 5,
       turns: 'late',
       opens: ['oil level'],

@@ -115,6 +115,46 @@ export const OIL_TRACE: Template = [
   { key: 'trace', text: 'Follow it: bearings, cam, timing; note what was found', share: 20, after: ['magnet'] },
 ];
 
+/** Where it stands on the boat; at lay-up it comes out. */
+export const BATTERY_CHECK: Template = [
+  {
+    key: 'volts',
+    tools: ['voltmeter'],
+    text: 'Volts after an hour at rest',
+    detail: 'About 12.7 V is full, 12.2 V half empty.',
+    share: 3,
+    after: ['arrive'],
+    readings: ['battery volts'],
+    caution: 'No spark near a battery.',
+  },
+  {
+    key: 'terminals',
+    tools: ['brush', 'terminal grease'],
+    text: 'Terminals bright and tight, a film of grease; level where it can be seen; strap tight',
+    share: 5,
+    after: ['volts'],
+  },
+];
+
+/** Part of an outing: the engine is new, and somebody stands at the wheel. */
+export const RUNNING_IN: Template = [
+  {
+    key: 'told',
+    text: 'Who takes it out is told: which hours they are, and what may not be done in them',
+    detail:
+      'First two hours: under load, another speed every minute, full throttle one minute in ten at most. Next eight: no speed for more than ten minutes.',
+    share: 5,
+    after: ['arrive'],
+  },
+  {
+    key: 'log',
+    text: 'Write the hours down on the engine’s page, by phone from the boat',
+    detail: 'Stream, oil light, leaks, anything that sounds wrong.',
+    share: 15,
+    after: ['told'],
+  },
+];
+
 export const BATTERY: Template = [
   {
     key: 'off',

@@ -4,12 +4,21 @@ const VAPOUR = 'Fuel vapour: no flame, no spark, battery isolated, in the open. 
 
 export const FUEL_FILTER: Template = [
   {
+    key: 'pressure',
+    tools: ['clean rag'],
+    text: 'Let the pressure off the fuel rail: rag round the fitting, open it slowly',
+    share: 1.5,
+    when: { induction: ['injection', 'direct injection'] },
+    after: ['cowl off'],
+    caution: 'Fuel under pressure sprays: eye protection. No flame, no spark, battery isolated, in the open.',
+  },
+  {
     key: 'off',
     tools: ['hose clamps', 'pan that stands fuel'],
     text: 'Close the fuel, old filter out whole with both hose joints',
     share: 5,
     when: { fuelFilter: 'in-line' },
-    after: ['cowl off'],
+    after: ['cowl off', 'pressure'],
     opens: ['fuel filter'],
     caution: VAPOUR,
   },
@@ -19,7 +28,7 @@ export const FUEL_FILTER: Template = [
     text: 'Close the fuel, canister out of its rubber, empty it into the pan',
     share: 5,
     when: { fuelFilter: 'canister' },
-    after: ['cowl off'],
+    after: ['cowl off', 'pressure'],
     opens: ['fuel filter'],
     caution: VAPOUR,
   },

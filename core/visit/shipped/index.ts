@@ -1,7 +1,17 @@
 import type { TaskKind } from '../../service/index.ts';
 import { isAccessTemplate, type Template, type TemplateKey } from '../template.ts';
 import { SHIPPED_ACCESS } from './access.ts';
-import { BATTERY, FIRST_OUTING, LOOK_OVER, OIL_LEVEL, OIL_LOOK, OIL_PRESSURE, OIL_TRACE } from './checks.ts';
+import {
+  BATTERY,
+  BATTERY_CHECK,
+  FIRST_OUTING,
+  LOOK_OVER,
+  OIL_LEVEL,
+  OIL_LOOK,
+  OIL_PRESSURE,
+  OIL_TRACE,
+  RUNNING_IN,
+} from './checks.ts';
 import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
 import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
@@ -25,6 +35,8 @@ export const SHIPPED: Record<TaskKind, Template> = {
   'look-over': LOOK_OVER,
   'first-outing': FIRST_OUTING,
   'oil-level': OIL_LEVEL,
+  'battery-check': BATTERY_CHECK,
+  'running-in': RUNNING_IN,
   'gear-seals': GEAR_SEALS,
   'gear-inspection': GEAR_INSPECTION,
   'fuel-repair': FUEL_REPAIR,

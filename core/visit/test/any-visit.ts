@@ -29,6 +29,8 @@ export const visitOf = (engines: readonly (Build & { kinds: readonly TaskKind[] 
 const yes = fc.boolean();
 const anyTraits: fc.Arbitrary<KnownTraits> = fc.record({
   sideCover: yes,
+  induction: fc.constantFrom('carburettor', 'injection', 'direct injection'),
+  drainKind: fc.constantFrom('screw', 'valve'),
   oilBy: fc.constantFrom('gravity', 'extraction'),
   tiltBeforeLevel: yes,
   gearScrews: fc.constantFrom(2, 3),
