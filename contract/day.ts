@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { day, id, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
-import { jobStatus, jobTaskKey, partLine } from './jobs.ts';
+import { engineWorks, jobStatus, jobTaskKey, partLine } from './jobs.ts';
 import { EVERYONE, route } from './route.ts';
 import { dueStateName } from './service.ts';
 
@@ -26,6 +26,7 @@ export const dayVisit = z.object({
   needsLift: z.boolean(),
   twoPeople: z.boolean(),
   tasks: z.array(jobTaskKey.extend({ position, state: z.enum(['open', 'done', 'left']) })),
+  works: engineWorks,
   trouble: z.string().nullable().meta({ description: 'Why it cannot be done as it stands.' }),
 });
 export type DayVisit = z.infer<typeof dayVisit>;

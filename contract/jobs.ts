@@ -8,6 +8,9 @@ import { cardEntry, readingValue, timedStep } from './visit.ts';
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);
 export const jobTaskKey = z.object({ engineId: id, task: taskKind });
 
+/** The work of each engine in the yard's words. */
+export const engineWorks = z.array(z.object({ engineId: id, position, word: z.string() }));
+
 export const jobSummary = z.object({
   id,
   version,
@@ -26,6 +29,7 @@ export const jobSummary = z.object({
     .meta({ description: 'When it begins, in minutes after midnight at the base; null = some time of the day.' }),
   pinned: z.boolean(),
   tasks: z.array(jobTaskKey.extend({ position, state: z.enum(['open', 'done', 'left']) })),
+  works: engineWorks,
   minutes: z.number(),
   savedMinutes: z.number(),
 });

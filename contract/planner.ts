@@ -98,6 +98,7 @@ export const boardTask = z.object({
   engineId: numberId,
   task: taskKind,
   position,
+  modelId: numberId,
   state: dueStateName,
   text: z.string(),
   likely: day.nullable(),

@@ -85,6 +85,10 @@ export const outlookRow = z.object({
   lifeHours: z.number().nullable(),
   hoursPerWeek: z.number().nullable(),
   nearest: z.object({ task: taskKind, state: dueStateName, text: z.string() }).nullable(),
+  service: z
+    .string()
+    .nullable()
+    .meta({ description: 'The largest named service whose work is all over, due or soon.' }),
   tasks: z
     .array(
       z.object({ task: taskKind, state: dueStateName, early: offset, likely: offset, late: offset, text: z.string() }),

@@ -1,4 +1,4 @@
-import { FIGURES } from './models.ts';
+import { FIGURES, MAKERS } from './models.ts';
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
@@ -138,6 +138,7 @@ interface DemoModelRow {
   id: number;
   name: string;
   engines: number;
+  rules: { task: string }[];
   [field: string]: unknown;
 }
 
@@ -145,7 +146,16 @@ interface DemoModelRow {
 async function enterFigures(visitor: Visitor): Promise<void> {
   for (const { id, engines: _, ...model } of await visitor.send<DemoModelRow[]>('GET', '/fleet/models')) {
     const traits = FIGURES[model.name];
-    if (traits) await visitor.send('PUT', `/fleet/models/${id}`, { ...model, traits });
+    const makers = MAKERS[model.name] ?? [];
+    if (!traits && makers.length === 0) continue;
+    await visitor.send('PUT', `/fleet/models/${id}`, {
+      ...model,
+      traits: { ...traits },
+      rules: [
+        ...model.rules.filter((r) => !makers.some((m) => m.task === r.task)),
+        ...makers.map((m) => ({ ...m, basis: 'maker' })),
+      ],
+    });
   }
 }
 
@@ -422,6 +432,9 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
         return true;
       });
       if (rows.length === 0) continue;
+      // A filter goes with its oil, and is no work of its own in a plan.
+      for (const { engineId } of rows.filter((r) => r.due.task === 'engine-oil'))
+        rows.push(...due.rows.filter((r) => r.engineId === engineId && r.due.task === 'oil-filter'));
       await visitor.send('POST', '/jobs', {
         boatId: rows[0]!.boatId,
         technicianId: ids.get(username),

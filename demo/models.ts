@@ -129,7 +129,7 @@ export type ModelKey = keyof typeof MODELS;
 export interface DemoPart {
   number: string;
   name: string;
-  kind: 'oil' | 'oil filter' | 'gear lube' | 'plug' | 'pump kit' | 'gasket' | 'washer';
+  kind: 'oil' | 'oil filter' | 'gear lube' | 'plug' | 'pump kit' | 'gasket' | 'washer' | 'other';
   unit: 'each' | 'mL';
   price: string;
   /** On hand at Brindle Quay, Outer Mole, Larkspur Slip. */
@@ -169,6 +169,23 @@ const plug = (number: string, counts: [number, number, number], models: ModelKey
   price: '6.90',
   counts,
   fits: models.map((model) => ({ model, task: 'spark-plugs', quantity: MODELS[model].cylinders })),
+});
+
+const single = (
+  number: string,
+  name: string,
+  price: string,
+  counts: [number, number, number],
+  task: TaskKind,
+  models: ModelKey[],
+): DemoPart => ({
+  number,
+  name,
+  kind: 'other',
+  unit: 'each',
+  price,
+  counts,
+  fits: models.map((model) => ({ model, task, quantity: 1 })),
 });
 
 export const PARTS: DemoPart[] = [
@@ -243,6 +260,34 @@ export const PARTS: DemoPart[] = [
   plug('PL-SK3', [16, 8, 3], ['skarn90', 'skarn40']),
   plug('PL-LU1', [6, 4, 2], ['lumen20', 'lumen6']),
   plug('PL-TL2', [9, 6, 2], ['teal50', 'teal8']),
+  single('FF-C', 'Fuel filter element, canister', '13.20', [10, 5, 1], 'fuel-filter', [
+    'corvane60',
+    'corvane150',
+    'corvane200',
+    'skarn90',
+    'skarn40',
+    'teal50',
+  ]),
+  single('FF-L', 'Fuel filter, in-line', '5.40', [7, 5, 4], 'fuel-filter', ['lumen20', 'lumen6', 'teal8']),
+  single('SEP-10', 'Separator element, 10 micron', '17.80', [9, 4, 2], 'separator', [
+    'corvane60',
+    'corvane150',
+    'corvane200',
+    'skarn90',
+    'skarn40',
+    'teal50',
+  ]),
+  single('TH-C', 'Thermostat with gasket, Corvane', '34.00', [2, 1, 0], 'thermostat', [
+    'corvane60',
+    'corvane150',
+    'corvane200',
+  ]),
+  single('TH-S', 'Thermostat with gasket, Skarn', '31.00', [1, 1, 1], 'thermostat', ['skarn90', 'skarn40']),
+  single('TH-T', 'Thermostat with gasket, Teal and Lumen', '22.00', [1, 1, 0], 'thermostat', [
+    'teal50',
+    'teal8',
+    'lumen20',
+  ]),
   pump('PK-C60', [4, 2, 1], 'corvane60', '58.00'),
   pump('PK-C150', [3, 2, 0], 'corvane150', '84.00'),
   pump('PK-C200', [2, 2, 0], 'corvane200', '96.00'),
@@ -282,5 +327,28 @@ export const FIGURES: Record<string, Record<string, number | string>> = {
     dipstickMl: 1000,
     drainSocketMm: 19,
     plugSocketMm: 16,
+    runsOn: 'muffs or flush port',
   },
+  '200': {
+    gearScrews: 3,
+    drainKind: 'valve',
+    plugNm: 24,
+    plugGapMm: 1.1,
+    dipstickMl: 1100,
+    compressionFloorKpa: 900,
+    runsOn: 'muffs or flush port',
+    oilGrade: '10W-30',
+  },
+  '50': { gearScrews: 2, plugNm: 20, plugGapMm: 0.9, compressionFloorKpa: 720, runsOn: 'muffs' },
+};
+
+/** Limits of invented makers that differ from the usual ones, by model: a ladder whose 300 h service is the big one. */
+export const MAKERS: Record<string, { task: TaskKind; everyHours: number | null; everyMonths: number | null }[]> = {
+  '200': [
+    { task: 'spark-plugs', everyHours: 300, everyMonths: 36 },
+    { task: 'impeller', everyHours: 300, everyMonths: 24 },
+    { task: 'compression', everyHours: 300, everyMonths: null },
+  ],
+  // A tiller has nothing to look at between two changes.
+  '6': [{ task: 'look-over', everyHours: null, everyMonths: 12 }],
 };

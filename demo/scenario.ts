@@ -122,10 +122,12 @@ function historyOf(random: Random, engine: DemoEngine, today: Day): void {
 }
 
 /** What is done when somebody is at the engine anyway, and is now and then forgotten. */
-function inPassing(random: Random, engine: DemoEngine): void {
-  const visits = engine.done
-    .filter((d) => d.task === 'engine-oil' || d.task === 'gear-lube')
-    .sort((a, b) => (a.day < b.day ? -1 : 1));
+function inPassing(random: Random, engine: DemoEngine, today: Day): void {
+  const visits = engine.done.filter((d) => d.task === 'engine-oil' || d.task === 'gear-lube');
+  // When the season began every leg was looked at.
+  const spring = engine.readings.find((r) => daysBetween(r.day, today) <= SEASON_WEEKS * 7);
+  if (spring) visits.push({ task: 'gear-lube', day: spring.day, hours: spring.hours, by: random.pick(YARD) });
+  visits.sort((a, b) => (a.day < b.day ? -1 : 1));
   for (const { task, everyHours, everyMonths } of usualProgramme(engine.model)) {
     if (BY_ITSELF.has(task) || task === 'oil-filter' || task === 'oil-level') continue;
     let last: (typeof visits)[number] | null = null;
@@ -134,7 +136,7 @@ function inPassing(random: Random, engine: DemoEngine): void {
       const wanted =
         last === null ||
         (everyHours !== null && run >= everyHours * 0.7) ||
-        (everyMonths !== null && daysBetween(last.day, visit.day) >= everyMonths * 23);
+        (everyMonths !== null && daysBetween(last.day, visit.day) >= everyMonths * 21);
       if (!wanted || random.chance(0.06)) continue;
       last = visit;
       engine.done.push({ task, day: visit.day, hours: visit.hours, by: visit.by });
@@ -199,7 +201,7 @@ function makeEngines(today: Day, random: Random): DemoEngine[] {
       for (let i = 1; i < engine.readings.length; i++)
         engine.readings[i]!.hours = Math.max(engine.readings[i]!.hours, engine.readings[i - 1]!.hours);
       historyOf(random, engine, today);
-      inPassing(aside, engine);
+      inPassing(aside, engine, today);
       engines.push(engine);
     }
   }

@@ -38,6 +38,7 @@ function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today
     const asked: EngineDue = {
       facts,
       due,
+      asked: f.why,
       rule: {
         task: f.task,
         everyHours: null,
@@ -50,6 +51,7 @@ function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today
     const at = dues.findIndex((d) => d.due.task === f.task);
     if (at < 0) dues.push(asked);
     else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
+    else dues[at] = { ...dues[at]!, asked: f.why };
   }
   return dues;
 }

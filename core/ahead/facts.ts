@@ -74,6 +74,8 @@ export interface EngineDue {
   facts: EngineFacts;
   rule: RuleInForce;
   due: Due;
+  /** Why it is wanted besides the programme, whichever of the two counts; left out = it is not. */
+  asked?: string;
 }
 
 /** Numbers in names count as numbers: Tern 2 comes before Tern 10. */

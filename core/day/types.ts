@@ -2,7 +2,7 @@ import type { EngineDue } from '../ahead/index.ts';
 import type { Day } from '../calendar/index.ts';
 import type { Position } from '../fleet/index.ts';
 import type { PlannedVisit, YardFacts } from '../planner/index.ts';
-import type { DueState, TaskKind } from '../service/index.ts';
+import type { DueState, EngineWork, TaskKind } from '../service/index.ts';
 
 /** A card on a person's line of the day. Minutes after midnight at the base. */
 export interface DayVisit {
@@ -24,6 +24,8 @@ export interface DayVisit {
   needsLift: boolean;
   twoPeople: boolean;
   tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
+  /** The work of each engine in the yard's words. */
+  works: EngineWork[];
   /** Why it cannot be done as it stands. */
   trouble: string | null;
 }

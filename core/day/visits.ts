@@ -1,6 +1,6 @@
 import type { Position } from '../fleet/index.ts';
 import { Board, hindranceText, type PlannedVisit } from '../planner/index.ts';
-import { ACCESS_MINUTES, accessOf, TASKS, type TaskKind } from '../service/index.ts';
+import { ACCESS_MINUTES, accessOf, TASKS, type EngineWork, type TaskKind } from '../service/index.ts';
 import { VISIT_SETUP_MINUTES, visitMinutes, type VisitTask } from '../visit/index.ts';
 import type { DayVisit } from './types.ts';
 
@@ -17,6 +17,7 @@ export interface CardOfDay {
   pinned: boolean;
   startMinute: number | null;
   tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
+  works: EngineWork[];
 }
 
 /** What keeps cards of the day from being done as they stand, by card. */
@@ -72,6 +73,7 @@ export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, 
     needsLift: j.tasks.some((t) => TASKS[t.task].needsLift),
     twoPeople: j.tasks.some((t) => TASKS[t.task].skills.includes('lower units')),
     tasks: j.tasks,
+    works: j.works,
     trouble: j.status === 'open' ? trouble : null,
   };
 }

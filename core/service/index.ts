@@ -8,3 +8,4 @@ export * from './replay.ts';
 export * from './break-in.ts';
 export * from './follow-ups.ts';
 export * from './coupled.ts';
+export * from './named.ts';

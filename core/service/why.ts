@@ -51,7 +51,8 @@ export function whyDue(
   formatDay: (day: string) => string,
   asked: string | null = null,
 ): string[] {
-  if (asked !== null) {
+  const noLimit = rule.everyHours === null && rule.everyMonths === null && rule.anchor == null;
+  if (asked !== null && noLimit) {
     const by =
       due.limitDay === null
         ? 'It is wanted when the boat next comes back.'
@@ -62,10 +63,11 @@ export function whyDue(
   const ladder =
     rule.counting === 'ladder' && rule.everyHours !== null ? `, in rungs of ${rule.everyHours} h from zero` : '';
   const lines = [
-    rule.everyHours === null && rule.everyMonths === null && rule.anchor == null
+    noLimit
       ? `${TASKS[rule.task].word}: no limit; done when it looks worn.`
       : `${TASKS[rule.task].word}: every ${ruleText(rule)}${both ? ', whichever comes first' : ''}${ladder}.`,
   ];
+  if (asked !== null) lines.push(`Asked for besides, and the programme’s limit comes first. ${asked}`);
   if (
     rule.firstHours != null &&
     due.last?.from === 'new' &&

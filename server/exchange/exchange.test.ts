@@ -48,11 +48,20 @@ describe('reading files in', () => {
 
   test('new models start with the usual programme, two-strokes without engine oil', async () => {
     const models = await ilse.get<{ name: string; rules: { task: string; everyHours: number }[] }[]>('/fleet/models');
-    expect(models.find((m) => m.name === '60')!.rules).toHaveLength(5);
+    expect(models.find((m) => m.name === '60')!.rules).toHaveLength(14);
     expect(models.find((m) => m.name === '50')!.rules.map((r) => r.task)).toEqual([
+      'fuel-filter',
+      'separator',
       'gear-lube',
       'spark-plugs',
       'impeller',
+      'thermostat',
+      'anodes',
+      'grease',
+      'prop-shaft',
+      'compression',
+      'look-over',
+      'battery-check',
     ]);
   });
 

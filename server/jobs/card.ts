@@ -1,6 +1,6 @@
 import type { JobCard, JobSummary } from '@diurna/contract/jobs';
 import { POSITIONS, type Position } from '@diurna/core/fleet';
-import { TASK_KINDS } from '@diurna/core/service';
+import { namedServices, TASK_KINDS, worksOf, type NamedService } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
 import { openOnArrival, visitMinutes } from '@diurna/core/visit';
 import { and, asc, desc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
@@ -55,6 +55,8 @@ export async function jobSummaries(
         jobs.map(({ j }) => j.id),
       ),
     );
+  const services = await servicesOfModels(db, [...new Set(tasks.map(({ m }) => m.id))]);
+  const modelOf = new Map(tasks.map(({ t, m }) => [t.engineId, m.id]));
   return jobs.map(({ j, boatName, berth, baseId, baseName, technician }) => {
     const own = tasks
       .filter(({ t }) => t.jobId === j.id)
@@ -62,6 +64,7 @@ export async function jobSummaries(
         (a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task),
       );
     const minutes = visitMinutes(own.map(({ t, m }) => visitTaskOf(t.engineId, t.task, m, learned)));
+    const named = own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state }));
     return {
       id: j.id,
       version: j.version,
@@ -76,11 +79,28 @@ export async function jobSummaries(
       status: j.status,
       startMinute: j.startMinute,
       pinned: j.pinned,
-      tasks: own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state })),
+      tasks: named,
+      works: worksOf(named, (engineId) => services.get(modelOf.get(engineId)!) ?? []),
       minutes: minutes.elapsed,
       savedMinutes: minutes.saved,
     };
   });
+}
+
+/** The named services that the programmes of these models make. */
+async function servicesOfModels(db: Db | Tx, modelIds: readonly number[]): Promise<Map<number, NamedService[]>> {
+  const rules = await db
+    .select()
+    .from(tables.programmeRule)
+    .where(inArray(tables.programmeRule.modelId, [...modelIds]));
+  return new Map(
+    modelIds.map((id) => [
+      id,
+      namedServices(
+        rules.filter((r) => r.modelId === id).sort((a, b) => TASK_KINDS.indexOf(a.task) - TASK_KINDS.indexOf(b.task)),
+      ),
+    ]),
+  );
 }
 
 const byPosition = (a: Position, b: Position) => POSITIONS.indexOf(a) - POSITIONS.indexOf(b);

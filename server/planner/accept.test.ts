@@ -60,8 +60,12 @@ beforeEach(async () => {
   );
   tasks = (await board()).problem.tasks
     .filter((t) => engineBoat(boatId).includes(t.engine) && t.kind !== 'oil-filter')
-    .map((t) => t.id);
+    .map((t) => t.id)
+    // The oil of an engine first: its filter comes with it.
+    .sort((a, b) => Number(b === firstOil(b)) - Number(a === firstOil(a)));
 });
+const firstOil = (task: string) =>
+  `${task.split(' ')[0] === engineBoat(boatId)[0] ? engineBoat(boatId)[0] : ''} engine-oil`;
 
 let latest: BoardReply;
 const board = async (query = '') => (latest = await coordinator.get<BoardReply>(`/plan?days=14${query}`));

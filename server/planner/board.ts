@@ -62,6 +62,7 @@ export async function readBoard(
           engineId: f.id,
           task: due.task,
           position: f.position,
+          modelId: f.modelId,
           state: due.state,
           text: nearestLimit(due),
           likely: on?.likely ?? null,

@@ -8,7 +8,7 @@ import { DueSelections } from './due-selection.ts';
 import { type FleetCache } from './fleet-cache.ts';
 import { outlookOf } from './outlook.ts';
 
-function rowOf({ facts, rule, due }: EngineDue): DueRow {
+function rowOf({ facts, rule, due, asked }: EngineDue): DueRow {
   return {
     engineId: facts.id,
     boatId: facts.boatId,
@@ -29,7 +29,7 @@ function rowOf({ facts, rule, due }: EngineDue): DueRow {
       counting: rule.counting ?? 'rolling',
       anchor: rule.anchor ?? null,
     },
-    asked: rule.source.is === 'asked' ? rule.source.why : null,
+    asked: asked ?? null,
     because: sourceText(rule, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
   };

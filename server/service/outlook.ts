@@ -1,7 +1,7 @@
 import { byBoat, type EngineDue } from '@diurna/core/ahead';
 import type { EngineFacts } from '@diurna/core/ahead';
 import { dayNumber, minuteInZone } from '@diurna/core/calendar';
-import { dueDays, nearestLimit, type Due, type DueState } from '@diurna/core/service';
+import { dueDays, namedServices, nearestLimit, serviceOf, type Due, type DueState } from '@diurna/core/service';
 import type { Outlook, OutlookRow } from '@diurna/contract/service';
 import type { DueSelection } from './due-selection.ts';
 
@@ -63,6 +63,14 @@ function hiresOf(
   return shown;
 }
 
+/** The first service is one of a new engine only. */
+const rulesOf = (facts: EngineFacts, tasks: readonly EngineDue[]) =>
+  tasks.some(({ due }) => due.last?.from === 'new')
+    ? facts.rules
+    : facts.rules.map((r) => ({ ...r, firstHours: null }));
+
+const WANTED = new Set<DueState>(['over', 'due', 'soon']);
+
 function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, days: number): OutlookRow {
   const worst = tasks.find(({ due }) => due.state !== 'fine') ?? tasks[0];
   const jobs = new Map<number, OutlookRow['jobs'][number]>();
@@ -71,6 +79,7 @@ function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, d
     if (known) known.tasks.push(task);
     else jobs.set(job.id, { id: job.id, day: dayNumber(job.day) - first, technician: job.technician, tasks: [task] });
   }
+  const wanted = tasks.filter(({ due }) => WANTED.has(due.state)).map(({ due }) => due.task);
   return {
     engineId: facts.id,
     boatId: facts.boatId,
@@ -81,6 +90,7 @@ function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, d
     lifeHours: facts.lifeHours,
     hoursPerWeek: facts.hoursPerWeek,
     nearest: worst ? { task: worst.due.task, state: worst.due.state, text: nearestLimit(worst.due) } : null,
+    service: wanted.length < 2 ? null : (serviceOf(wanted, namedServices(rulesOf(facts, tasks)))?.word ?? null),
     tasks: tasks.flatMap(({ due }) => markOf(due, first, days)),
     jobs: [...jobs.values()],
   };

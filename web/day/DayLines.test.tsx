@@ -25,6 +25,7 @@ const visit = (jobId: number, more: Partial<DayVisit> = {}): DayVisit => ({
   needsLift: false,
   twoPeople: false,
   tasks: [{ engineId: 11, task: 'engine-oil', position: 'port', state: 'open' }],
+  works: [{ engineId: 11, position: 'port', word: 'Engine oil' }],
   trouble: null,
   ...more,
 });

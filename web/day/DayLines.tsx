@@ -1,6 +1,6 @@
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
-import { TASK_KINDS, TASKS } from '@diurna/core/service';
+import { TASK_KINDS, TASKS, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { CSSProperties } from 'react';
 import { Link } from 'react-router';
@@ -157,7 +157,7 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
         .filter(Boolean)
         .join(' ')}
       style={{ left, width, '--room': room / v.minutes } as CSSProperties}
-      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${v.trouble ? `. ${v.trouble}` : ''}`}>
+      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${worksText(v.works)}${v.trouble ? `. ${v.trouble}` : ''}`}>
       <b>{v.boatName}</b>
       <span className="slip-engines">
         {timeOfDay(from)}

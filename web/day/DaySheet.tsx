@@ -1,6 +1,6 @@
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
-import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
+import { MANUAL_FIRST, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
 import { quantityText } from '../ui/format.ts';
@@ -49,11 +49,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
                         {v.needsLift ? ' (lift, two people)' : ''}
                       </td>
                       <td>{v.berth}</td>
-                      <td>
-                        {v.tasks
-                          .map((t) => `${TASKS[t.task].word}${t.position === 'single' ? '' : ` ${t.position}`}`)
-                          .join(', ')}
-                      </td>
+                      <td>{worksText(v.works)}</td>
                       <td>
                         {day.kits
                           .find((k) => k.jobId === v.jobId)

@@ -137,7 +137,9 @@ function OpenCard({ card }: { card: Card }) {
                   ? engine.modelName
                   : `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}, ${engine.modelName}`}
               </h2>
-              <span className="faint">serial {engine.serial}</span>
+              <span className="faint">
+                {card.works.find((w) => w.engineId === engine.id)?.word}, serial {engine.serial}
+              </span>
             </div>
             <HoursStep card={card} engine={engine} draft={draft} typed={typed} editable={editable} today={today} />
             {live.tasks

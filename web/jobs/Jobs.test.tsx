@@ -34,6 +34,7 @@ const job = (id: number, boatName: string, more: Partial<JobRow> = {}): JobRow =
     { engineId: 1, task: 'engine-oil', position: 'port', state: 'open' },
     { engineId: 1, task: 'oil-filter', position: 'port', state: 'open' },
   ],
+  works: [{ engineId: 1, position: 'port', word: 'Engine oil, oil filter' }],
   progress: { done: 0, total: 12, waits: [], paused: null, unsettled: 0, lastAt: null, now: null },
   short: false,
   ...more,

@@ -1,5 +1,5 @@
 import type { JobRow } from '@diurna/contract/jobs';
-import { TASKS } from '@diurna/core/service';
+import { worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { Link, useSearchParams } from 'react-router';
 import { jobsApi } from './api.ts';
@@ -144,6 +144,9 @@ export function Jobs() {
   );
 }
 
+/** A line says more in words than in a row of pictures. */
+const MOST_GLYPHS = 5;
+
 function Row({
   job,
   withDay,
@@ -162,6 +165,8 @@ function Row({
   const p = job.progress;
   const here = useAppSelector((s) => s.outbox.waiting.some((w) => w.jobId === job.id && w.finish));
   const begun = p !== null && p.done > 0;
+  const kinds = [...new Set(job.tasks.map((t) => t.task))];
+  const shown = kinds.length > MOST_GLYPHS ? MOST_GLYPHS - 1 : kinds.length;
   return (
     <li className={`card-line ${job.status}`}>
       <Link to={`/jobs/${job.id}`} className={`card-row ${job.status}`}>
@@ -173,13 +178,12 @@ function Row({
           {job.berth ? `, berth ${job.berth}` : ''}
         </span>
         <span className="glyphs">
-          {[...new Set(job.tasks.map((t) => t.task))].map((task) => (
+          {kinds.slice(0, shown).map((task) => (
             <TaskGlyph key={task} task={task} />
           ))}
+          {kinds.length > shown && <span className="faint figure">+{kinds.length - shown}</span>}
         </span>
-        <span className="card-words">
-          {begun && p.now ? p.now : [...new Set(job.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ')}
-        </span>
+        <span className="card-words">{begun && p.now ? p.now : worksText(job.works)}</span>
         <span className="card-state figure">
           {job.status === 'done'
             ? '✓ done'

@@ -1,4 +1,4 @@
-import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
+import { MANUAL_FIRST, worksText } from '@diurna/core/service';
 import { READING_UNITS, READINGS } from '@diurna/core/findings';
 import { inBothUnits } from '@diurna/core/units';
 import { keysAsked, minutesText, placedText, toolsOf } from '@diurna/core/visit';
@@ -94,10 +94,8 @@ export function PrintCard({ live: { card, steps, state } }: { live: LiveCard }) 
       </ol>
       <p>Parts used, volumes, remarks: ____________________________________________________________________</p>
       <p>
-        {[...new Set(card.tasks.map((t) => TASKS[t.task].word.toLowerCase()))]
-          .join(', ')
-          .replace(/^./, (c) => c.toUpperCase())}
-        . Done by ______________________ on ______________. {MANUAL_FIRST}
+        {worksText(card.works).replace(/^./, (c) => c.toUpperCase())}. Done by ______________________ on ______________.{' '}
+        {MANUAL_FIRST}
       </p>
     </div>
   );

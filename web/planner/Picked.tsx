@@ -1,12 +1,13 @@
 import { Button } from '@mui/material';
 import { addDays, timeOfDay } from '@diurna/core/calendar';
 import { planTaskOf, type CostChange, type PickedUp, type PlannedVisit, type VisitReasons } from '@diurna/core/planner';
-import { TASKS } from '@diurna/core/service';
+import { namedServices, TASKS, worksOf, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
+import { fleetApi } from '../fleet/api.ts';
 import { shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { BoardApi } from './board.ts';
@@ -51,6 +52,14 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
     const next = picked.tasks.includes(id) ? picked.tasks.filter((t) => t !== id) : [...picked.tasks, id];
     if (next.length > 0) setPicked({ ...picked, tasks: next });
   };
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const infos = tasks.flatMap((id) => {
+    const info = board.tasks[id];
+    return info ? [info, ...info.brings.map((task) => ({ ...info, task }))] : [];
+  });
+  const works = worksOf(infos, (engineId) =>
+    namedServices(models.find((m) => m.id === infos.find((i) => i.engineId === engineId)?.modelId)?.rules ?? []),
+  );
   return (
     <div className="plan-picked">
       <section>
@@ -59,6 +68,7 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
             ? `Why ${name} on ${shortDay(addDays(board.firstDay, visit.day))}, ${firstName(board.people[visit.technician]?.name ?? '')}`
             : `${name}, in no visit yet`}
         </h2>
+        {works.length > 0 && <p>{worksText(works)}</p>}
         {visit && (
           <p className="figure small">
             {timeOfDay(visit.start)} to {timeOfDay(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}

@@ -291,6 +291,7 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
             <TaskGlyph task={row.nearest.task} size={16} silent />
           </button>
         )}
+        {row.service !== null && <span className="service-name">{row.service}</span>}
       </span>
       <div role="gridcell" className="lane">
         <svg className="lane-drawing" width={width} height={ROW} aria-hidden="true">

@@ -1,9 +1,10 @@
 import { Button, Checkbox } from '@mui/material';
 import type { DueRow } from '@diurna/contract/service';
 import { addDays } from '@diurna/core/calendar';
-import { MANUAL_FIRST, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
+import { MANUAL_FIRST, namedServices, onlyWith, serviceOf, TASKS, type TaskKind } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
+import type { Reply } from '../app/api.ts';
 import { jobsApi } from '../jobs/api.ts';
 import { peopleApi } from '../people/api.ts';
 import { serviceApi } from './api.ts';
@@ -25,6 +26,79 @@ export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => v
   if (!data) return <Waiting />;
   if (data.rows.length === 0) return <p>This boat has no engine with a programme.</p>;
   return <Choose key={boatId} rows={data.rows} onDone={onDone} />;
+}
+
+/** The lists of work that an engine's programme makes; the first one only while the engine is new. */
+const servicesOf = (rows: readonly DueRow[]) =>
+  namedServices(
+    rows.map((r) => ({ ...r.rule, firstHours: r.due.last?.from === 'new' ? (r.rule.firstHours ?? null) : null })),
+  );
+
+/** The engine's services by name: one click takes the list of one. */
+function ServiceButtons({
+  rows,
+  ticked,
+  pick,
+}: {
+  rows: readonly DueRow[];
+  ticked: ReadonlySet<string>;
+  pick: (rows: readonly DueRow[], tasks: readonly TaskKind[]) => void;
+}) {
+  const services = servicesOf(rows);
+  const chosen = rows.filter((r) => ticked.has(key({ engineId: r.engineId, task: r.due.task }))).map((r) => r.due.task);
+  const whole = serviceOf(chosen, services);
+  if (services.length === 0) return null;
+  return (
+    <p className="chips" role="group" aria-label={`Services, ${rows[0]!.position}`}>
+      {services.map((s) => (
+        <button
+          key={s.key}
+          type="button"
+          className="chip"
+          aria-pressed={whole?.key === s.key}
+          title={s.tasks.map((t) => TASKS[t].word).join(', ')}
+          onClick={() => {
+            pick(rows, s.tasks);
+          }}>
+          {s.word} <span className="figure">{s.tasks.length}</span>
+        </button>
+      ))}
+    </p>
+  );
+}
+
+/** What the shelf lacks for a service that is taken whole, in one sentence. */
+function Lacking({
+  tasks,
+  rows,
+  preview,
+}: {
+  tasks: readonly { engineId: number; task: TaskKind }[];
+  rows: readonly DueRow[];
+  preview: Reply<'previewJob'>;
+}) {
+  const lines = [...new Set(tasks.map((t) => t.engineId))].flatMap((engineId) => {
+    const own = tasks.filter((t) => t.engineId === engineId).map((t) => t.task);
+    const service = serviceOf(own, servicesOf(rows.filter((r) => r.engineId === engineId)));
+    if (service === null) return [];
+    const of = (t: { engineId: number; task: TaskKind }) => t.engineId === engineId && service.tasks.includes(t.task);
+    const short = preview.parts.filter((p) => p.onHand < p.quantity && p.tasks.some(of)).map((p) => p.name);
+    const unknown = preview.partsUnknown.filter(of).map((t) => `a part for ${TASKS[t.task].word.toLowerCase()}`);
+    const position = rows.find((r) => r.engineId === engineId)!.position;
+    const lacks = [...new Set([...short, ...unknown])];
+    return [
+      `${service.word.replace(/^./, (c) => c.toUpperCase())}${position === 'single' ? '' : ` ${position}`}: ${lacks.length === 0 ? 'all of it is on the shelf.' : `the shelf lacks ${lacks.join(', ')}.`}`,
+    ];
+  });
+  return (
+    <>
+      {lines.map((line) => (
+        <p key={line} className={line.includes('lacks') ? 'minus' : 'faint'}>
+          {line}
+        </p>
+      ))}
+    </>
+  );
 }
 
 function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
@@ -77,6 +151,16 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
     });
   };
 
+  /** The named service alone, as far as its work is free. */
+  const pickOnly = (own: readonly DueRow[], tasks: readonly TaskKind[]) => {
+    setTicked((old) => {
+      const next = new Set(old);
+      for (const r of own) next.delete(key({ engineId: r.engineId, task: r.due.task }));
+      for (const r of own)
+        if (tasks.includes(r.due.task) && r.job === null) next.add(key({ engineId: r.engineId, task: r.due.task }));
+      return next;
+    });
+  };
   const handOut = async () => {
     if (technicianId === undefined) return;
     const answer = await addJob({ boatId: boat.boatId, technicianId, day, tasks });
@@ -110,6 +194,9 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                 <p className="engine-line">
                   {r.position} <span className="faint">{r.modelName}</span>
                 </p>
+              )}
+              {newEngine && (
+                <ServiceButtons rows={rows.filter((x) => x.engineId === r.engineId)} ticked={ticked} pick={pickOnly} />
               )}
               <label className={r.job ? 'task-line taken' : 'task-line'}>
                 <Checkbox
@@ -168,6 +255,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
               </li>
             ))}
           </ul>
+          <Lacking tasks={tasks} rows={rows} preview={preview.data} />
           {preview.data.partsUnknown.length > 0 && (
             <p className="minus">
               No part is known to fit:{' '}

@@ -82,6 +82,7 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
           engineId: engine,
           task,
           position: 'single',
+          modelId: 1,
           state: 'due',
           text: 'due in 3 days',
           likely: '2026-04-18',

@@ -1,6 +1,6 @@
 import type { JobCard } from '@diurna/contract/jobs';
 import { visitSteps, workFacts, workingOrder } from '@diurna/core/visit';
-import type { TaskKind } from '@diurna/core/service';
+import { workName, type TaskKind } from '@diurna/core/service';
 
 const facts = workFacts({ powerHp: 60, stroke: 4, cylinders: 4 });
 
@@ -26,6 +26,7 @@ export function cardOf(
     status: 'open',
     startMinute: null,
     pinned: false,
+    works: [{ engineId: 1, position: 'single', word: workName(tasks, []) }],
     minutes: 20,
     savedMinutes: 0,
     remark: null,
