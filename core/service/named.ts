@@ -108,13 +108,14 @@ export function worksOf(
   });
 }
 
-/** "port + starboard: 100 h service; kicker: anodes"; an engine that hangs alone is not named. */
+/** "port + starboard: 100 h service; kicker: anodes"; one engine alone is not named. */
 export function worksText(works: readonly EngineWork[]): string {
+  if (works.length === 1) return works[0]!.word;
   const words = [...new Set(works.map((w) => w.word))];
   return words
     .map((word) => {
       const at = works.filter((w) => w.word === word).map((w) => w.position);
-      return at.length === 1 && at[0] === 'single' ? word : `${at.join(' + ')}: ${word}`;
+      return `${at.map((p) => (p === 'single' ? 'main' : p)).join(' + ')}: ${word}`;
     })
     .join('; ');
 }

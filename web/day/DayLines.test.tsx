@@ -67,13 +67,19 @@ describe('people by hours', () => {
       { engineId: 11, task: 'engine-oil', position: 'port', state: 'done' },
       { engineId: 12, task: 'impeller', position: 'starboard', state: 'open' },
     ];
+    const works: DayVisit['works'] = [
+      { engineId: 11, position: 'port', word: '100 h service' },
+      { engineId: 12, position: 'starboard', word: 'Impeller' },
+    ];
     await draw(
-      <DayLines day={dayOf({ people: [person(3, 'Ines Okoye', [visit(71, { tasks, needsLift: true })])] })} />,
+      <DayLines day={dayOf({ people: [person(3, 'Ines Okoye', [visit(71, { tasks, works, needsLift: true })])] })} />,
     );
     const block = screen.getByRole('link', { name: /Boat 71/ });
     expect(block.textContent).toMatch(/8:00 port \+ starboard · 1 of 2 ticked/);
     expect(block.textContent).toContain('needs the lift');
-    expect(block.getAttribute('title')).toBe('Boat 71, 8:00 to 10:00, 2 h 00: engine oil, impeller');
+    expect(block.getAttribute('title')).toBe(
+      'Boat 71, 8:00 to 10:00, 2 h 00: port: 100 h service; starboard: Impeller',
+    );
     expect(block.getAttribute('href')).toBe('/jobs/71');
   });
 

@@ -75,7 +75,7 @@ test('how far each card is, live: steps, the one at hand, a pause, what lacks, w
     job(4, 'Knot', { status: 'cancelled' }),
   ]);
   const cards = (await screen.findAllByRole('link')).map((a) => a.textContent);
-  expect(cards[0]).toMatch(/Plover port.*North Quay, berth 5.*engine oil, oil filter.*1 h 15/);
+  expect(cards[0]).toMatch(/Plover port.*North Quay, berth 5.*Engine oil, oil filter.*1 h 15/);
   expect(cards[1]).toMatch(/Drain the oil.*4 of 12.*paused: the seal kit.*a part is missing.*contradict/);
   expect(screen.getByRole('img', { name: '4 of 12 steps' })).toBeTruthy();
   expect(cards[2]).toMatch(/✓ done/);
