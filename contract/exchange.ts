@@ -29,7 +29,7 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
   hours: { required: ['serial', 'read_on', 'count'], optional: ['model', 'reason'] },
   parts: {
     required: ['part', 'name', 'kind', 'unit'],
-    optional: ['price', 'base', 'count', 'shelf', 'model', 'task', 'quantity', 'serial_from', 'serial_to'],
+    optional: ['make', 'price', 'base', 'count', 'shelf', 'model', 'task', 'quantity', 'serial_from', 'serial_to'],
   },
   service: { required: ['serial', 'task', 'done_on'], optional: ['model', 'hours', 'done_by', 'remark', 'reason'] },
   hires: { required: ['boat', 'out', 'back'], optional: ['booked_on', 'reference'] },

@@ -101,6 +101,7 @@ export const modelTraits = z
     oilBy: z.enum(['gravity', 'extraction']),
     drainKind: z.enum(['screw', 'valve']),
     fillAt: z.enum(['cap', 'dipstick hole']),
+    drainsPoorly: z.boolean(),
     tiltBeforeLevel: z.boolean(),
     gearScrews: z.union([z.literal(2), z.literal(3)]).nullable(),
     gearNeedsPropOff: z.boolean(),

@@ -61,6 +61,7 @@ export const rulePreview = z.object({
   unpriced: z
     .int()
     .meta({ description: 'Services whose parts are not known or have no price; they are counted without.' }),
+  otherParts: z.int().meta({ description: 'Tasks of engines that take other parts, this time or the next.' }),
   lastYear: z.object({ before: year, after: year }),
   comingYear: z.object({ before: year, after: year }),
   examples: z

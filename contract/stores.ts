@@ -1,19 +1,9 @@
+import { PART_KINDS, PART_MAKES } from '@diurna/core/stores';
 import { z } from 'zod';
 import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { EVERYONE, PLAN, route, SHELVES } from './route.ts';
 
-export const PART_KINDS = [
-  'oil',
-  'oil filter',
-  'gear lube',
-  'plug',
-  'impeller',
-  'pump kit',
-  'gasket',
-  'washer',
-  'other',
-] as const;
 export const partKind = z.enum(PART_KINDS);
 
 /** One end of a serial range; empty = open. */
@@ -42,6 +32,7 @@ export const partEdit = z.object({
   name,
   kind: partKind,
   unit: z.enum(['each', 'mL']),
+  make: z.enum(PART_MAKES).nullable().optional().meta({ description: 'Whose part it is; left out: as before.' }),
   priceMinor: z
     .int()
     .min(0)

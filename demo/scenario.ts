@@ -3,7 +3,8 @@ import { usualProgramme, type TaskKind } from '@diurna/core/service';
 import type { Position } from '@diurna/core/fleet';
 import Papa from 'papaparse';
 import { demoHires, type DemoHire } from './hires.ts';
-import { MODELS, PARTS, type DemoModel, type ModelKey } from './models.ts';
+import { PARTS } from './parts.ts';
+import { MODELS, type DemoModel, type ModelKey } from './models.ts';
 import { seeded, type Random } from './random.ts';
 
 export const BASES = ['Brindle Quay', 'Outer Mole', 'Larkspur Slip'] as const;

@@ -5,6 +5,7 @@ import type {
   Due,
   FollowUp,
   LastDone,
+  TimesDone,
   ProgrammeRule,
   RuleInForce,
   RuleOverride,
@@ -39,6 +40,8 @@ export interface EngineFacts {
   /** The last reading of each week in life hours, as far back as habits are learned. */
   readings: ReadingSeries;
   lastDone: Map<TaskKind, LastDone>;
+  /** How often each task was done; null = nothing is known of its past. */
+  times: TimesDone;
   rules: RuleInForce[];
   /** What the rules in force were made of, for looking at changes. */
   programme: ProgrammeRule[];

@@ -18,6 +18,8 @@ export interface ModelTraits {
   fillAt: 'cap' | 'dipstick hole';
   /** Large V engines: 15 min at trailer tilt first, so that the heads drain to the sump. */
   tiltBeforeLevel: boolean;
+  /** Keeps water though it stands upright: antifreeze where frost comes. */
+  drainsPoorly: boolean;
   /** Null = nobody looked: no case has fewer than two. */
   gearScrews: 2 | 3 | null;
   /** The propeller blocks the gear-case screws. */
@@ -79,6 +81,7 @@ export function usualTraits({ powerHp, stroke, cylinders }: EngineSize): ModelTr
     oilBy: 'gravity',
     drainKind: 'screw',
     fillAt: 'cap',
+    drainsPoorly: false,
     tiltBeforeLevel: powerHp >= 175 && cylinders >= 6,
     gearScrews: null,
     gearNeedsPropOff: false,

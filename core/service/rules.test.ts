@@ -102,11 +102,36 @@ describe('the rule in force', () => {
     expect(ruleInForce(programme(), {}, all.slice(0, 1))).toMatchObject({ everyHours: 150 });
     expect(ruleInForce(programme({ task: 'gear-lube', everyHours: 100 }), {}, all)).toMatchObject({ everyHours: 100 });
   });
-  test('by inspection there is no limit, and it says so', () => {
+  test('by inspection somebody is asked to look once a year, however much it ran', () => {
     const rule = ruleInForce(programme(), { impeller: 'by inspection' }, []);
+    expect(rule).toMatchObject({ everyHours: null, everyMonths: 12 });
+    expect(dueState(rule, done('2026-01-01', 0), use(5000), '2026-04-15').state).toBe('fine');
+    expect(dueState(rule, done('2025-04-01', 0), use(5000), '2026-04-15').state).toBe('over');
+  });
+  test('without any limit it says that it is done when it looks worn', () => {
+    const rule = ruleInForce(programme({ basis: 'own', everyHours: null, everyMonths: null }), {}, []);
     const due = dueState(rule, done('2020-01-01', 0), use(5000), '2026-04-15');
     expect(due.state).toBe('fine');
     expect(whyDue(due, rule, 5000, String)[0]).toContain('done when it looks worn');
+  });
+  test('gear lube with the unit off is as often as the pump; a maker’s limit for it stands', () => {
+    const lube = { task: 'gear-lube' as const, everyHours: 100, everyMonths: 12 };
+    const choices = { 'gear lube visit': 'with unit', impeller: '24 months' };
+    expect(ruleInForce({ ...lube, basis: 'usual' }, choices, [])).toMatchObject({ everyHours: null, everyMonths: 24 });
+    expect(ruleInForce({ ...lube, basis: 'maker' }, choices, [])).toMatchObject({ everyHours: 100, everyMonths: 12 });
+  });
+  test('oil at season’s end is wanted a fortnight before, or at lay-up; gear lube at lay-up', () => {
+    const atEnd = (task: 'engine-oil' | 'gear-lube', answer: string, hemisphere: 'north' | 'south' = 'north') =>
+      ruleInForce(
+        { task, everyHours: 100, everyMonths: 12, basis: 'usual', seasonEnd: true },
+        { 'last oil': answer },
+        [],
+        { hemisphere, sand: false },
+      ).anchor;
+    expect(atEnd('engine-oil', 'before')).toBe('10-17');
+    expect(atEnd('engine-oil', 'before', 'south')).toBe('04-16');
+    expect(atEnd('engine-oil', 'at lay-up')).toBe('10-31');
+    expect(atEnd('gear-lube', 'before')).toBe('10-31');
   });
   test('sand and shallows halve the hours of the pump, not its months; a rule set for the boat stands as it is', () => {
     const sand = { hemisphere: 'north' as const, sand: true };

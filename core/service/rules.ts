@@ -92,7 +92,7 @@ export function ruleInForce(
     task,
     counting,
     firstHours: first,
-    anchor: programme.seasonEnd ? SEASON_END[place.hemisphere] : null,
+    anchor: programme.seasonEnd ? seasonAnchor(task, choices, place) : null,
     earlyPercent: programme.earlyPercent ?? null,
     latePercent: programme.latePercent ?? null,
   };
@@ -125,6 +125,14 @@ export function ruleInForce(
   };
 }
 
+/** Oil is changed before the last outing or at lay-up; a fortnight lies between. Common practice, no source. */
+const BEFORE_LAST_OUTING = { north: '10-17', south: '04-16' } as const;
+
+function seasonAnchor(task: TaskKind, choices: SchoolChoices, { hemisphere }: EnginePlace): string {
+  const before = FIRST_OIL.has(task) && answerTo('last oil', choices).key === 'before';
+  return before ? BEFORE_LAST_OUTING[hemisphere] : SEASON_END[hemisphere];
+}
+
 /** Null where nothing is shortened. */
 const shareOf = (percent: number | null | undefined) => (percent == null || percent >= 100 ? null : percent / 100);
 
@@ -138,7 +146,8 @@ const LIMITS: Partial<Record<SchoolKey, Record<string, { everyHours: number | nu
     '12 months or 200 h': { everyHours: 200, everyMonths: 12 },
     '24 months': { everyHours: null, everyMonths: 24 },
     '300 h': { everyHours: 300, everyMonths: null },
-    'by inspection': { everyHours: null, everyMonths: null },
+    // Somebody has to look: once a year, the unit off.
+    'by inspection': { everyHours: null, everyMonths: 12 },
   },
   plugs: {
     '100 h': { everyHours: 100, everyMonths: null },
@@ -149,6 +158,12 @@ const LIMITS: Partial<Record<SchoolKey, Record<string, { everyHours: number | nu
 const SCHOOL_OF_TASK: Partial<Record<TaskKind, SchoolKey>> = { impeller: 'impeller', 'spark-plugs': 'plugs' };
 
 function limitsOf(task: TaskKind, choices: SchoolChoices) {
+  if (task === 'gear-lube') {
+    const answer = answerTo('gear lube visit', choices).key;
+    // With the unit off: as often as the pump is done.
+    const limits = LIMITS.impeller![answerTo('impeller', choices).key];
+    return answer === 'with unit' && limits ? { school: 'gear lube visit' as const, answer, limits } : null;
+  }
   const school = SCHOOL_OF_TASK[task];
   if (!school) return null;
   const answer = answerTo(school, choices).key;
@@ -159,6 +174,8 @@ function limitsOf(task: TaskKind, choices: SchoolChoices) {
 /** The tasks whose due dates an answer to this question can move. */
 export function tasksOfSchool(school: SchoolKey, all: readonly TaskKind[]): TaskKind[] {
   if (school === 'counting') return [...all];
+  if (school === 'last oil') return all.filter((t) => FIRST_OIL.has(t));
+  if (school === 'gear lube visit') return all.filter((t) => t === 'gear-lube');
   if (school === 'first oil') return all.filter((t) => FIRST_OIL.has(t));
   return all.filter((t) => SCHOOL_OF_TASK[t] === school);
 }

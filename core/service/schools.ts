@@ -46,8 +46,8 @@ export const SCHOOLS = [
       },
       {
         key: 'by inspection',
-        word: 'When it looks worn or runs warm',
-        argument: 'Nothing thrown away early, but someone has to look, and sand wears it between looks.',
+        word: 'When it looks worn: looked at every year',
+        argument: 'Nothing thrown away early, but the unit comes off for the look, and sand wears it between looks.',
       },
     ],
   }),
@@ -191,11 +191,15 @@ export const SCHOOLS = [
     key: 'gear lube visit',
     question: 'When is gear lube changed?',
     usual: 'own',
-    movesDates: false,
+    movesDates: true,
     because: 'Water in the case is found early; when the unit is off anyway the two are done as one.',
     options: [
       { key: 'own', word: 'On its own limit', argument: 'The lube is how a leaking seal shows itself.' },
-      { key: 'with unit', word: 'Only with the lower unit off', argument: 'Drained in passing, at no extra time.' },
+      {
+        key: 'with unit',
+        word: 'Only with the lower unit off',
+        argument: 'Drained in passing, at no extra time; water in the case stands as long as the pump lasts.',
+      },
     ],
   }),
   school({
@@ -289,7 +293,7 @@ export const SCHOOLS = [
     key: 'last oil',
     question: 'Oil at season’s end',
     usual: 'before',
-    movesDates: false,
+    movesDates: true,
     because: 'Clean oil is carried round once before it stands for months.',
     options: [
       {

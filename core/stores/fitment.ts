@@ -1,14 +1,7 @@
-import { serialInRange, type SerialRange } from '../fleet/index.ts';
+import { serialInRange } from '../fleet/index.ts';
+import { AS_USUAL, chooseParts, type PartsBy } from './choose.ts';
+import type { Fitment } from './part.ts';
 import { TASKS, type TaskKind } from '../service/index.ts';
-
-/** Which part a task takes on engines of a model. */
-export interface Fitment extends SerialRange {
-  partId: number;
-  modelId: number;
-  task: TaskKind;
-  /** How many, or mL; null = the volume the task fills on this model. */
-  quantity: number | null;
-}
 
 export interface ModelVolumes {
   sumpMl: number | null;
@@ -39,19 +32,23 @@ export interface PartsForEngine {
 /**
  * The parts the tasks take on one engine, by its serial. A task without any fitting part is named
  * in `unknown` instead of being counted as needing nothing.
+ *
+ * @param by answers and history that decide between several parts that fit
  */
 export function partsForEngine(
   serial: string,
   volumes: ModelVolumes,
   tasks: readonly TaskKind[],
   fitments: readonly Fitment[],
+  by: PartsBy = AS_USUAL,
 ): PartsForEngine {
   const needs: PartNeed[] = [];
   const unknown: TaskKind[] = [];
   for (const task of tasks) {
-    const fitting = fitments.filter((f) => f.task === task && serialInRange(serial, f));
+    const all = fitments.filter((f) => f.task === task && serialInRange(serial, f));
+    const fitting = chooseParts(task, all, by);
     const found = fitting.map((f) => ({ partId: f.partId, task, quantity: fitmentQuantity(f, volumes) }));
-    if ((found.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null)) unknown.push(task);
+    if ((all.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null)) unknown.push(task);
     for (const need of found) {
       if (need.quantity !== null) needs.push({ ...need, quantity: need.quantity });
     }

@@ -1,6 +1,7 @@
 import type { TaskKind } from '../service/index.ts';
 import { compareSerials, serialInRange, serialRangeText, type SerialRange } from '../fleet/index.ts';
-import { fitmentQuantity, type Fitment, type ModelVolumes } from './fitment.ts';
+import { fitmentQuantity, type ModelVolumes } from './fitment.ts';
+import type { Fitment } from './part.ts';
 
 /** How many services of one kind the shelf can still do on engines of one serial range. */
 export interface ServicesLeft {

@@ -1,4 +1,6 @@
+export * from './school-steps.ts';
 export * from './minutes.ts';
+export * from './switches.ts';
 export * from './template.ts';
 export * from './figures.ts';
 export * from './shipped/index.ts';

@@ -7,10 +7,10 @@ import { OIL_LOOK, SHIPPED, SHIPPED_ACCESS, shippedOf } from './shipped/index.ts
 import type { Fact, StateOfStep } from './state/facts.ts';
 import { safeOrder, type Clash } from './state/safe-order.ts';
 import type { Step } from './step.ts';
+import { holds } from './switches.ts';
 import { sizedTool } from './tools.ts';
 import {
   ACCESS_TEMPLATES,
-  holds,
   isAccessTemplate,
   workFacts,
   type TemplateKey,

@@ -2,14 +2,17 @@ import type { ReadingKind } from '../findings/index.ts';
 import { traitsOf, type BuiltEngine, type ModelTraits } from '../fleet/index.ts';
 import {
   answerTo,
+  pumpTurn,
+  sealsAgain,
   SCHOOL_KEYS,
-  SCHOOLS,
   TASK_KINDS,
   TASKS,
   type SchoolChoices,
   type TaskKind,
+  type TimesDone,
 } from '../service/index.ts';
 import type { Fact, Need, Turns } from './state/facts.ts';
+import { SWITCHES, type Condition, type Switches } from './switches.ts';
 import type { ToolSize } from './tools.ts';
 
 /** How an engine has to stand for a step; changing it is a move of its own. */
@@ -37,9 +40,6 @@ export const TORQUES = [
   'propNutNm',
 ] as const satisfies readonly (keyof ModelTraits)[];
 export type Torque = (typeof TORQUES)[number];
-
-/** What a line of a template can be made to depend on: how the model is built, or how the yard answers a question. */
-export type Condition = Record<string, string | number | boolean | (string | number)[]>;
 
 /**
  * One step of a task's template. Data, not code: the coordinator edits it, and a card keeps the version it was
@@ -123,78 +123,11 @@ export const templateWord = (key: TemplateKey): string => (isAccessTemplate(key)
 /** The steps in force; a missing one is taken as shipped. */
 export type Templates = Partial<Record<TemplateKey, Template>>;
 
-/** A thing steps can hang on: how a model is built, how the yard answers a question, what else is done. */
-export interface Switch {
-  key: string;
-  word: string;
-  values: readonly { value: string | number | boolean; word: string }[];
-}
-
-const yesNo = (key: string, word: string, no: string): Switch => ({
-  key,
-  word,
-  values: [
-    { value: true, word: 'yes' },
-    { value: false, word: no },
-  ],
-});
-const oneOf = (key: string, word: string, values: readonly (string | number)[]): Switch => ({
-  key,
-  word,
-  values: values.map((value) => ({ value, word: String(value) })),
-});
-
-/** Everything a step can be made to hang on, by name. */
-export const SWITCHES: readonly Switch[] = [
-  oneOf('stroke', 'Strokes', [2, 4]),
-  yesNo('sideCover', 'Side cover', 'none'),
-  oneOf('induction', 'Fuel gets in by', [
-    'carburettor',
-    'injection',
-    'direct injection',
-  ] satisfies ModelTraits['induction'][]),
-  oneOf('drainAt', 'Sump is emptied at', ['leg', 'behind the side cover'] satisfies ModelTraits['drainAt'][]),
-  oneOf('oilBy', 'Oil comes out by', ['gravity', 'extraction'] satisfies ModelTraits['oilBy'][]),
-  oneOf('drainKind', 'The drain is a', ['screw', 'valve'] satisfies ModelTraits['drainKind'][]),
-  oneOf('fillAt', 'Oil is filled at', ['cap', 'dipstick hole'] satisfies ModelTraits['fillAt'][]),
-  yesNo('tiltBeforeLevel', 'Large V engine, tilted before its level is read', 'no'),
-  oneOf('gearScrews', 'Gear-case screws', [2, 3] satisfies (2 | 3)[]),
-  yesNo('gearNeedsPropOff', 'Propeller blocks the gear-case screws', 'no'),
-  oneOf('fuelFilter', 'Fuel filter', ['in-line', 'canister'] satisfies ModelTraits['fuelFilter'][]),
-  oneOf('propNut', 'Propeller nut with', [
-    'cotter pin',
-    'bevelled washer',
-    'bent tab',
-  ] satisfies ModelTraits['propNut'][]),
-  yesNo('recoil', 'Rope start', 'no'),
-  yesNo('twoPersonUnit', 'Lower unit too heavy for one', 'no'),
-  yesNo('boltUnderTab', 'Bolt under the trim tab', 'no'),
-  yesNo('speedTube', 'Speed pickup’s tube', 'none'),
-  yesNo('unitOff', 'Lower unit is off on this card', 'no'),
-  yesNo('unknownHistory', 'Nothing known of the engine’s past', 'no'),
-  ...SCHOOLS.map((s): Switch => ({
-    key: s.key,
-    word: s.question.replace(/\?$/, ''),
-    values: s.options.map((o) => ({ value: o.key, word: o.word })),
-  })),
-];
-
-/** A condition in words, one for each switch. */
-export function conditionWords(when: Condition | undefined): string[] {
-  return Object.entries(when ?? {}).map(([key, wanted]) => {
-    const of = SWITCHES.find((s) => s.key === key);
-    const values = (Array.isArray(wanted) ? wanted : [wanted]).map(
-      (v) => of?.values.find((x) => x.value === v)?.word ?? String(v),
-    );
-    return `${of?.word ?? key}: ${values.join(' or ')}`;
-  });
-}
-
 /** What is known of one engine when its steps are written down. */
 export interface WorkFacts {
   traits: ModelTraits;
   /** Everything a condition can ask for, by name. */
-  switches: Record<string, string | number | boolean>;
+  switches: Switches;
 }
 
 /**
@@ -202,13 +135,24 @@ export interface WorkFacts {
  * anything is known of its past.
  *
  * @param unknownHistory nothing was ever written down and it was not bought new: there may be no oil in it
+ * @param times how often its work was done, for what is renewed every other time; null = unknown
  */
-export function workFacts(model: BuiltEngine, choices: SchoolChoices = {}, unknownHistory = false): WorkFacts {
+export function workFacts(
+  model: BuiltEngine,
+  choices: SchoolChoices = {},
+  unknownHistory = false,
+  times: TimesDone = null,
+): WorkFacts {
   const traits = traitsOf(model);
   const out = answerTo('oil out', choices).key;
   const oilBy = out === 'by model' ? traits.oilBy : (out as ModelTraits['oilBy']);
   const switches: WorkFacts['switches'] = {};
   for (const key of SCHOOL_KEYS) switches[key] = answerTo(key, choices).key;
+  // The model's own figure outranks the yard's answer.
+  if (traits.filterNm !== null) switches['filter turn'] = 'model';
+  switches.pumpTurn = pumpTurn(choices, times);
+  switches.washerAgain = sealsAgain('engine-oil', choices, times);
+  switches.gasketsAgain = sealsAgain('gear-lube', choices, times);
   // Where nobody counted the screws, the words for two fit: one is the vent.
   switches.gearScrews = 2;
   for (const [key, value] of Object.entries(traits))
@@ -217,14 +161,6 @@ export function workFacts(model: BuiltEngine, choices: SchoolChoices = {}, unkno
     traits: { ...traits, oilBy },
     switches: { ...switches, oilBy, stroke: model.stroke, cylinders: model.cylinders, unknownHistory },
   };
-}
-
-/** Whether a condition holds; a switch nobody knows is false. */
-export function holds(when: Condition | undefined, switches: WorkFacts['switches']): boolean {
-  return Object.entries(when ?? {}).every(([key, wanted]) => {
-    const is = switches[key] ?? false;
-    return Array.isArray(wanted) ? wanted.includes(is as never) : is === wanted;
-  });
 }
 
 export interface TemplateFault {

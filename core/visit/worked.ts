@@ -1,4 +1,5 @@
 import type { PrintedVolume } from '../units/index.ts';
+import type { TimesDone } from '../service/index.ts';
 import type { VisitTask } from './minutes.ts';
 import type { BuiltEngine } from '../fleet/index.ts';
 
@@ -11,7 +12,14 @@ export interface WorkedBy {
   /** By engine. */
   engines: Record<
     string,
-    { model: BuiltEngine; unknownHistory: boolean; sump: PrintedVolume | null; gearCase: PrintedVolume | null }
+    {
+      model: BuiltEngine;
+      unknownHistory: boolean;
+      /** How often its work had been done; left out on cards from before it was counted. */
+      times?: TimesDone;
+      sump: PrintedVolume | null;
+      gearCase: PrintedVolume | null;
+    }
   >;
   /** Hands-on minutes by "engine task". */
   hands: Record<string, number>;

@@ -1,7 +1,7 @@
 import { serialInRange } from '@diurna/core/fleet';
 import { taskApplies } from '@diurna/core/service';
 import { COLUMNS } from '@diurna/contract/exchange';
-import { PART_KINDS } from '@diurna/contract/stores';
+import { PART_KINDS, PART_MAKES, type PartKind, type PartMake } from '@diurna/core/stores';
 import { asc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
@@ -43,7 +43,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     line: Line;
     number: string;
     name: string;
-    kind: (typeof PART_KINDS)[number];
+    kind: PartKind;
+    make: PartMake | null;
     unit: 'each' | 'mL';
     priceMinor: number | null;
   }
@@ -66,6 +67,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     const unit = line.choice('unit', ['each', 'mL'] as const);
     if (line.text('kind') === null) line.fault('kind', `is empty; write one of: ${PART_KINDS.join(', ')}`);
     if (line.text('unit') === null) line.fault('unit', 'is empty; write each or mL');
+    const make = line.choice('make', PART_MAKES);
     const price = line.number('price', { min: 0, max: 1_000_000, decimals: 2 });
     const known = partBy.get(low(number));
     const first = firstOf.get(low(number));
@@ -78,6 +80,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
         number,
         name,
         kind,
+        make,
         unit,
         priceMinor: price === null ? null : Math.round(price * 100),
       };
@@ -86,6 +89,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
       else if (
         known.name !== name ||
         known.kind !== kind ||
+        (make !== null && known.make !== make) ||
         (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)
       )
         line.does = 'change';
@@ -172,7 +176,13 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     const ids = new Map(parts.map((p) => [low(p.number), p.id]));
     for (const [key, w] of firstOf) {
       const known = partBy.get(key);
-      const values = { number: w.number, name: w.name, kind: w.kind, unit: w.unit };
+      const values = {
+        number: w.number,
+        name: w.name,
+        kind: w.kind,
+        unit: w.unit,
+        ...(w.make !== null && { make: w.make }),
+      };
       if (!known) {
         const [made] = await tx
           .insert(part)
@@ -250,6 +260,7 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
         name: p.name,
         kind: p.kind,
         unit: p.unit,
+        make: p.make,
         price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
         base: shelf?.name,
         count: shelf?.n ?? null,

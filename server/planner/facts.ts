@@ -6,7 +6,7 @@ import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { and, asc, eq, isNull, lte, sum } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
-import { readHands, type FleetCache } from '../service/index.ts';
+import { readHands, readRuleBook, type FleetCache } from '../service/index.ts';
 import { fitmentsOf } from '../stores/index.ts';
 import { learnedMinutes } from '../visit/index.ts';
 
@@ -76,6 +76,7 @@ export async function readYard(
       .from(jobTask)
       .where(and(eq(jobTask.onOpenJob, true), eq(jobTask.state, 'done'))),
   ]);
+  const { choices } = await readRuleBook(db);
   const ticked = new Set(done.map((t) => `${t.engineId} ${t.task}`));
   const { bases, people } = hands;
   const book = settings[0]!;
@@ -123,6 +124,7 @@ export async function readYard(
       volumes.get(facts.modelId)!,
       [due.task],
       fitmentsOfModel.get(facts.modelId) ?? [],
+      { choices, times: facts.times, traits: facts.traits },
     );
     const partsCost = needs.reduce((sum, { partId, quantity }) => {
       const p = price.get(partId);

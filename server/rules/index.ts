@@ -66,13 +66,22 @@ async function nameOfPlace(tx: Tx, edit: OverrideEdit): Promise<string> {
 
 function wouldBe(book: RuleBook, change: RuleChange): Would {
   if ('school' in change)
-    return { choices: { ...book.choices, [change.school]: change.answer }, overridesOf: (f) => f.overrides };
+    return {
+      choices: { ...book.choices, [change.school]: change.answer },
+      were: book.choices,
+      overridesOf: (f) => f.overrides,
+    };
   if ('endOverride' in change)
-    return { choices: book.choices, overridesOf: (f) => f.overrides.filter((o) => o.id !== change.endOverride) };
+    return {
+      choices: book.choices,
+      were: book.choices,
+      overridesOf: (f) => f.overrides.filter((o) => o.id !== change.endOverride),
+    };
   if ('programme' in change) {
     const { modelId, rules } = change.programme;
     return {
       choices: book.choices,
+      were: book.choices,
       overridesOf: (f) => f.overrides,
       programmeOf: (f) =>
         f.modelId !== modelId
@@ -105,6 +114,7 @@ function wouldBe(book: RuleBook, change: RuleChange): Would {
   };
   return {
     choices: book.choices,
+    were: book.choices,
     overridesOf: (f) =>
       holds(f)
         ? [...f.overrides.filter((o) => o.scope !== override.scope || o.task !== override.task), added]

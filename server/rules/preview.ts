@@ -28,6 +28,8 @@ import { fitmentsOf } from '../stores/index.ts';
 /** The rules as they would be. */
 export interface Would {
   choices: SchoolChoices;
+  /** The answers as they are. */
+  were: SchoolChoices;
   overridesOf: (facts: EngineFacts) => readonly RuleOverride[];
   /** The programme of its model, where that changes. */
   programmeOf?: (facts: EngineFacts) => readonly ProgrammeRule[];
@@ -61,6 +63,7 @@ export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: 
     newlyOver: 0,
     noLongerOver: 0,
     unpriced: 0,
+    otherParts: 0,
     lastYear: { before: nothing(), after: nothing() },
     comingYear: { before: nothing(), after: nothing() },
     examples: [],
@@ -81,11 +84,11 @@ export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: 
             after: p ? ruleInForce(p, would.choices, overrides, facts) : noRule(task),
           };
         })
-        .filter(({ before, after }) => !sameLimits(before, after));
+        .filter(({ before, after }) => !sameLimits(before, after) || takesOther(facts, after.task, would, prices));
       if (changed.length === 0) continue;
       sum.engines++;
       for (const { before, after } of changed)
-        lookAt(sum, moves, facts, boat, before, after, dayInZone(now, facts.timeZone), prices);
+        lookAt(sum, moves, facts, boat, before, after, dayInZone(now, facts.timeZone), prices, would);
     }
   }
   moves.sort((a, b) => b.far - a.far);
@@ -114,6 +117,7 @@ function lookAt(
   after: RuleInForce,
   today: string,
   prices: Prices,
+  would: Would,
 ): void {
   const now = dayNumber(today);
   const [was] = dueOfEngine(facts, boat, today, [before]);
@@ -143,23 +147,27 @@ function lookAt(
       after: { state: is!.due.state, likely: b, text: nearestLimit(is!.due) },
     });
   }
-  const each = costOf(facts, before.task, prices);
-  const add = (year: RulePreview['lastYear']['before'], services: number) => {
+  const costs = {
+    before: costOf(facts, before.task, prices, would.were),
+    after: costOf(facts, before.task, prices, would.choices),
+  };
+  if (takesOther(facts, before.task, would, prices)) sum.otherParts++;
+  const add = (year: RulePreview['lastYear']['before'], services: number, each: ReturnType<typeof costOf>) => {
     year.services += services;
     year.minutes += services * each.minutes;
     year.partsMinor += Math.round(services * (each.partsMinor ?? 0));
   };
   const past = pastYear(facts, boat, now);
   // With today: what is done every twelve months falls due once in a year.
-  add(sum.lastYear.before, servicesIn(before, past.last, past.hours, now - YEAR, now + 1).length);
-  add(sum.lastYear.after, servicesIn(after, past.last, past.hours, now - YEAR, now + 1).length);
+  add(sum.lastYear.before, servicesIn(before, past.last, past.hours, now - YEAR, now + 1).length, costs.before);
+  add(sum.lastYear.after, servicesIn(after, past.last, past.hours, now - YEAR, now + 1).length, costs.after);
   const last = facts.lastDone.get(before.task) ?? newOf(facts);
   if (last === null) return;
   const coming = comingYear(facts, boat, last);
-  add(sum.comingYear.before, servicesIn(before, coming.last, coming.hours, now, now + YEAR).length);
+  add(sum.comingYear.before, servicesIn(before, coming.last, coming.hours, now, now + YEAR).length, costs.before);
   const services = servicesIn(after, coming.last, coming.hours, now, now + YEAR).length;
-  add(sum.comingYear.after, services);
-  if (each.partsMinor === null) sum.unpriced += services;
+  add(sum.comingYear.after, services, costs.after);
+  if (costs.after.partsMinor === null) sum.unpriced += services;
 }
 
 const newOf = (facts: EngineFacts): LastDone | null =>
@@ -226,21 +234,46 @@ async function readPrices(db: Db): Promise<Prices> {
   };
 }
 
-/** Minutes of hands and access of one service by itself, and its parts; null where a part or price is not known. */
-function costOf(facts: EngineFacts, task: TaskKind, prices: Prices): { minutes: number; partsMinor: number | null } {
+/**
+ * Minutes of hands and access of one service by itself, and its parts, on average over two services: some parts are
+ * renewed every other time. Parts are null where a part or price is not known.
+ */
+function costOf(
+  facts: EngineFacts,
+  task: TaskKind,
+  prices: Prices,
+  choices: SchoolChoices,
+): { minutes: number; partsMinor: number | null } {
   const minutes =
     handsOnMinutes(task, facts.cylinders) + TASKS[task].access.reduce((all, kind) => all + ACCESS_MINUTES[kind], 0);
-  const { needs, unknown } = partsForEngine(
-    facts.serial,
-    prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null },
-    [task],
-    prices.fitments.get(facts.modelId) ?? [],
-  );
-  let partsMinor: number | null = unknown.length > 0 ? null : 0;
-  for (const { partId, quantity } of needs) {
+  const turns = partsOfTwo(facts, task, prices, choices);
+  let partsMinor: number | null = turns.some((t) => t.unknown.length > 0) ? null : 0;
+  for (const { partId, quantity } of turns.flatMap((t) => t.needs)) {
     const part = prices.byPart.get(partId);
     if (part?.priceMinor == null) partsMinor = null;
-    else if (partsMinor !== null) partsMinor += part.priceMinor * (part.unit === 'mL' ? quantity / 1000 : quantity);
+    else if (partsMinor !== null)
+      partsMinor += (part.priceMinor * (part.unit === 'mL' ? quantity / 1000 : quantity)) / turns.length;
   }
   return { minutes, partsMinor };
 }
+
+/** What the next service takes, and the one after it. */
+const partsOfTwo = (facts: EngineFacts, task: TaskKind, prices: Prices, choices: SchoolChoices) =>
+  [0, 1].map((more) =>
+    partsForEngine(
+      facts.serial,
+      prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null },
+      [task],
+      prices.fitments.get(facts.modelId) ?? [],
+      {
+        choices,
+        times: more === 0 && facts.times === null ? null : { [task]: (facts.times?.[task] ?? 0) + more },
+        traits: facts.traits,
+      },
+    ),
+  );
+
+/** Whether the task takes other parts by the answers as they would be. */
+const takesOther = (facts: EngineFacts, task: TaskKind, { were, choices }: Would, prices: Prices): boolean =>
+  were !== choices &&
+  JSON.stringify(partsOfTwo(facts, task, prices, were)) !== JSON.stringify(partsOfTwo(facts, task, prices, choices));

@@ -115,7 +115,7 @@ describe('schools', () => {
       ['12 months or 200 h', 550, '2027-01-10'],
       ['24 months', null, '2028-01-10'],
       ['300 h', 650, null],
-      ['by inspection', null, null],
+      ['by inspection', null, '2027-01-10'],
     ]);
   });
 });

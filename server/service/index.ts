@@ -1,4 +1,5 @@
 export { FleetCache } from './fleet-cache.ts';
+export { timesDone } from './times-done.ts';
 export { readRuleBook, type RuleBook } from './rule-book.ts';
 export { breakInHandlers, runningIn } from './break-in.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';

@@ -8,6 +8,7 @@ import {
   taskApplies,
   type LastDone,
   withParts,
+  type TimesDone,
   type ProgrammeRule,
   type TaskKind,
 } from '@diurna/core/service';
@@ -85,9 +86,16 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     ),
     rowsOf(
       db,
-      z.object({ engine_id: z.number(), task: taskKind, done_on: z.string(), hours: z.string().nullable() }),
+      z.object({
+        engine_id: z.number(),
+        task: taskKind,
+        done_on: z.string(),
+        hours: z.string().nullable(),
+        n: z.number(),
+      }),
       sql`
-      select distinct on (d.engine_id, d.task) d.engine_id, d.task, d.done_on, d.hours
+      select distinct on (d.engine_id, d.task) d.engine_id, d.task, d.done_on, d.hours,
+        (count(*) over (partition by d.engine_id, d.task))::int as n
       from service_entry d
       where d.cancels is null and ${these(sql`d.engine_id`)}
         and not exists (select 1 from service_entry c where c.cancels = d.id)
@@ -151,11 +159,13 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     rulesOf.set(r.model_id, list);
   }
   const seriesOf = new Map(series.map((r) => [r.engine_id, r.series]));
+  const timesOf = new Map<number, NonNullable<TimesDone>>();
   const doneOf = new Map<number, Map<TaskKind, LastDone>>();
   for (const d of done) {
     const map = doneOf.get(d.engine_id) ?? new Map<TaskKind, LastDone>();
     map.set(d.task, { day: d.done_on, hours: number(d.hours), from: 'service' });
     doneOf.set(d.engine_id, map);
+    timesOf.set(d.engine_id, { ...timesOf.get(d.engine_id), [d.task]: d.n });
   }
   const heldOf = new Map<number, string[]>();
   for (const h of held) heldOf.set(h.engine_id, [...(heldOf.get(h.engine_id) ?? []), h.why]);
@@ -194,6 +204,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       lastReadDay: row.last_day,
       hoursPerWeek: weeklyHours(readings, dayNumber(dayInZone(now, row.time_zone))),
       readings,
+      times: timesOf.get(row.id) ?? (row.bought_new ? {} : null),
       lastDone: withParts(doneOf.get(row.id) ?? new Map<TaskKind, LastDone>()),
       programme,
       overrides,

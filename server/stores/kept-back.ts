@@ -1,8 +1,10 @@
 import { partsForEngine, type Fitment } from '@diurna/core/stores';
 import type { TaskKind } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
+import { workFacts } from '@diurna/core/visit';
 import { and, eq } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
+import { timesDone } from '../service/index.ts';
 import { fitmentsOf } from './store.ts';
 
 const { boat, engine, engineModel, job, jobTask } = tables;
@@ -13,7 +15,14 @@ const { boat, engine, engineModel, job, jobTask } = tables;
  */
 export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
   const rows = await db
-    .select({ engineId: engine.id, serial: engine.serial, model: engineModel, baseId: boat.baseId, task: jobTask.task })
+    .select({
+      engineId: engine.id,
+      serial: engine.serial,
+      model: engineModel,
+      baseId: boat.baseId,
+      task: jobTask.task,
+      answers: job.schoolAnswers,
+    })
     .from(jobTask)
     .innerJoin(job, eq(job.id, jobTask.jobId))
     .innerJoin(boat, eq(boat.id, job.boatId))
@@ -32,15 +41,20 @@ export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
     if (known) known.tasks.push(row.task);
     else byEngine.set(row.engineId, { row, tasks: [row.task] });
   }
+  const times = await timesDone(db, [...byEngine.keys()]);
   for (const {
-    row: { serial, model: m, baseId },
+    row: { engineId, serial, model: m, baseId, answers },
     tasks,
   } of byEngine.values()) {
     const volumes = {
       sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
       gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
     };
-    for (const { partId, quantity } of partsForEngine(serial, volumes, tasks, byModel.get(m.id) ?? []).needs)
+    for (const { partId, quantity } of partsForEngine(serial, volumes, tasks, byModel.get(m.id) ?? [], {
+      choices: answers,
+      times: times.get(engineId) ?? null,
+      traits: workFacts(m, answers).traits,
+    }).needs)
       sum.set(`${partId} ${baseId}`, (sum.get(`${partId} ${baseId}`) ?? 0) + quantity);
   }
   return sum;

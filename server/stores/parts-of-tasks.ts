@@ -1,43 +1,49 @@
 import type { PartLine } from '@diurna/contract/jobs';
+import type { SchoolChoices } from '@diurna/core/service';
 import { kitOf, partsForEngine, type TaskOfEngine, type TaskPart } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
+import { workFacts } from '@diurna/core/visit';
 import { asc, eq, inArray } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
+import { readRuleBook, timesDone } from '../service/index.ts';
 import { placesAt } from './places.ts';
 import { fitmentsOf, onHandByPart } from './store.ts';
 
 const { engine, engineModel, part } = tables;
 
-/** What a set of tasks takes, by each engine's serial. */
-async function needsOf(
+/** Reads once what decides which parts these engines take; the answer tells it for a set of their tasks. */
+async function partsReader(
   db: Db | Tx,
-  tasks: readonly TaskOfEngine[],
-): Promise<{ needs: TaskPart[]; unknown: TaskOfEngine[] }> {
-  const engineIds = [...new Set(tasks.map((t) => t.engineId))];
-  if (engineIds.length === 0) return { needs: [], unknown: [] };
+  engineIds: readonly number[],
+): Promise<(picking: Picking) => { needs: TaskPart[]; unknown: TaskOfEngine[] }> {
+  const ids = [...new Set(engineIds)];
+  if (ids.length === 0) return () => ({ needs: [], unknown: [] });
   const engines = await db
     .select({ e: engine, m: engineModel })
     .from(engine)
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(inArray(engine.id, engineIds));
+    .where(inArray(engine.id, ids));
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
-  const found = engines.map(({ e, m }) => {
-    const volumes = {
-      sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
-      gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+  const times = await timesDone(db, ids);
+  const now = (await readRuleBook(db)).choices;
+  return ({ tasks, answers }) => {
+    const found = engines.map(({ e, m }) => ({
+      engineId: e.id,
+      ...partsForEngine(
+        e.serial,
+        {
+          sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
+          gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+        },
+        tasks.filter((t) => t.engineId === e.id).map((t) => t.task),
+        fitments.filter((f) => f.modelId === m.id),
+        { choices: answers ?? now, times: times.get(e.id) ?? null, traits: workFacts(m, answers ?? now).traits },
+      ),
+    }));
+    return {
+      needs: found.flatMap(({ engineId, needs }) => needs.map((n) => ({ ...n, engineId }))),
+      unknown: found.flatMap(({ engineId, unknown }) => unknown.map((task) => ({ engineId, task }))),
     };
-    const own = tasks.filter((t) => t.engineId === e.id).map((t) => t.task);
-    const { needs, unknown } = partsForEngine(
-      e.serial,
-      volumes,
-      own,
-      fitments.filter((f) => f.modelId === m.id),
-    );
-    return { engineId: e.id, needs, unknown };
-  });
-  return {
-    needs: found.flatMap(({ engineId, needs }) => needs.map((n) => ({ ...n, engineId }))),
-    unknown: found.flatMap(({ engineId, unknown }) => unknown.map((task) => ({ engineId, task }))),
   };
 }
 
@@ -45,6 +51,8 @@ async function needsOf(
 export interface Picking {
   baseId: number;
   tasks: readonly TaskOfEngine[];
+  /** The yard's answers the card was issued with; left out = those of now. */
+  answers?: SchoolChoices;
 }
 
 /**
@@ -54,11 +62,12 @@ export async function partsOfAll<P extends Picking>(
   db: Db | Tx,
   pickings: readonly P[],
 ): Promise<{ picking: P; parts: PartLine[]; partsUnknown: TaskOfEngine[] }[]> {
-  const { needs, unknown } = await needsOf(
+  const partsOf = await partsReader(
     db,
-    pickings.flatMap((p) => p.tasks),
+    pickings.flatMap((p) => p.tasks.map((t) => t.engineId)),
   );
-  const ids = [...new Set(needs.map((n) => n.partId))];
+  const read = pickings.map((picking) => ({ picking, ...partsOf(picking) }));
+  const ids = [...new Set(read.flatMap(({ needs }) => needs.map((n) => n.partId)))];
   const rows =
     ids.length === 0
       ? []
@@ -70,7 +79,7 @@ export async function partsOfAll<P extends Picking>(
       onHand: ids.length === 0 ? new Map<number, number>() : await onHandByPart(db, baseId, ids),
       places: await placesAt(db, baseId, ids),
     });
-  return pickings.map((picking) => {
+  return read.map(({ picking, needs, unknown }) => {
     const kit = kitOf(picking.tasks, needs, unknown);
     const lineOf = new Map(kit.lines.map((l) => [l.partId, l]));
     const { onHand, places } = shelves.get(picking.baseId)!;
@@ -101,7 +110,8 @@ export async function partsOfTasks(
   db: Db | Tx,
   tasks: readonly TaskOfEngine[],
   baseId: number,
+  answers?: SchoolChoices,
 ): Promise<{ parts: PartLine[]; partsUnknown: TaskOfEngine[] }> {
-  const [only] = await partsOfAll(db, [{ baseId, tasks }]);
+  const [only] = await partsOfAll(db, [{ baseId, tasks, ...(answers && { answers }) }]);
   return { parts: only!.parts, partsUnknown: only!.partsUnknown };
 }

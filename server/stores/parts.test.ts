@@ -30,3 +30,56 @@ test('a part is added with what it fits, read, edited; its number is given once;
   expect((await own.ines.raw('post', '/stores/parts', { ...part, number: 'IMP-2' })).status).toBe(403);
   expect((await own.ines.refused('get', '/stores/parts/999999')).status).toBe(404);
 });
+
+test('of two parts that fit, the yard’s answers and the engine’s log take one; the change is worked out before it is kept', async () => {
+  const hanne = await own.yard.as('stores');
+  const engine = { boatId: own.boatId, engineId: own.starboard };
+  const models = await own.ilse.get<{ id: number; name: string }[]>('/fleet/models');
+  const modelId = models.find((m) => m.name === '60')!.id;
+  const fit = (task: string, quantity: number | null) => ({ modelId, task, quantity, from: null, to: null });
+  const add = (number: string, kind: string, task: string, more: object = {}) =>
+    hanne.post<{ id: number }>('/stores/parts', {
+      number,
+      name: number,
+      kind,
+      unit: 'each',
+      priceMinor: 100,
+      fitments: [fit(task, 1)],
+      ...more,
+    });
+  await add('WHEEL', 'impeller', 'impeller', { make: 'maker' });
+  await add('KIT', 'pump kit', 'impeller', { make: 'maker', priceMinor: 5000 });
+  await add('F-M', 'oil filter', 'oil-filter', { make: 'maker' });
+  await add('F-A', 'oil filter', 'oil-filter', { make: 'approved' });
+  const numbers = async () =>
+    (
+      await own.ilse.post<{ parts: { number: string }[] }>('/jobs/preview', {
+        boatId: engine.boatId,
+        tasks: ['impeller', 'engine-oil', 'oil-filter'].map((task) => ({ engineId: engine.engineId, task })),
+      })
+    ).parts
+      .map((p) => p.number)
+      .filter((n) => /^(WHEEL|KIT|F-[MA])$/.test(n))
+      .sort();
+  // Bought new, and never done: the wheel; after it the kit.
+  expect(await numbers()).toEqual(['F-A', 'WHEEL']);
+  await own.ilse.post('/service/entries', {
+    engineId: engine.engineId,
+    task: 'impeller',
+    doneOn: '2026-04-10',
+    hours: null,
+    doneBy: 'Ines',
+    remark: null,
+  });
+  expect(await numbers()).toEqual(['F-A', 'KIT']);
+  const would = await own.ilse.post<{
+    moved: number;
+    otherParts: number;
+    comingYear: { before: { partsMinor: number }; after: { partsMinor: number } };
+  }>('/rules/preview', { school: 'pump parts', answer: 'impeller' });
+  expect(would).toMatchObject({ moved: 0 });
+  expect(would.otherParts).toBeGreaterThan(0);
+  expect(would.comingYear.after.partsMinor).toBeLessThan(would.comingYear.before.partsMinor);
+  await own.ilse.put('/rules/schools/parts%20make', { answer: 'maker', was: 'maker impeller' });
+  expect((await numbers())[0]).toBe('F-M');
+});

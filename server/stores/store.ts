@@ -1,6 +1,7 @@
 import { takeFromShelf, type Fitment } from '@diurna/core/stores';
 import type { Fault } from '@diurna/contract';
-import { inArray, sql } from 'drizzle-orm';
+import { taskKind } from '@diurna/contract/fleet';
+import { eq, inArray, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
@@ -27,12 +28,22 @@ export async function onHandByPart(
 export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitment[]> {
   const { fitment } = tables;
   if (modelIds?.length === 0) return [];
+  const { part } = tables;
   const rows = await db
-    .select()
+    .select({ f: fitment, kind: part.kind, make: part.make, priceMinor: part.priceMinor })
     .from(fitment)
+    .innerJoin(part, eq(part.id, fitment.partId))
     .where(modelIds ? inArray(fitment.modelId, modelIds) : undefined)
     .limit(50_000);
-  return rows.map((f) => ({
+  const spread = await rowsOf(
+    db,
+    z.object({ part_id: z.number(), task: taskKind, n: z.number() }),
+    sql`select part_id, task, count(distinct model_id)::int as n from fitment group by part_id, task`,
+  );
+  const models = new Map(spread.map((s) => [`${s.part_id} ${s.task}`, s.n]));
+  return rows.map(({ f, ...of }) => ({
+    ...of,
+    models: models.get(`${f.partId} ${f.task}`) ?? 0,
     partId: f.partId,
     modelId: f.modelId,
     task: f.task,

@@ -68,7 +68,7 @@ describe('where a part lies', () => {
     await ilse.post('/exchange/parts', csv);
     expect(await part('WSH')).toMatchObject({ onHand: [], places: [{ baseId: yard.baseId, place: 'C4' }] });
     const out = await ilse.raw('get', '/exchange/parts');
-    expect(out.text).toMatch(/^WSH,Washer,washer,each,,North Quay,,C4,/m);
+    expect(out.text).toMatch(/^WSH,Washer,washer,each,,,North Quay,,C4,/m);
     expect(await ilse.post('/exchange/parts/preview', out.text)).toMatchObject({
       counts: { add: 0, change: 0, faulty: 0 },
     });

@@ -19,6 +19,7 @@ import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { json, remembered, rowsOf, type Db, type Tx } from '../db/index.ts';
 import { printedVolume } from '../fleet/index.ts';
+import { timesDone } from '../service/index.ts';
 import { learnedMinutes } from './minutes.ts';
 import { templateLines, templatesFor } from './templates.ts';
 
@@ -54,6 +55,8 @@ export interface CardWork {
   done: ReadonlySet<string>;
   steps: readonly Step[];
   pace: number;
+  /** The yard's answers it was issued with. */
+  answers: SchoolChoices;
   order: () => WorkingOrder;
   basis: { engineId: number; task: TaskKind; minutes: number; text: string; first: boolean }[];
   /** What a finished card keeps of it. */
@@ -110,6 +113,10 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
       where t.job_id = any(${sql.param([...jobIds])}::int[])
       order by t.job_id, case e.position when 'port' then 0 when 'centre' then 1 when 'starboard' then 2 when 'single' then 0 else 3 end, e.id, t.task`,
   );
+  const times = await timesDone(
+    db,
+    rows.map((r) => r.engine_id),
+  );
   const learned = await learnedMinutes(db, now);
   const lines = await templateLines(db, rows.flatMap(versionsOf));
   const byJob = new Map<number, Row[]>();
@@ -125,12 +132,13 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
           const is = r.worked_by?.engines[r.engine_id] ?? {
             model: { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits },
             unknownHistory: !r.known,
+            times: times.get(r.engine_id) ?? null,
             sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit),
             gearCase: printedVolume(r.gear_value === null ? null : Number(r.gear_value), r.gear_unit),
           };
           engines[r.engine_id] = is;
           engine = {
-            facts: workFacts(is.model, r.school_answers, is.unknownHistory),
+            facts: workFacts(is.model, r.school_answers, is.unknownHistory, is.times ?? null),
             sump: is.sump,
             gearCase: is.gearCase,
           };
@@ -180,6 +188,7 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
           basis,
           workedBy: { pace, engines, hands: handsOf(tasks) },
           order: written.order,
+          answers: own[0]!.school_answers,
         },
       ];
     }),

@@ -134,7 +134,7 @@ describe('a model', () => {
     await screen.findByRole('heading', { name: 'Corvane 60' });
     await type('Impeller, hours', '150');
     await act('Work out what this does to the fleet');
-    expect(await screen.findByText('No engine is touched by this: nothing moves.')).toBeTruthy();
+    expect(await screen.findByText('No due date moves, and no engine takes other parts.')).toBeTruthy();
     expect(asked.find((a) => a.name === 'previewRules')).toBeTruthy();
   });
 

@@ -13,7 +13,8 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick as PickOne } from '../ui/form.tsx';
 import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
-import { Programme, type Rule } from './Programme.tsx';
+import type { Rule } from './FinePrint.tsx';
+import { Programme } from './Programme.tsx';
 import { TraitFields } from './TraitFields.tsx';
 import { WhatItWould } from '../rules/index.ts';
 
@@ -151,6 +152,26 @@ function PastMaker({
   );
 }
 
+/** What is usual for an engine so built; a new model's programme follows it until somebody changes it. */
+function useUsual(
+  control: UseFormReturn<Values>['control'],
+  setValue: UseFormReturn<Values>['setValue'],
+  known: boolean,
+) {
+  const [powerHp, stroke, cylinders, traits] = useWatch({
+    control,
+    name: ['powerHp', 'stroke', 'cylinders', 'traits'],
+  });
+  const size = { powerHp: powerHp || 60, stroke, cylinders: cylinders || 4 };
+  const usual = usualRules({ ...size, traits: traits ?? null });
+  const [touched, setTouched] = useState(known);
+  const wanted = JSON.stringify(usual);
+  useEffect(() => {
+    if (!touched) setValue('rules', JSON.parse(wanted) as Rule[]);
+  }, [touched, wanted, setValue]);
+  return { size, usual, setTouched };
+}
+
 function ModelForm({ model }: { model?: ModelRow }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [add, adding] = fleetApi.useAddModelMutation();
@@ -162,18 +183,8 @@ function ModelForm({ model }: { model?: ModelRow }) {
     defaultValues: valuesOf(model),
   });
   const stroke = useWatch({ control, name: 'stroke' });
-  const powerHp = useWatch({ control, name: 'powerHp' });
-  const cylinders = useWatch({ control, name: 'cylinders' });
   const rules = useWatch({ control, name: 'rules' });
-  const traits = useWatch({ control, name: 'traits' });
-  const size = { powerHp: Number(powerHp) || 60, stroke, cylinders: Number(cylinders) || 4 };
-  const usual = usualRules({ ...size, traits: traits ?? null });
-  const [touched, setTouched] = useState(model !== undefined);
-  const wanted = JSON.stringify(usual);
-  // Until somebody changes it, a new model's programme is what is usual for an engine so built.
-  useEffect(() => {
-    if (!touched) setValue('rules', JSON.parse(wanted) as Rule[]);
-  }, [touched, wanted, setValue]);
+  const { size, usual, setTouched } = useUsual(control, setValue, model !== undefined);
   const [reason, setReason] = useState('');
   const [looked, setLooked] = useState<Rule[] | null>(null);
   const passed = makersLimitsPassed(

@@ -16,6 +16,7 @@ interface Props {
 const YES_NO: [Key, string][] = [
   ['sideCover', 'Side cover under the cowl'],
   ['tiltBeforeLevel', 'Tilted a quarter of an hour before the level is read'],
+  ['drainsPoorly', 'Keeps water though it stands upright'],
   ['gearNeedsPropOff', 'Propeller off for the gear-case screws'],
   ['recoil', 'Started by a rope through the cowl'],
   ['twoPersonUnit', 'Lower unit takes two people'],

@@ -27,6 +27,7 @@ const preview = {
   earlier: 0,
   later: 2,
   newlyOver: 0,
+  otherParts: 0,
   noLongerOver: 1,
   unpriced: 0,
   lastYear: { before: year(6), after: year(3) },

@@ -12,7 +12,6 @@ const user = userEvent.setup();
 const startsWith = (words: string) => (name: string) => name.startsWith(words);
 const impeller = SCHOOLS.find((s) => s.key === 'impeller')!;
 const other = impeller.options.find((o) => o.key !== impeller.usual)!;
-const shaping = SCHOOLS.find((s) => !s.movesDates)!;
 const usual = SCHOOLS.map((s) => ({ school: s.key, answer: s.usual, by: null, at: null }));
 const year = (services: number, minutes: number, partsMinor: number) => ({ services, minutes, partsMinor });
 const preview = (more: Partial<RulePreview> = {}): RulePreview => ({
@@ -23,6 +22,7 @@ const preview = (more: Partial<RulePreview> = {}): RulePreview => ({
   newlyOver: 2,
   noLongerOver: 1,
   unpriced: 3,
+  otherParts: 0,
   lastYear: { before: year(22, 1100, 68_000), after: year(11, 550, 34_000) },
   comingYear: { before: year(24, 1200, 72_000), after: year(12, 600, 36_000) },
   examples: [
@@ -97,21 +97,39 @@ describe('questions of school', () => {
       answerSchool: () => refusal(409, 'Wyn Aldous answered it otherwise a moment ago.'),
     });
     await choose();
-    expect(await screen.findByText('No engine is touched by this: nothing moves.')).toBeTruthy();
+    expect(await screen.findByText('No due date moves, and no engine takes other parts.')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Answer it so' }));
     expect((await screen.findByRole('alert')).textContent).toContain('Wyn Aldous answered it otherwise');
   });
 
-  test('a question that moves no date is answered without working out', async () => {
-    const asked = await open();
-    await user.click(screen.getByRole('button', { name: startsWith(shaping.question) }));
-    const option = shaping.options.find((o) => o.key !== shaping.usual)!;
-    await user.click(screen.getByRole('radio', { name: startsWith(option.word) }));
-    await user.click(screen.getByRole('button', { name: 'Answer it so' }));
+  test('a question that moves no date shows what changes on cards before it is kept', async () => {
+    const model = {
+      id: 1,
+      version: 1,
+      engines: 3,
+      maker: 'Corvane',
+      name: '60',
+      powerHp: 60,
+      stroke: 4 as const,
+      cylinders: 4,
+      sump: null,
+      gearCase: null,
+      traits: {},
+      rules: [],
+    };
+    const asked = await open({ listModels: [model, { ...model, id: 2, name: '90', powerHp: 90 }] });
+    const washers = SCHOOLS.find((s) => s.key === 'washers')!;
+    await user.click(screen.getByRole('button', { name: startsWith(washers.question) }));
+    await user.click(screen.getByRole('radio', { name: /^Composite ones a second time/ }));
+    const list = await screen.findByRole('list', { name: 'What changes on cards' });
+    expect(list.textContent).toMatch(
+      /Engine oil on every model.*comes.*washer goes on a second time.*goes.*swap its washer/,
+    );
+    expect(list.textContent).toMatch(/Gear lube.*comes.*gaskets go on a second time/);
+    await user.click(await screen.findByRole('button', { name: 'Answer it so' }));
     await waitFor(() => {
       expect(kept(asked)).toHaveLength(1);
     });
-    expect(asked.some((a) => a.name === 'previewRules')).toBe(false);
   });
 
   test('a technician reads the answers and changes none', async () => {

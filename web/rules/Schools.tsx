@@ -9,6 +9,7 @@ import { clockText, plural } from '../ui/format.ts';
 import { Asked, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { SideBySide } from './SideBySide.tsx';
+import { StepsWould } from './StepsWould.tsx';
 import { WhatItWould } from './WhatItWould.tsx';
 import '../ui/rules.css';
 
@@ -29,6 +30,7 @@ export function Schools() {
               key={s.key}
               school={s}
               answer={answer}
+              answers={data!}
               open={open === s.key}
               flip={() => {
                 setOpen(open === s.key ? null : s.key);
@@ -57,7 +59,8 @@ export function Schools() {
           {list(true)}
           <h2 style={{ marginTop: 28 }}>These shape the work</h2>
           <p className="faint">
-            Written on the job cards; they move no date. Cards already issued keep the answers they came with.
+            They change the steps of cards, the parts they take or the list of a lay-up, and move no date. Cards already
+            issued keep the answers they came with.
           </p>
           {list(false)}
         </>
@@ -69,11 +72,14 @@ export function Schools() {
 function Question({
   school,
   answer,
+  answers,
   open,
   flip,
 }: {
   school: School & { key: SchoolKey };
   answer: SchoolAnswer;
+  /** All answers as they are. */
+  answers: readonly SchoolAnswer[];
   open: boolean;
   flip: () => void;
 }) {
@@ -153,12 +159,12 @@ function Question({
             </p>
           )}
           <Wrong error={keeping.error} />
-          {wanted !== null &&
-            (school.movesDates ? (
+          {wanted !== null && (
+            <>
+              <StepsWould school={school.key} answer={wanted} answers={answers} />
               <WhatItWould change={{ school: school.key, answer: wanted }}>{acts}</WhatItWould>
-            ) : (
-              acts
-            ))}
+            </>
+          )}
           {school.movesDates && <SideBySide school={school.key} answer={answer.answer} />}
         </div>
       )}

@@ -29,7 +29,7 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
   if (data.engines === 0)
     return (
       <div className="would">
-        <p role="status">No engine is touched by this: nothing moves.</p>
+        <p role="status">No due date moves, and no engine takes other parts.</p>
         {children}
       </div>
     );
@@ -50,6 +50,7 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
             {data.later} later.
           </>
         )}
+        {data.otherParts > 0 && <> {plural(data.otherParts, 'task')} would take other parts.</>}
         {data.newlyOver > 0 && <b className="minus"> {plural(data.newlyOver, 'task')} would be over at once.</b>}
         {data.noLongerOver > 0 && <b className="fine"> {plural(data.noLongerOver, 'task')} would be over no more.</b>}
       </p>

@@ -56,6 +56,7 @@ const open = async (
   const asked = answer({
     ...signedIn(role),
     listModels: [],
+    listSchools: [],
     outlook,
     dueList: ({ url }: Asked) => ({
       rows: url.searchParams.get('state') === 'unknown' ? [] : ROWS,
@@ -172,6 +173,59 @@ describe('handing out', () => {
           { engineId: 11, task: 'impeller' },
         ],
       });
+    });
+  });
+
+  test('a service is taken by its name, with what the shelf lacks for it; a lay-up brings work of the season', async () => {
+    const model = {
+      id: 2,
+      version: 1,
+      engines: 2,
+      maker: 'Corvane',
+      name: '60',
+      powerHp: 60,
+      stroke: 4 as const,
+      cylinders: 4,
+      sump: null,
+      gearCase: null,
+      traits: {},
+      rules: [],
+    };
+    const asked = await give({
+      listModels: [model],
+      listSchools: [{ school: 'fogging', answer: 'all', by: null, at: null }],
+      dueList: () => ({
+        rows: [
+          row(11),
+          row(11, {
+            due: due({ task: 'impeller', state: 'fine', hoursLeft: 80, share: 0.2 }),
+            rule: {
+              task: 'impeller',
+              everyHours: 200,
+              everyMonths: null,
+              firstHours: null,
+              counting: 'rolling',
+              anchor: null,
+            },
+          }),
+        ],
+        total: 2,
+        page: 1,
+        size: 50,
+        counts,
+        engines: 1,
+      }),
+    });
+    const services = within(await screen.findByRole('group', { name: 'Services, port' }));
+    await user.click(services.getByRole('button', { name: /^200 h service 2/ }));
+    expect(services.getByRole('button', { name: /^200 h service/ }).getAttribute('aria-pressed')).toBe('true');
+    expect(await screen.findByText('200 h service port: the shelf lacks a part for impeller.')).toBeTruthy();
+    await user.click(await services.findByRole('button', { name: /^lay-up/ }));
+    expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Fogging port' }).checked).toBe(true);
+    expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Engine oil port' }).checked).toBe(false);
+    await waitFor(() => {
+      const { tasks } = asked.filter((a) => a.name === 'previewJob').at(-1)!.body as { tasks: { task: string }[] };
+      expect(tasks.map((t) => t.task)).toEqual(expect.arrayContaining(['flush', 'stabiliser', 'fogging', 'battery']));
     });
   });
 

@@ -1,12 +1,22 @@
 import { Button, Checkbox } from '@mui/material';
 import type { DueRow } from '@diurna/contract/service';
 import { addDays } from '@diurna/core/calendar';
-import { MANUAL_FIRST, namedServices, onlyWith, serviceOf, TASKS, type TaskKind } from '@diurna/core/service';
+import {
+  layUpTasks,
+  MANUAL_FIRST,
+  namedServices,
+  onlyWith,
+  serviceOf,
+  TASKS,
+  type TaskKind,
+} from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
 import type { Reply } from '../app/api.ts';
 import { jobsApi } from '../jobs/api.ts';
+import { fleetApi } from '../fleet/api.ts';
 import { peopleApi } from '../people/api.ts';
+import { rulesApi } from '../rules/api.ts';
 import { serviceApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useDay, useToday } from '../app/useBook.ts';
@@ -31,7 +41,11 @@ export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => v
 /** The lists of work that an engine's programme makes; the first one only while the engine is new. */
 const servicesOf = (rows: readonly DueRow[]) =>
   namedServices(
-    rows.map((r) => ({ ...r.rule, firstHours: r.due.last?.from === 'new' ? (r.rule.firstHours ?? null) : null })),
+    rows.map((r) => ({
+      ...r.rule,
+      task: r.due.task,
+      firstHours: r.due.last?.from === 'new' ? (r.rule.firstHours ?? null) : null,
+    })),
   );
 
 /** The engine's services by name: one click takes the list of one. */
@@ -39,18 +53,22 @@ function ServiceButtons({
   rows,
   ticked,
   pick,
+  layUp,
 }: {
   rows: readonly DueRow[];
   ticked: ReadonlySet<string>;
   pick: (rows: readonly DueRow[], tasks: readonly TaskKind[]) => void;
+  /** What a lay-up of this engine is; empty while it is not known. */
+  layUp: readonly TaskKind[];
 }) {
   const services = servicesOf(rows);
   const chosen = rows.filter((r) => ticked.has(key({ engineId: r.engineId, task: r.due.task }))).map((r) => r.due.task);
   const whole = serviceOf(chosen, services);
-  if (services.length === 0) return null;
+  const lists = [...services, ...(layUp.length > 0 ? [{ key: 'lay-up', word: 'lay-up', tasks: layUp }] : [])];
+  if (lists.length === 0) return null;
   return (
     <p className="chips" role="group" aria-label={`Services, ${rows[0]!.position}`}>
-      {services.map((s) => (
+      {lists.map((s) => (
         <button
           key={s.key}
           type="button"
@@ -128,8 +146,22 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const technicianId = chosen === '' ? hands[0]?.id : chosen;
   const [addJob, { isLoading, error }] = jobsApi.useAddJobMutation();
   const dispatch = useAppDispatch();
-  const tasks = rows.map((r) => ({ engineId: r.engineId, task: r.due.task })).filter((t) => ticked.has(key(t)));
+  /** Work of a lay-up that is in no programme, by engine. */
+  const [season, setSeason] = useState<readonly { engineId: number; task: TaskKind }[]>([]);
+  const tasks = [...rows.map((r) => ({ engineId: r.engineId, task: r.due.task })), ...season].filter((t) =>
+    ticked.has(key(t)),
+  );
   const preview = jobsApi.usePreviewJobQuery({ boatId: boat.boatId, tasks }, { skip: tasks.length === 0 });
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const { data: answers } = rulesApi.useListSchoolsQuery();
+  const layUpOf = (r: DueRow): TaskKind[] => {
+    const model = models.find((m) => m.id === r.modelId);
+    if (!model || !answers) return [];
+    return layUpTasks(
+      { ...model, traits: model.traits ?? null },
+      Object.fromEntries(answers.map((a) => [a.school, a.answer])),
+    );
+  };
   const flip = (k: string) => {
     setTicked((old) => {
       const next = new Set(old);
@@ -158,6 +190,10 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
       for (const r of own) next.delete(key({ engineId: r.engineId, task: r.due.task }));
       for (const r of own)
         if (tasks.includes(r.due.task) && r.job === null) next.add(key({ engineId: r.engineId, task: r.due.task }));
+      const { engineId } = own[0]!;
+      const more = tasks.flatMap((task) => (own.some((r) => r.due.task === task) ? [] : [{ engineId, task }]));
+      setSeason((was) => [...was.filter((t) => t.engineId !== engineId), ...more]);
+      for (const t of more) next.add(key(t));
       return next;
     });
   };
@@ -196,7 +232,12 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                 </p>
               )}
               {newEngine && (
-                <ServiceButtons rows={rows.filter((x) => x.engineId === r.engineId)} ticked={ticked} pick={pickOnly} />
+                <ServiceButtons
+                  rows={rows.filter((x) => x.engineId === r.engineId)}
+                  ticked={ticked}
+                  pick={pickOnly}
+                  layUp={layUpOf(r)}
+                />
               )}
               <label className={r.job ? 'task-line taken' : 'task-line'}>
                 <Checkbox
@@ -220,6 +261,27 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                 )}
               </label>
             </div>
+          );
+        })}
+        {season.map((t) => {
+          const { position } = rows.find((r) => r.engineId === t.engineId)!;
+          const at = position === 'single' ? '' : ` ${position}`;
+          return (
+            <label key={key(t)} className="task-line">
+              <Checkbox
+                checked={ticked.has(key(t))}
+                onChange={() => {
+                  flip(key(t));
+                }}
+                slotProps={{ input: { 'aria-label': `${TASKS[t.task].word}${at}` } }}
+              />
+              <TaskGlyph task={t.task} silent />
+              <span>
+                {TASKS[t.task].word}
+                {at}
+              </span>
+              <span className="faint">of the lay-up</span>
+            </label>
           );
         })}
       </fieldset>

@@ -26,6 +26,7 @@ test('a part without a number is told at its field, nothing is sent; put right, 
     name: 'Oil filter',
     kind: 'oil filter',
     unit: 'each',
+    make: null,
     priceMinor: null,
     fitments: [],
   });

@@ -1,6 +1,7 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
-import { partEdit, PART_KINDS, type Part } from '@diurna/contract/stores';
+import { partEdit, type Part } from '@diurna/contract/stores';
+import { PART_KINDS } from '@diurna/core/stores';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { useFieldArray, useForm } from 'react-hook-form';
 import type { z } from 'zod';
@@ -28,10 +29,11 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
           name: part.name,
           kind: part.kind,
           unit: part.unit,
+          make: part.make ?? null,
           priceMinor: part.priceMinor,
           fitments: part.fitments,
         }
-      : { number: '', name: '', kind: 'oil filter', unit: 'each', priceMinor: null, fitments: [] },
+      : { number: '', name: '', kind: 'oil filter', unit: 'each', make: null, priceMinor: null, fitments: [] },
   });
   const fits = useFieldArray({ control, name: 'fitments' });
   const save = handleSubmit(async (values) => {
@@ -69,6 +71,16 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
         options={[
           ['each', 'pieces'],
           ['mL', 'mL (fluids)'],
+        ]}
+      />
+      <Pick
+        control={control}
+        name="make"
+        label="Whose part"
+        options={[
+          [null, 'nobody said'],
+          ['maker', 'the engine maker’s'],
+          ['approved', 'an approved equivalent'],
         ]}
       />
       <MoneyField

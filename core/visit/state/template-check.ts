@@ -3,15 +3,14 @@ import type { Step } from '../step.ts';
 import { visitSteps } from '../steps.ts';
 import {
   isAccessTemplate,
-  SWITCHES,
   workFacts,
-  type Condition,
   type Template,
   type TemplateFault,
   type TemplateKey,
   type TemplateLine,
   type Templates,
 } from '../template.ts';
+import { SWITCHES, type Condition } from '../switches.ts';
 import type { VisitTask } from '../minutes.ts';
 import { shippedOf } from '../shipped/index.ts';
 import { FACTS, type Fact } from './facts.ts';

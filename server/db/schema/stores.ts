@@ -11,12 +11,14 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { MOVEMENT_REASONS, PART_KINDS } from '@diurna/contract/stores';
+import { MOVEMENT_REASONS } from '@diurna/contract/stores';
+import { PART_KINDS, PART_MAKES } from '@diurna/core/stores';
 import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base, engineModel, taskKindEnum } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
 
+export const partMakeEnum = pgEnum('part_make', PART_MAKES);
 export const partKindEnum = pgEnum('part_kind', PART_KINDS);
 export const partUnitEnum = pgEnum('part_unit', ['each', 'mL']);
 export const movementReasonEnum = pgEnum('movement_reason', MOVEMENT_REASONS);
@@ -29,6 +31,8 @@ export const part = pgTable(
     name: text().notNull(),
     kind: partKindEnum().notNull(),
     unit: partUnitEnum().notNull(),
+    /** Whose part it is; null = nobody said. */
+    make: partMakeEnum(),
     /** Of one, or of one litre; minor units of the book's currency. */
     priceMinor: integer(),
     version: versionColumn(),
