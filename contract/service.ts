@@ -52,6 +52,18 @@ export const dueRow = z.object({
       description:
         'Why it is asked for besides the programme, by a finding or after a service; null of the programme’s own.',
     }),
+  deferral: z
+    .object({
+      id,
+      until: day,
+      spring: z.boolean(),
+      reason: z.string(),
+      by: z.string().nullable(),
+      on: day,
+      otherwise: z.string(),
+    })
+    .nullable()
+    .meta({ description: 'It was put off: until when, why, who allowed it, and how it would stand otherwise.' }),
   because: z.string().meta({ description: 'Where the interval comes from, as a sentence.' }),
   job: z
     .object({ id, day, technician: z.string() })
@@ -163,6 +175,27 @@ export const serviceRoutes = {
       remark: remark.nullable(),
     }),
     summary: 'Write down an outing on which a new engine was run in.',
+  }),
+  putOff: route({
+    method: 'post',
+    path: '/api/service/engines/:id/deferrals',
+    roles: STEER,
+    params: idParam,
+    reply: created.omit({ version: true }),
+    body: z.object({
+      task: taskKind,
+      until: day.nullable().meta({ description: 'Null = in spring, by the season of its base.' }),
+      reason,
+    }),
+    summary: 'Put a task off to a day or to the spring, with a reason; whoever does it allows it.',
+  }),
+  endDeferral: route({
+    method: 'post',
+    path: '/api/service/deferrals/:id/end',
+    roles: STEER,
+    params: idParam,
+    reply: done,
+    summary: 'Take a deferral back: the task stands by its own limits again.',
   }),
   dueList: route({
     method: 'get',

@@ -34,7 +34,7 @@ import { workCalendarHandlers } from './work-calendar/index.ts';
 import { recordsHandlers } from './records/index.ts';
 import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
-import { breakInHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
+import { breakInHandlers, deferralHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
 import { metricsHandler, systemHandlers, Watch, type AllMetrics } from './system/index.ts';
@@ -162,7 +162,7 @@ export async function createApp(
     .add(rulesHandlers(fleet, think))
     .add(snagsHandlers())
     .add(gatewayHandlers())
-    .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...entryHandlers() })
+    .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...deferralHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers())
     .add(storesHandlers(fleet))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })

@@ -2,6 +2,8 @@ import type { Day } from '../calendar/index.ts';
 import { POSITIONS, type ModelTraits, type Position } from '../fleet/index.ts';
 import type { HireSpan } from '../hires/index.ts';
 import type {
+  BreakInState,
+  Deferral,
   Due,
   FollowUp,
   LastDone,
@@ -52,6 +54,10 @@ export interface EngineFacts {
   held: string[];
   /** Work asked for besides the programme that can be done now. */
   followUps: FollowUp[];
+  /** What was put off and has not come back or been done. */
+  deferrals: Deferral[];
+  /** How far a new engine is run in; null = it is over, or it was never new here. */
+  runIn: BreakInState | null;
 }
 
 /** The card a task stands on. */
@@ -79,6 +85,8 @@ export interface EngineDue {
   due: Due;
   /** Why it is wanted besides the programme, whichever of the two counts; left out = it is not. */
   asked?: string;
+  /** It was put off: how it would stand otherwise. */
+  deferral?: Deferral & { otherwise: Due };
 }
 
 /** Numbers in names count as numbers: Tern 2 comes before Tern 10. */

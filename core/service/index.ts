@@ -9,5 +9,6 @@ export * from './replay.ts';
 export * from './break-in.ts';
 export * from './follow-ups.ts';
 export * from './coupled.ts';
+export * from './deferral.ts';
 export * from './named.ts';
 export * from './lay-up.ts';

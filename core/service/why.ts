@@ -54,9 +54,11 @@ export function whyDue(
   const noLimit = rule.everyHours === null && rule.everyMonths === null && rule.anchor == null;
   if (asked !== null && noLimit) {
     const by =
-      due.limitDay === null
-        ? 'It is wanted when the boat next comes back.'
-        : `It is wanted by ${formatDay(due.limitDay)}.`;
+      due.by === 'hours'
+        ? `${due.hoursLeft} h of ${due.limitHours} h are left.`
+        : due.limitDay === null
+          ? 'It is wanted when the boat next comes back.'
+          : `It is wanted by ${formatDay(due.limitDay)}.`;
     return [`${TASKS[rule.task].word}: asked for besides the programme. ${asked}`, by];
   }
   const both = [rule.everyHours, rule.everyMonths, rule.anchor ?? null].filter((limit) => limit !== null).length > 1;

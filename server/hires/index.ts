@@ -136,11 +136,9 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
           .offset((query.page - 1) * PAGE),
         db.select({ n: count() }).from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).where(where),
       ]);
-      const fresh = await runningIn(
-        db,
+      const fresh = runningIn(
         fleet,
         rows.map(({ h }) => h.boatId),
-        now,
       );
       return {
         rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy }): Hire => ({
@@ -226,7 +224,7 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
           title: boatRow!.name,
           after: { letGo: true },
         });
-        const fresh = (await runningIn(tx, fleet, [before.boatId], now)).get(before.boatId) ?? [];
+        const fresh = runningIn(fleet, [before.boatId]).get(before.boatId) ?? [];
         if (fresh.length > 0)
           await tellRoles(
             tx,

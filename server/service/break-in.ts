@@ -1,52 +1,21 @@
-import { dayInZone, daysBetween } from '@diurna/core/calendar';
-import { BREAK_IN_HOURS, breakInAt, breakInText } from '@diurna/core/service';
-import { asc, eq, inArray, sum } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { dayInZone } from '@diurna/core/calendar';
+import { breakInAt, breakInText } from '@diurna/core/service';
+import { asc, eq } from 'drizzle-orm';
+import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import type { FleetCache } from './fleet-cache.ts';
 
 const { breakInEntry, engine, person } = tables;
 
-const LOG_DAYS = 182;
-
 /** What is to be said of engines of these boats that are not run in yet, by boat. */
-export async function runningIn(
-  db: Db | Tx,
-  fleet: FleetCache,
-  boatIds: readonly number[],
-  now: Date,
-): Promise<Map<number, string[]>> {
-  const fresh = [...new Set(boatIds)].flatMap((boatId) =>
-    (fleet.boats.get(boatId)?.engines ?? [])
-      .filter((e) => e.boughtNew && (e.lifeHours ?? 0) < BREAK_IN_HOURS)
-      .map((e) => ({ boatId, engine: e })),
-  );
-  if (fresh.length === 0) return new Map();
-  const logged = new Map(
-    (
-      await db
-        .select({ engineId: breakInEntry.engineId, hours: sum(breakInEntry.hours) })
-        .from(breakInEntry)
-        .where(
-          inArray(
-            breakInEntry.engineId,
-            fresh.map((f) => f.engine.id),
-          ),
-        )
-        .groupBy(breakInEntry.engineId)
-    ).map((r) => [r.engineId, Number(r.hours)]),
-  );
+export function runningIn(fleet: FleetCache, boatIds: readonly number[]): Map<number, string[]> {
   const told = new Map<number, string[]>();
-  for (const { boatId, engine: e } of fresh) {
-    // Without a meter and a log nobody knows: after half a year it has run for certain.
-    const days = e.inServiceOn === null ? Infinity : daysBetween(e.inServiceOn, dayInZone(now, e.timeZone));
-    if (e.lifeHours === null && !logged.has(e.id) && days > LOG_DAYS) continue;
-    const text = breakInText(
-      breakInAt(e.lifeHours, logged.get(e.id) ?? 0),
-      e.position === 'single' ? null : e.position,
+  for (const boatId of new Set(boatIds)) {
+    const texts = (fleet.boats.get(boatId)?.engines ?? []).flatMap(
+      (e) => (e.runIn && breakInText(e.runIn, e.position === 'single' ? null : e.position)) ?? [],
     );
-    if (text !== null) told.set(boatId, [...(told.get(boatId) ?? []), text]);
+    if (texts.length > 0) told.set(boatId, texts);
   }
   return told;
 }

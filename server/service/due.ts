@@ -1,6 +1,6 @@
 import { byBoat, type EngineDue } from '@diurna/core/ahead';
 import { dayInZone, dayNumber } from '@diurna/core/calendar';
-import { sourceText } from '@diurna/core/service';
+import { nearestLimit, sourceText } from '@diurna/core/service';
 import type { DueRow, Outlook } from '@diurna/contract/service';
 import type { Handlers } from '../http/api.ts';
 import { shared } from '../http/shared.ts';
@@ -8,7 +8,7 @@ import { DueSelections } from './due-selection.ts';
 import { type FleetCache } from './fleet-cache.ts';
 import { outlookOf } from './outlook.ts';
 
-function rowOf({ facts, rule, due, asked }: EngineDue): DueRow {
+function rowOf({ facts, rule, due, asked, deferral }: EngineDue): DueRow {
   return {
     engineId: facts.id,
     boatId: facts.boatId,
@@ -30,6 +30,17 @@ function rowOf({ facts, rule, due, asked }: EngineDue): DueRow {
       anchor: rule.anchor ?? null,
     },
     asked: asked ?? null,
+    deferral: deferral
+      ? {
+          id: deferral.id,
+          until: deferral.until,
+          spring: deferral.spring,
+          reason: deferral.reason,
+          by: deferral.by,
+          on: deferral.on,
+          otherwise: nearestLimit(deferral.otherwise),
+        }
+      : null,
     because: sourceText(rule, facts.modelName),
     job: facts.openJobs.get(due.task) ?? null,
   };

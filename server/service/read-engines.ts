@@ -16,6 +16,7 @@ import { DAYS_BEHIND, type ReadingSeries } from '@diurna/core/usage';
 import { sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { type Db, rowsOf, json } from '../db/index.ts';
+import { runInState } from './run-in-state.ts';
 import { readFollowUps } from './read-follow-ups.ts';
 import { numbers } from './read-hires.ts';
 import { readRuleBook } from './rule-book.ts';
@@ -51,7 +52,7 @@ const number = (text: string | null) => (text === null ? null : Number(text));
 export async function readEngines(db: Db, ids: number[] | null, now: Date): Promise<EngineFacts[]> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
-  const [facts, series, done, rules, open, held, asked, book] = await Promise.all([
+  const [facts, series, done, rules, open, held, asked, deferred, logged, book] = await Promise.all([
     rowsOf(
       db,
       factsRow,
@@ -139,6 +140,29 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
         and ${these(sql`f.engine_id`)}`,
     ),
     readFollowUps(db, ids),
+    rowsOf(
+      db,
+      z.object({
+        engine_id: z.number(),
+        id: z.number(),
+        task: taskKind,
+        until: z.string(),
+        spring: z.boolean(),
+        reason: z.string(),
+        by: z.string().nullable(),
+        day: z.string(),
+      }),
+      sql`
+      select d.engine_id, d.id, d.task, d.until, d.spring, d.reason, p.name as by, d.day
+      from deferral d left join person p on p.id = d.person_id
+      where d.ended_at is null and ${these(sql`d.engine_id`)} order by d.id`,
+    ),
+    rowsOf(
+      db,
+      z.object({ engine_id: z.number(), hours: z.number() }),
+      sql`select engine_id, sum(hours)::float8 as hours from break_in_entry where ${these(sql`engine_id`)}
+        group by engine_id`,
+    ),
     readRuleBook(db),
   ]);
 
@@ -175,6 +199,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     map.set(task, job);
     openOf.set(engine_id, map);
   }
+  const loggedOf = new Map(logged.map((l) => [l.engine_id, l.hours]));
   return facts.map((row) => {
     const readings = readingSeries(seriesOf.get(row.id));
     const programme = (rulesOf.get(row.model_id) ?? []).filter((r) => taskApplies(r.task, row.stroke));
@@ -218,6 +243,17 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       }),
       held: heldOf.get(row.id) ?? [],
       followUps: asked.get(row.id) ?? [],
+      deferrals: deferred
+        .filter((d) => d.engine_id === row.id)
+        .map(({ engine_id: _, day: on, ...d }) => ({ ...d, on })),
+      runIn: row.bought_new
+        ? runInState(
+            number(row.last_hours),
+            loggedOf.get(row.id) ?? null,
+            row.in_service_on,
+            dayInZone(now, row.time_zone),
+          )
+        : null,
     };
   });
 }

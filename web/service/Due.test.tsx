@@ -37,6 +37,7 @@ const row = (engineId: number, more: Partial<DueRow> = {}): DueRow => ({
   due: due(),
   rule: { task: 'engine-oil', everyHours: 100, everyMonths: 12, firstHours: null, counting: 'rolling', anchor: null },
   asked: null,
+  deferral: null,
   because: 'The maker’s programme for this model.',
   job: null,
   ...more,
@@ -119,6 +120,47 @@ describe('what falls due', () => {
     expect(await why.findByRole('heading', { name: 'At its base this week' })).toBeTruthy();
     await user.keyboard('{Escape}');
     expect(screen.queryByRole('complementary')).toBeNull();
+  });
+
+  test('a task is put off with a reason, to a day or to the spring; it says who allowed it and is taken back', async () => {
+    const put = {
+      id: 5,
+      until: '2026-10-01',
+      spring: true,
+      reason: 'Renewed last spring',
+      by: 'Ilse Brandt',
+      on: '2026-04-14',
+      otherwise: '4 h over',
+    };
+    const asked = await open('/?view=list', { putOff: { id: 6 } });
+    await user.click((await screen.findAllByRole('button', { name: /^Why: Plover port, Impeller/ }))[0]!);
+    await user.click(await screen.findByRole('button', { name: 'Put it off' }));
+    const form = within(screen.getByRole('form', { name: 'Put it off' }));
+    expect(form.getByRole<HTMLButtonElement>('button', { name: 'Put it off' }).disabled).toBe(true);
+    await user.type(form.getByLabelText('Why'), 'Few hours since');
+    await user.click(form.getByLabelText(/^In spring/));
+    await user.click(form.getByRole('button', { name: 'Put it off' }));
+    expect(await screen.findByText('It is put off, and comes back by itself.')).toBeTruthy();
+    expect(asked.find((a) => a.name === 'putOff')!.body).toEqual({
+      task: 'impeller',
+      until: null,
+      reason: 'Few hours since',
+    });
+    cleanup();
+    const later = await open('/?view=list', {
+      dueList: { rows: [row(11, { deferral: put })], total: 1, page: 1, size: 50, counts, engines: 1 },
+      endDeferral: { ok: true },
+    });
+    expect((await screen.findByRole('row', { name: /Plover port.*put off to spring/ })).textContent).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: /^Why: Plover port/ }));
+    expect(
+      await screen.findByText(/Put off to spring, 1 Oct 2026, allowed by Ilse Brandt: Renewed last spring/),
+    ).toBeTruthy();
+    expect(screen.getByText('By its own limits: 4 h over.')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Take it back' }));
+    await waitFor(() => {
+      expect(later.some((a) => a.name === 'endDeferral')).toBe(true);
+    });
   });
 
   test('an empty fleet says how it begins; a book that does not answer is told', async () => {

@@ -90,6 +90,7 @@ export function DueList({ filters, page, turn, picked, pick }: Props) {
                       </span>
                       <DueMark due={r.due} />
                     </button>
+                    {r.deferral && <span className="faint"> put off{r.deferral.spring ? ' to spring' : ''}</span>}
                   </td>
                   <td className="num figure">{hoursText(r.lifeHours)}</td>
                   <td className="num figure faint">{r.hoursPerWeek === null ? '' : hoursText(r.hoursPerWeek)}</td>

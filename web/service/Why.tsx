@@ -11,6 +11,7 @@ import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
 import { Waiting, Wrong } from '../ui/parts.tsx';
+import { PutOff } from './PutOff.tsx';
 
 /** Shorter gaps are no use for a visit. */
 const SHORTEST_GAP_HOURS = 3;
@@ -68,6 +69,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
       ) : (
         <Gaps row={row} today={today} />
       )}
+      <PutOff row={row} today={today} maySteer={maySteer} />
       <p className="faint">{row.because}</p>
       <div className="acts side-acts">
         {maySteer && row.job === null && (

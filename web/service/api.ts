@@ -8,6 +8,8 @@ export const serviceApi = api.injectEndpoints({
     listEntries: reads(b, 'listEntries', ['Due', 'Records']),
     readBreakIn: reads(b, 'readBreakIn', ['Due', 'Hours']),
     addBreakIn: writes(b, 'addBreakIn', ['Due', 'Records']),
+    putOff: writes(b, 'putOff', ['Due', 'Plan', 'Records']),
+    endDeferral: writes(b, 'endDeferral', ['Due', 'Plan', 'Records']),
     addEntry: writes(b, 'addEntry', ['Due', 'Records']),
     cancelEntry: writes(b, 'cancelEntry', ['Due', 'Records']),
   }),

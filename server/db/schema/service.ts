@@ -127,6 +127,35 @@ export const serviceEntry = pgTable(
 );
 
 /** What was run in of a new engine, outing by outing. Rows are never changed or erased (a trigger refuses it). */
+/** Work put off knowingly; what is over is ended, never erased. */
+export const deferral = pgTable(
+  'deferral',
+  {
+    id: identity(),
+    engineId: integer()
+      .notNull()
+      .references(() => engine.id),
+    task: taskKindEnum().notNull(),
+    until: date({ mode: 'string' }).notNull(),
+    spring: boolean().notNull().default(false),
+    reason: text().notNull(),
+    /** Who allowed it. */
+    personId: integer().references(() => person.id),
+    /** By the clock of the engine's base. */
+    day: date({ mode: 'string' }).notNull(),
+    at: instant().notNull(),
+    endedAt: instant(),
+    endedBy: integer().references(() => person.id),
+  },
+  (t) => [
+    uniqueIndex('deferral_open')
+      .on(t.engineId, t.task)
+      .where(sql`${t.endedAt} is null`),
+    check('deferral_reason', sql`btrim(${t.reason}) <> ''`),
+    check('deferral_until', sql`${t.until} >= ${t.day}`),
+  ],
+);
+
 export const breakInEntry = pgTable(
   'break_in_entry',
   {
