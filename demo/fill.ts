@@ -1,8 +1,10 @@
+import { liveThroughYears } from './lived.ts';
 import { FIGURES, MAKERS } from './models.ts';
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 import { Visitor, type Session } from './visitor.ts';
+import { workCard } from './work-card.ts';
 
 const PASSWORD = 'shorebird-demo';
 
@@ -123,6 +125,8 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
     });
     ids.set(a.username, made.id);
   }
+  await liveThroughYears({ address, desk: visitor, setClock, password: PASSWORD }, ids, today);
+  setClock(opened);
   await writeWorkDown(visitor, ids, bases, baseId, today);
   await handOutWork(visitor, ids, baseId, today);
   const morning = at(today, MORNING_OVER);
@@ -158,35 +162,6 @@ async function enterFigures(visitor: Visitor): Promise<void> {
     });
   }
 }
-
-interface DemoCard {
-  version: number;
-  elapsed: number;
-  engines: { id: number; cylinders: number }[];
-  tasks: { engineId: number; task: string }[];
-  parts: { partId: number; quantity: number; onHand: number }[];
-  steps: { end: number; step: { id: string; engineId: number | null; readings: string[] } }[];
-}
-
-/** What is seen where nothing is wrong. */
-const WELL: Record<string, { choice: string } | { value: number; unit: string }> = {
-  'oil look': { choice: 'black' },
-  'lube look': { choice: 'dark' },
-  'filter seat': { choice: 'clean' },
-  'oil level found': { choice: 'upper' },
-  'oil level before': { choice: 'upper' },
-  'oil light': { choice: 'out' },
-  'oil level': { choice: 'upper' },
-  'gaskets out': { value: 2, unit: 'pieces' },
-  stream: { choice: 'strong' },
-  'shaft line': { choice: 'none' },
-  leak: { choice: 'dry' },
-  'oil in': { value: 2.45, unit: 'L' },
-  'oil out': { value: 2.6, unit: 'L' },
-  compression: { value: 128, unit: 'psi' },
-  'plug look': { choice: 'light' },
-  'plug gap': { value: 1, unit: 'mm' },
-};
 
 interface DemoBoatRow {
   id: number;
@@ -236,50 +211,17 @@ async function workACard(
   const free = ['engine-oil', 'oil-filter', 'gear-lube', 'spark-plugs', 'compression'].filter(
     (task) => !rows.some((r) => r.engineId === done.engineId && r.due.task === task && r.job !== null),
   );
-  const { id } = await visitor.send<{ id: number }>('POST', '/jobs', {
+  await workCard(visitor, ines, {
     boatId: done.boatId,
-    technicianId: ids.get('ines'),
+    technicianId: ids.get('ines')!,
     day,
     tasks: free.map((task) => ({ engineId: done.engineId, task })),
-  });
-  const card = await ines.send<DemoCard>('GET', `/jobs/${id}`);
-  const began = finished.getTime() - card.elapsed * 66_000;
-  const entries: { id: string; at: number; seen: number; act: unknown }[] = card.steps.flatMap(({ end, step }) => {
-    const at = began + end * 66_000;
-    const read = (key: string, value: unknown) => ({
-      id: crypto.randomUUID(),
-      at: at - 2000,
-      seen: 0,
-      act: { kind: 'read', key, value },
-    });
-    const seen = step.readings
-      .filter((kind) => WELL[kind])
-      .flatMap((kind) =>
-        kind === 'compression' || kind === 'plug look'
-          ? Array.from({ length: card.engines[0]!.cylinders }, (_, i) =>
-              read(
-                `${step.engineId} ${kind}#${i + 1}`,
-                kind === 'compression' ? { value: 128 - 2 * i, unit: 'psi' } : WELL[kind],
-              ),
-            )
-          : [read(`${step.engineId} ${kind}`, WELL[kind])],
-      );
-    return [...seen, { id: crypto.randomUUID(), at, seen: 0, act: { kind: 'tick', step: step.id, done: true } }];
-  });
-  const wrote = (act: unknown) => ({ id: crypto.randomUUID(), at: finished.getTime(), seen: 1_000_000, act });
-  entries.push(
-    wrote({ kind: 'read', key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }),
-    wrote({ kind: 'decide', finding: `${done.engineId} screw gear-lube`, take: true, reason: null }),
-  );
-  for (let i = 0; i < entries.length; i += 100)
-    await ines.send('POST', `/jobs/${id}/entries`, { entries: entries.slice(i, i + 100) });
-  await ines.send('POST', `/jobs/${id}/finish`, {
-    version: card.version,
-    hours: [],
+    finished,
+    seen: (kind, _, part) =>
+      kind === 'compression' && part !== null ? { value: 130 - 2 * part, unit: 'psi' } : undefined,
+    more: [{ key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }],
     remark: 'Nothing to complain of.',
-    belowZero: false,
-    tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task, done: true })),
-    parts: card.parts.filter((p) => p.onHand < p.quantity).map(({ partId }) => ({ partId, quantity: 0 })),
+    books: 'what is there',
   });
 }
 

@@ -78,6 +78,30 @@ test('work is done by one of several processes, and stands in the list with what
   expect((await list('kind=tidy')).total).toBe(0);
 });
 
+test('a database that is away while a new book’s queue starts: it starts all the same when it is back', async () => {
+  const fresh = await openYard(() => now);
+  let away = 1;
+  const pool = Object.create(fresh.pool, {
+    query: {
+      value: (...given: Parameters<typeof fresh.pool.query>) =>
+        away-- > 0 ? Promise.reject(new Error('timeout exceeded when trying to connect')) : fresh.pool.query(...given),
+    },
+  }) as typeof fresh.pool;
+  const late = new Queue(pool, { feed: () => Promise.resolve(''), tidy: () => Promise.resolve('') }, silent);
+  const started = await Promise.race([
+    late.start(false).then(() => true),
+    new Promise<false>((resolve) => {
+      setTimeout(resolve, 15_000, false);
+    }),
+  ]);
+  expect(started).toBe(true);
+  expect(await late.send({ kind: 'tidy', title: 'Late', subjectId: null, personId: null, requestId: null })).toEqual(
+    expect.any(String),
+  );
+  await late.stop();
+  await fresh.close();
+});
+
 test('what fails says why and is tried again; stopped it is not, and it can be repeated', async () => {
   status = 403;
   const id = (await due())!;

@@ -47,7 +47,8 @@ const DAY_S = 86_400;
  * of them, and one that dies leaves its piece to the others.
  */
 export class Queue {
-  readonly #boss: PgBoss;
+  readonly #pool: pg.Pool;
+  #boss: PgBoss;
   readonly #logger: Logger;
   readonly #doers: Record<BackgroundKind, Doer>;
   #stopped = false;
@@ -59,9 +60,14 @@ export class Queue {
   constructor(pool: pg.Pool, doers: Record<BackgroundKind, Doer>, logger: Logger) {
     this.#doers = doers;
     this.#logger = logger;
-    this.#boss = new PgBoss({
+    this.#pool = pool;
+    this.#boss = this.#make();
+  }
+
+  #make(): PgBoss {
+    const boss = new PgBoss({
       // Through our connections: bounded in number and time, and made anew when the database was away.
-      db: { executeSql: (text, values) => pool.query(text, values as unknown[]) },
+      db: { executeSql: (text, values) => this.#pool.query(text, values as unknown[]) },
       schema: SCHEMA,
       // What is due is asked of the book's clock, by `followBook`.
       schedule: false,
@@ -70,9 +76,10 @@ export class Queue {
       archiveFailedAfterSeconds: DAY_S,
       deleteAfterDays: 7,
     });
-    this.#boss.on('error', (error) => {
-      if (!this.#stopped) logger.warn({ err: error }, 'the queue could not go on just now');
+    boss.on('error', (error) => {
+      if (!this.#stopped) this.#logger.warn({ err: error }, 'the queue could not go on just now');
     });
+    return boss;
   }
 
   /**
@@ -91,6 +98,8 @@ export class Queue {
         break;
       } catch (error) {
         this.#logger.warn({ err: error }, 'the queue is not open yet');
+        // One that failed on its way holds itself for starting for good, and makes nothing any more.
+        this.#boss = this.#make();
         await this.#pause(START_AGAIN_MS);
       }
     if (works) this.#rounds = Array.from({ length: AT_ONCE }, () => this.#round());

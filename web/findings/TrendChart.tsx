@@ -117,7 +117,12 @@ export function TrendChart({
         type: 'linear',
         grid: { color: colours.rule },
         border: { display: false },
-        ticks: { color: colours.faint, font: FONT, maxTicksLimit: 5, callback: (v) => `${v} ${unit}` },
+        ticks: {
+          color: colours.faint,
+          font: FONT,
+          maxTicksLimit: 5,
+          callback: (v) => `${round(Number(v), 3)} ${unit}`,
+        },
       },
     },
     plugins: {

@@ -135,7 +135,15 @@ function Curve({ curve, colours }: { curve: UsageCurve; colours: (typeof PALETTE
         if (!words) return;
         ctx.textAlign = 'left';
         ctx.fillStyle = words.over ? colours.coral : colours.brass;
-        ctx.fillText(words.text.join('; '), area.left + 6, words.y - 5);
+        const all = words.text.join('; ');
+        // Up to today there is room; the rest is told in the list of what is due.
+        const fits = words.text.length === 1 || ctx.measureText(all).width < x - area.left - 12;
+        const more = words.text.length - 1;
+        ctx.fillText(
+          fits ? all : `${words.text[0]!}; ${more} more ${more === 1 ? 'limit' : 'limits'} just below`,
+          area.left + 6,
+          words.y - 5,
+        );
       };
       for (const limit of limits) {
         const y = scales.y!.getPixelForValue(limit.hours);
