@@ -3,6 +3,7 @@ import jStat from 'jstat';
 import {
   FIRST_LOG,
   learnMinutes,
+  seizedAllowance,
   minutesBasis,
   SIGMA,
   TAU_FIRST,
@@ -77,6 +78,18 @@ describe('minutes learned', () => {
     expect(l.minutesFor('engine-oil', 1, 5, 25)).toMatchObject({ minutes: 25, timesOfWork: 0 });
     expect(l.minutesFor('engine-oil', 1, 5, 25, true).minutes).toBe(75);
     expect(minutesBasis(l.minutesFor('engine-oil', 1, 5, 25))).toBe('estimate 25 min');
+  });
+  test('a model whose screws seize is allowed time for them, by how often they did; a first time does not triple it', () => {
+    const l = learnMinutes([], [{ task: 'gear-lube', modelId: 1, cards: 15, seized: 4 }]);
+    const found = l.minutesFor('gear-lube', 1, 5, 20);
+    // 4 of 15 and five sound ones taken for granted, at half an hour each.
+    expect(found).toMatchObject({ minutes: 26, seized: { minutes: 6, times: 4, cards: 15 } });
+    expect(minutesBasis(found)).toBe(
+      'estimate 20 min; a screw was seized on 4 of 15 cards of this model: 6 min allowed',
+    );
+    expect(l.minutesFor('gear-lube', 1, 5, 20, true).minutes).toBe(66);
+    expect(l.minutesFor('gear-lube', 2, 5, 20).minutes).toBe(20);
+    expect(seizedAllowance({ cards: 40, seized: 0 })).toBe(0);
   });
   test('one task, one person: drawn to the estimate by the known weights of a normal mean', () => {
     // Normal mean with known variances: Gelman et al., Bayesian Data Analysis, 2.5, from memory.

@@ -24,6 +24,23 @@ export const TAU_PERSON = 0.25;
 export const FIRST_LOG = Math.log(3);
 export const TAU_FIRST = 0.4;
 
+/** How often a screw of this task was found seized on this model, of all cards with it. */
+export interface SeizedTimes {
+  task: TaskKind;
+  modelId: number;
+  cards: number;
+  seized: number;
+}
+
+/** What a seized screw takes: heat, penetrating oil, a knock, a new screw. Common practice, no source. */
+export const SEIZED_MINUTES = 30;
+/** A model is taken for clean until its cards say otherwise: so many sound ones are taken to have been before. */
+const SOUND_BEFORE = 5;
+
+/** Minutes allowed for a screw that may be seized: what one takes, as often as it happens on this model. */
+export const seizedAllowance = ({ cards, seized }: Pick<SeizedTimes, 'cards' | 'seized'>): number =>
+  seized === 0 ? 0 : Math.round((SEIZED_MINUTES * seized * 10) / (cards + SOUND_BEFORE)) / 10;
+
 export interface LearnedMinutes {
   minutes: number;
   estimate: number;
@@ -34,6 +51,8 @@ export interface LearnedMinutes {
   work: number;
   person: number;
   first: number;
+  /** Of the minutes, allowed for a seized screw, and on how many cards of how many one was. */
+  seized: { minutes: number; times: number; cards: number };
 }
 
 export interface Learned {
@@ -58,9 +77,11 @@ const workKey = (task: TaskKind, modelId: number) => `${task} ${modelId}`;
  * Learns minutes from times measured: ln(minutes / estimate) = work + person + (first time) + chance, each with a
  * normal spread of its own around the estimate, so that a few times move little and many move much. Best linear
  * unbiased prediction of random effects (Henderson's mixed model equations, 1950, from memory), solved by
- * going round until nothing moves.
+ * going round until nothing moves. Times with a seized screw are not among them: what those cost on average is allowed
+ * for apart, by model.
  */
-export function learnMinutes(times: readonly TimesTaken[]): Learned {
+export function learnMinutes(times: readonly TimesTaken[], screws: readonly SeizedTimes[] = []): Learned {
+  const screwsOf = new Map(screws.map((s) => [workKey(s.task, s.modelId), s]));
   const work = new Map<string, number>();
   const person = new Map<number, number>();
   const n = { work: new Map<string, number>(), person: new Map<number, number>() };
@@ -112,10 +133,13 @@ export function learnMinutes(times: readonly TimesTaken[]): Learned {
         person: personId === null ? 1 : Math.exp(person.get(personId) ?? 0),
         first: isFirst ? Math.exp(first) : 1,
       };
+      const { cards, seized } = screwsOf.get(workKey(task, modelId)) ?? { cards: 0, seized: 0 };
+      const allowed = seizedAllowance({ cards, seized });
       return {
         ...factors,
         estimate,
-        minutes: Math.round(estimate * factors.work * factors.person * factors.first * 10) / 10,
+        seized: { minutes: allowed, times: seized, cards },
+        minutes: Math.round((estimate * factors.work * factors.person * factors.first + allowed) * 10) / 10,
         timesOfWork: n.work.get(workKey(task, modelId)) ?? 0,
         timesOfPerson: personId === null ? 0 : (n.person.get(personId) ?? 0),
       };
@@ -125,12 +149,24 @@ export function learnMinutes(times: readonly TimesTaken[]): Learned {
 }
 
 /** What the minutes rest on, in words. */
-export function minutesBasis({ estimate, timesOfWork, timesOfPerson, work, person, first }: LearnedMinutes): string {
+export function minutesBasis({
+  estimate,
+  timesOfWork,
+  timesOfPerson,
+  work,
+  person,
+  first,
+  seized,
+}: LearnedMinutes): string {
   const parts = [`estimate ${Math.round(estimate)} min`];
   if (timesOfWork > 0)
     parts.push(`measured ${timesOfWork} ${timesOfWork === 1 ? 'time' : 'times'} on this model: ${timesText(work)}`);
   if (timesOfPerson > 0) parts.push(`${timesOfPerson} of this technician: ${timesText(person)}`);
   if (first > 1) parts.push(`first time on this model: ${Math.round(first * 10) / 10} times as long`);
+  if (seized.minutes > 0)
+    parts.push(
+      `a screw was seized on ${seized.times} of ${seized.cards} cards of this model: ${Math.round(seized.minutes)} min allowed`,
+    );
   return parts.join('; ');
 }
 

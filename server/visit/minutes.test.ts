@@ -4,12 +4,13 @@ import { fleetWithTwins, openYard, type Client, type Yard } from '../test/yard.t
 
 /** Whose first time a task on a model is: the book's own cards, and earlier work written down for somebody by name. */
 let yard: Yard;
+let now = new Date('2026-04-15T10:00:00Z');
 let ilse: Client;
 let boatId = 0;
 let port = 0;
 const people: Record<string, number> = {};
 beforeAll(async () => {
-  yard = await openYard(() => new Date('2026-04-15T10:00:00Z'));
+  yard = await openYard(() => now);
   ilse = await yard.as('coordinator');
   ({ boatId, port } = await fleetWithTwins(ilse));
   const admin = await yard.as('administrator');
@@ -82,5 +83,35 @@ describe('a first time', () => {
     const { people: paces } = await ilse.get<{ people: { personId: number; times: number }[] }>('/visit/minutes');
     expect(paces.find((p) => p.personId === yard.people.coordinator)!.times).toBe(0);
     expect(paces.find((p) => p.personId === people['Reva Sand'])!.times).toBe(1);
+  });
+});
+
+describe('a seized screw', () => {
+  test('what it took teaches nothing of the next time; time is allowed for it by model', async () => {
+    const { id } = await ilse.post<{ id: number }>('/jobs', {
+      boatId,
+      technicianId: people['Reva Sand'],
+      day: '2026-04-15',
+      tasks: [{ engineId: port, task: 'gear-lube' }],
+    });
+    await yard.pool.query(
+      `insert into service_entry (engine_id, task, done_on, person_id, minutes, entered_at, job_id)
+        values ($1, 'gear-lube', '2026-04-15', $2, 90, '2026-04-15T10:00:00Z', $3)`,
+      [port, people['Reva Sand'], id],
+    );
+    await yard.pool.query(
+      `insert into finding (engine_id, job_id, code, weight, seen, means, does, proposals, readings, state, at)
+        values ($1, $2, 'screw gear-lube', 'act', 'A screw was seized.', 'Corrosion.', 'A new screw.', '[]', '[]', 'open',
+          '2026-04-15T10:00:00Z')`,
+      [port, id],
+    );
+    // What was learned is kept for a minute.
+    now = new Date('2026-04-15T10:02:00Z');
+    const card = await ilse.get<JobCard>(`/jobs/${id}`);
+    expect(card.basis.find((b) => b.task === 'gear-lube')!.text).toContain(
+      'seized on 1 of 1 cards of this model: 5 min',
+    );
+    const { works } = await ilse.get<{ works: { task: string }[] }>('/visit/minutes');
+    expect(works.find((t) => t.task === 'gear-lube')).toBeUndefined();
   });
 });

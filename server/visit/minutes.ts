@@ -1,7 +1,7 @@
 import { makesPlans } from '@diurna/contract';
 import { taskKind } from '@diurna/contract/fleet';
 import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
-import { learnMinutes, type Learned, type TimesTaken } from '@diurna/core/visit';
+import { learnMinutes, type Learned, type SeizedTimes, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { remembered, type Db, type Tx, rowsOf } from '../db/index.ts';
@@ -27,6 +27,24 @@ export interface LearnedHere extends Learned {
   didBefore(personId: number, task: TaskKind, modelId: number): boolean;
 }
 
+/** A screw of its task was found seized on its card: what that took says nothing of the next time. */
+const SEIZED = sql`exists (select 1 from finding f where f.job_id = s.job_id and f.engine_id = s.engine_id
+  and f.code = 'screw ' || s.task::text and f.state <> 'withdrawn')`;
+
+/** How often a screw was found seized, by task and model, of all cards with the task. */
+function seizedTimes(db: Db | Tx): Promise<SeizedTimes[]> {
+  return rowsOf(
+    db,
+    z.object({ task: taskKind, model_id: z.number(), cards: z.number(), seized: z.number() }),
+    sql`
+    select s.task, e.model_id, count(*)::int as cards, (count(*) filter (where ${SEIZED}))::int as seized
+      from service_entry s join engine e on e.id = s.engine_id
+      where s.job_id is not null and s.cancels is null
+        and not exists (select 1 from service_entry c where c.cancels = s.id)
+      group by s.task, e.model_id having bool_or(${SEIZED})`,
+  ).then((rows) => rows.map(({ model_id: modelId, ...r }) => ({ ...r, modelId })));
+}
+
 /**
  * Times measured on cards, taken together by task, model and person, and what was done before at all; what was
  * cancelled is left out. Earlier work written down by somebody else counts for whom it names, by full name or by a
@@ -47,7 +65,7 @@ async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]
       from (
       select s.task, e.model_id, case when s.done_by is null then s.person_id
         else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null
-        and s.done_on > ${since.toISOString().slice(0, 10)}::date as counts,
+        and s.done_on > ${since.toISOString().slice(0, 10)}::date and not ${SEIZED} as counts,
              row_number() over (partition by s.task, e.model_id,
                case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
       from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
@@ -75,7 +93,7 @@ const beforeKey = (personId: number, task: TaskKind, modelId: number) => `${pers
 async function learnNow(db: Db | Tx, now: Date): Promise<LearnedHere> {
   const { times, before } = await timesTaken(db, now);
   return {
-    ...learnMinutes(times),
+    ...learnMinutes(times, await seizedTimes(db)),
     didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)),
   };
 }
