@@ -73,7 +73,7 @@ describe('engines by days', () => {
   });
 
   test('an engine without a meter says its hours are worked out from hires', async () => {
-    await browser.go('/due?q=Ruff');
+    await browser.go('/due?q=Ruff&task=gear-lube');
     await browser.click('(//*[@role="gridcell"]//button)[1]');
     await browser.seeText('no meter; by its hires about');
   });

@@ -54,7 +54,7 @@ describe('rules', () => {
     await browser.click('//button[contains(., "Why: Lapwing")]');
     await browser.seeText('Set for this boat by Ilse Maren: works the sandbanks.');
     await browser.go('/rules/own');
-    await browser.button('End the rule of Lapwing for gear lube');
+    await browser.button('end it: the rule of Lapwing for gear lube');
     await browser.button('End it');
     await browser.seeText('follows the fleet’s rule for gear lube again');
   });

@@ -55,7 +55,7 @@ test('a rule of one’s own with its reason and who gave it', async () => {
 
 test('before it is ended, what that would do to the fleet; then it is ended as it was read', async () => {
   const asked = await open('coordinator', { endOverride: { id: 3, version: 3 } });
-  await user.click(screen.getByRole('button', { name: 'End the rule of Plover for impeller' }));
+  await user.click(screen.getByRole('button', { name: 'end it: the rule of Plover for impeller' }));
   expect((await screen.findByText(/2 due dates/)).parentElement!.textContent).toBe(
     '2 engines touched. 2 due dates move: 0 earlier, 2 later. 1 task would be over no more.',
   );

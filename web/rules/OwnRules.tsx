@@ -72,7 +72,7 @@ export function OwnRules() {
                       <button
                         type="button"
                         className="link-button"
-                        aria-label={`End the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`}
+                        aria-label={`end it: the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`}
                         onClick={() => {
                           setEnding(o);
                         }}>
