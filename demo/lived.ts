@@ -192,23 +192,28 @@ export async function liveThroughYears(
         doneBy: null,
         remark: 'Dry, level as it was.',
       });
-    const told = [coordinator, hands];
-    const wanted = await coordinator.send<{ id: number }[]>('GET', '/stores/wanted');
-    if (wanted.length > 0) {
-      const stores = new Visitor(address);
-      await stores.signIn('hanne', password);
-      told.push(stores);
-      for (const { id } of wanted)
-        await stores.send('POST', `/stores/wanted/${id}/close`, {
-          act: 'not needed',
-          because: 'was on the shelf, and fitted',
-        });
-    }
-    // What was told then was read then.
-    for (const person of told) {
-      const notices = await person.send<{ id: number }[]>('GET', '/session/notices');
-      if (notices.length > 0)
-        await person.send('POST', '/session/notices/read', { upTo: Math.max(...notices.map((n) => n.id)) });
-    }
+    await settle(address, coordinator, hands, password);
+  }
+}
+
+/** What was asked of stores then was fitted then, and what people were told they read. */
+async function settle(address: string, coordinator: Visitor, hands: Visitor, password: string): Promise<void> {
+  const told = [coordinator, hands];
+  const wanted = await coordinator.send<{ id: number }[]>('GET', '/stores/wanted');
+  if (wanted.length > 0) {
+    const stores = new Visitor(address);
+    await stores.signIn('hanne', password);
+    told.push(stores);
+    for (const { id } of wanted)
+      await stores.send('POST', `/stores/wanted/${id}/close`, {
+        act: 'not needed',
+        because: 'was on the shelf, and fitted',
+      });
+  }
+  // What was told then was read then.
+  for (const person of told) {
+    const notices = await person.send<{ id: number }[]>('GET', '/session/notices');
+    if (notices.length > 0)
+      await person.send('POST', '/session/notices/read', { upTo: Math.max(...notices.map((n) => n.id)) });
   }
 }

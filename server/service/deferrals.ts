@@ -1,6 +1,7 @@
-import { addDays, dayInZone } from '@diurna/core/calendar';
+import type { EngineDue } from '@diurna/core/ahead';
+import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
 import { engineName } from '@diurna/core/fleet';
-import { MOST_DEFERRED_DAYS, nextSpring, TASKS } from '@diurna/core/service';
+import { MOST_DEFERRED_DAYS, nextSpring, TASKS, type TaskKind } from '@diurna/core/service';
 import { and, eq, isNull } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
@@ -8,6 +9,18 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import type { FleetCache } from './fleet-cache.ts';
 
 const { deferral, engine } = tables;
+
+/** What cannot be put off, in words: at its field, or because of where it stands. */
+function refuseDeferral(dues: readonly EngineDue[], task: TaskKind, until: Day, today: Day): void {
+  if (until <= today) throw faulty('until', 'That day is not ahead: choose when it comes back.');
+  if (until > addDays(today, MOST_DEFERRED_DAYS))
+    throw faulty('until', `That is more than ${MOST_DEFERRED_DAYS} days away: change its rule instead.`);
+  const asked = dues.find((d) => d.due.task === task);
+  if (!asked) throw faulty('task', 'This task is not in the programme of the engine, and nothing asks for it.');
+  const card = asked.facts.openJobs.get(task);
+  if (card) throw new HttpProblem(409, `It stands on ${card.technician}’s card: take it off there first.`);
+  if (task === 'running-in') throw faulty('task', 'Running in is not put off: the engine runs, or it does not.');
+}
 
 /** Work put off knowingly, and taken back. */
 export function deferralHandlers(fleet: FleetCache): Handlers<'putOff' | 'endDeferral'> {
@@ -20,18 +33,7 @@ export function deferralHandlers(fleet: FleetCache): Handlers<'putOff' | 'endDef
         if (!held || !facts) throw notFound('engine in use');
         const today = dayInZone(now, facts.timeZone);
         const until = body.until ?? nextSpring(facts.hemisphere, today);
-        if (until <= today) throw faulty('until', 'That day is not ahead: choose when it comes back.');
-        if (until > addDays(today, MOST_DEFERRED_DAYS))
-          throw faulty('until', `That is more than ${MOST_DEFERRED_DAYS} days away: change its rule instead.`);
-        const asked = fleet.dueOf(params.id, now).find((d) => d.due.task === body.task);
-        if (!asked) throw faulty('task', 'This task is not in the programme of the engine, and nothing asks for it.');
-        if (asked.facts.openJobs.has(body.task))
-          throw new HttpProblem(
-            409,
-            `It stands on ${asked.facts.openJobs.get(body.task)!.technician}’s card: take it off there first.`,
-          );
-        if (body.task === 'running-in')
-          throw faulty('task', 'Running in is not put off: the engine runs, or it does not.');
+        refuseDeferral(fleet.dueOf(params.id, now), body.task, until, today);
         // A new word takes the place of the one before; both stay in the book.
         await tx
           .update(deferral)
