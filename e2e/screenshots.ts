@@ -57,8 +57,11 @@ try {
     'GET',
     '/fleet/boats?size=200',
   );
-  const fulmar = boats.find((b) => b.name === 'Fulmar')!.engines.find((e) => e.position === 'starboard')!.id;
-  await picture('condition', `/fleet/engines/${fulmar}`, '//section[@aria-label="Condition"]');
+  const aged = boats.find((b) => b.name === 'Turnstone')!.engines.find((e) => e.position === 'starboard')!.id;
+  const curves = '//h3[contains(., "Readings over time")]';
+  await picture('condition', `/fleet/engines/${aged}`, curves, async () => {
+    await browser.driver.executeScript('arguments[0].scrollIntoView(); scrollBy(0, -110)', await browser.see(curves));
+  });
   await picture('jobs', '/jobs?show=open&whose=all', '//ul[@aria-label="Job cards"]//a');
   await picture('steps', '/rules/steps?of=gear-lube', '//ol[@aria-label="Steps"]/li');
   await picture('waste', '/records/waste', '//h2[.="In the store now"]');
