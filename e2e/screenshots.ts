@@ -12,11 +12,11 @@ await setup();
 const book = await openBook({ boxes: true });
 const browser = await Browser.open(book.address, DESK);
 
-async function picture(name: string, path: string, there: string, act?: () => Promise<void>): Promise<void> {
+/** A picture of the top of a page, or, where what is done says so, of where it stands then. */
+async function picture(name: string, path: string, there: string, act?: () => Promise<unknown>): Promise<void> {
   await browser.go(path);
   await browser.see(there);
-  await act?.();
-  await browser.driver.executeScript('scrollTo(0, 0)');
+  if ((await act?.()) !== 'stays') await browser.driver.executeScript('scrollTo(0, 0)');
   await browser.shot(join(folder, `${name}.png`));
 }
 
@@ -61,6 +61,7 @@ try {
   const curves = '//h3[contains(., "Readings over time")]';
   await picture('condition', `/fleet/engines/${aged}`, curves, async () => {
     await browser.driver.executeScript('arguments[0].scrollIntoView(); scrollBy(0, -110)', await browser.see(curves));
+    return 'stays';
   });
   await picture('jobs', '/jobs?show=open&whose=all', '//ul[@aria-label="Job cards"]//a');
   await picture('steps', '/rules/steps?of=gear-lube', '//ol[@aria-label="Steps"]/li');
