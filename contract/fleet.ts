@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { created, day, hours, id, idParam, name, pageOf, pageQuery, reason, version } from './common.ts';
 import { timeZone } from './people.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
+import { modelTraits } from './traits.ts';
 
 export const taskKind = z.enum(TASK_KINDS);
 export const position = z.enum(POSITIONS);
@@ -81,52 +82,6 @@ export const rule = z
     message: 'needs hours, months or both; leave the task out where it does not apply',
     path: ['everyHours'],
   });
-
-const torque = z
-  .number()
-  .positive('must be above 0')
-  .max(600, 'is more than any of these screws takes')
-  .nullable()
-  .meta({ description: 'N·m' });
-
-const toolSize = z.number().min(4, 'is below 4 mm').max(120, 'is above 120 mm').nullable().meta({ description: 'mm' });
-
-/** How a model is built; what is left out is as usual for its size. */
-export const modelTraits = z
-  .object({
-    induction: z.enum(['carburettor', 'injection', 'direct injection']),
-    runsOn: z.enum(['muffs', 'flush port', 'muffs or flush port']).nullable(),
-    sideCover: z.boolean(),
-    drainAt: z.enum(['leg', 'behind the side cover']),
-    oilBy: z.enum(['gravity', 'extraction']),
-    drainKind: z.enum(['screw', 'valve']),
-    fillAt: z.enum(['cap', 'dipstick hole']),
-    drainsPoorly: z.boolean(),
-    tiltBeforeLevel: z.boolean(),
-    gearScrews: z.union([z.literal(2), z.literal(3)]).nullable(),
-    gearNeedsPropOff: z.boolean(),
-    fuelFilter: z.enum(['in-line', 'canister']),
-    propNut: z.enum(['cotter pin', 'bevelled washer', 'bent tab']),
-    recoil: z.boolean(),
-    twoPersonUnit: z.boolean(),
-    boltUnderTab: z.boolean(),
-    speedTube: z.boolean(),
-    drainScrewNm: torque,
-    filterNm: torque,
-    plugNm: torque,
-    gearScrewNm: torque,
-    propNutNm: torque,
-    drainSocketMm: toolSize,
-    filterWrenchMm: toolSize,
-    plugSocketMm: toolSize,
-    propSocketMm: toolSize,
-    plugGapMm: z.number().min(0.2, 'is below 0.2 mm').max(2, 'is above 2 mm').nullable(),
-    dipstickMl: z.number().positive().max(10_000).nullable(),
-    compressionFloorKpa: z.number().positive().max(5000).nullable(),
-    oilGrade: z.string().trim().max(60).nullable(),
-    lubeGrade: z.string().trim().max(60).nullable(),
-  })
-  .partial();
 
 export const modelEdit = z
   .object({

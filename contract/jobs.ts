@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark, version } from './common.ts';
-import { modelTraits, position, printedVolume, taskKind } from './fleet.ts';
+import { position, printedVolume, taskKind } from './fleet.ts';
 import { finding, followUpRow, hold } from './findings.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
+import { modelTraits } from './traits.ts';
 import { cardEntry, readingValue, timedStep } from './visit.ts';
 
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);

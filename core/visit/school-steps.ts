@@ -1,7 +1,8 @@
 import type { BuiltEngine } from '../fleet/index.ts';
 import { layUpTasks, TASK_KINDS, taskApplies, TASKS, type SchoolChoices, type TaskKind } from '../service/index.ts';
+import { shippedOf } from './shipped/index.ts';
 import { visitSteps } from './steps.ts';
-import { workFacts } from './template.ts';
+import { workFacts, type Templates, type WorkFacts } from './template.ts';
 
 /** What another answer changes in the words of the work. */
 export interface StepsChanged {
@@ -20,8 +21,15 @@ const TURN = /^[01]: /;
 /**
  * What another answer changes in the steps of each task and in the list of a lay-up, on an engine so built: those of
  * this time and of the time after, because some answers bear on every second one.
+ *
+ * @param templates the steps in force; a missing one is taken as shipped
  */
-export function stepsChanged(engine: BuiltEngine, before: SchoolChoices, after: SchoolChoices): StepsChanged[] {
+export function stepsChanged(
+  engine: BuiltEngine,
+  before: SchoolChoices,
+  after: SchoolChoices,
+  templates: Templates = {},
+): StepsChanged[] {
   const changed: StepsChanged[] = [];
   const compare = (task: StepsChanged['task'], was: string[], is: string[]) => {
     const lacks = (own: string[], other: string[]) => [
@@ -30,22 +38,28 @@ export function stepsChanged(engine: BuiltEngine, before: SchoolChoices, after: 
     const [gone, come] = [lacks(was, is), lacks(is, was)];
     if (gone.length + come.length > 0) changed.push({ task, was: gone, is: come });
   };
+  const facts = (choices: SchoolChoices) => [FIRST, SECOND].map((times) => workFacts(engine, choices, false, times));
+  const [was, is] = [facts(before), facts(after)];
+  const moved = new Set(
+    was.flatMap((f, turn) =>
+      Object.keys({ ...f.switches, ...is[turn]!.switches }).filter((k) => f.switches[k] !== is[turn]!.switches[k]),
+    ),
+  );
   for (const task of TASK_KINDS) {
-    if (!taskApplies(task, engine.stroke)) continue;
-    const texts = (choices: SchoolChoices) =>
-      [FIRST, SECOND].flatMap((times, turn) =>
-        visitSteps([
-          {
-            engineId: 1,
-            task,
-            cylinders: engine.cylinders,
-            engine: { facts: workFacts(engine, choices, false, times), sump: null, gearCase: null },
-          },
-        ])
+    // Most tasks hang on none of what the answer moves.
+    const lines = templates[task] ?? shippedOf(task);
+    if (!taskApplies(task, engine.stroke) || !lines.some((l) => Object.keys(l.when ?? {}).some((k) => moved.has(k))))
+      continue;
+    const texts = (turns: readonly WorkFacts[]) =>
+      turns.flatMap((f, turn) =>
+        visitSteps(
+          [{ engineId: 1, task, cylinders: engine.cylinders, engine: { facts: f, sump: null, gearCase: null } }],
+          templates,
+        )
           .filter((s) => s.task === task)
           .map((s) => `${turn}: ${s.text}`),
       );
-    compare(task, texts(before), texts(after));
+    compare(task, texts(was), texts(is));
   }
   const list = (choices: SchoolChoices) => layUpTasks(engine, choices).map((t) => TASKS[t].word);
   compare('lay-up', list(before), list(after));

@@ -146,7 +146,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
   const [[row], [settings], parts, engines, recent, used, people] = await Promise.all([
     db.select().from(job).where(eq(job.id, id)),
     db.select({ policy: tables.setting.shelfPolicy }).from(tables.setting),
-    partsOfTasks(db, summary.tasks, summary.baseId, own.answers),
+    partsOfTasks(db, summary.tasks, summary.baseId, id),
     db
       .select({ e: engine, m: engineModel, t: meter })
       .from(engine)

@@ -79,7 +79,7 @@ export async function finish(
   const open = await refuseUnfinished(tx, id, work, card, done, body.leftOpen);
 
   await writeHours(tx, tasks, body, today, who, now);
-  const used = await usedOn(tx, place.baseId, work, tasks, body, readingsOf(state));
+  const used = await usedOn(tx, id, place.baseId, work, tasks, body, readingsOf(state));
   const entries = await writeService(
     tx,
     { id, body, work, state, record, done, doneOn, today, who, now },
@@ -225,13 +225,14 @@ interface DoneTask {
 /** Parts and volumes of a finish: what a person said counts, the rest is worked out as the card shows it. */
 async function usedOn(
   tx: Tx,
+  id: number,
   baseId: number,
   work: CardWork,
   tasks: readonly DoneTask[],
   said: Finish,
   readings: Readonly<Record<string, ReadingValue>>,
 ): Promise<{ parts: { partId: number; quantity: number }[]; volumeOf: (t: DoneTask) => PrintedVolume | null }> {
-  const { parts } = await partsOfTasks(tx, tasks, baseId);
+  const { parts } = await partsOfTasks(tx, tasks, baseId, id);
   const engines = new Map(work.tasks.map((t) => [t.engineId, t.engine]));
   const card = {
     engines: [...engines].map(([id, e]) => ({ id, sump: e?.sump ?? null, gearCase: e?.gearCase ?? null })),
@@ -280,14 +281,13 @@ async function bookWaste(
     await tx.insert(wasteEntry).values(lines.map((w) => ({ jobId, baseId, day, personId, at: now, ...w })));
 }
 
+/** Where nothing was opened that could leak or work loose, nobody has to look again. */
+const ONLY_LOOKED = new Set<TaskKind>(['look-over', 'first-outing', 'oil-level', 'battery-check', 'running-in']);
+
 /** After service an engine is looked at again when the boat comes back from its first outing. */
 async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[], now: Date): Promise<void> {
   const engineIds = [
-    ...new Set(
-      done
-        .filter((t) => TASKS[t.task].group !== 'season' && t.task !== 'look-over' && t.task !== 'first-outing')
-        .map((t) => t.engineId),
-    ),
+    ...new Set(done.filter((t) => TASKS[t.task].group !== 'season' && !ONLY_LOOKED.has(t.task)).map((t) => t.engineId)),
   ];
   const asked = new Set(
     (await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId),

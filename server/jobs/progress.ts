@@ -11,7 +11,7 @@ import {
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { workOfJobs } from '../visit/index.ts';
-import { partsOfTasks } from '../stores/index.ts';
+import { partsOfAll } from '../stores/index.ts';
 import { jobSummaries } from './card.ts';
 import { asEntry } from './entries.ts';
 
@@ -62,23 +62,13 @@ export async function withProgress(db: Db, rows: readonly JobSummary[], now: Dat
 
 /** Cards with a task whose part the shelf of their base has not. */
 async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>> {
-  const short = new Set<number>();
-  for (const baseId of new Set(rows.map((r) => r.baseId))) {
-    const own = rows.filter((r) => r.baseId === baseId);
-    const { parts } = await partsOfTasks(
-      db,
-      own.flatMap((r) => r.tasks.filter((t) => t.state === 'open').map(({ engineId, task }) => ({ engineId, task }))),
-      baseId,
-    );
-    for (const r of own) {
-      const keys = new Set(r.tasks.map((t) => `${t.engineId} ${t.task}`));
-      for (const p of parts) {
-        const mine = p.tasks.filter((t) => keys.has(`${t.engineId} ${t.task}`));
-        if (mine.length > 0 && (p.quantity * mine.length) / p.tasks.length > p.onHand + 1e-6) short.add(r.id);
-      }
-    }
-  }
-  return short;
+  const pickings = rows.map((r) => ({
+    jobId: r.id,
+    baseId: r.baseId,
+    tasks: r.tasks.filter((t) => t.state === 'open'),
+  }));
+  const lacks = (await partsOfAll(db, pickings)).filter(({ parts }) => parts.some((p) => p.quantity > p.onHand + 1e-6));
+  return new Set(lacks.map(({ picking }) => picking.jobId));
 }
 
 /** Open cards on which something is waited for: paused, draining, a part, or an engine that is held. */

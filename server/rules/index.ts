@@ -296,16 +296,17 @@ export function rulesHandlers(fleet: FleetCache, think: Think): Handlers<Names> 
           .map((p) => ruleInForce(p, { ...choices, [query.school]: option.key }, facts.overrides, facts));
         return {
           answer: option.key,
-          tasks: dueOfEngine(facts, fleet.boats.get(facts.boatId)!, dayInZone(now, facts.timeZone), rules).map(
-            ({ due }) => ({
+          tasks: dueOfEngine(facts, fleet.boats.get(facts.boatId)!, dayInZone(now, facts.timeZone), rules)
+            // Not what is asked for besides.
+            .filter(({ due }) => tasks.includes(due.task))
+            .map(({ due }) => ({
               task: due.task,
               state: due.state,
               text: nearestLimit(due),
               limitHours: due.limitHours,
               limitDay: due.limitDay,
               on: dueDays(due),
-            }),
-          ),
+            })),
         };
       });
     },

@@ -25,9 +25,10 @@ function refuseDeferral(dues: readonly EngineDue[], task: TaskKind, until: Day, 
 /** Work put off knowingly, and taken back. */
 export function deferralHandlers(fleet: FleetCache): Handlers<'putOff' | 'endDeferral'> {
   return {
-    putOff: ({ params, body, write, who, now }) =>
-      write(async (tx, audit) => {
-        await fleet.refresh(now);
+    async putOff({ params, body, write, who, now }) {
+      // Before the write holds a connection: the fleet is read by another.
+      await fleet.refresh(now);
+      return write(async (tx, audit) => {
         const [held] = await tx.select({ id: engine.id }).from(engine).where(eq(engine.id, params.id)).for('update');
         const facts = fleet.engines.get(params.id);
         if (!held || !facts) throw notFound('engine in use');
@@ -60,7 +61,8 @@ export function deferralHandlers(fleet: FleetCache): Handlers<'putOff' | 'endDef
           after: { until, reason: body.reason },
         });
         return { id: row!.id };
-      }),
+      });
+    },
 
     endDeferral: ({ params, write, who, now }) =>
       write(async (tx, audit) => {

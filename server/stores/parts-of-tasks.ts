@@ -1,5 +1,4 @@
 import type { PartLine } from '@diurna/contract/jobs';
-import type { SchoolChoices } from '@diurna/core/service';
 import { kitOf, partsForEngine, type TaskOfEngine, type TaskPart } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
@@ -9,14 +8,22 @@ import { readRuleBook, timesDone } from '../service/index.ts';
 import { placesAt } from './places.ts';
 import { fitmentsOf, onHandByPart } from './store.ts';
 
-const { engine, engineModel, part } = tables;
+const { engine, engineModel, job, part } = tables;
 
-/** Reads once what decides which parts these engines take; the answer tells it for a set of their tasks. */
+/** A card's tasks, or others that are picked for together at one base. */
+export interface Picking {
+  baseId: number;
+  tasks: readonly TaskOfEngine[];
+  /** The card they stand on: its parts follow what it was issued with, and worked by; left out = as things are now. */
+  jobId?: number;
+}
+
+/** Reads once what decides which parts these sets take; the answer tells it for each of them. */
 async function partsReader(
   db: Db | Tx,
-  engineIds: readonly number[],
+  pickings: readonly Picking[],
 ): Promise<(picking: Picking) => { needs: TaskPart[]; unknown: TaskOfEngine[] }> {
-  const ids = [...new Set(engineIds)];
+  const ids = [...new Set(pickings.flatMap((p) => p.tasks.map((t) => t.engineId)))];
   if (ids.length === 0) return () => ({ needs: [], unknown: [] });
   const engines = await db
     .select({ e: engine, m: engineModel })
@@ -25,34 +32,46 @@ async function partsReader(
     .where(inArray(engine.id, ids));
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
   const times = await timesDone(db, ids);
-  const now = (await readRuleBook(db)).choices;
-  return ({ tasks, answers }) => {
-    const found = engines.map(({ e, m }) => ({
-      engineId: e.id,
-      ...partsForEngine(
-        e.serial,
-        {
-          sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
-          gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
-        },
-        tasks.filter((t) => t.engineId === e.id).map((t) => t.task),
-        fitments.filter((f) => f.modelId === m.id),
-        { choices: answers ?? now, times: times.get(e.id) ?? null, traits: workFacts(m, answers ?? now).traits },
-      ),
-    }));
+  const { choices } = await readRuleBook(db);
+  const jobIds = pickings.flatMap((p) => p.jobId ?? []);
+  const cards =
+    jobIds.length === 0
+      ? []
+      : await db
+          .select({ id: job.id, answers: job.schoolAnswers, workedBy: job.workedBy })
+          .from(job)
+          .where(inArray(job.id, jobIds));
+  return ({ tasks, jobId }) => {
+    const card = cards.find((c) => c.id === jobId);
+    const answers = card?.answers ?? choices;
+    const own = new Set(tasks.map((t) => t.engineId));
+    const found = engines
+      .filter(({ e }) => own.has(e.id))
+      .map(({ e, m }) => {
+        const was = card?.workedBy?.engines[e.id];
+        return {
+          engineId: e.id,
+          ...partsForEngine(
+            e.serial,
+            {
+              sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
+              gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+            },
+            tasks.filter((t) => t.engineId === e.id).map((t) => t.task),
+            fitments.filter((f) => f.modelId === m.id),
+            {
+              choices: answers,
+              times: (was ? was.times : times.get(e.id)) ?? null,
+              traits: workFacts(was?.model ?? m, answers).traits,
+            },
+          ),
+        };
+      });
     return {
       needs: found.flatMap(({ engineId, needs }) => needs.map((n) => ({ ...n, engineId }))),
       unknown: found.flatMap(({ engineId, unknown }) => unknown.map((task) => ({ engineId, task }))),
     };
   };
-}
-
-/** A card's tasks, or others that are picked for together at one base. */
-export interface Picking {
-  baseId: number;
-  tasks: readonly TaskOfEngine[];
-  /** The yard's answers the card was issued with; left out = those of now. */
-  answers?: SchoolChoices;
 }
 
 /**
@@ -62,10 +81,7 @@ export async function partsOfAll<P extends Picking>(
   db: Db | Tx,
   pickings: readonly P[],
 ): Promise<{ picking: P; parts: PartLine[]; partsUnknown: TaskOfEngine[] }[]> {
-  const partsOf = await partsReader(
-    db,
-    pickings.flatMap((p) => p.tasks.map((t) => t.engineId)),
-  );
+  const partsOf = await partsReader(db, pickings);
   const read = pickings.map((picking) => ({ picking, ...partsOf(picking) }));
   const ids = [...new Set(read.flatMap(({ needs }) => needs.map((n) => n.partId)))];
   const rows =
@@ -105,13 +121,13 @@ export async function partsOfAll<P extends Picking>(
   });
 }
 
-/** The parts one set of tasks takes at a base. */
+/** The parts one set of tasks takes at a base; those of a card as it was issued. */
 export async function partsOfTasks(
   db: Db | Tx,
   tasks: readonly TaskOfEngine[],
   baseId: number,
-  answers?: SchoolChoices,
+  jobId?: number,
 ): Promise<{ parts: PartLine[]; partsUnknown: TaskOfEngine[] }> {
-  const [only] = await partsOfAll(db, [{ baseId, tasks, ...(answers && { answers }) }]);
+  const [only] = await partsOfAll(db, [{ baseId, tasks, ...(jobId !== undefined && { jobId }) }]);
   return { parts: only!.parts, partsUnknown: only!.partsUnknown };
 }

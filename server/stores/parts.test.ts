@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Part } from '@diurna/contract/stores';
-import { openTwinYard } from '../test/yard.ts';
+import { Cards } from '../test/cards.ts';
+import { openTwinYard, workThrough } from '../test/yard.ts';
 
 let own: Awaited<ReturnType<typeof openTwinYard>>;
 beforeAll(async () => {
@@ -82,4 +83,62 @@ test('of two parts that fit, the yard’s answers and the engine’s log take on
   expect(would.comingYear.after.partsMinor).toBeLessThan(would.comingYear.before.partsMinor);
   await own.ilse.put('/rules/schools/parts%20make', { answer: 'maker', was: 'maker impeller' });
   expect((await numbers())[0]).toBe('F-M');
+});
+
+test('a card keeps the parts it was issued with, to its finish and after, whatever the yard answers since', async () => {
+  const hanne = await own.yard.as('stores');
+  const cards = new Cards(own.ilse, { boatId: own.boatId, technicianId: own.yard.people.technician! });
+  const models = await own.ilse.get<{ id: number; name: string }[]>('/fleet/models');
+  const { id: partId } = await hanne.post<{ id: number }>('/stores/parts', {
+    number: 'GASK',
+    name: 'Gear-case gasket',
+    kind: 'gasket',
+    unit: 'each',
+    priceMinor: 70,
+    fitments: [
+      { modelId: models.find((m) => m.name === '60')!.id, task: 'gear-lube', quantity: 2, from: null, to: null },
+    ],
+  });
+  await hanne.post('/stores/movements', { act: 'receive', partId, baseId: own.yard.baseId, quantity: 10, note: null });
+  const washers = (answer: string, was: string) => own.ilse.put('/rules/schools/washers', { answer, was });
+  const gaskets = async (id: number) => (await cards.read(id)).parts.find((p) => p.number === 'GASK')?.quantity;
+  // They were new the last time: with this answer they would go on again.
+  await own.ilse.post('/service/entries', {
+    engineId: own.port,
+    task: 'gear-lube',
+    doneOn: '2026-03-01',
+    hours: null,
+    doneBy: 'Ines',
+    remark: null,
+  });
+  const id = await cards.hand([[own.port, 'gear-lube']]);
+  await washers('second', 'new');
+  const other = await cards.hand([[own.starboard, 'gear-lube']]);
+  expect(await gaskets(id)).toBe(2);
+  await workThrough(own.ines, id);
+  const done = await cards.finish(own.ines, id);
+  expect(done).toMatchObject({ status: 200 });
+  expect((await cards.read(id)).used).toEqual(
+    expect.arrayContaining([expect.objectContaining({ number: 'GASK', quantity: 2 })]),
+  );
+  // Twice new by now. The next time they are new again, the time after they go on once more.
+  await cards.callOff(other);
+  const third = await cards.hand([[own.port, 'gear-lube']]);
+  expect(await gaskets(third)).toBe(2);
+  await cards.callOff(third);
+  await own.ilse.post('/service/entries', {
+    engineId: own.port,
+    task: 'gear-lube',
+    doneOn: '2026-04-15',
+    hours: null,
+    doneBy: 'Ines',
+    remark: null,
+  });
+  const again = await cards.hand([[own.port, 'gear-lube']]);
+  expect(await gaskets(again)).toBeUndefined();
+  await workThrough(own.ines, again);
+  expect(await cards.finish(own.ines, again)).toMatchObject({ status: 200 });
+  // Its own entry in the log does not make it another turn.
+  expect(await gaskets(again)).toBeUndefined();
+  await washers('new', 'second');
 });

@@ -26,19 +26,20 @@ export async function onHandByPart(
 
 /** Fitments of these models, or of all. */
 export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitment[]> {
-  const { fitment } = tables;
+  const { fitment, part } = tables;
   if (modelIds?.length === 0) return [];
-  const { part } = tables;
   const rows = await db
     .select({ f: fitment, kind: part.kind, make: part.make, priceMinor: part.priceMinor })
     .from(fitment)
     .innerJoin(part, eq(part.id, fitment.partId))
     .where(modelIds ? inArray(fitment.modelId, modelIds) : undefined)
     .limit(50_000);
+  // Asked of fluids alone: of two that fit, the one that most models take.
   const spread = await rowsOf(
     db,
     z.object({ part_id: z.number(), task: taskKind, n: z.number() }),
-    sql`select part_id, task, count(distinct model_id)::int as n from fitment group by part_id, task`,
+    sql`select f.part_id, f.task, count(distinct f.model_id)::int as n from fitment f join part p on p.id = f.part_id
+      where p.kind in ('oil', 'gear lube') group by f.part_id, f.task`,
   );
   const models = new Map(spread.map((s) => [`${s.part_id} ${s.task}`, s.n]));
   return rows.map(({ f, ...of }) => ({

@@ -55,8 +55,6 @@ export interface CardWork {
   done: ReadonlySet<string>;
   steps: readonly Step[];
   pace: number;
-  /** The yard's answers it was issued with. */
-  answers: SchoolChoices;
   order: () => WorkingOrder;
   basis: { engineId: number; task: TaskKind; minutes: number; text: string; first: boolean }[];
   /** What a finished card keeps of it. */
@@ -188,7 +186,6 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
           basis,
           workedBy: { pace, engines, hands: handsOf(tasks) },
           order: written.order,
-          answers: own[0]!.school_answers,
         },
       ];
     }),

@@ -127,13 +127,16 @@ interface More<N extends keyof R> {
   keepUnusedDataFor?: number;
   /** Hears of every answer. */
   heard?: (reply: Reply<N>) => void;
+  /** Fills in what an answer lacks that an older page kept on this device. */
+  whole?: (reply: Reply<N>) => Reply<N>;
   /** What is shown after an answer, from what was known before it. */
   merge?: (known: Reply<N>, reply: Reply<N>) => Reply<N>;
 }
-const hearing = <N extends keyof R>(heard: More<N>['heard']) =>
-  heard && {
-    transformResponse: (reply: Reply<N>) => {
-      heard(reply);
+const hearing = <N extends keyof R>({ heard, whole }: Pick<More<N>, 'heard' | 'whole'>) =>
+  (heard ?? whole) && {
+    transformResponse: (kept: Reply<N>) => {
+      const reply = whole ? whole(kept) : kept;
+      heard?.(reply);
       return reply;
     },
   };
@@ -143,12 +146,12 @@ export const reads = <N extends keyof R>(
   b: Builder,
   name: N,
   tags: Tagged<N>,
-  { heard, merge, ...more }: More<N> = {},
+  { heard, whole, merge, ...more }: More<N> = {},
 ) =>
   b.query<Reply<N>, ArgOf<R[N]>>({
     query: (arg) => requestOf(routes[name], arg),
     providesTags: tags as never,
-    ...hearing(heard),
+    ...hearing<N>({ ...(heard && { heard }), ...(whole && { whole }) }),
     ...(merge && {
       merge: (draft: Reply<N>, reply: Reply<N>) => {
         const known = original(draft as object) as Reply<N>;
@@ -163,7 +166,7 @@ export const writes = <N extends keyof R>(b: Builder, name: N, tags: Tagged<N>, 
   b.mutation<Reply<N>, ArgOf<R[N]>>({
     query: (arg) => requestOf(routes[name], arg),
     invalidatesTags: tags as never,
-    ...hearing(heard),
+    ...hearing<N>({ ...(heard && { heard }) }),
   });
 
 /** What went wrong, in the server's words; a plain sentence when it did not answer at all. */

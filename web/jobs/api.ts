@@ -1,11 +1,17 @@
 import { withKept } from '../app/offline.ts';
+import { withWorks } from './older-card.ts';
 import { api, reads, writes, WORKED } from '../app/api.ts';
 
 /** What the rooms read and write of jobs: every route by its name in the contract. */
 export const jobsApi = api.injectEndpoints({
   endpoints: (b) => ({
-    listJobs: reads(b, 'listJobs', ['Jobs', 'Progress']),
-    readJob: reads(b, 'readJob', (_reply, _error, id) => ['Jobs', 'Stores', { type: 'Card', id }], { merge: withKept }),
+    listJobs: reads(b, 'listJobs', ['Jobs', 'Progress'], {
+      whole: (page) => ({ ...page, rows: page.rows.map(withWorks) }),
+    }),
+    readJob: reads(b, 'readJob', (_reply, _error, id) => ['Jobs', 'Stores', { type: 'Card', id }], {
+      merge: withKept,
+      whole: withWorks,
+    }),
     previewJob: reads(b, 'previewJob', ['Stores']),
     addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records']),
     editJob: writes(b, 'editJob', ['Jobs', 'Due', 'Records']),

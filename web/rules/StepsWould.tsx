@@ -1,8 +1,9 @@
 import type { SchoolAnswer } from '@diurna/contract/rules';
 import { TASKS, type SchoolChoices, type SchoolKey } from '@diurna/core/service';
-import { stepsChanged, type StepsChanged } from '@diurna/core/visit';
+import { stepsChanged, type StepsChanged, type Templates } from '@diurna/core/visit';
 import { useMemo } from 'react';
 import { fleetApi } from '../fleet/api.ts';
+import { visitApi } from '../visit/api.ts';
 import { plural } from '../ui/format.ts';
 
 const wordOf = (task: StepsChanged['task']) => (task === 'lay-up' ? 'Lay-up' : TASKS[task].word);
@@ -18,20 +19,22 @@ export function StepsWould({
   answers: readonly SchoolAnswer[];
 }) {
   const { data: models } = fleetApi.useListModelsQuery();
+  const { data: inForce } = visitApi.useListTemplatesQuery();
   const changes = useMemo(() => {
     const before: SchoolChoices = Object.fromEntries(answers.map((a) => [a.school, a.answer]));
     const after = { ...before, [school]: answer };
+    const templates: Templates = Object.fromEntries((inForce ?? []).map((t) => [t.key, t.lines]));
     const found = new Map<string, { change: StepsChanged; models: string[] }>();
     for (const m of models ?? [])
-      for (const change of stepsChanged({ ...m, traits: m.traits ?? null }, before, after)) {
+      for (const change of stepsChanged({ ...m, traits: m.traits ?? null }, before, after, templates)) {
         const key = JSON.stringify(change);
         const known = found.get(key) ?? { change, models: [] };
         known.models.push(`${m.maker} ${m.name}`);
         found.set(key, known);
       }
     return [...found.values()];
-  }, [models, answers, school, answer]);
-  if (!models) return null;
+  }, [models, inForce, answers, school, answer]);
+  if (!models || !inForce) return null;
   if (changes.length === 0) return <p className="faint">No step of a card and no lay-up changes.</p>;
   return (
     <ul className="steps-would" aria-label="What changes on cards">

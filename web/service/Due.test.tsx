@@ -263,6 +263,7 @@ describe('handing out', () => {
     expect(services.getByRole('button', { name: /^200 h service/ }).getAttribute('aria-pressed')).toBe('true');
     expect(await screen.findByText('200 h service port: the shelf lacks a part for impeller.')).toBeTruthy();
     await user.click(await services.findByRole('button', { name: /^lay-up/ }));
+    expect(services.getByRole('button', { name: /^lay-up/ }).getAttribute('aria-pressed')).toBe('true');
     expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Fogging port' }).checked).toBe(true);
     expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Engine oil port' }).checked).toBe(false);
     await waitFor(() => {

@@ -48,6 +48,8 @@ const servicesOf = (rows: readonly DueRow[]) =>
     })),
   );
 
+const LAY_UP = 'lay-up';
+
 /** The engine's services by name: one click takes the list of one. */
 function ServiceButtons({
   rows,
@@ -64,7 +66,10 @@ function ServiceButtons({
   const services = servicesOf(rows);
   const chosen = rows.filter((r) => ticked.has(key({ engineId: r.engineId, task: r.due.task }))).map((r) => r.due.task);
   const whole = serviceOf(chosen, services);
-  const lists = [...services, ...(layUp.length > 0 ? [{ key: 'lay-up', word: 'lay-up', tasks: layUp }] : [])];
+  const { engineId } = rows[0]!;
+  const pressed = (s: { key: string; tasks: readonly TaskKind[] }) =>
+    s.key === LAY_UP ? s.tasks.every((task) => ticked.has(key({ engineId, task }))) : whole?.key === s.key;
+  const lists = [...services, ...(layUp.length > 0 ? [{ key: LAY_UP, word: 'lay-up', tasks: layUp }] : [])];
   if (lists.length === 0) return null;
   return (
     <p className="chips" role="group" aria-label={`Services, ${rows[0]!.position}`}>
@@ -73,7 +78,7 @@ function ServiceButtons({
           key={s.key}
           type="button"
           className="chip"
-          aria-pressed={whole?.key === s.key}
+          aria-pressed={pressed(s)}
           title={s.tasks.map((t) => TASKS[t].word).join(', ')}
           onClick={() => {
             pick(rows, s.tasks);
@@ -104,15 +109,19 @@ function Lacking({
     const unknown = preview.partsUnknown.filter(of).map((t) => `a part for ${TASKS[t.task].word.toLowerCase()}`);
     const position = rows.find((r) => r.engineId === engineId)!.position;
     const lacks = [...new Set([...short, ...unknown])];
+    const name = `${service.word.replace(/^./, (c) => c.toUpperCase())}${position === 'single' ? '' : ` ${position}`}`;
     return [
-      `${service.word.replace(/^./, (c) => c.toUpperCase())}${position === 'single' ? '' : ` ${position}`}: ${lacks.length === 0 ? 'all of it is on the shelf.' : `the shelf lacks ${lacks.join(', ')}.`}`,
+      {
+        short: lacks.length > 0,
+        text: `${name}: ${lacks.length === 0 ? 'all of it is on the shelf.' : `the shelf lacks ${lacks.join(', ')}.`}`,
+      },
     ];
   });
   return (
     <>
-      {lines.map((line) => (
-        <p key={line} className={line.includes('lacks') ? 'minus' : 'faint'}>
-          {line}
+      {lines.map(({ short, text }) => (
+        <p key={text} className={short ? 'minus' : 'faint'}>
+          {text}
         </p>
       ))}
     </>
@@ -185,16 +194,13 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
 
   /** The named service alone, as far as its work is free. */
   const pickOnly = (own: readonly DueRow[], tasks: readonly TaskKind[]) => {
+    const { engineId } = own[0]!;
+    const free = tasks.filter((task) => own.find((r) => r.due.task === task)?.job == null);
+    const more = free.filter((task) => !own.some((r) => r.due.task === task)).map((task) => ({ engineId, task }));
+    setSeason((was) => [...was.filter((t) => t.engineId !== engineId), ...more]);
     setTicked((old) => {
-      const next = new Set(old);
-      for (const r of own) next.delete(key({ engineId: r.engineId, task: r.due.task }));
-      for (const r of own)
-        if (tasks.includes(r.due.task) && r.job === null) next.add(key({ engineId: r.engineId, task: r.due.task }));
-      const { engineId } = own[0]!;
-      const more = tasks.flatMap((task) => (own.some((r) => r.due.task === task) ? [] : [{ engineId, task }]));
-      setSeason((was) => [...was.filter((t) => t.engineId !== engineId), ...more]);
-      for (const t of more) next.add(key(t));
-      return next;
+      const others = [...old].filter((k) => !k.startsWith(`${engineId} `));
+      return new Set([...others, ...free.map((task) => key({ engineId, task }))]);
     });
   };
   const handOut = async () => {

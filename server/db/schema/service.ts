@@ -126,7 +126,6 @@ export const serviceEntry = pgTable(
   ],
 );
 
-/** What was run in of a new engine, outing by outing. Rows are never changed or erased (a trigger refuses it). */
 /** Work put off knowingly; what is over is ended, never erased. */
 export const deferral = pgTable(
   'deferral',
@@ -156,6 +155,7 @@ export const deferral = pgTable(
   ],
 );
 
+/** What was run in of a new engine, outing by outing. Rows are never changed or erased (a trigger refuses it). */
 export const breakInEntry = pgTable(
   'break_in_entry',
   {
