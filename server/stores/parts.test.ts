@@ -87,7 +87,7 @@ test('of two parts that fit, the yard’s answers and the engine’s log take on
 
 test('a card keeps the parts it was issued with, to its finish and after, whatever the yard answers since', async () => {
   const hanne = await own.yard.as('stores');
-  const cards = new Cards(own.ilse, { boatId: own.boatId, technicianId: own.yard.people.technician! });
+  const cards = new Cards(own.ilse, { boatId: own.boatId, technicianId: own.yard.people.technician });
   const models = await own.ilse.get<{ id: number; name: string }[]>('/fleet/models');
   const { id: partId } = await hanne.post<{ id: number }>('/stores/parts', {
     number: 'GASK',
