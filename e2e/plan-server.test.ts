@@ -72,10 +72,14 @@ afterAll(async () => {
 describe('a plan worked out on the server', () => {
   test('tells of progress, plans and bound; the last plan costs what the core says, not less than the bound', async () => {
     expect(problemFaults(board.problem)).toEqual([]);
-    // Its threads give way to all who answer people: beside other tests it needs its time.
-    const reply = await compute({ seconds: 8 });
-    expect(reply.headers.get('content-type')).toContain('application/x-ndjson');
-    const lines = await linesOf(reply);
+    // Its threads give way to all who answer people: what a bound takes depends on who works beside it.
+    let lines: Line[] = [];
+    for (const seconds of [4, 16, 60]) {
+      const reply = await compute({ seconds });
+      expect(reply.headers.get('content-type')).toContain('application/x-ndjson');
+      lines = await linesOf(reply);
+      if (lines.at(-1)!.bound !== null) break;
+    }
     expect(lines.filter((l) => l.say === 'progress').length).toBeGreaterThan(3);
     const plans = lines.filter((l) => l.say === 'plan');
     const costs = plans.map((l) => l.cost!);

@@ -4,7 +4,7 @@ import { Draft, type DraftVisit, type FullModel } from '../search/draft.ts';
 import type { SolveMip } from './mip.ts';
 import { PROVEN, type PlannedVisit } from '../problem/problem.ts';
 
-/** Rounds of prices between two looks at what the search has found. */
+/** Rounds of prices between two looks at what the search has found; the first look comes after one. */
 const STRIDE = 10;
 /** The bound has settled when this many rounds raised it by less than a share of the gap. */
 const SETTLED_ROUNDS = 80;
@@ -68,7 +68,9 @@ export class Prover {
       return null;
     }
     if (!this.settled) {
-      for (let k = 0; k < STRIDE && !this.isProven(goal); k++) {
+      // However slow the machine or short the time: some bound is better than none.
+      const stride = this.history.length === 0 ? 1 : STRIDE;
+      for (let k = 0; k < stride && !this.isProven(goal); k++) {
         this.bound.iterate(goal);
         this.proven = Math.max(this.proven, Math.min(goal, this.bound.best));
       }
