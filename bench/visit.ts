@@ -28,6 +28,7 @@ export function smallNet(seed: number): Step[] {
     text: '',
     detail: null,
     minutes: random.whole(1, 20),
+    running: 0,
     wait: random.pick([0, 0, 5, 20, 45]),
     stance: random.pick(['level', 'tilted', null, null]),
     warm: false,

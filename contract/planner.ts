@@ -36,7 +36,16 @@ export const planProblem = z.object({
     )
     .max(MOST),
   boats: z.array(z.object({ id, base: id, free: z.array(z.array(span.extend({ idleCost: amount }))) })).max(MOST),
-  engines: z.array(z.object({ id, boat: id, access: z.record(z.string(), amount) })).max(MOST),
+  engines: z
+    .array(
+      z.object({
+        id,
+        boat: id,
+        access: z.record(z.string(), amount),
+        running: z.record(z.string(), amount).optional(),
+      }),
+    )
+    .max(MOST),
   tasks: z
     .array(
       z.object({

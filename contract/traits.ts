@@ -1,11 +1,18 @@
 import { z } from 'zod';
 
+const newtonMetres = z.number().positive('must be above 0').max(600, 'is more than any of these screws takes');
 const torque = z
-  .number()
-  .positive('must be above 0')
-  .max(600, 'is more than any of these screws takes')
+  .union(
+    [
+      newtonMetres,
+      z
+        .object({ least: newtonMetres, most: newtonMetres })
+        .refine((r) => r.least < r.most, { message: 'begins above its end' }),
+    ],
+    'is no torque: write 62, or 75 to 110, or 55 to 80 lbf·ft',
+  )
   .nullable()
-  .meta({ description: 'N·m' });
+  .meta({ description: 'N·m: one figure, or the range that is allowed.' });
 
 const toolSize = z.number().min(4, 'is below 4 mm').max(120, 'is above 120 mm').nullable().meta({ description: 'mm' });
 

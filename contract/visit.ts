@@ -1,4 +1,5 @@
 import { READING_KINDS } from '@diurna/core/findings';
+import { TORQUES } from '@diurna/core/fleet';
 import {
   FACT_KEYS,
   GATES,
@@ -6,7 +7,6 @@ import {
   STANCES,
   TEMPLATE_KEYS,
   TOOL_SIZE_KEYS,
-  TORQUES,
   TURNS,
   type Fact,
   type Need,
@@ -22,6 +22,7 @@ export const readingKind = z.enum(READING_KINDS);
 export const readingValue = z.union([
   z.object({ choice: z.string().min(1).max(40) }),
   z.object({ value: z.number().min(0, 'cannot be below 0').max(100_000), unit: z.string().min(1).max(12) }),
+  z.object({ not: reason }),
 ]);
 
 const words = (most: number) => z.string().trim().max(most, `is longer than ${most} characters`);
@@ -89,6 +90,7 @@ export const step = z.object({
   text: z.string(),
   detail: z.string().nullable(),
   minutes: z.number(),
+  running: z.number(),
   wait: z.number(),
   after: z.array(z.string()),
   stance: z.enum(STANCES).nullable(),
@@ -106,6 +108,16 @@ export const step = z.object({
   needs: z.array(need).readonly(),
   turns: z.enum(TURNS).nullable(),
 });
+/** What a task takes on a model: the estimate, and what it has become by what was measured. */
+const learnedMinutes = z.object({
+  task: taskKind,
+  modelId: id,
+  modelName: z.string(),
+  estimate: z.number(),
+  minutes: z.number(),
+  times: z.int(),
+});
+export type LearnedMinutes = z.infer<typeof learnedMinutes>;
 export const timedStep = z.object({ step, start: z.number(), end: z.number(), move: z.enum(STANCES).nullable() });
 
 const uuid = z.uuid('is no entry of ours');
@@ -289,16 +301,8 @@ export const visitRoutes = {
           times: z.int(),
         }),
       ),
-      works: z.array(
-        z.object({
-          task: taskKind,
-          modelId: id,
-          modelName: z.string(),
-          estimate: z.number(),
-          minutes: z.number(),
-          times: z.int(),
-        }),
-      ),
+      works: z.array(learnedMinutes),
+      drains: z.array(learnedMinutes),
     }),
     summary: 'Minutes learned from cards, by task, model and technician, with what they rest on.',
   }),

@@ -1,3 +1,4 @@
+import type { KnownTraits } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 
 /** Invented engines with invented figures; none stands for a real one. */
@@ -127,7 +128,7 @@ export const MODELS = {
 export type ModelKey = keyof typeof MODELS;
 
 /** Figures of the invented makers' papers, by model, where the yard has entered them. */
-export const FIGURES: Record<string, Record<string, number | string>> = {
+export const FIGURES: Record<string, KnownTraits> = {
   '60': {
     gearScrews: 2,
     drainScrewNm: 21,
@@ -149,7 +150,7 @@ export const FIGURES: Record<string, Record<string, number | string>> = {
     gearScrews: 3,
     drainScrewNm: 26,
     plugNm: 22,
-    propNutNm: 74,
+    propNutNm: { least: 74, most: 88 },
     plugGapMm: 1.1,
     dipstickMl: 1000,
     drainSocketMm: 19,

@@ -1,3 +1,4 @@
+import type { KnownTraits, Torque } from '@diurna/core/fleet';
 import type { Visitor } from './visitor.ts';
 
 export type Seen = { choice: string } | { value: number; unit: string };
@@ -7,6 +8,7 @@ interface CardEngine {
   position: string;
   cylinders: number;
   sump: { value: number; unit: string } | null;
+  traits: KnownTraits;
 }
 interface DemoCard {
   version: number;
@@ -14,7 +16,10 @@ interface DemoCard {
   engines: CardEngine[];
   tasks: { engineId: number; task: string }[];
   parts: { partId: number; quantity: number; onHand: number }[];
-  steps: { end: number; step: { id: string; engineId: number | null; readings: string[] } }[];
+  steps: {
+    end: number;
+    step: { id: string; engineId: number | null; task: string | null; torque: Torque | null; readings: string[] };
+  }[];
   findings: { key: string; state: string }[];
 }
 
@@ -86,9 +91,15 @@ export async function workCard(desk: Visitor, hands: Visitor, w: WorkedCard): Pr
     const engine = card.engines.find((e) => e.id === step.engineId);
     const seen = step.readings.flatMap((kind) => {
       if (!engine) return [];
-      const parts = BY_CYLINDER.has(kind) ? Array.from({ length: engine.cylinders }, (_, i) => i + 1) : [null];
+      const parts = BY_CYLINDER.has(kind)
+        ? Array.from({ length: engine.cylinders }, (_, i) => i + 1)
+        : [kind === 'torque' ? step.task : null];
       return parts.flatMap((part) => {
-        const value = w.seen?.(kind, engine, part) ?? volumeOf(kind, engine) ?? WELL[kind];
+        const value =
+          w.seen?.(kind, engine, typeof part === 'number' ? part : null) ??
+          volumeOf(kind, engine, id) ??
+          torqueOf(kind, step.torque, engine, id) ??
+          WELL[kind];
         const key = `${engine.id} ${kind}${part === null ? '' : `#${part}`}`;
         return value ? [entry(at - 2000, 0, { kind: 'read', key, value })] : [];
       });
@@ -120,10 +131,21 @@ export async function workCard(desk: Visitor, hands: Visitor, w: WorkedCard): Pr
   });
 }
 
+/** Never the same twice, and the same in every demo: -0.5 to 0.5. */
+const astray = (card: number, engine: number) => (((card * 7 + engine * 5) % 11) - 5) / 10;
+
 /** A little stays in the sump, and a little less than the label goes in. */
-function volumeOf(kind: string, { sump }: CardEngine): Seen | undefined {
+function volumeOf(kind: string, { id, sump }: CardEngine, card: number): Seen | undefined {
   const share = kind === 'oil out' ? 0.963 : kind === 'oil in' ? 0.907 : null;
   return share === null || sump === null
     ? undefined
-    : { value: Math.round(sump.value * share * 100) / 100, unit: sump.unit };
+    : { value: Math.round(sump.value * (share + 0.012 * astray(card, id)) * 100) / 100, unit: sump.unit };
+}
+
+/** Tightened to what the model says, as a wrench clicks: a little over or under; where it says nothing, by feel. */
+function torqueOf(kind: string, torque: Torque | null, { id, traits }: CardEngine, card: number): Seen | undefined {
+  const figure = torque === null ? null : (traits[torque] ?? null);
+  if (kind !== 'torque' || figure === null) return undefined;
+  const middle = typeof figure === 'number' ? figure : (figure.least + figure.most) / 2;
+  return { value: Math.round(middle * (1 + 0.06 * astray(card, id)) * 10) / 10, unit: 'N·m' };
 }

@@ -6,8 +6,12 @@ import {
   deferredDue,
   dueState,
   followUpDue,
+  levelWantedOn,
   nextReturn,
+  oilWatched,
+  oilWatchText,
   worstFirst,
+  type Due,
   type LastDone,
   type RuleInForce,
 } from '../service/index.ts';
@@ -34,7 +38,7 @@ export function dueOfEngine(
     due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
   }));
   return withDeferrals(
-    [...(facts.followUps.length === 0 ? dues : withAsked(dues, facts, boat, today)), ...runningIn(facts, isNew)],
+    [...withOilWatch(withAsked(dues, facts, boat, today), facts, boat, today), ...runningIn(facts, isNew)],
     facts,
     dayNumber(today),
   );
@@ -85,7 +89,7 @@ function runningIn(facts: EngineFacts, last: LastDone | null): EngineDue[] {
   ];
 }
 
-/** Work asked for joins the programme's: of one task the nearer counts. */
+/** Work findings and finished jobs asked for. */
 function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
   for (const f of facts.followUps) {
     const back = f.dueOn === null ? nextReturn(boat.hires, f.at) : null;
@@ -95,23 +99,41 @@ function withAsked(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today
       facts.lastDone.get(f.task) ?? null,
       dayNumber(today),
     );
-    const asked: EngineDue = {
-      facts,
-      due,
-      asked: f.why,
-      rule: {
-        task: f.task,
-        everyHours: null,
-        everyMonths: null,
-        source: { is: 'asked', why: f.why },
-        shortened: null,
-        shortenedMonths: null,
-      },
-    };
-    const at = dues.findIndex((d) => d.due.task === f.task);
-    if (at < 0) dues.push(asked);
-    else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
-    else dues[at] = { ...dues[at]!, asked: f.why };
+    join(dues, facts, due, f.why);
   }
   return dues;
+}
+
+/** The level of an engine that uses oil is read every week and before each hire. */
+function withOilWatch(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
+  if (facts.oilWatch === null || !oilWatched(facts.oilWatch)) return dues;
+  const last = facts.lastDone.get('oil-level') ?? null;
+  const day = (at: number) => dayInZone(new Date(at), facts.timeZone);
+  const hires = boat.recent.hires
+    .map((h) => ({ out: day(h.out), back: day(h.back) }))
+    .sort((a, b) => (a.out < b.out ? -1 : a.out > b.out ? 1 : 0));
+  const due = followUpDue('oil-level', levelWantedOn(last, hires, today), last, dayNumber(today));
+  join(dues, facts, due, oilWatchText(facts.oilWatch));
+  return dues;
+}
+
+/** Work wanted besides the programme joins it: of one task the nearer counts. */
+function join(dues: EngineDue[], facts: EngineFacts, due: Due, why: string): void {
+  const asked: EngineDue = {
+    facts,
+    due,
+    asked: why,
+    rule: {
+      task: due.task,
+      everyHours: null,
+      everyMonths: null,
+      source: { is: 'asked', why },
+      shortened: null,
+      shortenedMonths: null,
+    },
+  };
+  const at = dues.findIndex((d) => d.due.task === due.task);
+  if (at < 0) dues.push(asked);
+  else if (worstFirst(asked.due, dues[at]!.due) < 0) dues[at] = asked;
+  else dues[at] = { ...dues[at]!, asked: why };
 }

@@ -7,6 +7,7 @@ import type {
   Due,
   FollowUp,
   LastDone,
+  OilWatch,
   TimesDone,
   ProgrammeRule,
   RuleInForce,
@@ -58,6 +59,8 @@ export interface EngineFacts {
   deferrals: Deferral[];
   /** How far a new engine is run in; null = it is over, or it was never new here. */
   runIn: BreakInState | null;
+  /** It was found to use oil; null = it was not. */
+  oilWatch: OilWatch | null;
 }
 
 /** The card a task stands on. */

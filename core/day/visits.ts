@@ -44,11 +44,12 @@ export function troublesOf(
 
 /** A card on somebody's line, with the minutes it takes this person. */
 export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, trouble: string | null): DayVisit {
-  const { hands, elapsed } = visitMinutes(work, pace);
+  const { busy, elapsed } = visitMinutes(work, pace);
   // The longest drain begins when its engine is open; the order of steps comes with the card.
-  const longest = work.filter((t) => TASKS[t.task].wait > 0).sort((a, b) => TASKS[b.task].wait - TASKS[a.task].wait)[0];
+  const waitOf = (t: VisitTask) => t.wait ?? TASKS[t.task].wait;
+  const longest = work.filter((t) => waitOf(t) > 0).sort((a, b) => waitOf(b) - waitOf(a))[0];
   const draining = longest && {
-    wait: TASKS[longest.task].wait,
+    wait: waitOf(longest),
     access: accessOf(longest.task, longest.engine?.facts.traits).filter((a) => a !== 'run'),
   };
   const opened = draining
@@ -66,7 +67,7 @@ export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, 
     pinned: j.pinned,
     start: j.startMinute,
     minutes: elapsed,
-    hands: pace * hands,
+    hands: busy,
     drain: draining
       ? { from: Math.min(opened, Math.max(0, elapsed - draining.wait)), to: Math.min(elapsed, opened + draining.wait) }
       : null,

@@ -256,3 +256,32 @@ test('judging looks back only on the engine it judges', () => {
   const past = onDay('2025-05-12', 300, { '8 compression#1': { value: 300, unit: 'psi' } });
   expect(findingsOf(engine({ past }), psi(128, 130))).toEqual([]);
 });
+
+describe('a reading that was not possible', () => {
+  const not = (kind: string, why = 'no water on the dock'): Readings => ({ [`7 ${kind}`]: { not: why } });
+  test('of what makes an engine fit to run holds it until somebody has seen it', () => {
+    for (const kind of ['stream', 'oil light', 'oil level', 'leak', 'shift'])
+      expect(only(judge(not(kind)))).toMatchObject({
+        weight: 'hold',
+        means: 'Nobody has seen that it is fit to go out.',
+        proposals: [{ kind: 'hold', checks: [] }],
+      });
+  });
+  test('of a repair holds it until the repair is looked at; of what work was for asks for that work again', () => {
+    expect(only(judge(not('seal pressure again'))).proposals).toEqual([
+      { kind: 'hold', checks: ['gear-seals'] },
+      { kind: 'follow-up', task: 'gear-seals', when: 'now' },
+    ]);
+    // Told once, whichever cylinders it was.
+    const cylinders = { '7 compression#1': { not: 'gauge broken' }, '7 compression#2': { not: 'gauge broken' } };
+    expect(only(judge(cylinders))).toMatchObject({
+      weight: 'act',
+      seen: 'Compression: not possible. gauge broken',
+      proposals: [{ kind: 'follow-up', task: 'compression', when: 14 }],
+    });
+  });
+  test('of the rest is written down; read after all, nothing is found', () => {
+    expect(only(judge(not('impeller look')))).toMatchObject({ weight: 'watch', proposals: [] });
+    expect(judge(look('impeller look', 'sound'))).toEqual([]);
+  });
+});

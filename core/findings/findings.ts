@@ -5,6 +5,7 @@ import { anodeLeft } from './looks/anodes.ts';
 import { caseUnderPressure, gearLube, gearsSeen, hubSeen, shaftLine } from './looks/gear.ts';
 import { batteryRead, underCowl } from './looks/engine.ts';
 import { compressionRead, leakDownRead, plugsRead } from './looks/ignition.ts';
+import { notRead } from './looks/not-read.ts';
 import { gasketsOut, levelLeft, lubeIn, oilSums } from './looks/fill.ts';
 import { fuelInOil, metalInOil, metalTraced, oilPressure, oilPressureRead, oilUsed, waterInOil } from './looks/oil.ts';
 import { screwsAndTorques } from './looks/screws.ts';
@@ -42,6 +43,7 @@ const LOOKS = [
   oilSums,
   levelLeft,
   lubeIn,
+  notRead,
 ];
 
 /**

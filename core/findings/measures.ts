@@ -37,6 +37,10 @@ export const percent = (share: number) => `${round(share * 100, 1)} %`;
  */
 export function readingFault(kind: ReadingKind, value: ReadingValue, part: string | null = null): string | null {
   const info = READINGS[kind];
+  if ('not' in value) {
+    if (!info.needed) return 'It can be left empty: the step does not hang on it.';
+    return value.not.trim() === '' ? 'Say why it was not possible.' : null;
+  }
   if (info.options)
     return 'choice' in value && info.options.some((o) => o.key === value.choice)
       ? null

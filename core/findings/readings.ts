@@ -275,8 +275,8 @@ export type WasteStream = (typeof WASTE_STREAMS)[number];
 /** Filters and rags are counted; the rest is measured. */
 export const wasteCounted = (stream: WasteStream): boolean => stream === 'filters' || stream === 'rags';
 
-/** A look that was chosen, or a figure with the unit it was read in. */
-export type ReadingValue = { choice: string } | { value: number; unit: string };
+/** A look that was chosen, a figure with the unit it was read in, or why it was not possible. */
+export type ReadingValue = { choice: string } | { value: number; unit: string } | { not: string };
 
 /** The name of one reading on a card: its engine (0 = the visit), its kind, and its cylinder, step or stream. */
 export interface ReadingKey {
@@ -309,6 +309,7 @@ export const READING_UNITS: Record<ReadingUnit, readonly string[]> = {
 export function valueText(key: string, value: ReadingValue | null): string {
   if (value === null) return 'taken back';
   if ('value' in value) return `${value.value} ${value.unit}`;
+  if ('not' in value) return `not possible: ${value.not}`;
   const of = readingOf(key);
   return (of && READINGS[of.kind].options?.find((o) => o.key === value.choice)?.word) ?? value.choice;
 }

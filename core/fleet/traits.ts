@@ -1,3 +1,5 @@
+import type { TorqueFigure } from './torque.ts';
+
 /**
  * How an engine model is built, as far as the work on it hangs on that. Torques in N.m, gaps in mm, pressures in kPa,
  * volumes in mL.
@@ -34,11 +36,11 @@ export interface ModelTraits {
   boltUnderTab: boolean;
   /** A speed pickup's tube runs into the lower unit. */
   speedTube: boolean;
-  drainScrewNm: number | null;
-  filterNm: number | null;
-  plugNm: number | null;
-  gearScrewNm: number | null;
-  propNutNm: number | null;
+  drainScrewNm: TorqueFigure | null;
+  filterNm: TorqueFigure | null;
+  plugNm: TorqueFigure | null;
+  gearScrewNm: TorqueFigure | null;
+  propNutNm: TorqueFigure | null;
   plugGapMm: number | null;
   drainSocketMm: number | null;
   filterWrenchMm: number | null;

@@ -1,6 +1,7 @@
 export * from './tasks.ts';
 export * from './due.ts';
 export * from './why.ts';
+export * from './oil-watch.ts';
 export * from './programme.ts';
 export * from './schools.ts';
 export * from './turns.ts';

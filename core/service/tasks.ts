@@ -64,6 +64,9 @@ export const ACCESS_MINUTES: Record<AccessKind, number> = {
   run: 7,
 };
 
+/** Of the run, what the engine runs: as long whoever stands beside it. */
+export const RUN_MINUTES = 5;
+
 /** What a person must be able to do beyond everyday work, in the words of the yard. */
 export const SKILLS = ['lower units'] as const;
 export type Skill = (typeof SKILLS)[number];

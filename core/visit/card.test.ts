@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import type { TaskKind } from '../service/index.ts';
 import {
   actualMinutes,
+  drainsTook,
   foldCard,
   keysAsked,
   progressOf,
@@ -220,6 +221,30 @@ describe('what follows from the ticks', () => {
     const took = actualMinutes(steps, foldCard(entries));
     expect(took.get('1 engine-oil')).toBeCloseTo(25 * 1.25, 0);
     expect(took.get('1 oil-filter')).toBeCloseTo(10 * 1.25, 0);
+  });
+  test('a drain is measured where somebody stood by, or came sooner; not where other work filled the time', () => {
+    const plug = steps.find((s) => s.id === '1 engine-oil/plug')!;
+    const drained = (minutes: number, between: number[] = [], ...more: Parameters<typeof entry>[0][]) =>
+      drainsTook(
+        steps,
+        foldCard([
+          entry(tick('1 engine-oil/drain'), { at: 1e9 }),
+          ...between.map((m, i) => entry(tick(`1 oil-filter/${['off', 'on'][i]}`), { at: 1e9 + m * 60_000 })),
+          entry(tick(plug.id), { at: 1e9 + (minutes + plug.minutes) * 60_000 }),
+          ...more.map((act) => entry(act, { at: 1e9 + 60_000 })),
+        ]),
+      ).get('1 engine-oil');
+    expect(drained(31)).toBeCloseTo(31, 1);
+    expect(drained(12, [4, 11.9])).toBeCloseTo(12, 1);
+    // The filter was put on until the moment the screw went in: it may have been empty long before.
+    expect(drained(31, [4, 31])).toBeUndefined();
+    expect(drained(31, [4, 20])).toBeCloseTo(31, 1);
+    // An evening, a card ticked afterwards, a pause.
+    expect([drained(900), drained(0.05), drained(31, [], { kind: 'pause', on: true, why: null })]).toEqual([
+      undefined,
+      undefined,
+      undefined,
+    ]);
   });
   test('a card ticked in one go says nothing but the estimate; a task ticked as a whole says nothing', () => {
     const all = steps.map((s, i) => entry(tick(s.id), { at: 1e9 + i * 100 }));

@@ -1,12 +1,5 @@
-import type { ModelTraits } from '../fleet/index.ts';
-import {
-  fromMillilitres,
-  inBothUnits,
-  poundForceFeet,
-  round,
-  toMillilitres,
-  type PrintedVolume,
-} from '../units/index.ts';
+import { torqueText, type ModelTraits } from '../fleet/index.ts';
+import { fromMillilitres, inBothUnits, round, toMillilitres, type PrintedVolume } from '../units/index.ts';
 
 /** What the words of a step are filled in from. */
 export interface StepFigures {
@@ -20,11 +13,6 @@ export interface StepFigures {
  * source.
  */
 export const FIRST_SHARE = 0.9;
-
-/** "17.6 N·m (13 lbf·ft)". */
-export function torqueText(nm: number): string {
-  return `${round(nm, 1)} N·m (${round(poundForceFeet(nm), nm < 30 ? 1 : 0)} lbf·ft)`;
-}
 
 /** A share of a printed volume in its own unit and the other school's. */
 export function partOf(label: PrintedVolume, share: number): PrintedVolume {
@@ -84,8 +72,8 @@ export function fillIn(text: string, { traits, sump, gearCase }: StepFigures): s
       case 'plugNm':
       case 'gearScrewNm':
       case 'propNutNm': {
-        const nm = traits[name];
-        return nm === null ? 'to the torque of the manual' : torqueText(nm);
+        const figure = traits[name];
+        return figure === null ? 'to the torque of the manual' : torqueText(figure);
       }
       default:
         return whole;

@@ -144,3 +144,33 @@ describe('minutes learned', () => {
     );
   });
 });
+
+describe('drains', () => {
+  const drains = (ratios: number[]) => [
+    {
+      task: 'gear-lube' as const,
+      modelId: 2,
+      n: ratios.length,
+      sumLog: ratios.reduce((sum, r) => sum + Math.log(r), 0),
+    },
+  ];
+  test('move the estimate of their model little when few, much when many, and no other model’s', () => {
+    const after = (n: number) => learnMinutes([], [], drains(Array.from({ length: n }, () => 1.5)));
+    expect(learnMinutes([]).drainFor('gear-lube', 2, 18)).toEqual({ minutes: 18, times: 0 });
+    // The posterior mean, added up over a grid with the densities of jStat.
+    for (const n of [1, 4, 40]) {
+      let [mass, moment] = [0, 0];
+      for (let x = -2; x <= 2; x += 0.001) {
+        const p = jStat.normal.pdf(Math.log(1.5), x, SIGMA) ** n * jStat.normal.pdf(x, 0, TAU_WORK);
+        mass += p;
+        moment += p * x;
+      }
+      const { minutes, times: known } = after(n).drainFor('gear-lube', 2, 18);
+      expect(minutes).toBeCloseTo(18 * Math.exp(moment / mass), 1);
+      expect(known).toBe(n);
+    }
+    expect(after(40).drainFor('gear-lube', 2, 18).minutes).toBeGreaterThan(26.5);
+    expect(after(40).drainFor('gear-lube', 3, 18).minutes).toBe(18);
+    expect(after(40).drainFor('engine-oil', 2, 20).minutes).toBe(20);
+  });
+});

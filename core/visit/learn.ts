@@ -41,6 +41,21 @@ const SOUND_BEFORE = 5;
 export const seizedAllowance = ({ cards, seized }: Pick<SeizedTimes, 'cards' | 'seized'>): number =>
   seized === 0 ? 0 : Math.round((SEIZED_MINUTES * seized * 10) / (cards + SOUND_BEFORE)) / 10;
 
+/** Drains one task took on one model, taken together. */
+export interface DrainsTaken {
+  task: TaskKind;
+  modelId: number;
+  n: number;
+  /** Sum of ln(minutes / estimate) over them. */
+  sumLog: number;
+}
+
+/** What a drain takes on a model, and from how many it is known. */
+export interface LearnedDrain {
+  minutes: number;
+  times: number;
+}
+
 export interface LearnedMinutes {
   minutes: number;
   estimate: number;
@@ -67,6 +82,8 @@ export interface Learned {
     estimate: number,
     first?: boolean,
   ): LearnedMinutes;
+  /** Unattended minutes of a task on a model, beside its estimate. */
+  drainFor(task: TaskKind, modelId: number, estimate: number): LearnedDrain;
   /** Times the estimate this person takes, and from how many times; 1 and 0 where nothing is known. */
   paceOf(personId: number): { pace: number; times: number };
 }
@@ -78,9 +95,14 @@ const workKey = (task: TaskKind, modelId: number) => `${task} ${modelId}`;
  * normal spread of its own around the estimate, so that a few times move little and many move much. Best linear
  * unbiased prediction of random effects (Henderson's mixed model equations, 1950, from memory), solved by
  * going round until nothing moves. Times with a seized screw are not among them: what those cost on average is allowed
- * for apart, by model.
+ * for apart, by model. Drains hang on the model alone.
  */
-export function learnMinutes(times: readonly TimesTaken[], screws: readonly SeizedTimes[] = []): Learned {
+export function learnMinutes(
+  times: readonly TimesTaken[],
+  screws: readonly SeizedTimes[] = [],
+  drains: readonly DrainsTaken[] = [],
+): Learned {
+  const drainsOf = new Map(drains.map((d) => [workKey(d.task, d.modelId), d]));
   const screwsOf = new Map(screws.map((s) => [workKey(s.task, s.modelId), s]));
   const work = new Map<string, number>();
   const person = new Map<number, number>();
@@ -143,6 +165,11 @@ export function learnMinutes(times: readonly TimesTaken[], screws: readonly Seiz
         timesOfWork: n.work.get(workKey(task, modelId)) ?? 0,
         timesOfPerson: personId === null ? 0 : (n.person.get(personId) ?? 0),
       };
+    },
+    drainFor(task, modelId, estimate) {
+      const { n: known, sumLog } = drainsOf.get(workKey(task, modelId)) ?? { n: 0, sumLog: 0 };
+      const moved = sumLog / (known + SIGMA ** 2 / TAU_WORK ** 2);
+      return { minutes: Math.round(estimate * Math.exp(moved) * 10) / 10, times: known };
     },
     paceOf: (personId) => ({ pace: Math.exp(person.get(personId) ?? 0), times: n.person.get(personId) ?? 0 }),
   };

@@ -1,7 +1,8 @@
 import type { ReadingKind } from '../findings/index.ts';
 import type { TaskKind } from '../service/index.ts';
 import type { Fact, Need, Turns } from './state/facts.ts';
-import type { Gate, Stance, Torque } from './template.ts';
+import type { Torque } from '../fleet/index.ts';
+import type { Gate, Stance } from './template.ts';
 
 /** One thing a technician does, in the words of the yard. */
 export interface Step {
@@ -14,6 +15,8 @@ export interface Step {
   detail: string | null;
   /** Minutes of hands. */
   minutes: number;
+  /** Of those, minutes the engine runs: as long whoever stands beside it. */
+  running: number;
   /** Minutes that then pass by themselves: draining, settling. */
   wait: number;
   /** Steps that have to be over before, their waiting too; `... started` = their hands only. */

@@ -1,5 +1,13 @@
 import { READINGS } from '../findings/index.ts';
-import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type AccessKind, type TaskKind } from '../service/index.ts';
+import {
+  ACCESS_MINUTES,
+  accessOf,
+  handsOnMinutes,
+  RUN_MINUTES,
+  TASKS,
+  type AccessKind,
+  type TaskKind,
+} from '../service/index.ts';
 import type { ModelTraits } from '../fleet/index.ts';
 import { fillIn, type StepFigures } from './figures.ts';
 import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
@@ -164,6 +172,7 @@ function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Ste
     engineId: null,
     task: null,
     detail: null,
+    running: 0,
     wait: 0,
     after: [],
     stance: null,
@@ -240,7 +249,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     for (const l of [...open, ...close]) add(l, kind, (ACCESS_MINUTES[kind] * l.share) / shares, 0);
   }
   const leaks = tasks.some((t) => CAN_LEAK.has(t.task));
-  for (const { task, cylinders, hands } of tasks) {
+  for (const { task, cylinders, hands, wait } of tasks) {
     const lines = inForce(templates[task] ?? SHIPPED[task]);
     // What another task does for it anyway takes no minutes of its own: the task's minutes are spread over the rest.
     const fresh = lines.filter((l) => l.once === undefined || !raw.some((r) => r.line.once === l.once));
@@ -250,7 +259,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
         l,
         task,
         ((hands ?? handsOnMinutes(task, cylinders)) * l.share) / shares,
-        l.wait === 'task' ? TASKS[task].wait : (l.wait ?? 0),
+        l.wait === 'task' ? (wait ?? TASKS[task].wait) : (l.wait ?? 0),
       );
   }
   if (access.has('run')) {
@@ -308,6 +317,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       text: fillIn(l.text, figures),
       detail: l.detail === undefined ? null : fillIn(l.detail, figures),
       minutes,
+      running: task === null && l.key === 'run' ? Math.min(RUN_MINUTES, minutes) : 0,
       wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
       stance: l.stance ?? null,

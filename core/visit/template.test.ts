@@ -3,7 +3,6 @@ import { TASK_KINDS, TASKS } from '../service/index.ts';
 import {
   ACCESS_TEMPLATES,
   conditionWords,
-  torqueText,
   fillIn,
   holds,
   knownSteps,
@@ -134,7 +133,6 @@ describe('the steps that come with the book', () => {
 
 describe('figures in the words', () => {
   test('13 lbf.ft is 17.6 N.m (NIST SP 811); an unknown torque stands in the manual', () => {
-    expect(torqueText(17.6)).toBe('17.6 N·m (13 lbf·ft)');
     const figures = {
       traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 4, traits: { plugGapMm: 1, drainScrewNm: 17.6 } }),
       sump: null,

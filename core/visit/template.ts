@@ -1,5 +1,5 @@
 import type { ReadingKind } from '../findings/index.ts';
-import { traitsOf, type BuiltEngine, type ModelTraits } from '../fleet/index.ts';
+import { traitsOf, type BuiltEngine, type ModelTraits, type Torque } from '../fleet/index.ts';
 import {
   answerTo,
   pumpTurn,
@@ -30,16 +30,6 @@ export const GATES = [
   'cowl on',
 ] as const;
 export type Gate = (typeof GATES)[number];
-
-/** Torques of the model a step can name. */
-export const TORQUES = [
-  'drainScrewNm',
-  'filterNm',
-  'plugNm',
-  'gearScrewNm',
-  'propNutNm',
-] as const satisfies readonly (keyof ModelTraits)[];
-export type Torque = (typeof TORQUES)[number];
 
 /**
  * One step of a task's template. Data, not code: the coordinator edits it, and a card keeps the version it was

@@ -91,3 +91,41 @@ export function actualMinutes(steps: readonly Step[], state: CardState): Map<str
     [...sum].filter(([key]) => whole.get(key)).map(([key, minutes]) => [key, Math.round(minutes * 10) / 10]),
   );
 }
+
+/** What drains for less than this is no drain: a settling. */
+const DRAIN_MINUTES = 10;
+/** Hands that came so much later than they had to had waited for it. */
+const IDLE_MINUTES = 1.5;
+/** Shorter or longer than these times the estimate it was something else: a card ticked afterwards, an evening. */
+const LEAST_TIMES = 0.25;
+
+/**
+ * Minutes each task's drain really took: from its tick to the next step that had to wait for it, where hands stood idle
+ * before that step or it came sooner than estimated. Where other work filled the time nobody saw when it was empty,
+ * and a pause says nothing.
+ *
+ * @returns minutes by `engine task`
+ */
+export function drainsTook(steps: readonly Step[], state: CardState): Map<string, number> {
+  const took = new Map<string, number>();
+  const at = (id: string) => state.ticks.get(id)?.at ?? null;
+  const ticks = [...state.ticks.values()].map((t) => t.at).sort((a, b) => a - b);
+  for (const drain of steps) {
+    const began = at(drain.id);
+    if (drain.task === null || drain.turns !== null || drain.wait < DRAIN_MINUTES || began === null) continue;
+    const next = steps
+      .filter((s) => s.after.includes(drain.id) && at(s.id) !== null)
+      .sort((a, b) => at(a.id)! - at(b.id)!)[0];
+    if (!next) continue;
+    const ended = at(next.id)!;
+    const before = ticks.findLast((t) => t < ended) ?? began;
+    const hands = next.minutes * 60_000;
+    const minutes = (ended - hands - began) / 60_000;
+    const idle = (ended - hands - before) / 60_000;
+    if (state.pauses.some((p) => p.from < ended && (p.to ?? Infinity) > began)) continue;
+    if (minutes < drain.wait * LEAST_TIMES || minutes > drain.wait * MOST_TIMES) continue;
+    if (minutes >= drain.wait && idle < IDLE_MINUTES) continue;
+    took.set(`${drain.engineId} ${drain.task}`, Math.round(minutes * 10) / 10);
+  }
+  return took;
+}

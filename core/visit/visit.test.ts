@@ -29,11 +29,14 @@ describe('minutes of a visit, by the formulas of the plan problem', () => {
   test('plugs by the cylinder', () => {
     expect(visitMinutes([task(1, 'spark-plugs', 6)]).hands - visitMinutes([task(1, 'spark-plugs', 4)]).hands).toBe(10);
   });
-  test('pace stretches the work, not the draining', () => {
-    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 55 + 20);
+  test('pace stretches the work, not the draining nor the five minutes an engine runs', () => {
+    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 50 + 5 + 20);
+    // Two engines run one after the other; one engine runs once, whatever was done to it.
+    const both = [task(1, 'engine-oil'), task(1, 'spark-plugs'), task(2, 'engine-oil')];
+    expect(visitMinutes(both, 2).busy).toBe(2 * (visitMinutes(both).hands - 10) + 10);
   });
   test('nothing takes no time', () => {
-    expect(visitMinutes([])).toEqual({ hands: 0, elapsed: 0, saved: 0 });
+    expect(visitMinutes([])).toEqual({ hands: 0, busy: 0, elapsed: 0, saved: 0 });
   });
 
   test('together is never longer than apart, and never shorter than any task alone', () => {

@@ -23,8 +23,14 @@ export interface WorkedBy {
   >;
   /** Hands-on minutes by "engine task". */
   hands: Record<string, number>;
+  /** Unattended minutes by "engine task"; left out on cards from before they were learned. */
+  waits?: Record<string, number>;
 }
 
 /** The minutes of a card's tasks as they are kept with it. */
 export const handsOf = (tasks: readonly VisitTask[]): WorkedBy['hands'] =>
   Object.fromEntries(tasks.flatMap((t) => (t.hands === undefined ? [] : [[`${t.engineId} ${t.task}`, t.hands]])));
+
+/** The same of what drains by itself. */
+export const waitsOf = (tasks: readonly VisitTask[]): NonNullable<WorkedBy['waits']> =>
+  Object.fromEntries(tasks.flatMap((t) => (t.wait === undefined ? [] : [[`${t.engineId} ${t.task}`, t.wait]])));

@@ -5,6 +5,7 @@ import { TASKS, type TaskKind } from '@diurna/core/service';
 import {
   actualMinutes,
   cardAtWork,
+  drainsTook,
   foldCard,
   openOnArrival,
   partsUsed,
@@ -165,6 +166,7 @@ async function writeService(
   const engineIds = [...new Set(done.map((t) => t.engineId))];
   const hoursNow = await recentReadings(tx, engineIds, today);
   const took = actualMinutes(work.steps, state);
+  const drained = drainsTook(work.steps, state);
   const times = workTimes(work.steps, state, record);
   // A phone whose clock is ahead has done nothing later than now.
   const moment = (at: number | undefined) => (at === undefined ? null : new Date(Math.min(at, now.getTime())));
@@ -173,6 +175,7 @@ async function writeService(
     .values(
       done.map((t) => ({
         minutes: took.get(key(t)) ?? null,
+        drained: drained.get(key(t)) ?? null,
         enteredAt: now,
         beganAt: moment(times.get(key(t))?.from),
         endedAt: moment(times.get(key(t))?.to),

@@ -1,6 +1,6 @@
 import { chanceOfHire, hiresSince, type EngineDue } from '@diurna/core/ahead';
 import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import { dueDays, handsOnMinutes, onlyWith, type TaskKind } from '@diurna/core/service';
+import { dueDays, handsOnMinutes, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
 import { coupled, fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
@@ -144,6 +144,7 @@ export async function readYard(
       partsCost,
       parts: needs.map(({ partId, quantity }) => ({ partId, quantity })),
       hands: handsOn(d),
+      wait: learned.drainFor(due.task, facts.modelId, TASKS[due.task].wait).minutes,
     };
   });
   const engineOf = new Map(every.map((d) => [d.facts.id, d.facts]));

@@ -18,6 +18,7 @@ import { z } from 'zod';
 import { type Db, rowsOf, json } from '../db/index.ts';
 import { runInState } from './run-in-state.ts';
 import { readFollowUps } from './read-follow-ups.ts';
+import { readOilWatches } from './read-oil-watches.ts';
 import { numbers } from './read-hires.ts';
 import { readRuleBook } from './rule-book.ts';
 
@@ -52,7 +53,7 @@ const number = (text: string | null) => (text === null ? null : Number(text));
 export async function readEngines(db: Db, ids: number[] | null, now: Date): Promise<EngineFacts[]> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const since = dayFromNumber(Math.floor(now.getTime() / 86_400_000) - DAYS_BEHIND);
-  const [facts, series, done, rules, open, held, asked, deferred, logged, book] = await Promise.all([
+  const [facts, series, done, rules, open, held, asked, deferred, logged, oil, book] = await Promise.all([
     rowsOf(
       db,
       factsRow,
@@ -163,6 +164,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       sql`select engine_id, sum(hours)::float8 as hours from break_in_entry where ${these(sql`engine_id`)}
         group by engine_id`,
     ),
+    readOilWatches(db, ids),
     readRuleBook(db),
   ]);
 
@@ -254,6 +256,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
             dayInZone(now, row.time_zone),
           )
         : null,
+      oilWatch: oil.get(row.id) ?? null,
     };
   });
 }

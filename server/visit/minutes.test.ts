@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
-import { fleetWithTwins, openYard, type Client, type Yard } from '../test/yard.ts';
+import { Cards, tick } from '../test/cards.ts';
+import { asItShould, entryOf, fleetWithTwins, openYard, write, type Client, type Yard } from '../test/yard.ts';
 
 /** Whose first time a task on a model is: the book's own cards, and earlier work written down for somebody by name. */
 let yard: Yard;
@@ -8,11 +9,12 @@ let now = new Date('2026-04-15T10:00:00Z');
 let ilse: Client;
 let boatId = 0;
 let port = 0;
+let starboard = 0;
 const people: Record<string, number> = {};
 beforeAll(async () => {
   yard = await openYard(() => now);
   ilse = await yard.as('coordinator');
-  ({ boatId, port } = await fleetWithTwins(ilse));
+  ({ boatId, port, starboard } = await fleetWithTwins(ilse));
   const admin = await yard.as('administrator');
   for (const name of ['Reva Sand', 'Jory Sand', 'Jory Moor']) {
     people[name] = (
@@ -113,5 +115,42 @@ describe('a seized screw', () => {
     );
     const { works } = await ilse.get<{ works: { task: string }[] }>('/visit/minutes');
     expect(works.find((t) => t.task === 'gear-lube')).toBeUndefined();
+  });
+});
+
+describe('what a drain takes', () => {
+  test('is measured where the next step waited for it, and the next card of the model counts with it', async () => {
+    const ines = await yard.as('technician');
+    const cards = new Cards(ilse, { boatId, technicianId: yard.people.technician });
+    const id = await cards.hand([[starboard, 'gear-lube']]);
+    const card = await cards.read(id);
+    const drain = card.steps.find((t) => t.step.wait >= 10)!;
+    expect(drain.step.wait).toBe(18);
+    // Nothing else to do than to stand by: it was empty twenty minutes later than estimated.
+    const after = card.steps.find((t) => t.step.after.includes(drain.step.id))!;
+    const began = now.getTime() - 4 * 3_600_000;
+    for (const t of card.steps) {
+      const at = began + (t.end + (t.end >= after.end ? 20 : 0)) * 60_000;
+      await write(
+        ines,
+        id,
+        ...[...asItShould(card, t), tick(t.step.id)].map((act) =>
+          entryOf(act, { at: act.kind === 'tick' ? at : at - 1 }),
+        ),
+      );
+    }
+    expect((await cards.finish(ines, id)).status).toBe(200);
+    now = new Date(now.getTime() + 120_000);
+    interface Drains {
+      drains: { task: string; estimate: number; minutes: number; times: number }[];
+    }
+    const { drains } = await ilse.get<Drains>('/visit/minutes');
+    expect(drains).toEqual([expect.objectContaining({ task: 'gear-lube', estimate: 18, times: 1 })]);
+    // Half way from 18 to 38, in logarithms: once moves it half.
+    expect(drains[0]!.minutes).toBeCloseTo(Math.sqrt(18 * 38), 0);
+    const next = await cards.read(await cards.hand([[starboard, 'gear-lube']]));
+    expect(next.steps.find((t) => t.step.wait >= 10)!.step.wait).toBe(drains[0]!.minutes);
+    // The finished one stays as it was worked.
+    expect((await cards.read(id)).steps.find((t) => t.step.wait >= 10)!.step.wait).toBe(18);
   });
 });

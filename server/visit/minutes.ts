@@ -1,7 +1,7 @@
 import { makesPlans } from '@diurna/contract';
 import { taskKind } from '@diurna/contract/fleet';
-import { handsOnMinutes, TASK_KINDS, type TaskKind } from '@diurna/core/service';
-import { learnMinutes, type Learned, type SeizedTimes, type TimesTaken } from '@diurna/core/visit';
+import { handsOnMinutes, TASK_KINDS, TASKS, type TaskKind } from '@diurna/core/service';
+import { learnMinutes, type DrainsTaken, type Learned, type SeizedTimes, type TimesTaken } from '@diurna/core/visit';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { remembered, type Db, type Tx, rowsOf } from '../db/index.ts';
@@ -45,14 +45,41 @@ function seizedTimes(db: Db | Tx): Promise<SeizedTimes[]> {
   ).then((rows) => rows.map(({ model_id: modelId, ...r }) => ({ ...r, modelId })));
 }
 
+/** What drains took that somebody stood by, by task and model. */
+async function drainsTaken(db: Db | Tx, now: Date): Promise<DrainsTaken[]> {
+  const rows = await rowsOf(
+    db,
+    z.object({ task: taskKind, model_id: z.number(), n: z.number(), sum_log: z.number() }),
+    sql`
+    select s.task, e.model_id, count(*)::int as n, sum(ln(s.drained))::float8 as sum_log
+      from service_entry s join engine e on e.id = s.engine_id
+      where s.drained is not null and s.done_on > ${learnedSince(now)}::date and s.cancels is null
+        and not exists (select 1 from service_entry c where c.cancels = s.id)
+      group by s.task, e.model_id`,
+  );
+  return rows
+    .filter((r) => TASKS[r.task].wait > 0)
+    .map((r) => ({
+      task: r.task,
+      modelId: r.model_id,
+      n: r.n,
+      sumLog: r.sum_log - r.n * Math.log(TASKS[r.task].wait),
+    }));
+}
+
+/** The day from which on times count. */
+function learnedSince(now: Date): string {
+  const since = new Date(now);
+  since.setUTCFullYear(since.getUTCFullYear() - YEARS);
+  return since.toISOString().slice(0, 10);
+}
+
 /**
  * Times measured on cards, taken together by task, model and person, and what was done before at all; what was
  * cancelled is left out. Earlier work written down by somebody else counts for whom it names, by full name or by a
  * first name only one person has.
  */
 async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]; before: Set<string> }> {
-  const since = new Date(now);
-  since.setUTCFullYear(since.getUTCFullYear() - YEARS);
   const rows = await rowsOf(
     db,
     row,
@@ -65,7 +92,7 @@ async function timesTaken(db: Db | Tx, now: Date): Promise<{ times: TimesTaken[]
       from (
       select s.task, e.model_id, case when s.done_by is null then s.person_id
         else names.id end as person_id, m.cylinders, s.minutes, s.minutes is not null
-        and s.done_on > ${since.toISOString().slice(0, 10)}::date and not ${SEIZED} as counts,
+        and s.done_on > ${learnedSince(now)}::date and not ${SEIZED} as counts,
              row_number() over (partition by s.task, e.model_id,
                case when s.done_by is null then s.person_id else names.id end order by s.done_on, s.id) = 1 as first
       from service_entry s join engine e on e.id = s.engine_id join engine_model m on m.id = e.model_id
@@ -93,7 +120,7 @@ const beforeKey = (personId: number, task: TaskKind, modelId: number) => `${pers
 async function learnNow(db: Db | Tx, now: Date): Promise<LearnedHere> {
   const { times, before } = await timesTaken(db, now);
   return {
-    ...learnMinutes(times, await seizedTimes(db)),
+    ...learnMinutes(times, await seizedTimes(db), await drainsTaken(db, now)),
     didBefore: (personId, task, modelId) => before.has(beforeKey(personId, task, modelId)),
   };
 }
@@ -147,6 +174,13 @@ export const minutesHandlers: Handlers<'minutes'> = {
             times: n,
           };
         }),
+      drains: models.flatMap((m) =>
+        TASK_KINDS.filter((task) => TASKS[task].wait > 0).flatMap((task) => {
+          const estimate = TASKS[task].wait;
+          const { minutes, times } = learned.drainFor(task, m.id, estimate);
+          return times === 0 ? [] : [{ task, modelId: m.id, modelName: m.name, estimate, minutes, times }];
+        }),
+      ),
       works: models.flatMap((m) =>
         TASK_KINDS.flatMap((task) => {
           const estimate = handsOnMinutes(task, m.cylinders);

@@ -1,7 +1,8 @@
-import { handsOnMinutes, type SchoolChoices, type TaskKind } from '@diurna/core/service';
+import { handsOnMinutes, TASKS, type SchoolChoices, type TaskKind } from '@diurna/core/service';
 import {
   minutesBasis,
   handsOf,
+  waitsOf,
   visitSteps,
   workFacts,
   workingOrder,
@@ -164,6 +165,9 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
           cylinders: r.cylinders,
           engine,
           hands: r.worked_by?.hands[`${r.engine_id} ${r.task}`] ?? found.minutes,
+          wait: r.worked_by
+            ? (r.worked_by.waits?.[`${r.engine_id} ${r.task}`] ?? TASKS[r.task].wait)
+            : learned.drainFor(r.task, r.model_id, TASKS[r.task].wait).minutes,
         };
       });
       const versions = own.flatMap((r, i) =>
@@ -184,7 +188,7 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
           steps: written.steps(),
           pace,
           basis,
-          workedBy: { pace, engines, hands: handsOf(tasks) },
+          workedBy: { pace, engines, hands: handsOf(tasks), waits: waitsOf(tasks) },
           order: written.order,
         },
       ];

@@ -1,4 +1,4 @@
-import { handsOnMinutes, type TaskKind } from '@diurna/core/service';
+import { handsOnMinutes, TASKS, type TaskKind } from '@diurna/core/service';
 import { workFacts, type Learned, type VisitTask } from '@diurna/core/visit';
 import { eq, inArray } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -15,6 +15,7 @@ export function visitTaskOf(engineId: number, task: TaskKind, m: Model, learned:
     cylinders: m.cylinders,
     engine: { facts: workFacts(m), sump: null, gearCase: null },
     hands: learned.minutesFor(task, m.id, null, handsOnMinutes(task, m.cylinders)).minutes,
+    wait: learned.drainFor(task, m.id, TASKS[task].wait).minutes,
   };
 }
 

@@ -11,6 +11,7 @@ import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
 import { parseAmount } from '@diurna/core/units';
+import { NotPossible } from './NotPossible.tsx';
 import { alikeOf, Balance, besideOf, BesideText, POURED, Spread, type Beside } from './beside.tsx';
 import './findings.css';
 
@@ -83,6 +84,15 @@ export function Readings({ card, step, state, disabled, onRead }: Props) {
                 onChoose={(choice) => {
                   for (const { key } of keys) onRead(key, { choice });
                 }}
+              />
+            )}
+            {info.needed && (
+              <NotPossible
+                word={info.word}
+                keys={keys.map((k) => k.key)}
+                state={state}
+                disabled={disabled}
+                onRead={onRead}
               />
             )}
             {POURED.includes(kind) && engine && <Balance engine={engine} state={state} />}

@@ -1,5 +1,13 @@
 import type { Trend } from '@diurna/contract/findings';
-import { compressionSpread, kilopascalsOf, READINGS, spreadPasses, type ReadingValue } from '@diurna/core/findings';
+import {
+  compressionSpread,
+  kilopascalsOf,
+  readingKey,
+  READINGS,
+  spreadPasses,
+  valueText,
+  type ReadingValue,
+} from '@diurna/core/findings';
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { type Reply } from '../app/api.ts';
@@ -9,8 +17,7 @@ import './condition.css';
 const TrendChart = lazy(() => import('./TrendChart.tsx').then((m) => ({ default: m.TrendChart })));
 
 function valueWord(kind: Trend['kind'], value: ReadingValue): string {
-  if ('value' in value) return `${value.value} ${value.unit}`;
-  return READINGS[kind].options?.find((o) => o.key === value.choice)?.word ?? value.choice;
+  return 'not' in value ? 'not possible' : valueText(readingKey(0, kind), value);
 }
 const toneOf = (kind: Trend['kind'], value: ReadingValue) =>
   'choice' in value ? (READINGS[kind].options?.find((o) => o.key === value.choice)?.tone ?? 'fine') : 'fine';

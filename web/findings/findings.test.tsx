@@ -60,6 +60,26 @@ describe('readings at a step', () => {
     expect(read).toEqual([['1 compression#1', { value: 128, unit: 'psi' }]]);
   });
 
+  test('what cannot be read says why, for every cylinder that is not read yet; what needs no reading is left empty', async () => {
+    const step = stepAsking('compression', 'compression');
+    const read = await ask(step, [reading(1, '1 compression#1', { value: 128, unit: 'psi' })]);
+    await user.click(screen.getByRole('button', { name: /^not possible, because/ }));
+    const keep = screen.getByRole('button', { name: 'Keep the reason' });
+    expect(keep.hasAttribute('disabled')).toBe(true);
+    await user.type(screen.getByRole('textbox', { name: /^Compression: why/ }), 'gauge broken');
+    await user.click(keep);
+    expect(read).toEqual([2, 3, 4].map((n) => [`1 compression#${n}`, { not: 'gauge broken' }]));
+    cleanup();
+    await ask(
+      step,
+      [1, 2, 3, 4].map((n) => reading(n, `1 compression#${n}`, { not: 'gauge broken' })),
+    );
+    expect(screen.getByText('Not possible: gauge broken')).toBeTruthy();
+    cleanup();
+    await ask(stepAsking('engine-oil', 'oil out'));
+    expect(screen.queryByRole('button', { name: /^not possible.*\(oil out\)/ })).toBeNull();
+  });
+
   test('how far cylinders lie apart, as soon as two are read, in whichever unit each was', async () => {
     const kpa = (n: number, value: number) => reading(n, `1 compression#${n}`, { value, unit: 'kPa' });
     await ask(stepAsking('compression', 'compression'), [kpa(1, 1000)]);

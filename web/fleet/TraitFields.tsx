@@ -1,7 +1,6 @@
 import type { modelEdit } from '@diurna/contract/fleet';
-import type { ModelTraits } from '@diurna/core/fleet';
+import { torqueOf, torqueText, type ModelTraits, type Torque, type TorqueFigure } from '@diurna/core/fleet';
 import { round } from '@diurna/core/units';
-import { torqueText } from '@diurna/core/visit';
 import { useController, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { Choice, Entry } from '../ui/parts.tsx';
@@ -34,7 +33,7 @@ const CHOICES: [Key, string, (string | number)[]][] = [
   ['fuelFilter', 'Fuel filter', ['in-line', 'canister']],
   ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer', 'bent tab']],
 ];
-const TORQUES: [Key, string][] = [
+const TORQUE_LABELS: [Torque, string][] = [
   ['drainScrewNm', 'Drain screw'],
   ['filterNm', 'Oil filter'],
   ['plugNm', 'Spark plugs'],
@@ -56,7 +55,7 @@ export function TraitFields({ control, usual }: Props) {
       <h2>How it is built</h2>
       <p className="faint">
         The steps of a card follow this. Left as usual, it is taken for an engine of its size; torques come from the
-        engine maker’s manual only.
+        engine maker’s manual only: one figure or a range, “80 to 100 lbf·ft” too.
       </p>
       <div className="form-grid">
         {CHOICES.map(([key, label, options]) => (
@@ -72,14 +71,8 @@ export function TraitFields({ control, usual }: Props) {
             usual={usual[key]}
           />
         ))}
-        {TORQUES.map(([key, label]) => (
-          <TraitFigure
-            key={key}
-            control={control}
-            name={key}
-            label={`${label}, N·m`}
-            beside={(v) => torqueText(v).replace(/^.*\(/, '').replace(')', '')}
-          />
+        {TORQUE_LABELS.map(([key, label]) => (
+          <TraitTorque key={key} control={control} name={key} label={`${label}, N·m`} />
         ))}
         {SIZES.map(([key, label]) => (
           <TraitFigure
@@ -175,6 +168,39 @@ function TraitFigure({
           <span className="minus">{fieldState.error.message ?? 'A figure is wanted.'}</span>
         ) : typeof kept === 'number' ? (
           beside(kept)
+        ) : (
+          ' '
+        )}
+      </span>
+    </label>
+  );
+}
+
+const torqueField = (figure: TorqueFigure) =>
+  typeof figure === 'number' ? String(figure) : `${figure.least} to ${figure.most}`;
+
+/** One figure or a range; in lbf·ft where that is written behind it. */
+function TraitTorque({ control, name, label }: { control: Control<Values>; name: Torque; label: string }) {
+  const { field, fieldState } = useController({ control, name: `traits.${name}` });
+  const kept = useWatch({ control, name: `traits.${name}` }) as TorqueFigure | string | null | undefined;
+  const known = kept != null && typeof kept !== 'string';
+  return (
+    <label className="choice">
+      <span className="choice-label">{label}</span>
+      <input
+        className="plain-input num figure"
+        aria-invalid={fieldState.invalid}
+        defaultValue={known ? torqueField(kept) : ''}
+        onChange={(e) => {
+          const text = e.target.value.trim();
+          field.onChange(text === '' ? undefined : (torqueOf(text) ?? text));
+        }}
+      />
+      <span className="faint small">
+        {fieldState.error ? (
+          <span className="minus">{fieldState.error.message ?? 'A torque is wanted.'}</span>
+        ) : known ? (
+          torqueText(kept)
         ) : (
           ' '
         )}

@@ -16,12 +16,13 @@ const person = (name: string, more: object = {}) => ({
   ...more,
 });
 const WORK = { task: 'impeller' as const, modelId: 2, modelName: 'Corvane 60', estimate: 50, minutes: 72, times: 4 };
+const DRAIN = { ...WORK, task: 'gear-lube' as const, estimate: 18, minutes: 27, times: 3 };
 const open = async (
   people: ReturnType<typeof person>[],
   more: Parameters<typeof answer>[0] = {},
   role: Parameters<typeof signedIn>[0] = 'coordinator',
 ) => {
-  const asked = answer({ ...signedIn(role), minutes: { people, works: [WORK] }, ...more });
+  const asked = answer({ ...signedIn(role), minutes: { people, works: [WORK], drains: [DRAIN] }, ...more });
   await page(<Minutes />);
   await screen.findByRole('heading', { name: 'By technician' });
   return asked;
@@ -34,6 +35,8 @@ describe('minutes learned', () => {
     expect(rows().find((r) => r.includes('Corvane'))).toMatch(/Corvane 6050 min1 h 124 times$/);
     expect(rows().some((r) => r.startsWith('Sven Achterberg1.001.189 times'))).toBe(true);
     expect(rows().some((r) => r.startsWith('Ines Okoye'))).toBe(false);
+    expect(screen.getByRole('heading', { name: 'Draining by itself' })).toBeTruthy();
+    expect(rows().find((r) => r.includes('27 min'))).toMatch(/Gear lubeCorvane 6018 min27 min3 times$/);
   });
 
   test('a pace is taken over into plans when it differs; a difference of 2 % is none', async () => {
@@ -56,8 +59,9 @@ describe('minutes learned', () => {
   });
 
   test('nothing measured yet says how it comes', async () => {
-    await open([], { minutes: { people: [], works: [] } });
+    await open([], { minutes: { people: [], works: [], drains: [] } });
     expect(screen.getByText(/Nothing was measured yet/)).toBeTruthy();
     expect(screen.getByText('Nobody’s time was measured yet.')).toBeTruthy();
+    expect(screen.queryByText('Draining by itself')).toBeNull();
   });
 });

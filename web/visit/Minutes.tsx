@@ -1,3 +1,4 @@
+import type { LearnedMinutes } from '@diurna/contract/visit';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { visitApi } from './api.ts';
@@ -11,6 +12,34 @@ import { RULES_LEAVES } from '../rules/index.ts';
 
 /** Paces closer than this are the same. */
 const WORTH = 0.03;
+
+/** Tasks by model, with what they take. */
+function Learned({ of }: { of: readonly LearnedMinutes[] }) {
+  return (
+    <div {...WIDE}>
+      <table className="lines">
+        <Heads of={['Task', 'Model', { num: 'Estimate' }, { num: 'Learned' }, { num: 'From' }]} />
+        <tbody>
+          {of.map((w) => (
+            <tr key={`${w.task} ${w.modelId}`}>
+              <th scope="row">
+                <span className="task">
+                  <TaskGlyph task={w.task} silent size={18} /> {TASKS[w.task].word}
+                </span>
+              </th>
+              <td>{w.modelName}</td>
+              <td className="num figure">{minutesText(w.estimate)}</td>
+              <td className="num figure">
+                <b>{minutesText(w.minutes)}</b>
+              </td>
+              <td className="num">{plural(w.times, 'time')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
 
 /** Minutes learned from the ticks of cards, beside the estimate they began with. */
 export function Minutes() {
@@ -37,29 +66,13 @@ export function Minutes() {
                 takes.
               </p>
             )}
-            {data.works.length > 0 && (
-              <div {...WIDE}>
-                <table className="lines">
-                  <Heads of={['Task', 'Model', { num: 'Estimate' }, { num: 'Learned' }, { num: 'From' }]} />
-                  <tbody>
-                    {data.works.map((w) => (
-                      <tr key={`${w.task} ${w.modelId}`}>
-                        <th scope="row">
-                          <span className="task">
-                            <TaskGlyph task={w.task} silent size={18} /> {TASKS[w.task].word}
-                          </span>
-                        </th>
-                        <td>{w.modelName}</td>
-                        <td className="num figure">{minutesText(w.estimate)}</td>
-                        <td className="num figure">
-                          <b>{minutesText(w.minutes)}</b>
-                        </td>
-                        <td className="num">{plural(w.times, 'time')}</td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </div>
+            {data.works.length > 0 && <Learned of={data.works} />}
+            {data.drains.length > 0 && (
+              <>
+                <h2>Draining by itself</h2>
+                <p className="faint">From cards on which somebody stood by until it was empty.</p>
+                <Learned of={data.drains} />
+              </>
             )}
           </section>
           <section className="block">

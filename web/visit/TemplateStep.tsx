@@ -1,12 +1,11 @@
+import { TORQUES, type Torque } from '@diurna/core/fleet';
 import {
   shippedOf,
   TOOL_SIZE_KEYS,
   TOOL_SIZES,
-  TORQUES,
   type TemplateKey,
   type TemplateLine,
   type ToolSize,
-  type Torque,
 } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Choice, Entry } from '../ui/parts.tsx';

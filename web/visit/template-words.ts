@@ -1,6 +1,7 @@
 import { READINGS } from '@diurna/core/findings';
 import { ACCESS_MINUTES, TASKS, type TaskKind } from '@diurna/core/service';
-import { conditionWords, isAccessTemplate, type TemplateKey, type TemplateLine, type Torque } from '@diurna/core/visit';
+import type { Torque } from '@diurna/core/fleet';
+import { conditionWords, isAccessTemplate, type TemplateKey, type TemplateLine } from '@diurna/core/visit';
 
 /** What the minutes of a template are. */
 export function aboutMinutes(key: TemplateKey): string {

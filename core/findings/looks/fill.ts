@@ -165,7 +165,7 @@ export function levelLeft({ engine, at, choice, key, add }: Look): void {
       'level low',
       [key('oil level')],
       'act',
-      'The oil stands below the lower mark after the run.',
+      `The oil stands below the lower mark ${at('oil in') === undefined ? 'as it was left' : 'after the run'}.`,
       'It runs dry in a turn.',
       `Top up ${amount(1)}to the upper half and read again.`,
     );

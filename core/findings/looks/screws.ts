@@ -1,4 +1,4 @@
-import { type ModelTraits } from '../../fleet/index.ts';
+import { torqueOff, torqueText, type Torque } from '../../fleet/index.ts';
 import { type TaskKind } from '../../service/index.ts';
 import { round } from '../../units/index.ts';
 import { newtonMetresOf } from '../measures.ts';
@@ -6,7 +6,7 @@ import { readingOf } from '../readings.ts';
 import { type Look } from './look.ts';
 
 /** Which torque of the model a step's reading is held against. */
-const TORQUE_OF: Record<string, keyof ModelTraits> = {
+const TORQUE_OF: Record<string, Torque> = {
   'engine-oil': 'drainScrewNm',
   'oil-filter': 'filterNm',
   'spark-plugs': 'plugNm',
@@ -33,13 +33,14 @@ export function screwsAndTorques({ engine, all, add }: Look): void {
   for (const { key: k, value } of all('torque')) {
     const nm = 'value' in value ? newtonMetresOf(value) : null;
     const wanted = engine.traits[TORQUE_OF[readingOf(k)!.part ?? 'propeller'] ?? 'drainScrewNm'];
-    if (nm !== null && typeof wanted === 'number' && Math.abs(nm / wanted - 1) > 0.2)
+    const off = nm === null || wanted === null ? null : torqueOff(nm, wanted);
+    if (nm !== null && wanted !== null && off !== null)
       add(
         `torque ${readingOf(k)!.part ?? ''}`.trim(),
         [k],
         'watch',
-        `Tightened to ${round(nm, 1)} N·m; the model says ${round(wanted, 1)} N·m.`,
-        nm > wanted ? 'Aluminium threads strip.' : 'It may work loose.',
+        `Tightened to ${round(nm, 1)} N·m; the model says ${torqueText(wanted)}.`,
+        off === 'over' ? 'Aluminium threads strip.' : 'It may work loose.',
         'Set it to the model’s figure.',
       );
   }

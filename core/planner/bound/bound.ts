@@ -1,5 +1,5 @@
 import { BoatSolver, type ChosenVisit, type DayTerms, type Place } from '../search/boat.ts';
-import type { FullModel } from '../search/draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { countOf, stepsOfSlice, type Slice } from '../search/slices.ts';
 import {
   HOUR,

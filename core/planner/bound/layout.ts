@@ -1,5 +1,5 @@
 import { boatSets, elapsedOfSets, type BoatSets, type Place } from '../search/boat.ts';
-import type { FullModel } from '../search/draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { groupsOf, shared } from '../problem/groups.ts';
 import { reachable, SLICED_MINUTES, SLICES, type Slice } from '../search/slices.ts';
 

@@ -1,6 +1,7 @@
 import { Bound, type Guide } from './bound.ts';
 import { planNearPrices, settle } from './exact.ts';
-import { Draft, type DraftVisit, type FullModel } from '../search/draft.ts';
+import { Draft, type DraftVisit } from '../search/draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import type { SolveMip } from './mip.ts';
 import { PROVEN, type PlannedVisit } from '../problem/problem.ts';
 

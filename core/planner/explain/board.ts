@@ -1,4 +1,5 @@
-import { Draft, type DraftVisit, type FullModel } from '../search/draft.ts';
+import { Draft, type DraftVisit } from '../search/draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { modelOf } from '../problem/model.ts';
 import { pricePlan } from '../problem/price.ts';
 import type { PlanCost, PlannedVisit, PlanPin, PlanProblem } from '../problem/problem.ts';

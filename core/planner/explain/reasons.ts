@@ -1,5 +1,6 @@
 import { minutesText } from '../../visit/index.ts';
-import { Draft, type DraftVisit, type FullModel } from '../search/draft.ts';
+import { Draft, type DraftVisit } from '../search/draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { elapsedOf } from '../problem/model.ts';
 import type { Plan } from '../problem/problem.ts';
 import { isVisit, standAt, type Hindrance, type Obstacle } from '../search/stand.ts';

@@ -1,7 +1,7 @@
 import { addDays, dayNumber, minuteInZone, weekday, type Day } from '../../calendar/index.ts';
 import { gapsBetween, type Span as Gap } from '../../hires/index.ts';
 import type { ModelTraits } from '../../fleet/index.ts';
-import { ACCESS_MINUTES, accessOf, handsOnMinutes, TASKS, type TaskKind } from '../../service/index.ts';
+import { ACCESS_MINUTES, accessOf, handsOnMinutes, RUN_MINUTES, TASKS, type TaskKind } from '../../service/index.ts';
 import { VISIT_SETUP_MINUTES } from '../../visit/index.ts';
 import type { FreeWindow, PlanProblem, PlanTechnician, Span } from './problem.ts';
 
@@ -92,6 +92,8 @@ export interface YardTask {
   parts: readonly { partId: number; quantity: number }[];
   /** Hands-on minutes where better ones are known than the estimate. */
   hands?: number;
+  /** Unattended minutes where better ones are known than the estimate. */
+  wait?: number;
   /** Never past the limit, at no price. */
   hard?: boolean;
   /** What is done with it and never alone; its minutes and parts are in. */
@@ -185,7 +187,12 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
       free: freeWindows(b, base.get(b.baseId)!, firstDay, days),
     })),
     engines: boats.flatMap((b) =>
-      b.engines.map((e) => ({ id: String(e.id), boat: String(b.id), access: { ...ACCESS_MINUTES } })),
+      b.engines.map((e) => ({
+        id: String(e.id),
+        boat: String(b.id),
+        access: { ...ACCESS_MINUTES },
+        running: { run: RUN_MINUTES },
+      })),
     ),
     tasks: tasks.map((t) => {
       const info = TASKS[t.task];
@@ -205,7 +212,7 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
         engine: String(t.engineId),
         kind: t.task,
         handsOn: hands,
-        wait: info.wait,
+        wait: t.wait ?? info.wait,
         access: [...access],
         skills: [...info.skills],
         needsLift: info.needsLift,

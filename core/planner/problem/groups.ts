@@ -1,4 +1,4 @@
-import type { FullModel } from '../search/draft.ts';
+import type { FullModel } from './model.ts';
 
 /** Tasks of a boat in groups of at most `most`, those of one engine together as far as can be. */
 export function groupsOf(model: FullModel, tasks: readonly number[], most: number): number[][] {
@@ -30,13 +30,14 @@ export function shared(model: FullModel, boat: number, groups: readonly (readonl
     (_, a) => groups.filter((g) => g.some((i) => model.tasks[i]!.access.includes(a))).length,
   );
   const tasks = [...model.tasks];
-  for (const i of groups.flat()) tasks[i] = { ...tasks[i]!, wait: 0, accessMinutes: 0 };
+  for (const i of groups.flat()) tasks[i] = { ...tasks[i]!, wait: 0, accessMinutes: 0, runningMinutes: 0 };
+  const divided = (of: FullModel['accessMinutes']) =>
+    of.map((list, b) => (b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list));
   return {
     ...model,
     setup: model.setup / groups.length,
     tasks,
-    accessMinutes: model.accessMinutes.map((list, b) =>
-      b === boat ? list.map((minutes, a) => minutes / Math.max(1, wanted[a]!)) : list,
-    ),
+    accessMinutes: divided(model.accessMinutes),
+    runningMinutes: divided(model.runningMinutes),
   };
 }

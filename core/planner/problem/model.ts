@@ -60,6 +60,8 @@ export interface TaskModel {
   /** Indices of the accesses it needs, counted over the boat, and their minutes. */
   access: number[];
   accessMinutes: number;
+  /** Of them, minutes the engine runs. */
+  runningMinutes: number;
   needsLift: boolean;
   /** Infinity = not allowed; of a pinned task on other days too. */
   cost: Float64Array;
@@ -73,8 +75,11 @@ export interface TaskModel {
 /** Minutes of each access of each boat, by the index tasks know them by. */
 export type AccessMinutes = number[][];
 
+/** A problem laid out, with what each access takes and how much of that the engine runs. */
+export type FullModel = Model & { accessMinutes: AccessMinutes; runningMinutes: AccessMinutes };
+
 /** Lays a checked problem out for the search. */
-export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMinutes } {
+export function modelOf(problem: PlanProblem): FullModel {
   const { days } = problem;
   const index = (list: { id: string }[]) => new Map(list.map((x, i) => [x.id, i]));
   const [bases, techIds, boatIds, partIds, taskIds] = [
@@ -115,9 +120,12 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
       pins: [],
     };
   });
-  const engines = new Map(problem.engines.map((e) => [e.id, { boat: boatIds.get(e.boat)!, access: e.access }]));
+  const engines = new Map(
+    problem.engines.map((e) => [e.id, { boat: boatIds.get(e.boat)!, access: e.access, running: e.running ?? {} }]),
+  );
   const accessIndex = problem.boats.map(() => new Map<string, number>());
   const accessMinutes: AccessMinutes = problem.boats.map(() => []);
+  const runningMinutes: AccessMinutes = problem.boats.map(() => []);
   const tasks = problem.tasks.map((t, i): TaskModel => {
     const engine = engines.get(t.engine)!;
     boats[engine.boat]!.tasks.push(i);
@@ -127,6 +135,7 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
       if (!of.has(key)) {
         of.set(key, of.size);
         accessMinutes[engine.boat]!.push(engine.access[name]!);
+        runningMinutes[engine.boat]!.push(engine.running[name] ?? 0);
       }
       return of.get(key)!;
     });
@@ -138,6 +147,7 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
       needsLift: t.needsLift,
       skip: t.skipCost,
       accessMinutes: access.reduce((sum, a) => sum + accessMinutes[engine.boat]![a]!, 0),
+      runningMinutes: access.reduce((sum, a) => sum + runningMinutes[engine.boat]![a]!, 0),
       cost: Float64Array.from(t.dayCost, (c) => c ?? Infinity),
       parts: Object.entries(t.parts)
         .filter(([, quantity]) => quantity > 0)
@@ -172,16 +182,14 @@ export function modelOf(problem: PlanProblem): Model & { accessMinutes: AccessMi
       for (let d = 0; d < days; d++) if (d !== day) task.cost[d] = Infinity;
     }
   }
-  return { problem, days, setup: problem.visit.setupMinutes, techs, boats, tasks, supply, lifts, crew, accessMinutes };
+  const setup = problem.visit.setupMinutes;
+  return { problem, days, setup, techs, boats, tasks, supply, lifts, crew, accessMinutes, runningMinutes };
 }
 
 /** Minutes of a visit with these tasks of one boat, by a technician of this pace; see `elapsedMinutes`. */
-export function elapsedOf(
-  model: Model & { accessMinutes: AccessMinutes },
-  tasks: readonly number[],
-  pace: number,
-): number {
+export function elapsedOf(model: FullModel, tasks: readonly number[], pace: number): number {
   let hands = model.setup;
+  let running = 0;
   let longest = 0;
   const opened = new Set<number>();
   for (const i of tasks) {
@@ -191,8 +199,13 @@ export function elapsedOf(
       if (opened.has(a)) continue;
       opened.add(a);
       hands += model.accessMinutes[t.boat]![a]!;
+      running += model.runningMinutes[t.boat]![a]!;
     }
-    longest = Math.max(longest, pace * (model.setup + t.accessMinutes + t.hands) + t.wait);
+    longest = Math.max(longest, chainOf(model, t, pace));
   }
-  return Math.max(pace * hands, longest);
+  return Math.max(pace * (hands - running) + running, longest);
 }
+
+/** Minutes one task takes by itself, set-up and wait included. */
+export const chainOf = ({ setup }: Pick<FullModel, 'setup'>, t: TaskModel, pace: number): number =>
+  pace * (setup + t.accessMinutes - t.runningMinutes + t.hands) + t.runningMinutes + t.wait;

@@ -1,41 +1,56 @@
-import { PROVEN, type Plan, type PlanCost, type PlannedVisit, type PlanProblem, type PlanTask } from './problem.ts';
+import {
+  PROVEN,
+  type Plan,
+  type PlanCost,
+  type PlanEngine,
+  type PlannedVisit,
+  type PlanProblem,
+  type PlanTask,
+} from './problem.ts';
 
 /** Times and quantities that differ by less are the same. */
 const EPS = 1e-6;
 
 /**
  * Minutes from start to end of a visit by somebody of this pace: hands are shared, each access is opened
- * once, unattended minutes run beside the work of other tasks.
+ * once, unattended minutes run beside the work of other tasks, and an engine runs its minutes at anybody's pace.
  *
  * @returns max(pace x hands, the longest chain of set-up, access, work and wait of one task)
  */
 export function elapsedMinutes(problem: PlanProblem, tasks: readonly PlanTask[], pace: number): number {
-  const access = new Map(problem.engines.map((e) => [e.id, e.access]));
-  return elapsedWith(access, problem.visit.setupMinutes, tasks, pace);
+  const engines = new Map(problem.engines.map((e) => [e.id, e]));
+  return elapsedWith(engines, problem.visit.setupMinutes, tasks, pace);
 }
 
 function elapsedWith(
-  access: ReadonlyMap<string, Record<string, number>>,
+  engines: ReadonlyMap<string, PlanEngine>,
   setup: number,
   tasks: readonly PlanTask[],
   pace: number,
 ): number {
   const opened = new Set<string>();
   let hands = setup;
+  let running = 0;
   let longest = 0;
   for (const t of tasks) {
+    const engine = engines.get(t.engine);
     let own = 0;
+    let ownRun = 0;
     for (const name of new Set(t.access)) {
-      const minutes = access.get(t.engine)?.[name] ?? 0;
+      const minutes = engine?.access[name] ?? 0;
+      const run = engine?.running?.[name] ?? 0;
       own += minutes;
+      ownRun += run;
       const key = JSON.stringify([t.engine, name]);
-      if (!opened.has(key)) hands += minutes;
+      if (opened.has(key)) continue;
+      hands += minutes;
+      running += run;
       opened.add(key);
     }
     hands += t.handsOn;
-    longest = Math.max(longest, pace * (setup + own + t.handsOn) + t.wait);
+    longest = Math.max(longest, pace * (setup + own - ownRun + t.handsOn) + ownRun + t.wait);
   }
-  return Math.max(pace * hands, longest);
+  return Math.max(pace * (hands - running) + running, longest);
 }
 
 /**
@@ -55,7 +70,6 @@ export function pricePlan(
     byId(problem.technicians),
     byId(problem.bases),
   ];
-  const access = new Map(problem.engines.map((e) => [e.id, e.access]));
   const cost = { total: 0, day: 0, skip: 0, labour: 0, overtime: 0, idle: 0 };
   const done = new Map<string, PlannedVisit>();
   const boatDays = new Set<string>();
@@ -96,7 +110,7 @@ export function pricePlan(
         days[v.day]! += quantity;
       }
     }
-    const elapsed = elapsedWith(access, problem.visit.setupMinutes, own, tech.pace ?? 1);
+    const elapsed = elapsedWith(engines, problem.visit.setupMinutes, own, tech.pace ?? 1);
     if (Math.abs(elapsed - v.elapsed) > 1e-3) faults.push(`${name}: says ${v.elapsed} minutes, takes ${elapsed}`);
     cost.labour += (elapsed / 60) * tech.ratePerHour;
     const at = typeof tech.base === 'string' ? tech.base : tech.base[v.day];

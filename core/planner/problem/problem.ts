@@ -62,6 +62,8 @@ export interface PlanEngine {
   boat: string;
   /** Minutes to open and close, by access. */
   access: Record<string, number>;
+  /** Of those, minutes the engine runs, by access: as long whoever stands beside it. Left out = none. */
+  running?: Record<string, number> | undefined;
 }
 
 export interface PlanTask {
@@ -199,6 +201,9 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
   const boatOf = new Map(problem.engines.map((e) => [e.id, e.boat]));
   problem.engines.forEach((e, i) => {
     known(e.boat, boats, `engines[${i}].boat`, 'boat');
+    for (const [name, minutes] of Object.entries(e.running ?? {}))
+      if (minutes > (e.access[name] ?? 0))
+        say(`engines[${i}].running.${name}`, 'is more than the minutes of this access');
   });
   const accessOf = new Map(problem.engines.map((e) => [e.id, e.access]));
   problem.tasks.forEach((t, i) => {

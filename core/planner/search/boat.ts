@@ -1,4 +1,4 @@
-import type { AccessMinutes, Model } from '../problem/model.ts';
+import { chainOf, type FullModel } from '../problem/model.ts';
 
 /**
  * Tasks of a boat that are planned anew at once; every set of them is looked at. In larger problems some rounds take
@@ -22,7 +22,7 @@ export interface BoatSets {
 }
 
 /** What every set of some tasks of one boat needs, whoever works it. */
-export function boatSets(model: Model & { accessMinutes: AccessMinutes }, tasks: readonly number[]): BoatSets {
+export function boatSets(model: FullModel, tasks: readonly number[]): BoatSets {
   let lift = 0;
   const cannot = new Int32Array(model.techs.length);
   tasks.forEach((i, bit) => {
@@ -43,18 +43,14 @@ export function boatSets(model: Model & { accessMinutes: AccessMinutes }, tasks:
 }
 
 /** Minutes from start to end of every set, by somebody of this pace (1 = as estimated). */
-export function elapsedOfSets(
-  model: Model & { accessMinutes: AccessMinutes },
-  sets: BoatSets,
-  pace: number,
-): Float64Array {
+export function elapsedOfSets(model: FullModel, sets: BoatSets, pace: number): Float64Array {
   const known = sets.elapsed.get(pace);
   if (known) return known;
   const n = sets.tasks.length;
   const size = 1 << n;
   const hands = new Float64Array(size);
   const out = new Float64Array(size);
-  hands[0] = model.setup;
+  hands[0] = pace * model.setup;
   // Which accesses a set opens, counted over these tasks; more than thirty never meet in one boat's tasks.
   const bits = new Map<number, number>();
   const masks = sets.tasks.map((i) =>
@@ -63,25 +59,28 @@ export function elapsedOfSets(
       return mask | (1 << bits.get(a)!);
     }, 0),
   );
-  const minutes = [...bits.keys()].map((a) => model.accessMinutes[model.tasks[sets.tasks[0]!]!.boat]![a]!);
+  const boat = model.tasks[sets.tasks[0]!]!.boat;
+  // What the engine runs is stretched by nobody.
+  const minutes = [...bits.keys()].map((a) => {
+    const running = model.runningMinutes[boat]![a]!;
+    return pace * (model.accessMinutes[boat]![a]! - running) + running;
+  });
   const opened = new Int32Array(size);
-  const chain = sets.tasks.map(
-    (i) => pace * (model.setup + model.tasks[i]!.accessMinutes + model.tasks[i]!.hands) + model.tasks[i]!.wait,
-  );
+  const chain = sets.tasks.map((i) => chainOf(model, model.tasks[i]!, pace));
   const longest = new Float64Array(size);
   for (let s = 1; s < size; s++) {
     const low = 31 - Math.clz32(s & -s);
     const rest = s & (s - 1);
     let fresh = masks[low]! & ~opened[rest]!;
     opened[s] = opened[rest]! | masks[low]!;
-    let sum = hands[rest]! + model.tasks[sets.tasks[low]!]!.hands;
+    let sum = hands[rest]! + pace * model.tasks[sets.tasks[low]!]!.hands;
     while (fresh !== 0) {
       sum += minutes[31 - Math.clz32(fresh & -fresh)]!;
       fresh &= fresh - 1;
     }
     hands[s] = sum;
     longest[s] = Math.max(longest[rest]!, chain[low]!);
-    out[s] = Math.max(pace * sum, longest[s]!);
+    out[s] = Math.max(sum, longest[s]!);
   }
   sets.elapsed.set(pace, out);
   return out;
@@ -131,7 +130,7 @@ export interface ChosenVisit {
 
 /** The cheapest way to do or leave some tasks of one boat, over every set and every place. */
 export class BoatSolver {
-  private readonly model: Model & { accessMinutes: AccessMinutes };
+  private readonly model: FullModel;
   private sum = new Float64Array(0);
   private usage = new Float64Array(0);
   /** Cheapest place of each set, and which it is. */
@@ -145,7 +144,7 @@ export class BoatSolver {
   private useful = new Int32Array(0);
   private readonly usefulFrom = new Int32Array(32);
 
-  constructor(model: Model & { accessMinutes: AccessMinutes }) {
+  constructor(model: FullModel) {
     this.model = model;
   }
 

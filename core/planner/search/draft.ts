@@ -1,9 +1,7 @@
 import { DayPlan } from './day.ts';
-import { elapsedOf, type AccessMinutes, type Model } from '../problem/model.ts';
+import { elapsedOf, type FullModel } from '../problem/model.ts';
 import type { Place } from './boat.ts';
 import type { PlannedVisit } from '../problem/problem.ts';
-
-export type FullModel = Model & { accessMinutes: AccessMinutes };
 
 /** A visit in a draft. Never changed once it stands; a change is another visit. */
 export interface DraftVisit {

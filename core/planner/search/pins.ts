@@ -1,5 +1,6 @@
 import { minutesText } from '../../visit/index.ts';
-import { Draft, type DraftVisit, type FullModel } from './draft.ts';
+import { Draft, type DraftVisit } from './draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { DayPlan } from './day.ts';
 import { elapsedOf } from '../problem/model.ts';
 import type { ProblemFault } from '../problem/problem.ts';

@@ -1,5 +1,6 @@
 import type { Guide } from '../bound/bound.ts';
-import { Draft, type DraftVisit, type FullModel } from './draft.ts';
+import { Draft, type DraftVisit } from './draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { modelOf } from '../problem/model.ts';
 import { pinnedVisits } from './pins.ts';
 import { asPlan, pricePlan } from '../problem/price.ts';

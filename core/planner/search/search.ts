@@ -1,6 +1,7 @@
 import { BoatSolver, boatSets, fewestAtOnce, MOST_AT_ONCE, type BoatSets, type DayTerms, type Place } from './boat.ts';
 import type { Guide } from '../bound/bound.ts';
-import { Draft, type DraftVisit, type FullModel } from './draft.ts';
+import { Draft, type DraftVisit } from './draft.ts';
+import type { FullModel } from '../problem/model.ts';
 import { seeded, type Random } from './random.ts';
 
 /** Costs that differ by less are the same. */

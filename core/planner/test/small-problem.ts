@@ -33,7 +33,12 @@ export function smallProblem(of: {
       ...t,
     })),
     boats: boats.map((b) => ({ base: 'quay', free: every([{ from: 420, to: 1140, idleCost: 0 }]), ...b })),
-    engines: boats.map((b) => ({ id: `${b.id}/0`, boat: b.id, access: { cowl: 10, tilt: 5, 'lower unit': 45 } })),
+    engines: boats.map((b) => ({
+      id: `${b.id}/0`,
+      boat: b.id,
+      access: { cowl: 10, tilt: 5, 'lower unit': 45 },
+      running: { cowl: 4 },
+    })),
     tasks: (of.tasks ?? []).map(({ boat, ...t }) => ({
       engine: `${boat}/0`,
       kind: 'work',

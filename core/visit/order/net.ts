@@ -56,7 +56,7 @@ export interface Net {
 /**
  * A visit's steps as a net: what has to come before what, with hands and waits in minutes.
  *
- * @param pace stretches hands, not waiting
+ * @param pace stretches hands, not waiting nor running
  */
 export function netOf(steps: readonly Step[], pace: number): Net {
   const index = new Map(steps.map((s, i) => [s.id, i]));
@@ -68,7 +68,7 @@ export function netOf(steps: readonly Step[], pace: number): Net {
       return at === undefined ? [] : [{ at, hands }];
     }),
   );
-  const minutes = steps.map((s) => s.minutes * pace);
+  const minutes = steps.map((s) => (s.minutes - s.running) * pace + s.running);
   const wait = steps.map((s) => s.wait);
   const stays = steps.map((s) => (s.turns === null ? 0 : s.wait));
   const next: Net['next'] = steps.map(() => []);

@@ -31,7 +31,7 @@ const ROUNDS = 140;
  * places. Looks for the shortest; among orders within one per cent of it (of few steps: among the shortest), a task
  * is gone through in one go and a drain begins as soon as it can, while the oil is warm.
  *
- * @param pace stretches hands, not waiting
+ * @param pace stretches hands, not waiting nor running
  */
 export function workingOrder(steps: readonly Step[], pace = 1): WorkingOrder {
   if (steps.length === 0) return { steps: [], elapsed: 0, bound: 0 };

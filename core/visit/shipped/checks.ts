@@ -57,17 +57,19 @@ export const OIL_LEVEL: Template = [
     text: 'Level and cold: dipstick out, wiped, in and out again. Where does it stand?',
     share: 2,
     stance: 'level',
-    after: ['arrive', 'engine-oil/level', 'run'],
-    readings: ['oil level'],
+    // A change reads it before the drain.
+    unless: ['engine-oil'],
+    after: ['arrive', 'run'],
+    readings: ['oil level found'],
   },
   {
     key: 'top',
-    text: 'Top up in small pours to the upper half, and note what went in; cap and dipstick back',
+    text: 'Top up in small pours to the upper half, and note what went in; cap and dipstick back. Where does it stand now?',
     detail: '{oil}.',
     share: 2,
     stance: 'level',
-    after: ['level'],
-    readings: ['oil added'],
+    after: ['level', 'engine-oil/level', 'run'],
+    readings: ['oil added', 'oil level'],
   },
 ];
 

@@ -106,6 +106,8 @@ export const serviceEntry = pgTable(
     remark: text(),
     /** Minutes hands were on it, measured by the ticks of its card; null where nobody ticked. */
     minutes: decimal(6, 1)(),
+    /** What its drain took, where somebody stood by and saw it. */
+    drained: decimal(6, 1)(),
     enteredAt: instant().notNull(),
     /** When hands began on it and when it was over, by the ticks of its card; null where nobody ticked. */
     beganAt: instant(),
