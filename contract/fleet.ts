@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { created, day, hours, id, idParam, name, pageOf, pageQuery, reason, version } from './common.ts';
 import { timeZone } from './people.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
-import { modelTraits } from './traits.ts';
+import { modelTraits, transom, variant } from './traits.ts';
 
 export const taskKind = z.enum(TASK_KINDS);
 export const position = z.enum(POSITIONS);
@@ -93,6 +93,11 @@ export const modelEdit = z
     sump: printedVolume.nullable(),
     gearCase: printedVolume.nullable(),
     traits: modelTraits.optional().meta({ description: 'Left out: as before.' }),
+    variants: z
+      .array(variant)
+      .max(20)
+      .optional()
+      .meta({ description: 'What some of its engines are built like otherwise; left out: as before.' }),
     rules: z.array(rule).max(40),
   })
   .superRefine((m, ctx) => {
@@ -149,6 +154,10 @@ export const engineEdit = z.object({
   modelId: id,
   boatId: id.nullable(),
   position,
+  transom: transom
+    .nullable()
+    .optional()
+    .meta({ description: 'Made for a transom of this height; null: nobody looked; left out: as before.' }),
   inServiceOn: day.nullable(),
   boughtNew: z
     .boolean()

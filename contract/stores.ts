@@ -3,16 +3,9 @@ import { z } from 'zod';
 import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { EVERYONE, PLAN, route, SHELVES } from './route.ts';
+import { serialEnd, transom } from './traits.ts';
 
 export const partKind = z.enum(PART_KINDS);
-
-/** One end of a serial range; empty = open. */
-const serialEnd = z
-  .string()
-  .trim()
-  .max(40)
-  .nullable()
-  .transform((text) => text || null);
 
 export const fitment = z.object({
   modelId: id,
@@ -25,6 +18,7 @@ export const fitment = z.object({
     .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
   from: serialEnd,
   to: serialEnd,
+  transom: transom.nullable().optional(),
 });
 
 export const partEdit = z.object({

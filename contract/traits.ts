@@ -1,3 +1,4 @@
+import { serialInRange, TRANSOMS } from '@diurna/core/fleet';
 import { z } from 'zod';
 
 const newtonMetres = z.number().positive('must be above 0').max(600, 'is more than any of these screws takes');
@@ -52,3 +53,27 @@ export const modelTraits = z
     lubeGrade: z.string().trim().max(60).nullable(),
   })
   .partial();
+
+export const transom = z.enum(TRANSOMS);
+
+/** One end of a serial range; empty = open. */
+export const serialEnd = z
+  .string()
+  .trim()
+  .max(40)
+  .nullable()
+  .transform((text) => text || null);
+
+/** How some engines of a model are built otherwise: by serial, transom or both. */
+export const variant = z
+  .object({ from: serialEnd, to: serialEnd, transom: transom.nullable(), traits: modelTraits })
+  .superRefine((v, ctx) => {
+    if (v.from === null && v.to === null && v.transom === null)
+      ctx.addIssue({
+        code: 'custom',
+        path: ['from'],
+        message: 'needs a serial or a transom: else it is the model itself',
+      });
+    if (v.from !== null && v.to !== null && !serialInRange(v.from, { from: null, to: v.to }))
+      ctx.addIssue({ code: 'custom', path: ['to'], message: 'comes before the first serial' });
+  });

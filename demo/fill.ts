@@ -1,5 +1,5 @@
 import { liveThroughYears } from './lived.ts';
-import { FIGURES, MAKERS } from './models.ts';
+import { FIGURES, MAKERS, VARIANTS } from './models.ts';
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone, weekday } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
@@ -155,6 +155,7 @@ async function enterFigures(visitor: Visitor): Promise<void> {
     await visitor.send('PUT', `/fleet/models/${id}`, {
       ...model,
       traits: { ...traits },
+      variants: VARIANTS[model.name] ?? [],
       rules: [
         ...model.rules.filter((r) => !makers.some((m) => m.task === r.task)),
         ...makers.map((m) => ({ ...m, basis: 'maker' })),

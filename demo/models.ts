@@ -1,4 +1,4 @@
-import type { KnownTraits } from '@diurna/core/fleet';
+import type { KnownTraits, Variant } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 
 /** Invented engines with invented figures; none stands for a real one. */
@@ -179,4 +179,12 @@ export const MAKERS: Record<string, { task: TaskKind; everyHours: number | null;
   ],
   // A tiller has nothing to look at between two changes.
   '6': [{ task: 'look-over', everyHours: null, everyMonths: 12 }],
+};
+
+/** Where the invented makers changed an engine: from a serial on, and by transom. */
+export const VARIANTS: Record<string, Variant[]> = {
+  '60': [
+    { from: null, to: null, transom: 'extra long', traits: { speedTube: true, twoPersonUnit: true } },
+    { from: 'C60-40130', to: null, transom: null, traits: { gearScrews: 3 } },
+  ],
 };

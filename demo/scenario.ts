@@ -291,6 +291,7 @@ export function scenario(today: Day, asOf: Day = today, hemisphere: 'north' | 's
     bought_new: e.isNew ? 'yes' : 'no',
     meter: e.model.metered ? (e.model.powerHp >= 60 ? 'computer' : 'dash') : 'none',
     meter_offset: e.model.metered ? 0 : null,
+    transom: e.model.powerHp < 15 ? 'short' : e.model.powerHp < 115 ? 'long' : 'extra long',
   }));
   const hours = engines.flatMap((e) =>
     e.readings.map((r) => ({

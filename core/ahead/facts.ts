@@ -1,5 +1,5 @@
 import type { Day } from '../calendar/index.ts';
-import { POSITIONS, type ModelTraits, type Position } from '../fleet/index.ts';
+import { POSITIONS, type ModelTraits, type Position, type Transom } from '../fleet/index.ts';
 import type { HireSpan } from '../hires/index.ts';
 import type {
   BreakInState,
@@ -21,6 +21,7 @@ import type { BoatForecast, BoatUse, ReadingSeries } from '../usage/index.ts';
 export interface EngineFacts {
   id: number;
   serial: string;
+  transom: Transom | null;
   position: Position;
   boatId: number;
   boatName: string;

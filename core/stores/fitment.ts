@@ -1,4 +1,4 @@
-import { serialInRange } from '../fleet/index.ts';
+import { isAmong, type SoldAs } from '../fleet/index.ts';
 import { AS_USUAL, chooseParts, type PartsBy } from './choose.ts';
 import type { Fitment } from './part.ts';
 import { TASKS, type TaskKind } from '../service/index.ts';
@@ -25,18 +25,18 @@ export function fitmentQuantity(fitment: Fitment, volumes: ModelVolumes): number
 
 export interface PartsForEngine {
   needs: PartNeed[];
-  /** Tasks for which no part is known to fit this serial, or whose volume is unknown: a person has to say. */
+  /** Tasks for which no part is known to fit this engine, or whose volume is unknown: a person has to say. */
   unknown: TaskKind[];
 }
 
 /**
- * The parts the tasks take on one engine, by its serial. A task without any fitting part is named
+ * The parts the tasks take on one engine, by its serial and transom. A task without any fitting part is named
  * in `unknown` instead of being counted as needing nothing.
  *
  * @param by answers and history that decide between several parts that fit
  */
 export function partsForEngine(
-  serial: string,
+  engine: SoldAs,
   volumes: ModelVolumes,
   tasks: readonly TaskKind[],
   fitments: readonly Fitment[],
@@ -45,7 +45,7 @@ export function partsForEngine(
   const needs: PartNeed[] = [];
   const unknown: TaskKind[] = [];
   for (const task of tasks) {
-    const all = fitments.filter((f) => f.task === task && serialInRange(serial, f));
+    const all = fitments.filter((f) => f.task === task && isAmong(engine, f));
     const fitting = chooseParts(task, all, by);
     const found = fitting.map((f) => ({ partId: f.partId, task, quantity: fitmentQuantity(f, volumes) }));
     if ((all.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null)) unknown.push(task);

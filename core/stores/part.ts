@@ -1,4 +1,4 @@
-import type { SerialRange } from '../fleet/index.ts';
+import type { SomeEngines } from '../fleet/index.ts';
 import type { TaskKind } from '../service/index.ts';
 
 /** What a part is, on the shelf. */
@@ -20,7 +20,7 @@ export const PART_MAKES = ['maker', 'approved'] as const;
 export type PartMake = (typeof PART_MAKES)[number];
 
 /** Which part a task takes on engines of a model. */
-export interface Fitment extends SerialRange {
+export interface Fitment extends SomeEngines {
   partId: number;
   modelId: number;
   task: TaskKind;

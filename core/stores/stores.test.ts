@@ -20,28 +20,34 @@ const fitments = [
   fit(LATE, 'oil-filter', 1, 'C60-40117', null),
 ];
 const volumes = { sumpMl: 3000, gearCaseMl: null };
+const sold = (serial: string, transom: 'long' | null = null) => ({ serial, transom });
 
 describe('parts for an engine', () => {
+  test('a part for one transom is taken where the engine is made for it; where nobody looked a person has to say', () => {
+    const anodes: Fitment[] = [{ ...fit(EARLY, 'anodes', 1), transom: 'long' }];
+    expect(partsForEngine(sold('C60-1', 'long'), volumes, ['anodes'], anodes).needs).toHaveLength(1);
+    expect(partsForEngine(sold('C60-1'), volumes, ['anodes'], anodes)).toEqual({ needs: [], unknown: ['anodes'] });
+  });
   test('the filter follows the serial, the oil follows the volume', () => {
-    expect(partsForEngine('C60-40117', volumes, ['engine-oil', 'oil-filter'], fitments).needs).toEqual([
+    expect(partsForEngine(sold('C60-40117'), volumes, ['engine-oil', 'oil-filter'], fitments).needs).toEqual([
       { partId: OIL, task: 'engine-oil', quantity: 3000 },
       { partId: WASHER, task: 'engine-oil', quantity: 1 },
       { partId: LATE, task: 'oil-filter', quantity: 1 },
     ]);
-    expect(partsForEngine('C60-9', volumes, ['oil-filter'], fitments).needs).toEqual([
+    expect(partsForEngine(sold('C60-9'), volumes, ['oil-filter'], fitments).needs).toEqual([
       { partId: EARLY, task: 'oil-filter', quantity: 1 },
     ]);
   });
   test('a task without a fitting part or a known volume is named, not counted as free', () => {
-    expect(partsForEngine('C60-9', volumes, ['impeller'], fitments).unknown).toEqual(['impeller']);
-    expect(partsForEngine('C60-9', { sumpMl: null, gearCaseMl: null }, ['engine-oil'], fitments)).toEqual({
+    expect(partsForEngine(sold('C60-9'), volumes, ['impeller'], fitments).unknown).toEqual(['impeller']);
+    expect(partsForEngine(sold('C60-9'), { sumpMl: null, gearCaseMl: null }, ['engine-oil'], fitments)).toEqual({
       needs: [{ partId: WASHER, task: 'engine-oil', quantity: 1 }],
       unknown: ['engine-oil'],
     });
   });
   test('twins of 4.8 US qt take 9.6 together (common practice, no source)', () => {
     const twin = { sumpMl: toMillilitres(4.8, 'US qt'), gearCaseMl: null };
-    const needs = ['A1', 'A2'].flatMap((serial) => partsForEngine(serial, twin, ['engine-oil'], fitments).needs);
+    const needs = ['A1', 'A2'].flatMap((serial) => partsForEngine(sold(serial), twin, ['engine-oil'], fitments).needs);
     expect(sumByPart(needs).get(OIL)! / toMillilitres(1, 'US qt')).toBeCloseTo(9.6, 9);
   });
 });

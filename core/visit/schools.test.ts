@@ -51,11 +51,17 @@ const SHELF: Fitment[] = [
 ];
 const VOLUMES = { sumpMl: 3000, gearCaseMl: 600 };
 const partsOf = (choices: SchoolChoices, times: number | null, engine: BuiltEngine = ENGINES[0]!) =>
-  partsForEngine('X-1', VOLUMES, ['impeller', 'oil-filter', 'engine-oil', 'gear-lube'], SHELF, {
-    choices,
-    times: times === null ? null : { impeller: times, 'engine-oil': times, 'gear-lube': times },
-    traits: workFacts(engine, choices).traits,
-  }).needs;
+  partsForEngine(
+    { serial: 'X-1', transom: null },
+    VOLUMES,
+    ['impeller', 'oil-filter', 'engine-oil', 'gear-lube'],
+    SHELF,
+    {
+      choices,
+      times: times === null ? null : { impeller: times, 'engine-oil': times, 'gear-lube': times },
+      traits: workFacts(engine, choices).traits,
+    },
+  ).needs;
 const ids = (choices: SchoolChoices, times: number | null) => partsOf(choices, times).map((n) => n.partId);
 
 const rulesOf = (engine: BuiltEngine, choices: SchoolChoices) =>

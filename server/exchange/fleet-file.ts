@@ -1,5 +1,5 @@
 import { dayInZone, isTimeZone } from '@diurna/core/calendar';
-import { POSITIONS } from '@diurna/core/fleet';
+import { POSITIONS, TRANSOMS, type Transom } from '@diurna/core/fleet';
 import { usualProgramme, type Stroke } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { COLUMNS } from '@diurna/contract/exchange';
@@ -25,6 +25,7 @@ interface FleetLine {
   maker: string;
   model: string;
   serial: string;
+  transom: Transom | null;
   inServiceOn: string | null;
   boughtNew: boolean;
   meter: (typeof METER_KINDS)[number] | null;
@@ -88,6 +89,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       maker: line.required('maker'),
       model: line.required('model'),
       serial: line.required('serial'),
+      transom: line.choice('transom', TRANSOMS),
       inServiceOn: line.day('in_service_on'),
       boughtNew: line.choice('bought_new', YES_NO) === 'yes',
       meter: line.choice('meter', [...METER_KINDS, 'none'] as const) as FleetLine['meter'],
@@ -150,6 +152,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       known.retired ||
       knownBoat.baseId !== knownBase?.id ||
       (row.berth !== null && knownBoat.berth !== row.berth) ||
+      (row.transom !== null && known.transom !== row.transom) ||
       (row.inServiceOn !== null && known.inServiceOn !== row.inServiceOn) ||
       (line.text('bought_new') !== null && known.boughtNew !== row.boughtNew) ||
       (row.meter !== null && !meters.some((m) => m.engineId === known.id))
@@ -225,6 +228,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
             ...values,
             retired: false,
             inServiceOn: row.inServiceOn ?? known.inServiceOn,
+            transom: row.transom ?? known.transom,
             boughtNew: row.line.text('bought_new') === null ? known.boughtNew : row.boughtNew,
             ...(row.line.does === 'change' && { version: sql`${engine.version} + 1` }),
           })
@@ -232,7 +236,14 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       } else {
         const [made] = await tx
           .insert(engine)
-          .values({ ...values, modelId, serial: row.serial, inServiceOn: row.inServiceOn, boughtNew: row.boughtNew })
+          .values({
+            ...values,
+            modelId,
+            serial: row.serial,
+            transom: row.transom,
+            inServiceOn: row.inServiceOn,
+            boughtNew: row.boughtNew,
+          })
           .returning({ id: engine.id });
         engineId = made!.id;
       }
@@ -287,6 +298,7 @@ export async function* fleetFile(db: Db): AsyncGenerator<string> {
         bought_new: e.boughtNew,
         meter: t?.kind ?? 'none',
         meter_offset: t?.hoursOffset ?? null,
+        transom: e.transom,
       };
       return columns.map((c) => cells[c]);
     }),

@@ -1,4 +1,4 @@
-import { serialInRange } from '@diurna/core/fleet';
+import { serialInRange, TRANSOMS, type Transom } from '@diurna/core/fleet';
 import { taskApplies } from '@diurna/core/service';
 import { COLUMNS } from '@diurna/contract/exchange';
 import { PART_KINDS, PART_MAKES, type PartKind, type PartMake } from '@diurna/core/stores';
@@ -35,7 +35,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     task: string;
     serialFrom: string | null;
     serialTo: string | null;
-  }) => `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}`;
+    transom: Transom | null;
+  }) => `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}|${f.transom ?? ''}`;
   const fits = new Set(fitments.map(fitKey));
   const placeOf = new Map((await tx.select().from(shelfPlace)).map((s) => [`${s.partId}|${s.baseId}`, s.place]));
   const onHand = new Map(shelves.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
@@ -58,6 +59,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     quantity: number | null;
     serialFrom: string | null;
     serialTo: string | null;
+    transom: Transom | null;
   }[] = [];
 
   for await (const line of inTurn(lines)) {
@@ -152,11 +154,12 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     const quantity = line.number('quantity', { min: 0.01, max: 10_000, decimals: 2 });
     const serialFrom = line.text('serial_from');
     const serialTo = line.text('serial_to');
+    const transom = line.choice('transom', TRANSOMS);
     if (serialFrom !== null && serialTo !== null && !serialInRange(serialFrom, { from: null, to: serialTo }))
       line.fault('serial_to', 'comes before serial_from');
     if (!found || task === null) return;
     const known = partBy.get(low(number));
-    if (known && fits.has(fitKey({ partId: known.id, modelId: found.id, task, serialFrom, serialTo }))) return;
+    if (known && fits.has(fitKey({ partId: known.id, modelId: found.id, task, serialFrom, serialTo, transom }))) return;
     if (
       newFits.some(
         (f) =>
@@ -164,11 +167,12 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
           f.modelId === found.id &&
           f.task === task &&
           f.serialFrom === serialFrom &&
-          f.serialTo === serialTo,
+          f.serialTo === serialTo &&
+          f.transom === transom,
       )
     )
       return;
-    newFits.push({ part: low(number), modelId: found.id, task, quantity, serialFrom, serialTo });
+    newFits.push({ part: low(number), modelId: found.id, task, quantity, serialFrom, serialTo, transom });
     if (line.does === 'same') line.does = known ? 'change' : 'add';
   }
 
@@ -270,6 +274,7 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
         quantity: fit?.f.quantity,
         serial_from: fit?.f.serialFrom,
         serial_to: fit?.f.serialTo,
+        transom: fit?.f.transom,
       };
       rows.push(columns.map((c) => cells[c]));
     }

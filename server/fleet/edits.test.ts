@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { Base } from '@diurna/contract/fleet';
+import type { Base, Model } from '@diurna/contract/fleet';
+import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import { openTwinYard } from '../test/yard.ts';
 
@@ -37,5 +38,74 @@ describe('an engine', () => {
     );
     await own.ilse.post(`/fleet/engines/${own.port}/retire`, { version: version + 1, retired: false });
     expect(await due()).toContain(own.port);
+  });
+});
+
+describe('engines of a model that are built otherwise', () => {
+  interface Read {
+    version: number;
+    modelId: number;
+    [field: string]: unknown;
+  }
+  const model = async () => (await own.ilse.get<Model[]>('/fleet/models')).find((m) => m.name === '60')!;
+  const edit = ({ id, engines: _, ...m }: Model, variants: unknown) => ({
+    path: `/fleet/models/${id}`,
+    body: { ...m, variants },
+  });
+
+  test('their cards and their parts follow serial and transom; the twin stays as the model is', async () => {
+    // Makers change an engine at a serial number, and by its transom: common practice, no source.
+    const { path, body } = edit(await model(), [
+      { from: 'C60-40117', to: null, transom: null, traits: { gearScrews: 3 } },
+      { from: null, to: null, transom: 'extra long', traits: { speedTube: true } },
+    ]);
+    await own.ilse.put(path, body);
+    await own.ilse.post(
+      '/exchange/parts',
+      [
+        'part,name,kind,unit,model,task,quantity,transom',
+        'G1,Gasket,gasket,each,Corvane 60,gear-lube,2,',
+        'LONG,Long leg’s lube,gear lube,mL,Corvane 60,gear-lube,,extra long',
+      ].join('\n'),
+    );
+    const engine = await own.ilse.get<Read>(`/fleet/engines/${own.starboard}`);
+    expect(engine.transom).toBeNull();
+    const { boatId, position, serial, inServiceOn, boughtNew, modelId, version } = engine;
+    await own.ilse.put(`/fleet/engines/${own.starboard}`, {
+      boatId,
+      position,
+      serial,
+      inServiceOn,
+      boughtNew,
+      modelId,
+      version,
+      transom: 'extra long',
+    });
+    const { id } = await own.ilse.post<{ id: number }>('/jobs', {
+      boatId: own.boatId,
+      technicianId: own.yard.people.technician,
+      day: '2026-04-15',
+      tasks: [own.port, own.starboard].map((engineId) => ({ engineId, task: 'gear-lube' })),
+    });
+    const card = await own.ilse.get<JobCard>(`/jobs/${id}`);
+    const closes = card.steps.filter((t) => t.step.text.startsWith('Pump again')).map((t) => t.step.id);
+    expect(closes.sort()).toEqual([`${own.port} gear-lube/close`, `${own.starboard} gear-lube/close-three`]);
+    expect(card.engines.find((e) => e.id === own.starboard)!.traits).toMatchObject({ gearScrews: 3, speedTube: true });
+    // Two gaskets for the model's own, three for the later serial; its lube only for the high transom.
+    const of = (number: string) => card.parts.find((p) => p.number === number);
+    expect(of('G1')!.quantity).toBe(5);
+    expect(of('LONG')!.tasks.map((t) => t.engineId)).toEqual([own.starboard]);
+    // In and out again, the file says the same.
+    const file = (await own.ilse.raw('get', '/exchange/parts')).text;
+    expect(file).toMatch(/^LONG,.*,extra long$/m);
+  });
+  test('without a serial and a transom it would be the model itself; an edit that does not speak of them keeps them', async () => {
+    const { path, body } = edit(await model(), [{ from: null, to: null, transom: null, traits: { gearScrews: 3 } }]);
+    expect((await own.ilse.refused('put', path, body)).faults).toEqual([
+      { path: 'variants.0.from', text: 'from needs a serial or a transom: else it is the model itself' },
+    ]);
+    const { variants: _, ...silent } = body as typeof body & { variants: unknown };
+    await own.ilse.put(path, silent);
+    expect((await model()).variants).toHaveLength(2);
   });
 });

@@ -44,6 +44,7 @@ export function engineHandlers(fleet: FleetCache): Handlers<Names> {
         modelId: e.modelId,
         boatId: e.boatId,
         position: e.position,
+        transom: e.transom,
         inServiceOn: e.inServiceOn,
         boughtNew: e.boughtNew,
         retired: e.retired,

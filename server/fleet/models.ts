@@ -1,4 +1,5 @@
 import type { modelEdit, Model } from '@diurna/contract/fleet';
+import type { KnownTraits, ModelTraits } from '@diurna/core/fleet';
 import {
   makersLimitsPassed,
   taskApplies,
@@ -23,6 +24,12 @@ export function printedVolume(value: number | null, unit: Volume['unit'] | null)
   return value !== null && unit !== null ? { value, unit } : null;
 }
 
+/** What somebody entered; the rest is as usual. */
+const entered = (traits: KnownTraits): Partial<ModelTraits> =>
+  Object.fromEntries(
+    Object.entries(traits).filter(([, value]) => value !== undefined && value !== null),
+  ) as Partial<ModelTraits>;
+
 const columnsOf = (m: ModelEdit) => ({
   maker: m.maker,
   name: m.name,
@@ -33,9 +40,8 @@ const columnsOf = (m: ModelEdit) => ({
   sumpUnit: m.sump?.unit ?? null,
   gearValue: m.gearCase?.value ?? null,
   gearUnit: m.gearCase?.unit ?? null,
-  ...(m.traits !== undefined && {
-    traits: Object.fromEntries(Object.entries(m.traits).filter(([, value]) => value !== undefined && value !== null)),
-  }),
+  ...(m.traits !== undefined && { traits: entered(m.traits) }),
+  ...(m.variants !== undefined && { variants: m.variants.map((v) => ({ ...v, traits: entered(v.traits) })) }),
 });
 
 /** Models with their rules and how many engines there are of each. */
@@ -61,6 +67,7 @@ export async function listModels(db: Db | Tx): Promise<Model[]> {
     sump: printedVolume(m.sumpValue, m.sumpUnit),
     gearCase: printedVolume(m.gearValue, m.gearUnit),
     traits: m.traits,
+    variants: m.variants,
     rules: rules.filter((r) => r.modelId === m.id).map(({ modelId: _, ...rule }) => rule),
     engines: counts.get(m.id) ?? 0,
   }));

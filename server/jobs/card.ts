@@ -1,5 +1,5 @@
 import type { JobCard, JobSummary } from '@diurna/contract/jobs';
-import { POSITIONS, type Position } from '@diurna/core/fleet';
+import { builtAs, POSITIONS, type Position } from '@diurna/core/fleet';
 import { namedServices, TASK_KINDS, worksOf, type NamedService } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
 import { openOnArrival, visitMinutes } from '@diurna/core/visit';
@@ -45,7 +45,7 @@ export async function jobSummaries(
   if (jobs.length === 0) return [];
   const learned = await learnedMinutes(db, now);
   const tasks = await db
-    .select({ t: jobTask, position: engine.position, m: engineModel })
+    .select({ t: jobTask, e: engine, m: engineModel })
     .from(jobTask)
     .innerJoin(engine, eq(engine.id, jobTask.engineId))
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
@@ -61,10 +61,10 @@ export async function jobSummaries(
     const own = tasks
       .filter(({ t }) => t.jobId === j.id)
       .sort(
-        (a, b) => byPosition(a.position, b.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task),
+        (a, b) => byPosition(a.e.position, b.e.position) || TASK_KINDS.indexOf(a.t.task) - TASK_KINDS.indexOf(b.t.task),
       );
-    const minutes = visitMinutes(own.map(({ t, m }) => visitTaskOf(t.engineId, t.task, m, learned)));
-    const named = own.map(({ t, position }) => ({ engineId: t.engineId, task: t.task, position, state: t.state }));
+    const minutes = visitMinutes(own.map(({ t, e, m }) => visitTaskOf(e, t.task, m, learned)));
+    const named = own.map(({ t, e }) => ({ engineId: t.engineId, task: t.task, position: e.position, state: t.state }));
     return {
       id: j.id,
       version: j.version,
@@ -187,7 +187,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
           cylinders: m.cylinders,
           powerHp: m.powerHp,
           stroke: m.stroke,
-          traits: m.traits,
+          traits: builtAs(m, e).traits,
           oilUnknown: unknown.has(e.id),
           firstOil: firstOil.has(e.id),
           past: past.get(e.id) ?? [],

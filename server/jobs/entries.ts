@@ -1,6 +1,6 @@
 import type { SentEntry } from '@diurna/contract/visit';
 import { dayInZone, type Day } from '@diurna/core/calendar';
-import { traitsOf } from '@diurna/core/fleet';
+import { builtAs, traitsOf } from '@diurna/core/fleet';
 import type { TaskKind } from '@diurna/core/service';
 import { readingOf, type FindingEngine } from '@diurna/core/findings';
 import {
@@ -72,7 +72,7 @@ async function findingEngines(
   workedOn: (engineId: number) => ReadonlySet<TaskKind>,
 ): Promise<FindingEngine[]> {
   const rows = await tx
-    .selectDistinct({ id: engine.id, m: engineModel })
+    .selectDistinct({ id: engine.id, e: engine, m: engineModel })
     .from(jobTask)
     .innerJoin(engine, eq(engine.id, jobTask.engineId))
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
@@ -83,10 +83,10 @@ async function findingEngines(
     await pastOf(tx, ids),
     await recentReadings(tx, ids, '9999-12-31'),
   ];
-  return rows.map(({ id, m }) => ({
+  return rows.map(({ id, e, m }) => ({
     id,
     cylinders: m.cylinders,
-    traits: traitsOf(m),
+    traits: traitsOf(builtAs(m, e)),
     sump: printedVolume(m.sumpValue, m.sumpUnit),
     gearCase: printedVolume(m.gearValue, m.gearUnit),
     firstOil: first.has(id),

@@ -120,7 +120,7 @@ export async function readYard(
   const single = every.map((d): YardTask => {
     const { facts, due, on } = d;
     const { needs } = partsForEngine(
-      facts.serial,
+      facts,
       volumes.get(facts.modelId)!,
       [due.task],
       fitmentsOfModel.get(facts.modelId) ?? [],

@@ -261,7 +261,7 @@ function costOf(
 const partsOfTwo = (facts: EngineFacts, task: TaskKind, prices: Prices, choices: SchoolChoices) =>
   [0, 1].map((more) =>
     partsForEngine(
-      facts.serial,
+      facts,
       prices.volumes.get(facts.modelId) ?? { sumpMl: null, gearCaseMl: null },
       [task],
       prices.fitments.get(facts.modelId) ?? [],

@@ -1,7 +1,7 @@
 import { position, taskKind } from '@diurna/contract/fleet';
 import { weeklyHours, type EngineFacts, type OpenJob } from '@diurna/core/ahead';
 import { dayFromNumber, dayInZone, dayNumber } from '@diurna/core/calendar';
-import { traitsOf, type ModelTraits } from '@diurna/core/fleet';
+import { builtAs, TRANSOMS, traitsOf, type ModelTraits, type Variant } from '@diurna/core/fleet';
 import {
   RULE_BASES,
   ruleInForce,
@@ -35,6 +35,8 @@ const factsRow = z.object({
   salt: z.boolean(),
   power_hp: z.string(),
   traits: json<Partial<ModelTraits>>(),
+  variants: json<Variant[]>(),
+  transom: z.enum(TRANSOMS).nullable(),
   model_id: z.number(),
   model_name: z.string(),
   stroke: z.union([z.literal(2), z.literal(4)]),
@@ -61,7 +63,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       select e.id, e.serial, e.position, e.boat_id, b.name as boat_name, b.base_id, b.sand, b.salt, s.time_zone,
         s.hemisphere,
              e.model_id, m.maker || ' ' || m.name as model_name, m.stroke, m.cylinders,
-             m.power_hp, m.traits, e.in_service_on, e.bought_new,
+             m.power_hp, m.traits, m.variants, e.transom, e.in_service_on, e.bought_new,
              t.id as meter_id, t.hours_offset, l.day as last_day, l.hours as last_hours
       from engine e
       join boat b on b.id = e.boat_id and not b.retired
@@ -211,6 +213,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
     return {
       id: row.id,
       serial: row.serial,
+      transom: row.transom,
       position: row.position,
       boatId: row.boat_id,
       boatName: row.boat_name,
@@ -237,12 +240,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       overrides,
       rules: programme.map((p) => ruleInForce(p, book.choices, overrides, row)),
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
-      traits: traitsOf({
-        powerHp: Number(row.power_hp),
-        stroke: row.stroke,
-        cylinders: row.cylinders,
-        traits: row.traits,
-      }),
+      traits: traitsOf(builtAs({ ...row, powerHp: Number(row.power_hp) }, row)),
       held: heldOf.get(row.id) ?? [],
       followUps: asked.get(row.id) ?? [],
       deferrals: deferred

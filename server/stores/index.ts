@@ -41,7 +41,14 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
     ...p,
     fitments: fitments
       .filter((f) => f.partId === p.id)
-      .map((f) => ({ modelId: f.modelId, task: f.task, quantity: f.quantity, from: f.serialFrom, to: f.serialTo })),
+      .map((f) => ({
+        modelId: f.modelId,
+        task: f.task,
+        quantity: f.quantity,
+        from: f.serialFrom,
+        to: f.serialTo,
+        transom: f.transom,
+      })),
     onHand: shelves.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
     places: places.filter((s) => s.partId === p.id).map((s) => ({ baseId: s.baseId, place: s.place })),
     keptBack: [...kept].flatMap(([key, quantity]) => {
@@ -57,6 +64,7 @@ interface FitmentEdit {
   quantity: number | null;
   from: string | null;
   to: string | null;
+  transom?: (typeof fitment.$inferSelect)['transom'] | undefined;
 }
 
 export async function writeFitments(tx: Tx, partId: number, fitments: readonly FitmentEdit[]): Promise<void> {
@@ -72,6 +80,7 @@ export async function writeFitments(tx: Tx, partId: number, fitments: readonly F
           quantity: f.quantity,
           serialFrom: f.from,
           serialTo: f.to,
+          transom: f.transom ?? null,
         })),
       );
   }

@@ -1,3 +1,4 @@
+import { builtAs } from '@diurna/core/fleet';
 import { partsForEngine, type Fitment } from '@diurna/core/stores';
 import type { TaskKind } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
@@ -17,7 +18,7 @@ export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
   const rows = await db
     .select({
       engineId: engine.id,
-      serial: engine.serial,
+      sold: { serial: engine.serial, transom: engine.transom },
       model: engineModel,
       baseId: boat.baseId,
       task: jobTask.task,
@@ -43,17 +44,17 @@ export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
   }
   const times = await timesDone(db, [...byEngine.keys()]);
   for (const {
-    row: { engineId, serial, model: m, baseId, answers },
+    row: { engineId, sold, model: m, baseId, answers },
     tasks,
   } of byEngine.values()) {
     const volumes = {
       sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
       gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
     };
-    for (const { partId, quantity } of partsForEngine(serial, volumes, tasks, byModel.get(m.id) ?? [], {
+    for (const { partId, quantity } of partsForEngine(sold, volumes, tasks, byModel.get(m.id) ?? [], {
       choices: answers,
       times: times.get(engineId) ?? null,
-      traits: workFacts(m, answers).traits,
+      traits: workFacts(builtAs(m, sold), answers).traits,
     }).needs)
       sum.set(`${partId} ${baseId}`, (sum.get(`${partId} ${baseId}`) ?? 0) + quantity);
   }

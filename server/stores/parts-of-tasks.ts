@@ -1,4 +1,5 @@
 import type { PartLine } from '@diurna/contract/jobs';
+import { builtAs } from '@diurna/core/fleet';
 import { kitOf, partsForEngine, type TaskOfEngine, type TaskPart } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
@@ -52,7 +53,7 @@ async function partsReader(
         return {
           engineId: e.id,
           ...partsForEngine(
-            e.serial,
+            e,
             {
               sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
               gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
@@ -62,7 +63,7 @@ async function partsReader(
             {
               choices: answers,
               times: (was ? was.times : times.get(e.id)) ?? null,
-              traits: workFacts(was?.model ?? m, answers).traits,
+              traits: workFacts(was?.model ?? builtAs(m, e), answers).traits,
             },
           ),
         };

@@ -51,6 +51,7 @@ export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitm
     quantity: f.quantity,
     from: f.serialFrom,
     to: f.serialTo,
+    transom: f.transom,
   }));
 }
 

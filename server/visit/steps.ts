@@ -1,3 +1,4 @@
+import { builtAs, TRANSOMS, type BuiltEngine, type Variant } from '@diurna/core/fleet';
 import { handsOnMinutes, TASKS, type SchoolChoices, type TaskKind } from '@diurna/core/service';
 import {
   minutesBasis,
@@ -43,11 +44,20 @@ const row = z.object({
   gear_value: z.string().nullable(),
   gear_unit: volumeUnit,
   traits: json<WorkFacts['traits'] | null>(),
+  variants: json<Variant[]>(),
+  serial: z.string(),
+  transom: z.enum(TRANSOMS).nullable(),
   known: z.boolean(),
   school_answers: json<SchoolChoices>(),
   worked_by: json<WorkedBy | null>(),
 });
 type Row = z.infer<typeof row>;
+
+/** The model of a card's engine, as that engine is built. */
+function modelOf(r: Row): BuiltEngine {
+  const { powerHp, stroke, cylinders, traits } = builtAs({ ...r, powerHp: Number(r.power_hp) }, r);
+  return { powerHp, stroke, cylinders, traits: traits ?? null };
+}
 
 /** What is done on a card: its tasks with what the steps hang on, and the templates it was issued with. */
 export interface CardWork {
@@ -104,7 +114,7 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
     sql`
       select t.job_id, t.engine_id, t.task, t.state = 'done' as done, j.access_versions, j.school_answers, j.worked_by,
         t.template_version, j.technician_id, p.pace, m.id as model_id, m.power_hp, m.stroke, m.cylinders, m.sump_value,
-        m.sump_unit, m.gear_value, m.gear_unit, m.traits,
+        m.sump_unit, m.gear_value, m.gear_unit, m.traits, m.variants, e.serial, e.transom,
              e.bought_new or exists (select 1 from service_entry s where s.engine_id = e.id and s.job_id is distinct
                from t.job_id) as known
       from job_task t join job j on j.id = t.job_id join person p on p.id = j.technician_id
@@ -129,7 +139,7 @@ export async function workOfJobs(db: Db | Tx, now: Date, jobIds: readonly number
         let engine = factsOf.get(r.engine_id);
         if (!engine) {
           const is = r.worked_by?.engines[r.engine_id] ?? {
-            model: { powerHp: Number(r.power_hp), stroke: r.stroke, cylinders: r.cylinders, traits: r.traits },
+            model: modelOf(r),
             unknownHistory: !r.known,
             times: times.get(r.engine_id) ?? null,
             sump: printedVolume(r.sump_value === null ? null : Number(r.sump_value), r.sump_unit),

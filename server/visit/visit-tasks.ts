@@ -1,3 +1,4 @@
+import { builtAs } from '@diurna/core/fleet';
 import { handsOnMinutes, TASKS, type TaskKind } from '@diurna/core/service';
 import { workFacts, type Learned, type VisitTask } from '@diurna/core/visit';
 import { eq, inArray } from 'drizzle-orm';
@@ -6,14 +7,15 @@ import { learnedMinutes } from './minutes.ts';
 
 const { engine, engineModel } = tables;
 type Model = typeof engineModel.$inferSelect;
+type Engine = typeof engine.$inferSelect;
 
 /** A task as the minutes of a visit are worked out from it: as its model is built, with the minutes learned. */
-export function visitTaskOf(engineId: number, task: TaskKind, m: Model, learned: Learned): VisitTask {
+export function visitTaskOf(e: Engine, task: TaskKind, m: Model, learned: Learned): VisitTask {
   return {
-    engineId,
+    engineId: e.id,
     task,
     cylinders: m.cylinders,
-    engine: { facts: workFacts(m), sump: null, gearCase: null },
+    engine: { facts: workFacts(builtAs(m, e)), sump: null, gearCase: null },
     hands: learned.minutesFor(task, m.id, null, handsOnMinutes(task, m.cylinders)).minutes,
     wait: learned.drainFor(task, m.id, TASKS[task].wait).minutes,
   };
@@ -30,16 +32,16 @@ export async function visitTasks(
     ids.length === 0
       ? []
       : db
-          .select({ id: engine.id, m: engineModel })
+          .select({ e: engine, m: engineModel })
           .from(engine)
           .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
           .where(inArray(engine.id, ids)),
     learnedMinutes(db, now),
   ]);
-  const models = new Map(rows.map((r) => [r.id, r.m]));
+  const known = new Map(rows.map((r) => [r.e.id, r]));
   return (tasks) =>
     tasks.flatMap(({ engineId, task }) => {
-      const m = models.get(engineId);
-      return m ? [visitTaskOf(engineId, task, m, learned)] : [];
+      const of = known.get(engineId);
+      return of ? [visitTaskOf(of.e, task, of.m, learned)] : [];
     });
 }

@@ -1,6 +1,6 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { engineEdit, fleetRoutes, METER_KINDS, type Boat, type Engine } from '@diurna/contract/fleet';
-import { POSITIONS } from '@diurna/core/fleet';
+import { POSITIONS, TRANSOMS, transomText, type Transom } from '@diurna/core/fleet';
 import { useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import { fleetApi } from './api.ts';
@@ -13,6 +13,10 @@ const METER_WORD: Record<(typeof METER_KINDS)[number], string> = {
   dash: 'dash meter',
   logger: 'logger',
 };
+const TRANSOM_OPTIONS: [Transom | null, string][] = [
+  [null, 'nobody looked'],
+  ...TRANSOMS.map((t): [Transom, string] => [t, transomText(t)]),
+];
 type Values = z.input<typeof fleetRoutes.addEngine.body>;
 
 /** A new engine for a boat, with its meter. */
@@ -28,6 +32,7 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
       modelId: models[0]?.id ?? 0,
       boatId: boat.id,
       position: POSITIONS.find((p) => !taken.has(p)) ?? 'kicker',
+      transom: null,
       inServiceOn: null,
       boughtNew: false,
       meter: { kind: 'computer', offset: 0 },
@@ -68,6 +73,7 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
         options={POSITIONS.filter((p) => !taken.has(p)).map((p) => [p, p])}
       />
       <Field control={control} name="serial" label="Serial" autoFocus />
+      <Pick control={control} name="transom" label="Made for a transom" options={TRANSOM_OPTIONS} />
       <Field control={control} name="inServiceOn" label="In service since" kind="date" />
       <Pick
         control={control}
@@ -106,6 +112,7 @@ export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () =>
       modelId: engine.modelId,
       boatId: engine.boatId,
       position: engine.position,
+      transom: engine.transom ?? null,
       inServiceOn: engine.inServiceOn,
       boughtNew: engine.boughtNew,
     },
@@ -142,6 +149,7 @@ export function EditEngine({ engine, onClose }: { engine: Engine; onClose: () =>
         options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
       />
       <Field control={control} name="serial" label="Serial" />
+      <Pick control={control} name="transom" label="Made for a transom" options={TRANSOM_OPTIONS} />
       <Field control={control} name="inServiceOn" label="In service since" kind="date" />
       <Pick
         control={control}

@@ -186,6 +186,37 @@ describe('a new model', () => {
   });
 });
 
+describe('engines that are built otherwise', () => {
+  test('say from which serial or for which transom, and only in what they differ', async () => {
+    const asked = await open('2');
+    await screen.findByRole('heading', { name: 'Some of them are built otherwise' });
+    await act('Add engines that are built otherwise');
+    await type('From serial', 'C60-40117');
+    await user.selectOptions(screen.getByLabelText('In what do they differ?'), 'Propeller nut, N·m');
+    const own = within(screen.getByRole('group', { name: 'Otherwise 1' }));
+    await user.type(own.getByLabelText(/^Propeller nut, N·m/), '80-100 lbf·ft');
+    // 80 lbf.ft are 108.5 N.m (NIST SP 811).
+    expect(own.getByText('109 to 136 N·m (80 to 100 lbf·ft)')).toBeTruthy();
+    await act('Keep the changes');
+    await waitFor(() => {
+      expect(sent(asked, 'editModel')).toBeTruthy();
+    });
+    expect(sent(asked, 'editModel').variants).toEqual([
+      { from: 'C60-40117', to: null, transom: null, traits: { propNutNm: { least: 108.5, most: 135.6 } } },
+    ]);
+  });
+  test('without serial and transom it is said at the field, and nothing is sent', async () => {
+    const asked = await open('2');
+    await screen.findByRole('heading', { name: 'Some of them are built otherwise' });
+    await act('Add engines that are built otherwise');
+    await act('Keep the changes');
+    expect(await screen.findByText(/needs a serial or a transom/)).toBeTruthy();
+    expect(sent(asked, 'editModel')).toBeUndefined();
+    await act('Take these out');
+    expect(screen.queryByRole('group', { name: 'Otherwise 1' })).toBeNull();
+  });
+});
+
 describe('the models', () => {
   test('stand in a list with their volumes in the label’s unit and how many are in the fleet', async () => {
     answer({

@@ -16,6 +16,7 @@ import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import type { Rule } from './FinePrint.tsx';
 import { Programme } from './Programme.tsx';
 import { TraitFields } from './TraitFields.tsx';
+import { Variants } from './Variants.tsx';
 import { WhatItWould } from '../rules/index.ts';
 
 /** One model and its programme; `new` makes one. */
@@ -55,6 +56,7 @@ const valuesOf = (model: ModelRow | undefined): Values =>
         sump: model.sump,
         gearCase: model.gearCase,
         traits: model.traits ?? {},
+        variants: model.variants ?? [],
         rules: model.rules,
       }
     : {
@@ -66,6 +68,7 @@ const valuesOf = (model: ModelRow | undefined): Values =>
         sump: { value: '' as unknown as number, unit: 'L' },
         gearCase: { value: '' as unknown as number, unit: 'L' },
         traits: {},
+        variants: [],
         rules: usualRules({ powerHp: 60, stroke: 4, cylinders: 4 }),
       };
 
@@ -241,6 +244,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
         </section>
         <Volumes control={control} setValue={setValue} />
         <TraitFields control={control} usual={usualTraits(size)} />
+        <Variants control={control} setValue={setValue} usual={usualTraits(size)} />
         <Programme
           rules={rules}
           stroke={stroke}

@@ -1,55 +1,78 @@
 import type { modelEdit } from '@diurna/contract/fleet';
-import { torqueOf, torqueText, type ModelTraits, type Torque, type TorqueFigure } from '@diurna/core/fleet';
+import { torqueOf, torqueText, type ModelTraits, type TorqueFigure } from '@diurna/core/fleet';
 import { round } from '@diurna/core/units';
 import { useController, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { Choice, Entry } from '../ui/parts.tsx';
 
 type Values = z.input<typeof modelEdit>;
-type Key = keyof ModelTraits;
-interface Props {
-  control: Control<Values>;
-  usual: ModelTraits;
+export type TraitKey = keyof ModelTraits;
+/** Where a trait is kept: with the model, or with some of its engines. */
+type TraitPath = `traits.${TraitKey}` | `variants.${number}.traits.${TraitKey}`;
+
+/** A trait as it is asked for. */
+interface TraitAsked {
+  key: TraitKey;
+  label: string;
+  by: 'choice' | 'torque' | 'figure' | 'text';
+  options?: (string | number | boolean)[];
+  /** A figure in the other school's unit. */
+  beside?: (value: number) => string;
 }
 
-const YES_NO: [Key, string][] = [
-  ['sideCover', 'Side cover under the cowl'],
-  ['tiltBeforeLevel', 'Tilted a quarter of an hour before the level is read'],
-  ['drainsPoorly', 'Keeps water though it stands upright'],
-  ['gearNeedsPropOff', 'Propeller off for the gear-case screws'],
-  ['recoil', 'Started by a rope through the cowl'],
-  ['twoPersonUnit', 'Lower unit takes two people'],
-  ['boltUnderTab', 'A bolt hides under the trim tab'],
-  ['speedTube', 'Speed tube into the lower unit'],
-];
-const CHOICES: [Key, string, (string | number)[]][] = [
-  ['induction', 'Fuel gets in by', ['carburettor', 'injection', 'direct injection']],
-  ['runsOn', 'Out of the water it runs on', ['muffs', 'flush port', 'muffs or flush port']],
-  ['drainAt', 'Oil drain', ['leg', 'behind the side cover']],
-  ['oilBy', 'Oil comes out by', ['gravity', 'extraction']],
-  ['drainKind', 'The drain is a', ['screw', 'valve']],
-  ['fillAt', 'Oil goes in at', ['cap', 'dipstick hole']],
-  ['gearScrews', 'Gear-case screws', [2, 3]],
-  ['fuelFilter', 'Fuel filter', ['in-line', 'canister']],
-  ['propNut', 'Propeller nut', ['cotter pin', 'bevelled washer', 'bent tab']],
-];
-const TORQUE_LABELS: [Torque, string][] = [
-  ['drainScrewNm', 'Drain screw'],
-  ['filterNm', 'Oil filter'],
-  ['plugNm', 'Spark plugs'],
-  ['gearScrewNm', 'Gear-case screws'],
-  ['propNutNm', 'Propeller nut'],
-];
+const choice = (key: TraitKey, label: string, options: (string | number | boolean)[]): TraitAsked => ({
+  key,
+  label,
+  by: 'choice',
+  options,
+});
+const yesNo = (key: TraitKey, label: string) => choice(key, label, [true, false]);
+const torque = (key: TraitKey, label: string): TraitAsked => ({ key, label: `${label}, N·m`, by: 'torque' });
+const figure = (key: TraitKey, label: string, beside: (value: number) => string): TraitAsked => ({
+  key,
+  label,
+  by: 'figure',
+  beside,
+});
+const inches = (v: number) => `${round(v / 25.4, 3)} in`;
 
-const SIZES: [Key, string][] = [
-  ['drainSocketMm', 'Drain socket'],
-  ['filterWrenchMm', 'Filter wrench'],
-  ['plugSocketMm', 'Plug socket'],
-  ['propSocketMm', 'Propeller-nut socket'],
+/** Every trait somebody can enter, in the order they are asked for. */
+export const TRAITS_ASKED: readonly TraitAsked[] = [
+  choice('induction', 'Fuel gets in by', ['carburettor', 'injection', 'direct injection']),
+  choice('runsOn', 'Out of the water it runs on', ['muffs', 'flush port', 'muffs or flush port']),
+  choice('drainAt', 'Oil drain', ['leg', 'behind the side cover']),
+  choice('oilBy', 'Oil comes out by', ['gravity', 'extraction']),
+  choice('drainKind', 'The drain is a', ['screw', 'valve']),
+  choice('fillAt', 'Oil goes in at', ['cap', 'dipstick hole']),
+  choice('gearScrews', 'Gear-case screws', [2, 3]),
+  choice('fuelFilter', 'Fuel filter', ['in-line', 'canister']),
+  choice('propNut', 'Propeller nut', ['cotter pin', 'bevelled washer', 'bent tab']),
+  yesNo('sideCover', 'Side cover under the cowl'),
+  yesNo('tiltBeforeLevel', 'Tilted a quarter of an hour before the level is read'),
+  yesNo('drainsPoorly', 'Keeps water though it stands upright'),
+  yesNo('gearNeedsPropOff', 'Propeller off for the gear-case screws'),
+  yesNo('recoil', 'Started by a rope through the cowl'),
+  yesNo('twoPersonUnit', 'Lower unit takes two people'),
+  yesNo('boltUnderTab', 'A bolt hides under the trim tab'),
+  yesNo('speedTube', 'Speed tube into the lower unit'),
+  torque('drainScrewNm', 'Drain screw'),
+  torque('filterNm', 'Oil filter'),
+  torque('plugNm', 'Spark plugs'),
+  torque('gearScrewNm', 'Gear-case screws'),
+  torque('propNutNm', 'Propeller nut'),
+  figure('drainSocketMm', 'Drain socket, mm', inches),
+  figure('filterWrenchMm', 'Filter wrench, mm', inches),
+  figure('plugSocketMm', 'Plug socket, mm', inches),
+  figure('propSocketMm', 'Propeller-nut socket, mm', inches),
+  figure('dipstickMl', 'Between the dipstick’s marks, mL', (v) => `${round(v / 946.352946, 2)} US qt`),
+  figure('plugGapMm', 'Plug gap, mm', inches),
+  figure('compressionFloorKpa', 'Least compression, kPa', (v) => `${round(v / 6.894757, 0)} psi`),
+  { key: 'oilGrade', label: 'Oil grade', by: 'text' },
+  { key: 'lubeGrade', label: 'Gear lube', by: 'text' },
 ];
 
 /** How the model is built: what is left empty is taken as usual for its size, torques then stand in the manual only. */
-export function TraitFields({ control, usual }: Props) {
+export function TraitFields({ control, usual }: { control: Control<Values>; usual: ModelTraits }) {
   return (
     <section className="block" style={{ maxWidth: 900 }}>
       <h2>How it is built</h2>
@@ -58,54 +81,43 @@ export function TraitFields({ control, usual }: Props) {
         engine maker’s manual only: one figure or a range, “80 to 100 lbf·ft” too.
       </p>
       <div className="form-grid">
-        {CHOICES.map(([key, label, options]) => (
-          <TraitChoice key={key} control={control} name={key} label={label} options={options} usual={usual[key]} />
+        {TRAITS_ASKED.map((of) => (
+          <TraitField key={of.key} control={control} of={of} name={`traits.${of.key}`} usual={usual[of.key]} />
         ))}
-        {YES_NO.map(([key, label]) => (
-          <TraitChoice
-            key={key}
-            control={control}
-            name={key}
-            label={label}
-            options={[true, false]}
-            usual={usual[key]}
-          />
-        ))}
-        {TORQUE_LABELS.map(([key, label]) => (
-          <TraitTorque key={key} control={control} name={key} label={`${label}, N·m`} />
-        ))}
-        {SIZES.map(([key, label]) => (
-          <TraitFigure
-            key={key}
-            control={control}
-            name={key}
-            label={`${label}, mm`}
-            beside={(v) => `${round(v / 25.4, 3)} in`}
-          />
-        ))}
-        <TraitFigure
-          control={control}
-          name="dipstickMl"
-          label="Between the dipstick’s marks, mL"
-          beside={(v) => `${round(v / 946.352946, 2)} US qt`}
-        />
-        <TraitFigure
-          control={control}
-          name="plugGapMm"
-          label="Plug gap, mm"
-          beside={(v) => `${round(v / 25.4, 3)} in`}
-        />
-        <TraitFigure
-          control={control}
-          name="compressionFloorKpa"
-          label="Least compression, kPa"
-          beside={(v) => `${round(v / 6.894757, 0)} psi`}
-        />
-        <TraitText control={control} name="oilGrade" label="Oil grade" />
-        <TraitText control={control} name="lubeGrade" label="Gear lube" placeholder={usual.lubeGrade ?? ''} />
       </div>
     </section>
   );
+}
+
+/** One trait under the pen. */
+export function TraitField({
+  control,
+  of: { label, by, options = [], beside = () => '' },
+  name,
+  usual,
+}: {
+  control: Control<Values>;
+  of: TraitAsked;
+  name: TraitPath;
+  usual: unknown;
+}) {
+  const field = { control, name, label };
+  switch (by) {
+    case 'choice':
+      return <TraitChoice {...field} options={options} usual={usual} />;
+    case 'torque':
+      return <TraitTorque {...field} />;
+    case 'figure':
+      return <TraitFigure {...field} beside={beside} />;
+    default:
+      return <TraitText {...field} placeholder={typeof usual === 'string' ? usual : ''} />;
+  }
+}
+
+interface FieldProps {
+  control: Control<Values>;
+  name: TraitPath;
+  label: string;
 }
 
 const wordOf = (v: unknown) => (v === true ? 'yes' : v === false ? 'no' : String(v));
@@ -116,14 +128,8 @@ function TraitChoice({
   label,
   options,
   usual,
-}: {
-  control: Control<Values>;
-  name: Key;
-  label: string;
-  options: (string | number | boolean)[];
-  usual: unknown;
-}) {
-  const { field } = useController({ control, name: `traits.${name}` });
+}: FieldProps & { options: (string | number | boolean)[]; usual: unknown }) {
+  const { field } = useController({ control, name: name });
   const value = field.value === undefined || field.value === null ? '' : wordOf(field.value);
   return (
     <Choice<string>
@@ -137,19 +143,9 @@ function TraitChoice({
   );
 }
 
-function TraitFigure({
-  control,
-  name,
-  label,
-  beside,
-}: {
-  control: Control<Values>;
-  name: Key;
-  label: string;
-  beside: (value: number) => string;
-}) {
-  const { field, fieldState } = useController({ control, name: `traits.${name}` });
-  const kept: unknown = useWatch({ control, name: `traits.${name}` });
+function TraitFigure({ control, name, label, beside }: FieldProps & { beside: (value: number) => string }) {
+  const { field, fieldState } = useController({ control, name: name });
+  const kept: unknown = useWatch({ control, name: name });
   return (
     <label className="choice">
       <span className="choice-label">{label}</span>
@@ -180,9 +176,9 @@ const torqueField = (figure: TorqueFigure) =>
   typeof figure === 'number' ? String(figure) : `${figure.least} to ${figure.most}`;
 
 /** One figure or a range; in lbf·ft where that is written behind it. */
-function TraitTorque({ control, name, label }: { control: Control<Values>; name: Torque; label: string }) {
-  const { field, fieldState } = useController({ control, name: `traits.${name}` });
-  const kept = useWatch({ control, name: `traits.${name}` }) as TorqueFigure | string | null | undefined;
+function TraitTorque({ control, name, label }: FieldProps) {
+  const { field, fieldState } = useController({ control, name: name });
+  const kept = useWatch({ control, name: name }) as TorqueFigure | string | null | undefined;
   const known = kept != null && typeof kept !== 'string';
   return (
     <label className="choice">
@@ -209,24 +205,14 @@ function TraitTorque({ control, name, label }: { control: Control<Values>; name:
   );
 }
 
-function TraitText({
-  control,
-  name,
-  label,
-  placeholder,
-}: {
-  control: Control<Values>;
-  name: 'oilGrade' | 'lubeGrade';
-  label: string;
-  placeholder?: string;
-}) {
-  const { field } = useController({ control, name: `traits.${name}` });
+function TraitText({ control, name, label, placeholder }: FieldProps & { placeholder: string }) {
+  const { field } = useController({ control, name: name });
   return (
     <Entry
       label={label}
       maxLength={60}
       placeholder={placeholder}
-      value={field.value ?? ''}
+      value={typeof field.value === 'string' ? field.value : ''}
       onType={(text) => {
         field.onChange(text === '' ? undefined : text);
       }}

@@ -143,6 +143,7 @@ describe('an engine', () => {
       modelId: 2,
       boatId: null,
       position: 'port',
+      transom: null,
       inServiceOn: '2024-05-01',
       boughtNew: true,
     });

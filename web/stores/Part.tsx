@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import type { Part as PartRow } from '@diurna/contract/stores';
-import { serialRangeText } from '@diurna/core/fleet';
+import { someEnginesText } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -104,7 +104,7 @@ export function Part() {
                   <td className="num figure">
                     {f.quantity === null ? 'by volume' : quantityText(f.quantity, part.unit)}
                   </td>
-                  <td className="faint">{serialRangeText(f)}</td>
+                  <td className="faint">{someEnginesText(f)}</td>
                 </tr>
               ))}
             </tbody>

@@ -1,6 +1,7 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { partEdit, type Part } from '@diurna/contract/stores';
+import { TRANSOMS, type Transom } from '@diurna/core/fleet';
 import { PART_KINDS } from '@diurna/core/stores';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { useFieldArray, useForm } from 'react-hook-form';
@@ -108,6 +109,12 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
             <Field control={control} name={`fitments.${i}.quantity`} label="How many" kind="number" />
             <Field control={control} name={`fitments.${i}.from`} label="From serial" />
             <Field control={control} name={`fitments.${i}.to`} label="To serial" />
+            <Pick
+              control={control}
+              name={`fitments.${i}.transom`}
+              label="Transom"
+              options={[[null, 'any'], ...TRANSOMS.map((t): [Transom, string] => [t, t])]}
+            />
             <Button
               onClick={() => {
                 fits.remove(i);
@@ -119,7 +126,14 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
         <Button
           disabled={models.length === 0}
           onClick={() => {
-            fits.append({ modelId: models[0]!.id, task: 'oil-filter', quantity: 1, from: null, to: null });
+            fits.append({
+              modelId: models[0]!.id,
+              task: 'oil-filter',
+              quantity: 1,
+              from: null,
+              to: null,
+              transom: null,
+            });
           }}>
           Add a model it fits
         </Button>

@@ -14,7 +14,7 @@ import {
   unique,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { POSITIONS, type ModelTraits } from '@diurna/core/fleet';
+import { POSITIONS, TRANSOMS, type ModelTraits, type Variant } from '@diurna/core/fleet';
 import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { METER_KINDS } from '@diurna/contract/fleet';
@@ -22,6 +22,7 @@ import { decimal, hoursColumn, identity, versionColumn } from './columns.ts';
 
 export const hemisphereEnum = pgEnum('hemisphere', ['north', 'south']);
 export const positionEnum = pgEnum('engine_position', POSITIONS);
+export const transomEnum = pgEnum('transom', TRANSOMS);
 export const taskKindEnum = pgEnum('task_kind', TASK_KINDS);
 export const meterKindEnum = pgEnum('meter_kind', METER_KINDS);
 export const ruleBasisEnum = pgEnum('rule_basis', RULE_BASES);
@@ -98,6 +99,8 @@ export const engineModel = pgTable(
     gearUnit: volumeUnitEnum(),
     /** How it is built, as far as somebody entered it; what is missing is as usual for its size. */
     traits: jsonb().$type<Partial<ModelTraits>>().notNull().default({}),
+    /** What some of its engines are built like otherwise, by serial and transom; of two that hold the later counts. */
+    variants: jsonb().$type<Variant[]>().notNull().default([]),
     version: versionColumn(),
   },
   (t) => [
@@ -157,6 +160,8 @@ export const engine = pgTable(
       .references(() => engineModel.id),
     boatId: integer().references(() => boat.id),
     position: positionEnum().notNull(),
+    /** Null = nobody looked. */
+    transom: transomEnum(),
     inServiceOn: date({ mode: 'string' }),
     boughtNew: boolean().notNull().default(false),
     retired: boolean().notNull().default(false),

@@ -14,7 +14,7 @@ import {
 import { MOVEMENT_REASONS } from '@diurna/contract/stores';
 import { PART_KINDS, PART_MAKES } from '@diurna/core/stores';
 import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
-import { base, engineModel, taskKindEnum } from './fleet.ts';
+import { base, engineModel, taskKindEnum, transomEnum } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
 
@@ -59,6 +59,7 @@ export const fitment = pgTable(
     quantity: quantityColumn(),
     serialFrom: text(),
     serialTo: text(),
+    transom: transomEnum(),
   },
   (t) => [
     index('fitment_part').on(t.partId),
@@ -69,6 +70,8 @@ export const fitment = pgTable(
       t.task,
       sql`coalesce(${t.serialFrom}, '')`,
       sql`coalesce(${t.serialTo}, '')`,
+      sql`coalesce(${t.transom}, 'short')`,
+      sql`(${t.transom} is null)`,
     ),
     check('fitment_quantity', sql`${t.quantity} > 0`),
   ],
