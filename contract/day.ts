@@ -24,7 +24,8 @@ export const dayVisit = z.object({
     .nullable()
     .meta({ description: 'Unattended minutes, from the visit’s start.' }),
   needsLift: z.boolean(),
-  twoPeople: z.boolean(),
+  secondMinutes: z.number().meta({ description: 'Minutes a second person is wanted for; 0 = none.' }),
+  beside: z.array(z.string()).meta({ description: 'Who else is on the bench at its base that day.' }),
   tasks: z.array(jobTaskKey.extend({ position, state: z.enum(['open', 'done', 'left']) })),
   works: engineWorks,
   trouble: z.string().nullable().meta({ description: 'Why it cannot be done as it stands.' }),

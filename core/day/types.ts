@@ -22,7 +22,10 @@ export interface DayVisit {
   /** Unattended minutes, from the visit's start. */
   drain: { from: number; to: number } | null;
   needsLift: boolean;
-  twoPeople: boolean;
+  /** Minutes a second person is wanted for; 0 = none. */
+  secondMinutes: number;
+  /** Who else is on the bench at its base that day. */
+  beside: string[];
   tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
   /** The work of each engine in the yard's words. */
   works: EngineWork[];

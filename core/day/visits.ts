@@ -1,7 +1,14 @@
 import type { Position } from '../fleet/index.ts';
 import { Board, hindranceText, type PlannedVisit } from '../planner/index.ts';
 import { ACCESS_MINUTES, accessOf, TASKS, type EngineWork, type TaskKind } from '../service/index.ts';
-import { VISIT_SETUP_MINUTES, visitMinutes, type VisitTask } from '../visit/index.ts';
+import {
+  minutesText,
+  secondMinutes,
+  VISIT_SETUP_MINUTES,
+  visitMinutes,
+  type Step,
+  type VisitTask,
+} from '../visit/index.ts';
 import type { DayVisit } from './types.ts';
 
 /** A card as the day shows it. */
@@ -42,8 +49,17 @@ export function troublesOf(
   );
 }
 
-/** A card on somebody's line, with the minutes it takes this person. */
-export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, trouble: string | null): DayVisit {
+/** A card on somebody's line, with the minutes it takes this person; `steps`: as it was issued. */
+export function visitOf(
+  j: CardOfDay,
+  {
+    work,
+    steps,
+    pace,
+    trouble,
+    beside,
+  }: { work: readonly VisitTask[]; steps: readonly Step[]; pace: number; trouble: string | null; beside: string[] },
+): DayVisit {
   const { busy, elapsed } = visitMinutes(work, pace);
   // The longest drain begins when its engine is open; the order of steps comes with the card.
   const waitOf = (t: VisitTask) => t.wait ?? TASKS[t.task].wait;
@@ -72,9 +88,20 @@ export function visitOf(j: CardOfDay, work: readonly VisitTask[], pace: number, 
       ? { from: Math.min(opened, Math.max(0, elapsed - draining.wait)), to: Math.min(elapsed, opened + draining.wait) }
       : null,
     needsLift: j.tasks.some((t) => TASKS[t.task].needsLift),
-    twoPeople: j.tasks.some((t) => TASKS[t.task].skills.includes('lower units')),
+    secondMinutes: secondMinutes(steps),
+    beside,
     tasks: j.tasks,
     works: j.works,
     trouble: j.status === 'open' ? trouble : null,
   };
+}
+
+/** What a visit wants of other people, in words; null = nothing. */
+export function secondText({
+  secondMinutes: minutes,
+  beside,
+}: Pick<DayVisit, 'secondMinutes' | 'beside'>): string | null {
+  if (minutes === 0) return null;
+  const who = beside.length === 0 ? 'nobody else is on the bench there that day' : `there: ${beside.join(', ')}`;
+  return `two people for ${minutesText(minutes)}, ${who}`;
 }

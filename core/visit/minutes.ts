@@ -8,6 +8,7 @@ import {
   type TaskKind,
 } from '../service/index.ts';
 import type { PrintedVolume } from '../units/index.ts';
+import type { Step } from './step.ts';
 import type { WorkFacts } from './template.ts';
 
 /** Fixed minutes of any visit: walk over, tools out, tidy up. Common practice, no source. */
@@ -81,6 +82,10 @@ export function visitMinutes(tasks: readonly VisitTask[], pace = 1): VisitMinute
 function accessKey(engineId: number, kind: AccessKind): string {
   return `${engineId} ${kind}`;
 }
+
+/** Minutes of a visit a second person is wanted for. */
+export const secondMinutes = (steps: readonly Pick<Step, 'twoPeople' | 'minutes'>[]): number =>
+  steps.reduce((sum, s) => sum + (s.twoPeople ? s.minutes : 0), 0);
 
 /** "45 min", "2 h 05". */
 export function minutesText(minutes: number): string {

@@ -75,3 +75,23 @@ describe('what goes out, with work on it', () => {
     expect((await goingOut()).state).not.toBe('work first');
   });
 });
+
+describe('a second person', () => {
+  const visit = async (id: number) =>
+    (await ilse.get<DayReply>('/day?day=2026-04-15')).people.flatMap((p) => p.visits).find((v) => v.jobId === id)!;
+  test('is asked for as long as the card’s steps want one: for a lower unit two people lift, not for a light one', async () => {
+    // A unit of a 60 hp is a two-person lift (common practice, no source).
+    const heavy = await cards.hand([[port, 'impeller']]);
+    const card = await cards.read(heavy);
+    const wanted = card.steps.filter((t) => t.step.twoPeople).reduce((sum, t) => sum + t.step.minutes, 0);
+    expect(wanted).toBeGreaterThan(10);
+    expect((await visit(heavy)).secondMinutes).toBeCloseTo(wanted, 6);
+    await cards.callOff(heavy);
+    const models = await ilse.get<{ id: number; name: string; engines: number; traits: object }[]>('/fleet/models');
+    const { id, engines: _, ...model } = models.find((m) => m.name === '60')!;
+    await ilse.put(`/fleet/models/${id}`, { ...model, traits: { ...model.traits, twoPersonUnit: false } });
+    const light = await cards.hand([[port, 'impeller']]);
+    expect((await visit(light)).secondMinutes).toBe(0);
+    await cards.callOff(light);
+  });
+});

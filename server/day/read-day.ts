@@ -23,7 +23,7 @@ import { jobSummaries } from '../jobs/index.ts';
 import { outlineOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';
 import { partsOfAll } from '../stores/index.ts';
-import { visitTasks } from '../visit/index.ts';
+import { visitTasks, workOfJobs } from '../visit/index.ts';
 
 const { base, boat, hold, job } = tables;
 /** What is to be decided looks at places so many days ahead. */
@@ -86,7 +86,12 @@ export async function workOutDay(
     now,
     jobs.flatMap((j) => j.tasks.map((t) => t.engineId)),
   );
-  const lines = linesOf({ day, yard: lineYard, board, jobs, tasksOf, bases, baseId, people });
+  const workOf = await workOfJobs(
+    db,
+    now,
+    jobs.map((j) => j.id),
+  );
+  const lines = linesOf({ day, yard: lineYard, board, jobs, tasksOf, workOf, bases, baseId, people });
   const boats = boatsOf([...fleet.boats.values()], fleet.allDue(now), day, baseId, lines, minute);
   const shown = pressing(boats.list, MOST_BOATS);
   return {
@@ -122,13 +127,14 @@ interface Lines {
   board: Board | null;
   jobs: readonly JobSummary[];
   tasksOf: Awaited<ReturnType<typeof visitTasks>>;
+  workOf: Awaited<ReturnType<typeof workOfJobs>>;
   bases: readonly { id: number; name: string }[];
   baseId: number | null;
   people: Awaited<ReturnType<typeof workers>>;
 }
 
 /** Everybody's line of the day: cards in the order they are worked, each at an hour where it finds one. */
-function linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people }: Lines): DayPerson[] {
+function linesOf({ day, yard, board, jobs, tasksOf, workOf, bases, baseId, people }: Lines): DayPerson[] {
   const { facts } = yard;
   const today = board ? problemOf({ ...facts, days: 1 }) : null;
   const troubles = board
@@ -138,8 +144,13 @@ function linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people }: Lin
         new Map(people.map((p) => [String(p.id), p.name])),
       )
     : new Map<number, string>();
-  const windowsOf = new Map(today?.boats.map((b) => [Number(b.id), b.free[0] ?? []]) ?? []);
   const yardBases = new Map(facts.bases.map((b) => [b.id, b]));
+  const onDuty = people.flatMap(({ id, name }) => {
+    const f = facts.people.find((x) => x.id === id);
+    const work = f && workOn(f, yardBases, day);
+    return work ? [{ id, name, baseId: work.baseId }] : [];
+  });
+  const windowsOf = new Map(today?.boats.map((b) => [Number(b.id), b.free[0] ?? []]) ?? []);
   return people
     .filter((p) => baseId === null || facts.people.some((f) => f.id === p.id))
     .map((p): DayPerson => {
@@ -147,7 +158,15 @@ function linesOf({ day, yard, board, jobs, tasksOf, bases, baseId, people }: Lin
       const work = f ? workOn(f, yardBases, day) : null;
       const visits = jobs
         .filter((j) => j.technicianId === p.id)
-        .map((j) => visitOf(j, tasksOf(j.tasks), p.pace, troubles.get(j.id) ?? null));
+        .map((j) =>
+          visitOf(j, {
+            work: tasksOf(j.tasks),
+            steps: workOf.get(j.id)?.steps ?? [],
+            pace: p.pace,
+            trouble: troubles.get(j.id) ?? null,
+            beside: onDuty.filter((o) => o.id !== p.id && o.baseId === j.baseId).map((o) => o.name),
+          }),
+        );
       const at = work
         ? { from: work.shift.from, to: work.shift.to, hard: work.shift.to + (f?.overtimeMinutes ?? 0) }
         : { from: 480, to: 1020, hard: 1440 };

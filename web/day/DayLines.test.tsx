@@ -23,7 +23,8 @@ const visit = (jobId: number, more: Partial<DayVisit> = {}): DayVisit => ({
   hands: 100,
   drain: null,
   needsLift: false,
-  twoPeople: false,
+  secondMinutes: 0,
+  beside: [],
   tasks: [{ engineId: 11, task: 'engine-oil', position: 'port', state: 'open' }],
   works: [{ engineId: 11, position: 'port', word: 'Engine oil' }],
   trouble: null,
@@ -72,13 +73,17 @@ describe('people by hours', () => {
       { engineId: 12, position: 'starboard', word: 'Impeller' },
     ];
     await draw(
-      <DayLines day={dayOf({ people: [person(3, 'Ines Okoye', [visit(71, { tasks, works, needsLift: true })])] })} />,
+      <DayLines
+        day={dayOf({
+          people: [person(3, 'Ines Okoye', [visit(71, { tasks, works, needsLift: true, secondMinutes: 29 })])],
+        })}
+      />,
     );
     const block = screen.getByRole('link', { name: /Boat 71/ });
     expect(block.textContent).toMatch(/8:00 port \+ starboard · 1 of 2 ticked/);
     expect(block.textContent).toContain('needs the lift');
     expect(block.getAttribute('title')).toBe(
-      'Boat 71, 8:00 to 10:00, 2 h 00: port: 100 h service; starboard: Impeller',
+      'Boat 71, 8:00 to 10:00, 2 h 00: port: 100 h service; starboard: Impeller, two people for 29 min, nobody else is on the bench there that day',
     );
     expect(block.getAttribute('href')).toBe('/jobs/71');
   });

@@ -1,5 +1,6 @@
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
+import { secondText } from '@diurna/core/day';
 import { TASK_KINDS, TASKS, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { CSSProperties } from 'react';
@@ -122,7 +123,7 @@ export function DayLines({ day }: { day: DayReply }) {
           <svg width="14" height="14" aria-hidden="true">
             <path d="M0 0H14V14Z" fill="currentColor" />
           </svg>{' '}
-          needs the lift; two people
+          needs the lift
         </span>
         {TASK_KINDS.filter((task) =>
           day.people.some((p) => p.visits.some((v) => v.tasks.some((t) => t.task === task))),
@@ -147,6 +148,7 @@ const NARROW = 60;
 function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number; left: string; width: string }) {
   const done = v.tasks.filter((t) => t.state === 'done').length;
   const from = v.start!;
+  const second = secondText(v);
   const share = (m: number) => `${(m / v.minutes) * 100}%`;
   const state = v.status === 'done' ? '✓ done' : done > 0 ? `${done} of ${v.tasks.length} ticked` : '';
   const kinds = [...new Set(v.tasks.map((t) => t.task))];
@@ -157,14 +159,14 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
         .filter(Boolean)
         .join(' ')}
       style={{ left, width, '--room': room / v.minutes } as CSSProperties}
-      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${worksText(v.works)}${v.trouble ? `. ${v.trouble}` : ''}`}>
+      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${worksText(v.works)}${second === null ? '' : `, ${second}`}${v.trouble ? `. ${v.trouble}` : ''}`}>
       <b>{v.boatName}</b>
       <span className="slip-engines">
         {timeOfDay(from)}
         {positionsOf(v) && ` ${positionsOf(v)}`}
         {v.trouble ? ' · cannot' : state ? ` · ${state}` : ''}
         <span className="visually-hidden">
-          {v.trouble} {v.needsLift ? 'needs the lift' : ''} {v.twoPeople ? 'two people' : ''}
+          {v.trouble} {v.needsLift ? 'needs the lift' : ''} {secondText(v)}
         </span>
       </span>
       <span className="glyphs">

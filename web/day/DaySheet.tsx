@@ -1,5 +1,6 @@
 import { timeOfDay } from '@diurna/core/calendar';
-import type { DayReply } from '@diurna/contract/day';
+import type { DayReply, DayVisit } from '@diurna/contract/day';
+import { secondText } from '@diurna/core/day';
 import { MANUAL_FIRST, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
@@ -46,7 +47,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
                       <td>{v.start === null ? minutesText(v.minutes) : timeOfDay(v.start + v.minutes)}</td>
                       <td>
                         {v.boatName}
-                        {v.needsLift ? ' (lift, two people)' : ''}
+                        {wants(v)}
                       </td>
                       <td>{v.berth}</td>
                       <td>{worksText(v.works)}</td>
@@ -99,4 +100,11 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
       <p>{MANUAL_FIRST}</p>
     </div>
   );
+}
+
+/** What a visit wants besides its technician, in brackets behind the boat. */
+function wants(v: DayVisit): string {
+  const second = secondText(v);
+  const all = [...(v.needsLift ? ['lift'] : []), ...(second === null ? [] : [second])];
+  return all.length === 0 ? '' : ` (${all.join(', ')})`;
 }
