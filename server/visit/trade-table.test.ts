@@ -56,6 +56,7 @@ function allCodes(): Set<string> {
           for (const f of findingsOf({ ...engine, past: known, oilUnknown }, readings)) codes.add(f.code);
     };
     for (const kind of READING_KINDS) {
+      judge({ [readingKey(1, kind)]: { not: 'could not' } });
       for (const o of READINGS[kind].options ?? []) {
         for (const key of [
           readingKey(1, kind),
@@ -82,8 +83,8 @@ function allCodes(): Set<string> {
     past.push({ key: '1 anode left', day: '2025-12-04', hours: 200, value: { value: 100, unit: '%' } });
     judge({ '1 anode left': { value: 60, unit: '%' } });
   }
-  // The torque of a step is told with the step's task.
-  return new Set([...codes].map((c) => (c.startsWith('torque') ? 'torque' : c)));
+  // The torque of a step is told with the step's task, what was not possible with its reading.
+  return new Set([...codes].map((c) => /^(torque|not read)\b/.exec(c)?.[0] ?? c));
 }
 
 describe('the table of the trade’s details', () => {
@@ -107,7 +108,7 @@ describe('the table of the trade’s details', () => {
       case 'gate':
         return GATES.includes(name as never);
       case 'learned':
-        return name === 'first time';
+        return name === 'first time' || name === 'drain';
       case 'symptom':
         return SYMPTOM_KEYS.includes(name as never);
       case 'rule':
@@ -137,6 +138,9 @@ describe('the table of the trade’s details', () => {
     expect(learned.minutesFor('impeller', 1, 2, 60, true).minutes).toBeGreaterThan(
       learned.minutesFor('impeller', 1, 2, 60, false).minutes,
     );
+    // And a drain that took half as long again, again and again.
+    const drains = learnMinutes([], [], [{ task: 'gear-lube', modelId: 1, n: 9, sumLog: 9 * Math.log(1.5) }]);
+    expect(drains.drainFor('gear-lube', 1, 18).minutes).toBeGreaterThan(drains.drainFor('gear-lube', 2, 18).minutes);
   });
   test('every finding, every question of the yard about the work and every gate stands in it', () => {
     const named = new Set(table.flatMap((row) => [...row.matchAll(/`([^`]+)`/g)].map((m) => m[1]!)));
