@@ -68,7 +68,7 @@ function Differs({ control, setValue, usual, at }: Props & { at: number }) {
   return (
     <div className="form-grid">
       {own.map((of) => (
-        <div key={of.key}>
+        <div key={of.key} className="variant-trait">
           <TraitField control={control} of={of} name={`variants.${at}.traits.${of.key}`} usual={usual[of.key]} />
           <button
             type="button"
