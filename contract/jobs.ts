@@ -1,13 +1,16 @@
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark, version } from './common.ts';
-import { position, printedVolume, taskKind } from './fleet.ts';
+import { position, printedVolume } from './fleet.ts';
 import { finding, followUpRow, hold } from './findings.ts';
+import { handOut as work, jobTaskKey, reasonAgainst } from './hand-out.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
+
 import { modelTraits } from './traits.ts';
 import { cardEntry, readingValue, timedStep } from './visit.ts';
 
+export { jobTaskKey };
+
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);
-export const jobTaskKey = z.object({ engineId: id, task: taskKind });
 
 /** The work of each engine in the yard's words. */
 export const engineWorks = z.array(z.object({ engineId: id, position, word: z.string() }));
@@ -68,23 +71,13 @@ export const partLine = z.object({
 });
 export type PartLine = z.infer<typeof partLine>;
 
-const work = z.object({
-  boatId: id,
-  technicianId: id,
-  day,
-  tasks: z.array(jobTaskKey).min(1, 'are missing: tick at least one').max(60),
-  startMinute: z
-    .int()
-    .min(0)
-    .max(1439)
-    .nullable()
-    .optional()
-    .meta({ description: 'Left out: as before; of a job that moves to another day or person, some time of the day.' }),
-});
-
 const pastReading = z.object({ key: z.string(), day, hours: z.number().nullable(), value: readingValue });
 
 export const jobCard = jobSummary.extend({
+  insisted: z
+    .object({ why: z.string(), against: z.array(z.string()) })
+    .nullable()
+    .meta({ description: 'It was handed out although something was against it.' }),
   remark: z.string().nullable(),
   finishedAt: z.string().nullable(),
   engines: z.array(
@@ -230,12 +223,21 @@ export const jobsRoutes = {
     method: 'post',
     path: '/api/jobs/preview',
     roles: STEER,
-    body: z.object({ boatId: id, tasks: z.array(jobTaskKey).max(60) }),
+    body: z.object({
+      boatId: id,
+      tasks: z.array(jobTaskKey).max(60),
+      meant: work
+        .pick({ technicianId: true, day: true, startMinute: true })
+        .extend({ jobId: id.optional() })
+        .optional()
+        .meta({ description: 'Whom and when it is meant for, and the card it stands on: what is against it is told.' }),
+    }),
     reply: z.object({
       minutes: z.number(),
       savedMinutes: z.number(),
       parts: z.array(partLine),
       partsUnknown: z.array(jobTaskKey),
+      against: z.array(reasonAgainst),
     }),
     summary: 'Minutes and parts of a visit before it is handed out.',
   }),

@@ -221,6 +221,7 @@ async function workACard(
     seen: (kind, _, part) =>
       kind === 'compression' && part !== null ? { value: 130 - 2 * part, unit: 'psi' } : undefined,
     more: [{ key: `${done.engineId} screw#gear-lube`, value: { choice: 'seized' } }],
+    insist: 'Ines was there anyway.',
     remark: 'Nothing to complain of.',
     books: 'what is there',
   });
@@ -383,6 +384,7 @@ async function handOutWork(visitor: Visitor, ids: Map<string, number>, baseId: (
         technicianId: ids.get(username),
         day: addDays(today, place.ahead),
         tasks: rows.map((r) => ({ engineId: r.engineId, task: r.due.task })),
+        insist: 'The neighbours lend a hand, and the parts are promised.',
       });
     }
   }

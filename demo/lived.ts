@@ -161,7 +161,7 @@ export async function liveThroughYears(
     const engines = card.positions.map((p) => boat.engines.find((e) => e.position === p)!);
     const day = addDays(today, -card.ago);
     const finished = instantInZone(day, 15 * 60, DEMO_ZONE);
-    setClock(finished);
+    setClock(instantInZone(day, 7 * 60, DEMO_ZONE));
     const [coordinator, hands] = [new Visitor(address), new Visitor(address)];
     await coordinator.signIn('ilse', password);
     await hands.signIn(card.who, password);
@@ -175,6 +175,11 @@ export async function liveThroughYears(
       day,
       tasks: engines.flatMap((e) => card.tasks.map((task) => ({ engineId: e.id, task }))),
       finished,
+      handedOut: () => {
+        setClock(finished);
+      },
+      // Years ago the shelf was another.
+      insist: 'It was there when it was worked.',
       pace: card.pace,
       seen,
       remark: card.remark,

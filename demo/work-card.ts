@@ -67,6 +67,10 @@ export interface WorkedCard {
   /** Written at the end, besides the steps. */
   more?: { key: string; value: Seen }[];
   remark: string;
+  /** Handed out in the morning: the clock goes on to when it was finished. */
+  handedOut?: () => void;
+  /** Why it was handed out although something was against it. */
+  insist?: string;
   /** What the shelf lacks is not booked; on cards of years ago nothing is, because it was counted since. */
   books: 'what is there' | 'nothing';
 }
@@ -81,7 +85,9 @@ export async function workCard(desk: Visitor, hands: Visitor, w: WorkedCard): Pr
     technicianId: w.technicianId,
     day: w.day,
     tasks: w.tasks,
+    ...(w.insist !== undefined && { insist: w.insist }),
   });
+  w.handedOut?.();
   const card = await hands.send<DemoCard>('GET', `/jobs/${id}`);
   const minute = 60_000 * (w.pace ?? 1.1);
   const began = w.finished.getTime() - card.elapsed * minute;

@@ -26,6 +26,7 @@ beforeAll(async () => {
   const people = await phone.call<{ id: number; name: string }[]>('GET', '/people');
   id = (
     await phone.call<{ id: number }>('POST', '/jobs', {
+      insist: 'as this is about the card',
       boatId: boat.id,
       technicianId: people.find((p) => p.name === 'Ines Okoye')!.id,
       day: today,

@@ -93,6 +93,7 @@ async function handAnother(): Promise<string> {
   const boat = rows.find((b) => b.baseId === ines.baseId && b.engines.length > 0 && !busy.has(b.id))!;
   const bases = await desk.call<{ id: number; today: string }[]>('GET', '/fleet/bases');
   await desk.call('POST', '/jobs', {
+    insist: 'as this is about the card',
     boatId: boat.id,
     technicianId: ines.id,
     day: bases.find((b) => b.id === boat.baseId)!.today,
@@ -123,6 +124,7 @@ describe('the card, step by step', () => {
     const people = await desk.call<{ id: number; name: string }[]>('GET', '/people');
     id = (
       await desk.call<{ id: number }>('POST', '/jobs', {
+        insist: 'as this is about the card',
         boatId: boat.id,
         technicianId: people.find((p) => p.name === 'Ines Okoye')!.id,
         day: today,

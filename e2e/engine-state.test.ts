@@ -20,6 +20,7 @@ beforeAll(async () => {
   const people = await desk.call<{ id: number; name: string }[]>('GET', '/people');
   const [base] = await desk.call<{ today: string }[]>('GET', '/fleet/bases');
   ({ id } = await desk.call<{ id: number }>('POST', '/jobs', {
+    insist: 'as this is about the card',
     boatId: boat.id,
     technicianId: people.find((p) => p.name === 'Ines Okoye')!.id,
     day: base!.today,

@@ -113,3 +113,12 @@ export function isoWeek(day: Day): { year: number; week: number } {
   const newYear = numberOf(year, 1, 1);
   return { year, week: Math.floor((thursday - newYear) / 7) + 1 };
 }
+
+const shortDay = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  timeZone: 'UTC',
+});
+/** "Fri 17 Apr". */
+export const dayWord = (day: Day): string => shortDay.format(new Date(`${day}T12:00:00Z`)).replace(',', '');

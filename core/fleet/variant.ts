@@ -46,5 +46,6 @@ export function builtAs<M extends BuiltEngine>(
   engine: SoldAs,
 ): M {
   const own = (model.variants ?? []).filter((v) => isAmong(engine, v));
-  return own.length === 0 ? model : { ...model, traits: Object.assign({}, model.traits, ...own.map((v) => v.traits)) };
+  if (own.length === 0) return model;
+  return { ...model, traits: own.reduce<KnownTraits>((all, v) => ({ ...all, ...v.traits }), model.traits ?? {}) };
 }

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { RibbonDay } from '@diurna/contract/day';
 import type { JobSummary } from '@diurna/contract/jobs';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -21,6 +22,7 @@ beforeAll(async () => {
   }
   const hand = (boat: string, day: string, ...tasks: [string, string][]) =>
     ilse.post('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: ids.get(boat),
       technicianId: yard.people.technician,
       day,

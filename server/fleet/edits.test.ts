@@ -3,6 +3,7 @@ import type { Base, Model } from '@diurna/contract/fleet';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { DueRow } from '@diurna/contract/service';
 import { openTwinYard } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 let own: Awaited<ReturnType<typeof openTwinYard>>;
 beforeAll(async () => {
@@ -82,6 +83,7 @@ describe('engines of a model that are built otherwise', () => {
       transom: 'extra long',
     });
     const { id } = await own.ilse.post<{ id: number }>('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: own.boatId,
       technicianId: own.yard.people.technician,
       day: '2026-04-15',

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Boat, Engine, SearchHit } from '@diurna/contract/fleet';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -53,6 +54,7 @@ describe('boats', () => {
   test('a boat with open work is not retired', async () => {
     const b = await boat('Turnstone');
     await ilse.post('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: b.id,
       technicianId: yard.people.technician,
       day: '2026-04-20',

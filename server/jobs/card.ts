@@ -174,6 +174,7 @@ export async function readCard(db: Db, now: Date, id: number): Promise<JobCard> 
   return {
     ...summary,
     remark: row!.remark,
+    insisted: row!.insisted,
     finishedAt: row!.finishedAt?.toISOString() ?? null,
     engines: engines
       .map(({ e, m, t }) => {

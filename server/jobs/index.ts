@@ -10,6 +10,7 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 import { partsOfTasks } from '../stores/index.ts';
 import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
+import { whatIsAgainst, type Meant } from './feasible.ts';
 import { finish } from './finish.ts';
 import { undo } from './undo.ts';
 import { keepPiece } from './pictures.ts';
@@ -99,6 +100,26 @@ async function refuseOnOtherCards(tx: Tx, jobId: number, tasks: readonly TaskKey
     );
 }
 
+/** Refuses what cannot be done with every reason; handed out all the same, the reasons are kept with why. */
+async function unlessAgainst(
+  tx: Tx,
+  now: Date,
+  meant: Meant,
+  insist: string | undefined,
+): Promise<{ why: string; against: string[] } | null> {
+  const against = await whatIsAgainst(tx, now, meant);
+  if (against.length === 0) return null;
+  const texts = against.map((r) => [r.text, r.frees].filter(Boolean).join(' '));
+  if (insist === undefined)
+    throw new HttpProblem(
+      422,
+      `This cannot be done as it is asked for; nothing was written. ${against.map((r) => r.text).join(' ')} Change it, or say why it is handed out all the same.`,
+      texts.map((text) => ({ path: 'insist', text })),
+      'questioned',
+    );
+  return { why: insist, against: against.map((r) => r.text) };
+}
+
 async function checkTechnician(tx: Tx, technicianId: number): Promise<string> {
   const [found] = await tx.select().from(person).where(eq(person.id, technicianId));
   if (!found?.active || !['technician', 'coordinator', 'administrator'].includes(found.role)) {
@@ -154,7 +175,15 @@ export function jobsHandlers(): Handlers<Names> {
       return {
         minutes: minutes.elapsed,
         savedMinutes: minutes.saved,
-        ...(await partsOfTasks(db, body.tasks, place.baseId)),
+        ...(await partsOfTasks(db, body.tasks, place.baseId, body.meant?.jobId)),
+        against: body.meant
+          ? await whatIsAgainst(db, now, {
+              ...body.meant,
+              startMinute: body.meant.startMinute ?? null,
+              boatId: body.boatId,
+              tasks: body.tasks,
+            })
+          : [],
       };
     },
 
@@ -163,6 +192,7 @@ export function jobsHandlers(): Handlers<Names> {
         const { place } = await checkWork(tx, body.boatId, body.tasks);
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < dayInZone(now, place.zone)) throw faulty('day', DAY_OVER);
+        const { insist, ...asked } = body;
         const versions = await versionsInForce(tx);
         const [row] = await tx
           .insert(job)
@@ -177,12 +207,20 @@ export function jobsHandlers(): Handlers<Names> {
         await tx
           .insert(jobTask)
           .values(body.tasks.map((t) => ({ jobId: row!.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
+        // Looked at once it stands: that the same work is on another card already is told first.
+        const insisted = await unlessAgainst(
+          tx,
+          now,
+          { ...asked, startMinute: asked.startMinute ?? null, jobId: row!.id },
+          insist,
+        );
+        if (insisted) await tx.update(job).set({ insisted }).where(eq(job.id, row!.id));
         await audit({
           act: 'added',
           subject: 'job',
           subjectId: row!.id,
           title: place.name,
-          after: { ...body, technician },
+          after: { ...asked, technician, ...(insisted && { insisted }) },
         });
         return { id: row!.id, version: row!.version };
       }),
@@ -196,6 +234,37 @@ export function jobsHandlers(): Handlers<Names> {
         const { place } = await checkWork(tx, before.boatId, body.tasks, lackingIn(old).length > 0 ? old : []);
         const technician = await checkTechnician(tx, body.technicianId);
         if (body.day < before.day && body.day < dayInZone(now, place.zone)) throw faulty('day', DAY_OVER);
+        const startMinute =
+          body.startMinute !== undefined
+            ? body.startMinute
+            : body.day === before.day && body.technicianId === before.technicianId
+              ? before.startMinute
+              : null;
+        const moved =
+          body.day !== before.day ||
+          body.technicianId !== before.technicianId ||
+          startMinute !== before.startMinute ||
+          body.tasks.some((t) => !old.some((o) => o.engineId === t.engineId && o.task === t.task));
+        const { insist, ...asked } = body;
+        // What stands may stand: only what is asked for anew is looked at.
+        const insisted = moved
+          ? await unlessAgainst(
+              tx,
+              now,
+              {
+                boatId: before.boatId,
+                technicianId: body.technicianId,
+                day: body.day,
+                startMinute,
+                jobId: params.id,
+                stays: body.day === before.day && body.technicianId === before.technicianId,
+                tasks: body.tasks.filter(
+                  (t) => !old.some((o) => o.engineId === t.engineId && o.task === t.task && o.state === 'done'),
+                ),
+              },
+              insist,
+            )
+          : before.insisted;
         await tx.delete(jobTask).where(eq(jobTask.jobId, params.id));
         const versions = await versionsInForce(tx);
         await tx.insert(jobTask).values(
@@ -211,17 +280,7 @@ export function jobsHandlers(): Handlers<Names> {
         );
         const [row] = await tx
           .update(job)
-          .set({
-            technicianId: body.technicianId,
-            day: body.day,
-            startMinute:
-              body.startMinute !== undefined
-                ? body.startMinute
-                : body.day === before.day && body.technicianId === before.technicianId
-                  ? before.startMinute
-                  : null,
-            ...nextVersion(job),
-          })
+          .set({ technicianId: body.technicianId, day: body.day, startMinute, insisted, ...nextVersion(job) })
           .where(eq(job.id, params.id))
           .returning();
         await audit({
@@ -230,7 +289,7 @@ export function jobsHandlers(): Handlers<Names> {
           subjectId: params.id,
           title: place.name,
           before: { ...before, tasks: old },
-          after: { ...body, technician },
+          after: { ...asked, technician, ...(insisted && { insisted }) },
         });
         return { id: row!.id, version: row!.version };
       }),

@@ -3,6 +3,7 @@ import type { JobCard, JobRow } from '@diurna/contract/jobs';
 import type { Part } from '@diurna/contract/stores';
 import { cardAtWork, foldCard, placedText, stepAtHand } from '@diurna/core/visit';
 import { confirmGates, openTwinYard, PARTS_CSV, write } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 /** What the phone works out and what the book works out are one thing. */
 const NOW = '2026-04-15T10:00:00Z';
@@ -18,6 +19,7 @@ afterAll(async () => {
 const handOut = async (tasks: { engineId: number; task: string }[]) =>
   (
     await own.ilse.post<{ id: number }>('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: own.boatId,
       technicianId: own.yard.people.technician,
       day: '2026-04-15',

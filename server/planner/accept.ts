@@ -1,5 +1,5 @@
 import type { plannerRoutes } from '@diurna/contract/planner';
-import { dayNumber, type Day } from '@diurna/core/calendar';
+import { dayNumber, dayWord, type Day } from '@diurna/core/calendar';
 import {
   Board,
   elapsedMinutes,
@@ -27,14 +27,6 @@ import { dayAt, openJobs, readYard, type OpenJobRow } from './facts.ts';
 const { acceptedPlan, boat, engine, engineModel, job, jobTask, notice, person } = tables;
 type Body = z.output<(typeof plannerRoutes)['acceptPlan']['body']>;
 type Visit = Body['visits'][number];
-
-const dayFormat = new Intl.DateTimeFormat('en-GB', {
-  weekday: 'short',
-  day: 'numeric',
-  month: 'short',
-  timeZone: 'UTC',
-});
-const dayWord = (day: Day) => dayFormat.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
 
 interface Outcome {
   id: number;

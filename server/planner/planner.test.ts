@@ -8,6 +8,7 @@ import ICAL from 'ical.js';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 const root = join(import.meta.dirname, '../..');
 
@@ -357,6 +358,7 @@ describe('plans in the book', () => {
     expect(act.kind).toBe('add');
     if (act.kind === 'add')
       await coordinator.post('/jobs', {
+        insist: ALL_THE_SAME,
         boatId: act.boatId,
         day: act.day,
         technicianId: act.technicianId,

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DueRow } from '@diurna/contract/service';
 import { openTwinYard, type Client } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 let own: Awaited<ReturnType<typeof openTwinYard>>;
 let now = new Date('2026-04-15T10:00:00Z');
@@ -58,6 +59,7 @@ describe('putting work off', () => {
   });
   test('on a card it is not put off; the card is', async () => {
     const { id } = await ilse.post<{ id: number }>('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: own.boatId,
       technicianId: own.yard.people.technician,
       day: '2026-04-16',

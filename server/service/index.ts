@@ -5,5 +5,6 @@ export { deferralHandlers } from './deferrals.ts';
 export { breakInHandlers, runningIn } from './break-in.ts';
 export { daysSinceReading, dueHandlers } from './due.ts';
 export { handsByDay, readHands, workers } from './hands.ts';
+export { readAsked } from './read-follow-ups.ts';
 export { entryHandlers } from './entries.ts';
 export { questionEntries } from './question-entries.ts';

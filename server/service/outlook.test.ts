@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import type { Outlook, OutlookRow } from '@diurna/contract/service';
 import type { UsageCurve } from '@diurna/contract/usage';
 import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { ALL_THE_SAME } from '../test/cards.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -113,6 +114,7 @@ describe('the chart of the fleet', () => {
   });
   test('work handed out stands on its day with its tasks', async () => {
     const { id } = await ilse.post<{ id: number }>('/jobs', {
+      insist: ALL_THE_SAME,
       boatId: await boatId('Turnstone'),
       technicianId: yard.people.technician,
       day: '2026-04-20',

@@ -2,10 +2,23 @@ import { taskKind } from '@diurna/contract/fleet';
 import { openFollowUps, type FollowUp, type ServiceDone } from '@diurna/core/service';
 import { sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
-import { type Db, rowsOf } from '../db/index.ts';
+import { type Db, type Tx, rowsOf } from '../db/index.ts';
 
 /** Work asked for of these engines, or of all, that is not done and waits for nothing. */
-export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
+export async function readFollowUps(db: Db | Tx, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
+  return new Map(
+    [...(await readAsked(db, ids))].map(([engineId, asked]) => [
+      engineId,
+      asked.filter((f) => f.waitsFor === null).map((f) => f.followUp),
+    ]),
+  );
+}
+
+/** All work asked for of these engines, or of all, that is not done, with what it waits for. */
+export async function readAsked(
+  db: Db | Tx,
+  ids: number[] | null,
+): Promise<Map<number, ReturnType<typeof openFollowUps>>> {
   const these = (column: SQL) => (ids === null ? sql`true` : sql`${column} = any(${sql.param(ids)}::int[])`);
   const rows = await rowsOf(
     db,
@@ -51,12 +64,5 @@ export async function readFollowUps(db: Db, ids: number[] | null): Promise<Map<n
     if (list) list.push(d);
     else doneOf.set(engine_id, [d]);
   }
-  return new Map(
-    [...askedOf].map(([engineId, asked]) => [
-      engineId,
-      openFollowUps(asked, doneOf.get(engineId) ?? [])
-        .filter((f) => f.waitsFor === null)
-        .map((f) => f.followUp),
-    ]),
-  );
+  return new Map([...askedOf].map(([engineId, asked]) => [engineId, openFollowUps(asked, doneOf.get(engineId) ?? [])]));
 }

@@ -16,6 +16,7 @@ import { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from '
 export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 export { arrivalHandlers } from './arrivals.ts';
 export { wantedHandlers } from './wanted.ts';
+export { keptBack } from './kept-back.ts';
 export { partsOfAll, partsOfTasks } from './parts-of-tasks.ts';
 export { keepPlace, placeHandlers, placesAt } from './places.ts';
 

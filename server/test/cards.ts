@@ -3,6 +3,9 @@ import type { CardAct } from '@diurna/core/visit';
 import type { Clock } from '@diurna/core/calendar';
 import { openTwinYard, rawProblem, type Client } from './yard.ts';
 
+/** Tests of cards hand out what they are about, whether the yard could do it or not. */
+export const ALL_THE_SAME = 'as this test wants it';
+
 /** Ticks a step, or takes the tick back. */
 export const tick = (step: string, done = true): CardAct => ({ kind: 'tick', step, done });
 /** A look that was chosen: `3 oil look`, "milky". */
@@ -32,6 +35,7 @@ export class Cards {
       technicianId: this.#technicianId,
       day: this.#day,
       tasks: tasks.map(([engineId, task]) => ({ engineId, task })),
+      insist: ALL_THE_SAME,
       ...more,
     });
     return id;

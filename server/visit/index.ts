@@ -1,4 +1,4 @@
-export { issuedWith, keepShipped, templateHandlers, versionsInForce } from './templates.ts';
+export { issuedWith, keepShipped, templateHandlers, templatesInForce, versionsInForce } from './templates.ts';
 export { learnedMinutes, minutesHandlers } from './minutes.ts';
 export { workOfJobs, type CardWork } from './steps.ts';
 export { visitTaskOf, visitTasks } from './visit-tasks.ts';

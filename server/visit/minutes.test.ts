@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard } from '@diurna/contract/jobs';
-import { Cards, tick } from '../test/cards.ts';
+import { ALL_THE_SAME, Cards, tick } from '../test/cards.ts';
 import { asItShould, entryOf, fleetWithTwins, openYard, write, type Client, type Yard } from '../test/yard.ts';
 
 /** Whose first time a task on a model is: the book's own cards, and earlier work written down for somebody by name. */
@@ -54,6 +54,7 @@ const TASKS = ['engine-oil', 'gear-lube', 'impeller', 'spark-plugs', 'anodes'];
 /** Tasks the card calls a first time for this technician. */
 async function firstTimes(name: string): Promise<string[]> {
   const { id } = await ilse.post<{ id: number }>('/jobs', {
+    insist: ALL_THE_SAME,
     boatId,
     technicianId: people[name],
     day: '2026-04-15',
@@ -91,6 +92,7 @@ describe('a first time', () => {
 describe('a seized screw', () => {
   test('what it took teaches nothing of the next time; time is allowed for it by model', async () => {
     const { id } = await ilse.post<{ id: number }>('/jobs', {
+      insist: ALL_THE_SAME,
       boatId,
       technicianId: people['Reva Sand'],
       day: '2026-04-15',

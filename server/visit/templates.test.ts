@@ -89,6 +89,7 @@ describe('templates of access', () => {
       technicianId: c.technicianId,
       day: c.day,
       tasks: [...c.tasks.map(({ engineId, task }) => ({ engineId, task })), { engineId: port, task: 'thermostat' }],
+      insist: 'as this test wants it',
     });
     expect(await words(before)).not.toContain('Up with it, two of us');
     for (const id of [before, after]) await cards.callOff(id);

@@ -106,7 +106,7 @@ export function templatesFor(lines: ReadonlyMap<string, TemplateLine[]>, version
 }
 
 /** The steps new cards are issued with. */
-async function templatesInForce(tx: Tx): Promise<Templates> {
+export async function templatesInForce(tx: Db | Tx): Promise<Templates> {
   const versions = [...(await versionsInForce(tx))].map(([key, version]) => ({ key, version }));
   return templatesFor(await templateLines(tx, versions), versions);
 }

@@ -1,8 +1,10 @@
 import { storesApi } from '../stores/api.ts';
 import { Button } from '@mui/material';
 import type { DayAct, Matter } from '@diurna/contract/day';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { jobsApi } from '../jobs/api.ts';
+import { AllTheSame } from '../jobs/index.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
 import { Wrong } from '../ui/parts.tsx';
@@ -73,7 +75,10 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
   const [cancel, cancelling] = jobsApi.useCancelJobMutation();
   const [order, ordering] = storesApi.useAddArrivalMutation();
   const busy = editing.isLoading || adding.isLoading || cancelling.isLoading || ordering.isLoading;
-  const take = async (act: DayAct, label: string) => {
+  const [taken, setTaken] = useState<{ act: DayAct; label: string } | null>(null);
+  const take = async (act: DayAct, label: string, insist?: string) => {
+    setTaken({ act, label });
+    const said = insist === undefined ? {} : { insist };
     let ok = true;
     if (act.kind === 'leave') away();
     else if (act.kind === 'look') void navigate(act.to);
@@ -87,6 +92,7 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
             technicianId: act.technicianId,
             startMinute: act.startMinute,
             tasks: act.tasks,
+            ...said,
           })
         ).error === undefined;
     else if (act.kind === 'add')
@@ -98,6 +104,7 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
             technicianId: act.technicianId,
             startMinute: act.startMinute,
             tasks: act.tasks,
+            ...said,
           })
         ).error === undefined;
     else if (act.kind === 'call off')
@@ -137,6 +144,12 @@ function One({ matter: m, away }: { matter: Matter; away: () => void }) {
         ))}
       </div>
       <Wrong error={editing.error ?? adding.error ?? cancelling.error ?? ordering.error} />
+      <AllTheSame
+        error={editing.error ?? adding.error}
+        onGive={(reason) => {
+          if (taken) void take(taken.act, taken.label, reason);
+        }}
+      />
     </article>
   );
 }

@@ -98,6 +98,11 @@ function OpenCard({ card }: { card: Card }) {
           {card.technician.split(' ')[0]}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
           <span className="job-progress">{progressText(live)}</span>
         </p>
+        {card.insisted != null && (
+          <p className="faint">
+            Handed out although: {card.insisted.against.join(' ')} Because: {card.insisted.why}
+          </p>
+        )}
       </header>
       <div className="screen-card" ref={bar}>
         <Held live={live} />

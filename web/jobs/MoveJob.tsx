@@ -3,6 +3,7 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { jobsApi } from './api.ts';
+import { Against, useAgainst } from './Against.tsx';
 import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { TASK_KINDS, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
@@ -22,16 +23,19 @@ export function MoveJob({ card }: { card: JobCard }) {
   const [asking, setAsking] = useState(false);
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  if (!maySteer) return null;
   const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === card.technicianId));
   const changed = day !== card.day || technicianId !== card.technicianId;
+  const tasks = card.tasks.map(({ engineId, task }) => ({ engineId, task }));
+  const against = useAgainst({ boatId: card.boatId, tasks, technicianId, day, jobId: card.id }, !changed);
+  if (!maySteer) return null;
   const move = async () => {
     const answer = await edit({
       id: card.id,
       version: card.version,
       day,
       technicianId: technicianId as number,
-      tasks: card.tasks.map(({ engineId, task }) => ({ engineId, task })),
+      tasks,
+      ...against.said,
     });
     if (answer.data)
       dispatch(
@@ -52,7 +56,9 @@ export function MoveJob({ card }: { card: JobCard }) {
           options={hands.map((h): [number, string] => [h.id, h.name])}
         />
         <Entry kind="date" label="Day" value={day} min={card.day < today ? card.day : today} onType={setDay} />
-        <Button disabled={!changed || isLoading || technicianId === '' || day === ''} onClick={() => void move()}>
+        <Button
+          disabled={!changed || isLoading || technicianId === '' || day === '' || !against.ready}
+          onClick={() => void move()}>
           Move the card
         </Button>
         <Button
@@ -63,6 +69,7 @@ export function MoveJob({ card }: { card: JobCard }) {
           Call the job off
         </Button>
       </div>
+      <Against reasons={against.reasons} insist={against.insist} onInsist={against.setInsist} />
       <AddTask card={card} />
       <Wrong error={error} />
       {asking && (
@@ -103,17 +110,14 @@ function AddTask({ card }: { card: JobCard }) {
   const free = TASK_KINDS.filter(
     (t) => engine && taskApplies(t, engine.stroke) && !card.tasks.some((x) => x.engineId === engineId && x.task === t),
   );
+  const tasks = [
+    ...card.tasks.map((t) => ({ engineId: t.engineId, task: t.task })),
+    ...(engineId === '' || task === '' ? [] : [{ engineId, task }]),
+  ];
+  const { boatId, technicianId, day } = card;
+  const against = useAgainst({ boatId, tasks, technicianId, day, jobId: card.id }, engineId === '' || task === '');
   const add = async () => {
-    const answer = await edit({
-      id: card.id,
-      version: card.version,
-      day: card.day,
-      technicianId: card.technicianId,
-      tasks: [
-        ...card.tasks.map((t) => ({ engineId: t.engineId, task: t.task })),
-        { engineId: engineId as number, task: task as TaskKind },
-      ],
-    });
+    const answer = await edit({ id: card.id, version: card.version, day, technicianId, tasks, ...against.said });
     if (answer.data) setTask('');
   };
   return (
@@ -132,9 +136,10 @@ function AddTask({ card }: { card: JobCard }) {
         onChange={setTask}
         options={[['', 'choose'], ...free.map((t): [TaskKind, string] => [t, TASKS[t].word])]}
       />
-      <Button disabled={task === '' || engineId === '' || isLoading} onClick={() => void add()}>
+      <Button disabled={task === '' || engineId === '' || isLoading || !against.ready} onClick={() => void add()}>
         Add it to the card
       </Button>
+      <Against reasons={against.reasons} insist={against.insist} onInsist={against.setInsist} />
       <Wrong error={error} />
     </div>
   );

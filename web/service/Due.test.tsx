@@ -189,6 +189,7 @@ describe('handing out', () => {
       },
     ],
     partsUnknown: [{ engineId: 11, task: 'impeller' as const }],
+    against: [],
   };
   const give = async (more: Parameters<typeof answer>[0] = {}) => {
     const asked = await open('/?view=list', { previewJob: preview, ...more });
@@ -214,7 +215,25 @@ describe('handing out', () => {
           { engineId: 11, task: 'engine-oil' },
           { engineId: 11, task: 'impeller' },
         ],
+        meant: { technicianId: 4, day: '2026-04-15' },
       });
+    });
+  });
+
+  test('what is against it stands there before it is asked for; it goes with a reason alone', async () => {
+    const against = [
+      { bar: 'person off' as const, text: 'Ines is off that day.', frees: 'Ines is there again on Mon 20 Apr.' },
+      { bar: 'no lift' as const, text: 'No lift turn is left.', frees: null },
+    ];
+    const asked = await give({ previewJob: { ...preview, against }, addJob: { id: 9, version: 1 } });
+    expect(await screen.findByText('2 things are against it.')).toBeTruthy();
+    expect(screen.getByText('Ines is there again on Mon 20 Apr.')).toBeTruthy();
+    const hand = () => screen.getByRole('button', { name: /^Hand out \d+ task/ });
+    expect(hand().hasAttribute('disabled')).toBe(true);
+    await user.type(screen.getByLabelText('Why it is handed out all the same'), 'she comes in');
+    await user.click(hand());
+    await waitFor(() => {
+      expect(asked.find((a) => a.name === 'addJob')?.body).toMatchObject({ insist: 'she comes in' });
     });
   });
 

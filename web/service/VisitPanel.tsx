@@ -14,6 +14,7 @@ import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
 import type { Reply } from '../app/api.ts';
 import { jobsApi } from '../jobs/api.ts';
+import { Against, useAgainst } from '../jobs/index.ts';
 import { fleetApi } from '../fleet/api.ts';
 import { peopleApi } from '../people/api.ts';
 import { rulesApi } from '../rules/api.ts';
@@ -160,7 +161,8 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const tasks = [...rows.map((r) => ({ engineId: r.engineId, task: r.due.task })), ...season].filter((t) =>
     ticked.has(key(t)),
   );
-  const preview = jobsApi.usePreviewJobQuery({ boatId: boat.boatId, tasks }, { skip: tasks.length === 0 });
+  const against = useAgainst({ boatId: boat.boatId, tasks, technicianId, day }, false);
+  const { preview } = against;
   const { data: models = [] } = fleetApi.useListModelsQuery();
   const { data: answers } = rulesApi.useListSchoolsQuery();
   const layUpOf = (r: DueRow): TaskKind[] => {
@@ -205,7 +207,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   };
   const handOut = async () => {
     if (technicianId === undefined) return;
-    const answer = await addJob({ boatId: boat.boatId, technicianId, day, tasks });
+    const answer = await addJob({ boatId: boat.boatId, technicianId, day, tasks, ...against.said });
     if (!answer.data) return;
     const who = hands.find((h) => h.id === technicianId)?.name.split(' ')[0];
     dispatch(
@@ -333,6 +335,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
           )}
         </div>
       )}
+      <Against reasons={against.reasons} insist={against.insist} onInsist={against.setInsist} />
       <Wrong error={error} />
       <p className="faint small">{MANUAL_FIRST}</p>
       <div className="acts">
@@ -340,7 +343,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
           type="submit"
           variant="contained"
           color="primary"
-          disabled={tasks.length === 0 || technicianId === undefined || isLoading}>
+          disabled={tasks.length === 0 || technicianId === undefined || isLoading || !against.ready}>
           Hand out {tasks.length === 1 ? '1 task' : `${tasks.length} tasks`}
         </Button>
         <Button onClick={onDone}>Close</Button>

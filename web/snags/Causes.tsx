@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { findingsApi } from '../findings/api.ts';
 import { jobsApi } from '../jobs/api.ts';
+import { Against, useAgainst } from '../jobs/index.ts';
 import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useToday } from '../app/useBook.ts';
@@ -53,10 +54,11 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
   const [add, { isLoading, error }] = jobsApi.useAddJobMutation();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const preview = jobsApi.usePreviewJobQuery(
-    { boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })) },
-    { skip: tasks.length === 0 },
+  const against = useAgainst(
+    { boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })), technicianId: to, day: today },
+    false,
   );
+  const { preview } = against;
   if (tasks.length === 0) return null;
   const hands = people.filter((p) => p.active && p.role === 'technician');
   return (
@@ -76,13 +78,14 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
             options={[['', 'hand it to'], ...hands.map((h): [number, string] => [h.id, h.name])]}
           />
           <Button
-            disabled={to === '' || isLoading}
+            disabled={to === '' || isLoading || !against.ready}
             onClick={() =>
               void add({
                 boatId: snag.boatId,
                 technicianId: to as number,
                 day: today,
                 tasks: tasks.map((task) => ({ engineId, task })),
+                ...against.said,
               }).then((a) => {
                 if (a.data) {
                   dispatch(say({ tone: 'done', text: `${snag.boatName} is on a card for today.` }));
@@ -94,6 +97,7 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
           </Button>
         </div>
       )}
+      <Against reasons={against.reasons} insist={against.insist} onInsist={against.setInsist} />
       <Wrong error={error} />
     </div>
   );

@@ -79,7 +79,7 @@ test('likely causes with this engine’s record, and the card that would settle 
         visit: ['impeller'],
       },
     ] as never,
-    previewJob: { minutes: 80, savedMinutes: 0, parts: [], partsUnknown: [] },
+    previewJob: { minutes: 80, savedMinutes: 0, parts: [], partsUnknown: [], against: [] },
     addJob: { id: 31, version: 1 },
   });
   await user.click(screen.getByRole('button', { name: /^likely causes/ }));

@@ -1,10 +1,11 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
+import type { Model } from '@diurna/contract/fleet';
 import { partEdit, type Part } from '@diurna/contract/stores';
 import { TRANSOMS, type Transom } from '@diurna/core/fleet';
 import { PART_KINDS } from '@diurna/core/stores';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
-import { useFieldArray, useForm } from 'react-hook-form';
+import { useFieldArray, useForm, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { fleetApi } from '../fleet/api.ts';
 import { storesApi } from './api.ts';
@@ -93,35 +94,15 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
       <div className="full">
         <h3>Fits</h3>
         {fits.fields.map((f, i) => (
-          <div className="fit-row" key={f.id}>
-            <Pick
-              control={control}
-              name={`fitments.${i}.modelId`}
-              label="Model"
-              options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
-            />
-            <Pick
-              control={control}
-              name={`fitments.${i}.task`}
-              label="Task"
-              options={TASK_KINDS.map((t) => [t, TASKS[t].word])}
-            />
-            <Field control={control} name={`fitments.${i}.quantity`} label="How many" kind="number" />
-            <Field control={control} name={`fitments.${i}.from`} label="From serial" />
-            <Field control={control} name={`fitments.${i}.to`} label="To serial" />
-            <Pick
-              control={control}
-              name={`fitments.${i}.transom`}
-              label="Transom"
-              options={[[null, 'any'], ...TRANSOMS.map((t): [Transom, string] => [t, t])]}
-            />
-            <Button
-              onClick={() => {
-                fits.remove(i);
-              }}>
-              Take out
-            </Button>
-          </div>
+          <FitRow
+            key={f.id}
+            control={control}
+            at={i}
+            models={models}
+            onRemove={() => {
+              fits.remove(i);
+            }}
+          />
         ))}
         <Button
           disabled={models.length === 0}
@@ -140,5 +121,45 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
         <p className="faint small">“How many” empty: as much as the label’s volume, for oil and gear lube.</p>
       </div>
     </FormSheet>
+  );
+}
+
+/** A model the part fits: for which task, how many, and which of its engines. */
+function FitRow({
+  control,
+  at,
+  models,
+  onRemove,
+}: {
+  control: Control<Values>;
+  at: number;
+  models: readonly Model[];
+  onRemove: () => void;
+}) {
+  return (
+    <div className="fit-row">
+      <Pick
+        control={control}
+        name={`fitments.${at}.modelId`}
+        label="Model"
+        options={models.map((m) => [m.id, `${m.maker} ${m.name}`])}
+      />
+      <Pick
+        control={control}
+        name={`fitments.${at}.task`}
+        label="Task"
+        options={TASK_KINDS.map((t) => [t, TASKS[t].word])}
+      />
+      <Field control={control} name={`fitments.${at}.quantity`} label="How many" kind="number" />
+      <Field control={control} name={`fitments.${at}.from`} label="From serial" />
+      <Field control={control} name={`fitments.${at}.to`} label="To serial" />
+      <Pick
+        control={control}
+        name={`fitments.${at}.transom`}
+        label="Transom"
+        options={[[null, 'any'], ...TRANSOMS.map((t): [Transom, string] => [t, t])]}
+      />
+      <Button onClick={onRemove}>Take out</Button>
+    </div>
   );
 }

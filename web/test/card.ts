@@ -30,6 +30,7 @@ export function cardOf(
     minutes: 20,
     savedMinutes: 0,
     remark: null,
+    insisted: null,
     finishedAt: null,
     partsUnknown: [],
     used: [],

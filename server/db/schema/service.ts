@@ -49,6 +49,8 @@ export const job = pgTable(
     schoolAnswers: jsonb().$type<SchoolChoices>().notNull().default({}),
     /** What it was worked by, once it is finished. */
     workedBy: jsonb().$type<WorkedBy>(),
+    /** It was handed out although something was against it: what, and why all the same. */
+    insisted: jsonb().$type<{ why: string; against: string[] }>(),
   },
   (t) => [
     index('job_day').on(t.day),

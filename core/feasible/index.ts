@@ -1,0 +1,2 @@
+export * from './bars.ts';
+export * from './feasible.ts';
