@@ -9,6 +9,7 @@ import { startCluster } from '../scripts/cluster.mjs';
 import { benchCards } from './cards.ts';
 import { benchCore } from './core.ts';
 import { benchCrowd } from './crowd.ts';
+import { benchFeasible } from './feasible.ts';
 import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
@@ -235,6 +236,7 @@ const only = process.argv[2];
 console.log(`${availableParallelism()} cores, Node.js ${process.versions.node}`);
 if (only === undefined || only === 'core') benchCore();
 if (only === undefined || only === 'visit') benchVisit();
+if (only === undefined || only === 'feasible') benchFeasible();
 if (only === undefined || only === 'safety') benchSafety();
 if (only === undefined || only === 'forecast') {
   benchFleetForecast();

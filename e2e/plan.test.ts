@@ -257,6 +257,7 @@ describe('the day', () => {
           technicianId: Number(board.problem.technicians[0].id),
           day,
           tasks: [{ engineId: Number(engineOf(out).id), task: 'steering-rod' }],
+          insist: 'to be decided on the day',
         });
         done(board.boats[out.id].name);
       })();`);

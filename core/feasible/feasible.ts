@@ -173,12 +173,14 @@ function byPlace(look: Look): void {
 function byTime({ asked, today, say, on }: Look): void {
   const { minutes, boatName } = asked;
   const who = asked.person.name;
-  const next = on(
-    (d) => fits(asked, d, null),
-    (d) => `There is room on ${d}.`,
-  );
+  // Looked for only where it is told: every day is put in order for it.
+  const next = () =>
+    on(
+      (d) => fits(asked, d, null),
+      (d) => `There is room on ${d}.`,
+    );
   if (today.gaps.length === 0) {
-    say('boat out', `${boatName} is out all day.`, next);
+    say('boat out', `${boatName} is out all day.`, next());
     return;
   }
   const { hand } = today;
@@ -187,7 +189,7 @@ function byTime({ asked, today, say, on }: Look): void {
     say(
       'gap too short',
       `It takes ${minutesText(minutes)}; the longest gap of ${boatName}${hand === null ? '' : ` within the hours of ${who}`} is ${minutesText(Math.floor(Math.max(0, widest)))}.`,
-      next,
+      next(),
     );
     return;
   }
@@ -199,7 +201,7 @@ function byTime({ asked, today, say, on }: Look): void {
       'Leave the hour open, and it is fitted in.',
     );
   else if (!fits(asked, today, asked.start))
-    say('no hours', `${who} has other work that day: ${minutesText(minutes)} in one piece are not left.`, next);
+    say('no hours', `${who} has other work that day: ${minutesText(minutes)} in one piece are not left.`, next());
 }
 
 const longest = (spans: readonly Span[]) => Math.max(0, ...spans.map((s) => s.to - s.from));
@@ -209,10 +211,12 @@ const covers = (g: Span, start: number, minutes: number) => g.from <= start + EP
 
 /** Whether it finds a time beside the person's other visits. */
 function fits({ minutes, baseId }: WorkAsked, { hand, gaps, busy }: FeasibleDay, start: number | null): boolean {
-  if (hand?.baseId !== baseId) return false;
+  if (hand?.baseId !== baseId || longest(within(gaps, hand)) < minutes - EPS) return false;
   const own: LineVisit = { id: 'asked', windows: gaps, minutes, start };
-  const before = new Set(dayLine(busy, hand).left);
   const line = dayLine([...busy, own], hand);
-  // Nor may it push out what stood there.
-  return line.starts.has('asked') && line.left.every((id) => before.has(id));
+  if (!line.starts.has('asked')) return false;
+  if (line.left.length === 0) return true;
+  // It may not push out what stood there.
+  const before = new Set(dayLine(busy, hand).left);
+  return line.left.every((id) => before.has(id));
 }

@@ -105,7 +105,9 @@ describe('from due to done and back', () => {
   test('the same task cannot be handed out twice, also not at the same moment', async () => {
     expect((await ilse.refused('post', '/jobs', work())).detail).toContain('already on another open job');
     const replies = await Promise.all(
-      [1, 2, 3].map(() => ilse.raw('post', '/jobs', work({ tasks: [{ engineId: starboard, task: 'spark-plugs' }] }))),
+      [1, 2, 3].map(() =>
+        ilse.raw('post', '/jobs', work({ day: '2026-04-16', tasks: [{ engineId: starboard, task: 'spark-plugs' }] })),
+      ),
     );
     expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409]);
   });

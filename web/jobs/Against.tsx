@@ -65,8 +65,8 @@ export function useAgainst({ boatId, tasks, technicianId, day, jobId }: Asked, s
   return {
     preview,
     reasons,
-    /** Nothing is against it, or somebody said why. */
-    ready: reasons.length === 0 || given.length >= LEAST_REASON,
+    /** It was looked at, and nothing is against it, or somebody said why. */
+    ready: !preview.isFetching && (reasons.length === 0 || given.length >= LEAST_REASON),
     /** What goes with the request. */
     said: reasons.length > 0 && given.length >= LEAST_REASON ? { insist: given } : {},
     insist,
