@@ -95,7 +95,11 @@ describe('what keeps work from being done', () => {
     ]);
     const part = { name: 'Filter', quantity: '2', free: '1', short: true, arrives: '2026-04-17' };
     expect(reasons(asked({}, { parts: [part, { ...part, short: false }] }))).toEqual([
-      { bar: 'no part', text: 'Filter: 2 wanted, 1 free.', frees: 'More is to arrive on 2026-04-17.' },
+      {
+        bar: 'no part',
+        text: 'Filter: 2 wanted, 1 free beside what other cards keep back.',
+        frees: 'More is to arrive on 2026-04-17.',
+      },
     ]);
     const waits = [{ engineName: 'Tern port', task: 'gear-lube' as const, before: 'gear-seals' as const }];
     expect(reasons(asked({}, { waits }))[0]!.text).toMatch(/^Gear lube of Tern port comes after .*not done yet\.$/);

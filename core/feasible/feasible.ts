@@ -84,7 +84,7 @@ export function reasonsAgainst(asked: WorkAsked, dayText: (day: Day) => string):
     if (p.short)
       look.say(
         'no part',
-        `${p.name}: ${p.quantity} wanted, ${p.free} free.`,
+        `${p.name}: ${p.quantity} wanted, ${p.free} free beside what other cards keep back.`,
         p.arrives === null ? 'Nothing is on the way: order it.' : `More is to arrive on ${dayText(p.arrives)}.`,
       );
   for (const { task, before, engineName } of asked.waits)

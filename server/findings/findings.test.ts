@@ -3,9 +3,9 @@ import type { DayReply } from '@diurna/contract/day';
 import type { Hire } from '@diurna/contract/hires';
 import type { CardAct } from '@diurna/core/visit';
 import { look, take, openFindings } from '../test/findings.ts';
-import { confirmGates, write } from '../test/yard.ts';
+import { confirmGates, workThrough, write } from '../test/yard.ts';
 
-const { yard, ilse, ines, bram, hanne, boatId, port, starboard, cards, hand, finish, work, asked, condition } =
+const { yard, ilse, ines, bram, hanne, boatId, port, starboard, cards, hand, finish, work, asked, condition, later } =
   await openFindings();
 afterAll(() => yard.close());
 
@@ -262,5 +262,36 @@ describe('used oil', () => {
     }>('/records/waste');
     expect(after.store.find((s) => s.stream === 'used oil')!.quantity).toBe(100);
     expect(after.totals.find((s) => s.stream === 'used oil')!.quantity).toBe(8100);
+  });
+});
+
+describe('a reading that was not possible', () => {
+  test('lets the card be finished, holds the engine where it is the stream, and asks for the work again where it is not', async () => {
+    const id = await hand([port, 'spark-plugs'], [port, 'compression']);
+    await write(
+      ines,
+      id,
+      { kind: 'read', key: `${port} stream`, value: { not: 'no water on the dock' } },
+      ...[1, 2, 3, 4].map((c): CardAct => ({
+        kind: 'read',
+        key: `${port} compression#${c}`,
+        value: { not: 'gauge broken' },
+      })),
+    );
+    // What the step does not hang on is left empty, not explained.
+    const refused = await write(ines, id, { kind: 'read', key: `${port} plug gap`, value: { not: 'no feeler' } });
+    expect(refused.refused[0]!.because).toContain('can be left empty');
+    await workThrough(ines, id);
+    // Said once the work is over: this card’s own compression does not count as the one after it.
+    later(2);
+    await write(ines, id, take(`${port} not read stream`), take(`${port} not read compression`));
+    expect((await finish(id)).status).toBe(200);
+    const { holds, followUps } = await condition(port);
+    expect(holds.map((h) => h.why)).toContainEqual(
+      expect.stringContaining('Stream: not possible. no water on the dock'),
+    );
+    expect(followUps.map((f) => f.task)).toContain('compression');
+    const held = holds.find((h) => h.why.startsWith('Stream'))!;
+    await ilse.post(`/findings/holds/${held.id}/release`, { version: held.version, because: 'seen, it runs' });
   });
 });

@@ -121,7 +121,7 @@ describe('work that cannot be done', () => {
     expect(await wanted('2026-04-17')).toEqual([
       {
         bar: 'no part',
-        text: 'Gear lube LUBE: 640 mL wanted, 360 mL free.',
+        text: 'Gear lube LUBE: 640 mL wanted, 360 mL free beside what other cards keep back.',
         frees: 'Nothing is on the way: order it.',
       },
     ]);

@@ -106,7 +106,7 @@ describe('from due to done and back', () => {
     expect((await ilse.refused('post', '/jobs', work())).detail).toContain('already on another open job');
     const replies = await Promise.all(
       [1, 2, 3].map(() =>
-        ilse.raw('post', '/jobs', work({ day: '2026-04-16', tasks: [{ engineId: starboard, task: 'spark-plugs' }] })),
+        ilse.raw('post', '/jobs', work({ day: '2026-04-24', tasks: [{ engineId: starboard, task: 'spark-plugs' }] })),
       ),
     );
     expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409]);

@@ -99,7 +99,7 @@ function OpenCard({ card }: { card: Card }) {
           <span className="job-progress">{progressText(live)}</span>
         </p>
         {card.insisted != null && (
-          <p className="faint">
+          <p>
             Handed out although: {card.insisted.against.join(' ')} Because: {card.insisted.why}
           </p>
         )}
