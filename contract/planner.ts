@@ -53,6 +53,7 @@ export const planProblem = z.object({
         engine: id,
         kind: z.string(),
         handsOn: amount,
+        running: amount.optional(),
         wait: amount,
         access: z.array(z.string()),
         skills: z.array(z.string()),

@@ -1,4 +1,4 @@
-import { isAmong, type SoldAs } from '../fleet/index.ts';
+import { isAmong, serialInRange, type SoldAs } from '../fleet/index.ts';
 import { AS_USUAL, chooseParts, type PartsBy } from './choose.ts';
 import type { Fitment } from './part.ts';
 import { TASKS, type TaskKind } from '../service/index.ts';
@@ -48,7 +48,12 @@ export function partsForEngine(
     const all = fitments.filter((f) => f.task === task && isAmong(engine, f));
     const fitting = chooseParts(task, all, by);
     const found = fitting.map((f) => ({ partId: f.partId, task, quantity: fitmentQuantity(f, volumes) }));
-    if ((all.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null)) unknown.push(task);
+    // It hangs on a transom nobody looked at.
+    const asks =
+      engine.transom === null &&
+      fitments.some((f) => f.task === task && f.transom != null && serialInRange(engine.serial, f));
+    if (asks || (all.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null))
+      unknown.push(task);
     for (const need of found) {
       if (need.quantity !== null) needs.push({ ...need, quantity: need.quantity });
     }

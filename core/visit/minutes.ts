@@ -58,7 +58,8 @@ export function visitMinutes(tasks: readonly VisitTask[], pace = 1): VisitMinute
   for (const { engineId, task, cylinders, engine, hands: known, wait = TASKS[task].wait } of tasks) {
     const own = known ?? handsOnMinutes(task, cylinders);
     let access = 0;
-    let ownRun = 0;
+    const ownRuns = Math.min(own, TASKS[task].running);
+    let ownRun = ownRuns;
     for (const kind of accessOf(task, engine?.facts.traits)) {
       const run = kind === 'run' ? RUN_MINUTES : 0;
       access += ACCESS_MINUTES[kind];
@@ -70,6 +71,7 @@ export function visitMinutes(tasks: readonly VisitTask[], pace = 1): VisitMinute
       opened.add(key);
     }
     hands += own;
+    running += ownRuns;
     const chain = pace * (VISIT_SETUP_MINUTES + access - ownRun + own) + ownRun + wait;
     longestChain = Math.max(longestChain, chain);
     apart += chain;

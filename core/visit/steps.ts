@@ -147,6 +147,13 @@ function stateOfLine(line: TemplateLine, of: TemplateKey): StateOfStep {
   return { opens: opens ?? [], closes: closes ?? [], needs: needs ?? [], turns: turns ?? null };
 }
 
+/** Of a step's minutes, those the engine runs: its run after the work, and the warm-up. */
+const runningOf = (line: TemplateLine, task: TaskKind | null, minutes: number): number =>
+  Math.min(
+    minutes,
+    task === null ? (line.key === 'run' ? RUN_MINUTES : 0) : line.turns === 'early' ? TASKS[task].running : 0,
+  );
+
 /** A step every visit has, in the yard's words. */
 const visitLine = (key: string, templates: Templates): TemplateLine =>
   (templates.visit ?? SHIPPED_ACCESS.visit).find((l) => l.key === key) ??
@@ -317,7 +324,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       text: fillIn(l.text, figures),
       detail: l.detail === undefined ? null : fillIn(l.detail, figures),
       minutes,
-      running: task === null && l.key === 'run' ? Math.min(RUN_MINUTES, minutes) : 0,
+      running: runningOf(l, task, minutes),
       wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
       stance: l.stance ?? null,

@@ -30,10 +30,11 @@ describe('minutes of a visit, by the formulas of the plan problem', () => {
     expect(visitMinutes([task(1, 'spark-plugs', 6)]).hands - visitMinutes([task(1, 'spark-plugs', 4)]).hands).toBe(10);
   });
   test('pace stretches the work, not the draining nor the five minutes an engine runs', () => {
-    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 50 + 5 + 20);
+    expect(visitMinutes([task(1, 'engine-oil')], 1.5).elapsed).toBe(1.5 * 45 + 10 + 20);
     // Two engines run one after the other; one engine runs once, whatever was done to it.
     const both = [task(1, 'engine-oil'), task(1, 'spark-plugs'), task(2, 'engine-oil')];
-    expect(visitMinutes(both, 2).busy).toBe(2 * (visitMinutes(both).hands - 10) + 10);
+    // A warm-up and a run of five minutes on each.
+    expect(visitMinutes(both, 2).busy).toBe(2 * (visitMinutes(both).hands - 20) + 20);
   });
   test('nothing takes no time', () => {
     expect(visitMinutes([])).toEqual({ hands: 0, busy: 0, elapsed: 0, saved: 0 });

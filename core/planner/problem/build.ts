@@ -212,6 +212,7 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
         engine: String(t.engineId),
         kind: t.task,
         handsOn: hands,
+        ...(info.running > 0 && { running: Math.min(hands, info.running) }),
         wait: t.wait ?? info.wait,
         access: [...access],
         skills: [...info.skills],

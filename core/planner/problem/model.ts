@@ -56,6 +56,8 @@ export interface Pin {
 export interface TaskModel {
   boat: number;
   hands: number;
+  /** Of them, minutes the engine runs. */
+  running: number;
   wait: number;
   /** Indices of the accesses it needs, counted over the boat, and their minutes. */
   access: number[];
@@ -142,6 +144,7 @@ export function modelOf(problem: PlanProblem): FullModel {
     return {
       boat: engine.boat,
       hands: t.handsOn,
+      running: t.running ?? 0,
       wait: t.wait,
       access,
       needsLift: t.needsLift,
@@ -195,6 +198,7 @@ export function elapsedOf(model: FullModel, tasks: readonly number[], pace: numb
   for (const i of tasks) {
     const t = model.tasks[i]!;
     hands += t.hands;
+    running += t.running;
     for (const a of t.access) {
       if (opened.has(a)) continue;
       opened.add(a);
@@ -208,4 +212,4 @@ export function elapsedOf(model: FullModel, tasks: readonly number[], pace: numb
 
 /** Minutes one task takes by itself, set-up and wait included. */
 export const chainOf = ({ setup }: Pick<FullModel, 'setup'>, t: TaskModel, pace: number): number =>
-  pace * (setup + t.accessMinutes - t.runningMinutes + t.hands) + t.runningMinutes + t.wait;
+  pace * (setup + t.accessMinutes - t.runningMinutes + t.hands - t.running) + t.runningMinutes + t.running + t.wait;

@@ -35,7 +35,8 @@ function elapsedWith(
   for (const t of tasks) {
     const engine = engines.get(t.engine);
     let own = 0;
-    let ownRun = 0;
+    let ownRun = t.running ?? 0;
+    running += ownRun;
     for (const name of new Set(t.access)) {
       const minutes = engine?.access[name] ?? 0;
       const run = engine?.running?.[name] ?? 0;

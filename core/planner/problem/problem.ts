@@ -71,6 +71,8 @@ export interface PlanTask {
   engine: string;
   kind: string;
   handsOn: number;
+  /** Of those, minutes the engine runs: as long whoever stands beside it. Left out = none. */
+  running?: number | undefined;
   /** Unattended minutes, such as draining. */
   wait: number;
   access: string[];
@@ -210,6 +212,7 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
     const path = `tasks[${i}]`;
     known(t.engine, engines, `${path}.engine`, 'engine');
     long(t.dayCost, `${path}.dayCost`);
+    if ((t.running ?? 0) > t.handsOn) say(`${path}.running`, 'is more than its hands');
     const access = accessOf.get(t.engine);
     t.access.forEach((a, k) => {
       if (access && access[a] === undefined) say(`${path}.access[${k}]`, `engine “${t.engine}” has no access “${a}”`);

@@ -73,7 +73,8 @@ export function elapsedOfSets(model: FullModel, sets: BoatSets, pace: number): F
     const rest = s & (s - 1);
     let fresh = masks[low]! & ~opened[rest]!;
     opened[s] = opened[rest]! | masks[low]!;
-    let sum = hands[rest]! + pace * model.tasks[sets.tasks[low]!]!.hands;
+    const own = model.tasks[sets.tasks[low]!]!;
+    let sum = hands[rest]! + pace * (own.hands - own.running) + own.running;
     while (fresh !== 0) {
       sum += minutes[31 - Math.clz32(fresh & -fresh)]!;
       fresh &= fresh - 1;

@@ -45,6 +45,7 @@ export function smallProblem(of: {
       handsOn: 30,
       wait: 0,
       access: ['cowl'],
+      running: 2,
       skills: [],
       needsLift: false,
       dayCost: every(0),

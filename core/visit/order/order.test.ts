@@ -217,7 +217,11 @@ describe('working order', () => {
         const order = workingOrder(steps, pace);
         expect(faultsOf(steps, order.steps, pace)).toEqual([]);
         expect(order.elapsed).toBeGreaterThanOrEqual(order.bound - 1e-6);
-        expect(order.elapsed).toBeGreaterThanOrEqual(visitMinutes(tasks, pace).busy - 1e-6);
+        const busy = steps.reduce((sum, s) => sum + (s.minutes - s.running) * pace + s.running, 0);
+        expect(order.elapsed).toBeGreaterThanOrEqual(busy - 1e-6);
+        // What the plan counts for the same hands; a warm-up by shares is a little shorter than its five minutes.
+        const engines = new Set(tasks.map((t) => t.engineId)).size;
+        expect(Math.abs(busy - visitMinutes(tasks, pace).busy)).toBeLessThanOrEqual(engines);
       }),
       { numRuns: 40 },
     );
