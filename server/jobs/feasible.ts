@@ -174,25 +174,44 @@ function hiresNear(db: Db | Tx, boatIds: number[], firstDay: Day) {
     );
 }
 
+/** A line for each task of the cards of the days looked at, this one’s own left out. */
+function cardsNear(db: Db | Tx, meant: Meant) {
+  const last = addDays(meant.day, AHEAD);
+  return (
+    db
+      // Only what is looked at: a card carries what it was issued with and worked by.
+      .select({
+        j: {
+          id: job.id,
+          technicianId: job.technicianId,
+          boatId: job.boatId,
+          day: job.day,
+          status: job.status,
+          startMinute: job.startMinute,
+        },
+        t: { engineId: jobTask.engineId, task: jobTask.task },
+        base,
+      })
+      .from(job)
+      .innerJoin(jobTask, eq(jobTask.jobId, job.id))
+      .innerJoin(boat, eq(boat.id, job.boatId))
+      .innerJoin(base, eq(base.id, boat.baseId))
+      .where(
+        and(
+          gte(job.day, meant.day),
+          lt(job.day, last),
+          ne(job.status, 'cancelled'),
+          meant.jobId === undefined ? undefined : ne(job.id, meant.jobId),
+        ),
+      )
+      .orderBy(asc(job.id))
+      .limit(20_000)
+  );
+}
+
 /** Other open cards and hires of these days: of the boat, the person, and whatever else takes the lift of the base. */
 async function readAround(db: Db | Tx, now: Date, meant: Meant, pace: number) {
-  const last = addDays(meant.day, AHEAD);
-  const cards = await db
-    .select({ j: job, t: jobTask, base })
-    .from(job)
-    .innerJoin(jobTask, eq(jobTask.jobId, job.id))
-    .innerJoin(boat, eq(boat.id, job.boatId))
-    .innerJoin(base, eq(base.id, boat.baseId))
-    .where(
-      and(
-        gte(job.day, meant.day),
-        lt(job.day, last),
-        ne(job.status, 'cancelled'),
-        meant.jobId === undefined ? undefined : ne(job.id, meant.jobId),
-      ),
-    )
-    .orderBy(asc(job.id))
-    .limit(20_000);
+  const cards = await cardsNear(db, meant);
   const own = cards.filter((c) => c.j.technicianId === meant.technicianId);
   const boats = [...new Set([meant.boatId, ...own.map((c) => c.j.boatId)])];
   const hires = await hiresNear(db, boats, meant.day);
