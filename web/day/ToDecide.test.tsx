@@ -79,6 +79,25 @@ test('what cannot be done says why and stays to be decided', async () => {
   expect(screen.queryByText(/Done\.$/)).toBeNull();
 });
 
+test('what something is against is done all the same for a reason, by the same press', async () => {
+  const act = { kind: 'add', boatId: 2, day: '2026-04-16', technicianId: 4, startMinute: null, tasks } as const;
+  let times = 0;
+  const asked = await open([matter('a', [{ label: 'Fit it in', cost: 0, act }])], {
+    addJob: () =>
+      ++times === 1 ? refusal(422, 'Nobody else is on duty there.', { type: 'questioned' }) : { id: 8, version: 1 },
+  });
+  await press(/^Fit it in/);
+  expect((await screen.findByRole('alert')).textContent).toBe('Nobody else is on duty there.');
+  const again = screen.getByRole('button', { name: 'Do it all the same' });
+  expect(again.hasAttribute('disabled')).toBe(true);
+  await user.type(screen.getByLabelText('Why it is done all the same'), 'I hold it myself');
+  await user.click(again);
+  await waitFor(() => {
+    expect(asked.filter((a) => a.name === 'addJob').at(-1)!.body).toMatchObject({ insist: 'I hold it myself' });
+  });
+  expect(await screen.findByText('Matter a: fit it in. Done.')).toBeTruthy();
+});
+
 test('left for today it is put away, on this device, and can be shown again', async () => {
   await open([matter('a', [leave]), matter('b', [leave], 'soon')]);
   expect(screen.getByText('1 now, 1 soon')).toBeTruthy();

@@ -4,7 +4,7 @@ import type { CardAct } from '@diurna/core/visit';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { cardOf } from '../test/card.ts';
-import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
+import { DONE, answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
 import { Conflicts } from './Conflicts.tsx';
 import { FollowUps } from './FollowUps.tsx';
 import { liveCard } from './live-card.ts';
@@ -231,13 +231,13 @@ describe('the coordinator', () => {
     // Who is in the yard comes by itself.
     await within(screen.getByLabelText('Technician')).findByRole('option', { name: 'Sven Achterberg' });
     await user.selectOptions(screen.getByLabelText('Technician'), 'Sven Achterberg');
-    await press('Move the card');
+    await user.click(await readyButton('Move the card'));
     expect(await screen.findByText('Razorbill is now with Sven on Wed 15 Apr.')).toBeTruthy();
     const tasks = screen.getByLabelText<HTMLSelectElement>('Add a task');
     // What is on the card already is not offered again.
     expect([...tasks.options].map((o) => o.text)).not.toContain('Grease');
     await user.selectOptions(tasks, 'Anodes');
-    await press('Add it to the card');
+    await user.click(await readyButton('Add it to the card'));
     await waitFor(() => {
       expect(asked.filter((a) => a.name === 'editJob').map((a) => a.body)).toEqual([
         { version: 3, day: '2026-04-15', technicianId: 4, tasks: [{ engineId: 1, task: 'grease' }] },

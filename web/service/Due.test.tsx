@@ -2,7 +2,7 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import type { DueRow, Outlook } from '@diurna/contract/service';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
+import { type Asked, answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
 import { Due } from './Due.tsx';
 
 afterEach(cleanup);
@@ -231,7 +231,7 @@ describe('handing out', () => {
     const hand = () => screen.getByRole('button', { name: /^Hand out \d+ task/ });
     expect(hand().hasAttribute('disabled')).toBe(true);
     await user.type(screen.getByLabelText('Why it is handed out all the same'), 'she comes in');
-    await user.click(hand());
+    await user.click(await readyButton(/^Hand out \d+ task/));
     await waitFor(() => {
       expect(asked.find((a) => a.name === 'addJob')?.body).toMatchObject({ insist: 'she comes in' });
     });
@@ -297,10 +297,10 @@ describe('handing out', () => {
       addJob: () =>
         refuse ? refusal(409, 'Engine oil of Plover port is on another card by now.') : { id: 80, version: 1 },
     });
-    await user.click(await screen.findByRole('button', { name: 'Hand out 1 task' }));
+    await user.click(await readyButton('Hand out 1 task'));
     expect(await screen.findByText(/is on another card by now/)).toBeTruthy();
     refuse = false;
-    await user.click(screen.getByRole('button', { name: 'Hand out 1 task' }));
+    await user.click(await readyButton('Hand out 1 task'));
     expect(await screen.findByText('Plover goes to Sven on Wed 15 Apr.')).toBeTruthy();
     expect(asked.filter((a) => a.name === 'addJob').at(-1)!.body).toEqual({
       boatId: 1,

@@ -2,7 +2,7 @@ import { afterEach, expect, test } from '@jest/globals';
 import type { Snag } from '@diurna/contract/snags';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, page, refusal, signedIn } from '../test/page.tsx';
+import { answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
 import { Snags } from './Snags.tsx';
 
 afterEach(cleanup);
@@ -92,7 +92,7 @@ test('likely causes with this engine’s record, and the card that would settle 
   expect(screen.getByText(/keeps the engine in\. Follow the engine maker’s manual/)).toBeTruthy();
   await causes.findByRole('option', { name: 'Sven Achterberg' });
   await user.selectOptions(causes.getByLabelText('Hand it to'), 'Sven Achterberg');
-  await user.click(causes.getByRole('button', { name: 'Make the card for today' }));
+  await user.click(await readyButton('Make the card for today'));
   await screen.findByText('another page');
   expect(asked.find((a) => a.name === 'addJob')!.body).toEqual({
     boatId: 1,

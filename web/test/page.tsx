@@ -1,5 +1,6 @@
 import { ThemeProvider } from '@mui/material/styles';
-import { render } from '@testing-library/react';
+import { expect } from '@jest/globals';
+import { configure, render, screen, waitFor } from '@testing-library/react';
 import { routes, type ReplyOf, type RouteName } from '@diurna/contract';
 import type { Session } from '@diurna/contract/people';
 import type { ReactElement } from 'react';
@@ -8,6 +9,9 @@ import { createMemoryRouter, RouterProvider } from 'react-router';
 import { api } from '../app/api.ts';
 import { say, store, useAppSelector } from '../app/store.ts';
 import { makeTheme } from '../app/theme.ts';
+
+// How long something may take to appear: machines are shared, and a test that passes does not wait for it.
+configure({ asyncUtilTimeout: 10_000 });
 
 type Replies = { [N in RouteName]?: ReplyOf<(typeof routes)[N]> | ((asked: Asked) => unknown) };
 /** What a page asked the server. */
@@ -121,4 +125,13 @@ export async function page(element: ReactElement, { path = '/', at = '/' } = {})
       </ThemeProvider>
     </Provider>,
   );
+}
+
+/** A button once it can be pressed: what it hangs on may be asked for first. */
+export async function readyButton(name: string | RegExp): Promise<HTMLElement> {
+  const button = () => screen.getByRole<HTMLButtonElement>('button', { name });
+  await waitFor(() => {
+    expect(button().disabled).toBe(false);
+  });
+  return button();
 }
