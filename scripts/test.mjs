@@ -57,7 +57,7 @@ function node(args, env = {}) {
 }
 
 /** @type {Record<string, number>} */
-const WORKERS = { server: 5, e2e: 4 };
+const WORKERS = { server: 4, e2e: 3 };
 
 let passed = 0;
 let failed = 0;

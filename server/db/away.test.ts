@@ -11,7 +11,7 @@ let ilse: Client;
 /** Beside the book's own connections. */
 let beside: pg.Client;
 beforeAll(async () => {
-  yard = await openYard(undefined, { max: 3, lockMs: 250, statementMs: 2000, connectionTimeoutMillis: 400 });
+  yard = await openYard(undefined, { max: 3, lockMs: 250, statementMs: 5000, connectionTimeoutMillis: 4000 });
   ilse = await yard.as('coordinator');
   beside = new pg.Client({ connectionString: yard.databaseUrl });
   await beside.connect();
@@ -101,7 +101,7 @@ describe('what an error means', () => {
 test('no log at any level holds what somebody typed, nor what the database says of it', async () => {
   const lines: string[] = [];
   const logger = makeLogger('trace', { write: (line: string) => void lines.push(line) });
-  const talking = await openYard(undefined, { logger, lockMs: 200, connectionTimeoutMillis: 400 });
+  const talking = await openYard(undefined, { logger, lockMs: 200, connectionTimeoutMillis: 4000 });
   try {
     const admin = await talking.as('administrator');
     const secret = 'Kingfisher-4711';

@@ -65,7 +65,7 @@ describe('every route states its roles', () => {
         expect(status).toBeLessThan(500);
       }
     }
-  }, 30_000);
+  });
 });
 
 describe('signing in', () => {

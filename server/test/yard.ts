@@ -156,7 +156,8 @@ export async function openYard(
   }
   const url = new URL(process.env.DIURNA_TEST_DATABASE!);
   url.pathname = `/${name}`;
-  const pool = makePool(url.toString(), pooled);
+  // A machine that gives its processor to others takes seconds to connect: tests of that set bounds of their own.
+  const pool = makePool(url.toString(), { connectionTimeoutMillis: 60_000, ...pooled });
   pool.on('error', () => undefined);
   const db = makeDb(pool);
   const { app, api, fleet, queue, stop } = await createApp({
