@@ -163,7 +163,7 @@ export async function createApp(
     .add(snagsHandlers())
     .add(gatewayHandlers())
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...deferralHandlers(fleet), ...entryHandlers() })
-    .add(jobsHandlers())
+    .add(jobsHandlers)
     .add(storesHandlers(fleet))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
     .add(workCalendarHandlers)

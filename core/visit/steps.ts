@@ -14,6 +14,7 @@ import { VISIT_SETUP_MINUTES, type VisitTask } from './minutes.ts';
 import { OIL_LOOK, SHIPPED, SHIPPED_ACCESS, shippedOf } from './shipped/index.ts';
 import type { Fact, StateOfStep } from './state/facts.ts';
 import { safeOrder, type Clash } from './state/safe-order.ts';
+import { CAN_LEAK, closeAfterAll, isClosing, plain } from './closing.ts';
 import type { Step } from './step.ts';
 import { holds } from './switches.ts';
 import { sizedTool } from './tools.ts';
@@ -38,21 +39,6 @@ const LEAK_LOOK = 1.5;
 /** Treated fuel is carried through by the run. */
 const TREATED = ['stabiliser/first', 'stabiliser/second'];
 
-/** Work that opens what can leak. */
-const CAN_LEAK = new Set<TaskKind>([
-  'engine-oil',
-  'oil-filter',
-  'fuel-filter',
-  'separator',
-  'gear-lube',
-  'impeller',
-  'thermostat',
-  'gear-seals',
-  'gear-inspection',
-  'fuel-repair',
-  'passages',
-  'bowls',
-]);
 /** Work that leaves something for the waste. */
 const LEAVES_WASTE = new Set<TaskKind>([
   'engine-oil',
@@ -148,11 +134,8 @@ function stateOfLine(line: TemplateLine, of: TemplateKey): StateOfStep {
 }
 
 /** Of a step's minutes, those the engine runs: its run after the work, and the warm-up. */
-const runningOf = (line: TemplateLine, task: TaskKind | null, minutes: number): number =>
-  Math.min(
-    minutes,
-    task === null ? (line.key === 'run' ? RUN_MINUTES : 0) : line.turns === 'early' ? TASKS[task].running : 0,
-  );
+const runningOf = (key: string, { turns }: StateOfStep, task: TaskKind | null, minutes: number): number =>
+  Math.min(minutes, task === null ? (key === 'run' ? RUN_MINUTES : 0) : turns === 'early' ? TASKS[task].running : 0);
 
 /** A step every visit has, in the yard's words. */
 const visitLine = (key: string, templates: Templates): TemplateLine =>
@@ -171,8 +154,6 @@ function toolsOfLine(l: TemplateLine, traits: ModelTraits): Pick<Step, 'tools' |
     toolMm: l.size === undefined ? null : traits[l.size],
   };
 }
-
-const plain = (id: string) => id.replace(/ started$/, '');
 
 function blank(step: Partial<Step> & Pick<Step, 'id' | 'text' | 'minutes'>): Step {
   return {
@@ -324,7 +305,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
       text: fillIn(l.text, figures),
       detail: l.detail === undefined ? null : fillIn(l.detail, figures),
       minutes,
-      running: runningOf(l, task, minutes),
+      running: runningOf(l.key, state, task, minutes),
       wait,
       after: resolved.length > 0 ? resolved : opened.length > 0 ? opened : isClosing(id, name) ? [] : ['arrive'],
       stance: l.stance ?? null,
@@ -345,50 +326,4 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
   });
   closeAfterAll(steps, name, leaks);
   return steps;
-}
-
-const CLOSES: [open: string, close: string][] = [
-  ['lower unit off', 'lower unit on'],
-  ['propeller off', 'propeller on'],
-  ['tilt', 'leg back'],
-  ['side cover off', 'side cover on'],
-  ['cowl off', 'cowl on'],
-];
-const isClosing = (id: string, name: (key: string) => string) =>
-  CLOSES.some(([, close]) => id === name(close)) || id === name('leaks');
-
-/** What was opened is closed after everything that needed it open; what closes last comes last. */
-function closeAfterAll(steps: Step[], name: (key: string) => string, leaks: boolean): void {
-  const byId = new Map(steps.map((s) => [s.id, s]));
-  const descendants = (from: string): Set<string> => {
-    const found = new Set<string>([from]);
-    for (let grown = true; grown;) {
-      grown = false;
-      for (const s of steps) {
-        if (found.has(s.id) || !s.after.some((a) => found.has(plain(a)))) continue;
-        found.add(s.id);
-        grown = true;
-      }
-    }
-    return found;
-  };
-  const look = byId.get(name('leaks'));
-  if (look?.after.length === 0)
-    look.after = steps.filter((s) => s.task !== null && CAN_LEAK.has(s.task)).map((s) => s.id);
-  for (const [open, close] of CLOSES) {
-    const closing = byId.get(name(close));
-    if (!closing) continue;
-    const after = descendants(name(close));
-    const own = [...descendants(name(open))].filter((id) => !after.has(id));
-    // The leg is closed up before the run, so the run does not wait for it the other way round.
-    closing.after = [
-      ...new Set([
-        ...closing.after,
-        ...own,
-        ...(leaks && (close === 'cowl on' || close === 'side cover on') ? [name('leaks')] : []),
-      ]),
-    ].filter((id) => id !== closing.id);
-    // The cover of the side goes on before the cowl.
-    if (close === 'cowl on' && byId.has(name('side cover on'))) closing.after.push(name('side cover on'));
-  }
 }

@@ -106,6 +106,23 @@ describe('work that cannot be done', () => {
     );
     await ilse.put(`/jobs/${id}`, more('grease'));
     await cards.callOff(id);
+    // Off on that day it is still, when more is added: why it stands there is not forgotten.
+    const { id: saturday } = await ilse.post<{ id: number }>(
+      '/jobs',
+      work('grease', '2026-04-25', { insist: 'she comes in' }),
+    );
+    const there = await cards.read(saturday);
+    await ilse.put(`/jobs/${saturday}`, {
+      version: there.version,
+      day: there.day,
+      technicianId: there.technicianId,
+      tasks: ['grease', 'steering-rod'].map((task) => ({ engineId: port, task })),
+    });
+    expect((await cards.read(saturday)).insisted).toEqual({
+      why: 'she comes in',
+      against: ['technician is off that day.'],
+    });
+    await cards.callOff(saturday);
   });
   test('parts: what other cards keep back is not free; what arrives by then is', async () => {
     // 1000 mL on the shelf; a gear case takes 640.

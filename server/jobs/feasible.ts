@@ -250,7 +250,7 @@ async function readAround(db: Db | Tx, now: Date, meant: Meant, pace: number) {
 async function partsFor(db: Db | Tx, meant: Meant, baseId: number): Promise<WorkAsked['parts']> {
   const { parts } = await partsOfTasks(db, meant.tasks, baseId, meant.jobId);
   if (parts.length === 0) return [];
-  const kept = await keptBack(db);
+  const kept = await keptBack(db, baseId);
   const before = meant.jobId === undefined ? [] : (await tasksOfCard(db, meant.jobId)).own;
   const mine = before.length === 0 ? [] : (await partsOfTasks(db, before, baseId, meant.jobId)).parts;
   const arrivals = await db

@@ -13,8 +13,10 @@ const { boat, engine, engineModel, job, jobTask } = tables;
 /**
  * What open cards will take, by part and base: worked out from the cards each time, never kept beside them.
  * Keys are `part base`.
+ *
+ * @param baseId null = at all bases
  */
-export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
+export async function keptBack(db: Db | Tx, baseId: number | null = null): Promise<Map<string, number>> {
   const rows = await db
     .select({
       engineId: engine.id,
@@ -29,7 +31,9 @@ export async function keptBack(db: Db | Tx): Promise<Map<string, number>> {
     .innerJoin(boat, eq(boat.id, job.boatId))
     .innerJoin(engine, eq(engine.id, jobTask.engineId))
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(and(eq(job.status, 'open'), eq(jobTask.state, 'open')))
+    .where(
+      and(eq(job.status, 'open'), eq(jobTask.state, 'open'), baseId === null ? undefined : eq(boat.baseId, baseId)),
+    )
     .limit(100_000);
   const sum = new Map<string, number>();
   if (rows.length === 0) return sum;

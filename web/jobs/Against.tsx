@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import type { TaskKind } from '@diurna/core/service';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Entry } from '../ui/parts.tsx';
 import { problemOf } from '../app/api.ts';
 import { jobsApi } from './api.ts';
@@ -48,8 +48,9 @@ interface Asked {
 /**
  * What is against work while it is being put together, and the reason somebody gives all the same.
  * @param skip nothing is asked for yet
+ * @param error what the book answered last: refused for what is against it, it is looked at anew
  */
-export function useAgainst({ boatId, tasks, technicianId, day, jobId }: Asked, skip: boolean) {
+export function useAgainst({ boatId, tasks, technicianId, day, jobId }: Asked, skip: boolean, error?: unknown) {
   const [insist, setInsist] = useState('');
   const whole = technicianId !== '' && technicianId !== undefined && day !== '';
   const preview = jobsApi.usePreviewJobQuery(
@@ -60,6 +61,11 @@ export function useAgainst({ boatId, tasks, technicianId, day, jobId }: Asked, s
     },
     { skip: skip || tasks.length === 0 },
   );
+  const { refetch } = preview;
+  const refused = !skip && tasks.length > 0 && problemOf(error)?.type === 'questioned';
+  useEffect(() => {
+    if (refused) void refetch();
+  }, [refused, refetch]);
   const reasons = skip || tasks.length === 0 ? [] : (preview.currentData?.against ?? []);
   const given = insist.trim();
   return {

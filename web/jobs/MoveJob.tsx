@@ -26,7 +26,7 @@ export function MoveJob({ card }: { card: JobCard }) {
   const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === card.technicianId));
   const changed = day !== card.day || technicianId !== card.technicianId;
   const tasks = card.tasks.map(({ engineId, task }) => ({ engineId, task }));
-  const against = useAgainst({ boatId: card.boatId, tasks, technicianId, day, jobId: card.id }, !changed);
+  const against = useAgainst({ boatId: card.boatId, tasks, technicianId, day, jobId: card.id }, !changed, error);
   if (!maySteer) return null;
   const move = async () => {
     const answer = await edit({
@@ -115,7 +115,11 @@ function AddTask({ card }: { card: JobCard }) {
     ...(engineId === '' || task === '' ? [] : [{ engineId, task }]),
   ];
   const { boatId, technicianId, day } = card;
-  const against = useAgainst({ boatId, tasks, technicianId, day, jobId: card.id }, engineId === '' || task === '');
+  const against = useAgainst(
+    { boatId, tasks, technicianId, day, jobId: card.id },
+    engineId === '' || task === '',
+    error,
+  );
   const add = async () => {
     const answer = await edit({ id: card.id, version: card.version, day, technicianId, tasks, ...against.said });
     if (answer.data) setTask('');

@@ -161,7 +161,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const tasks = [...rows.map((r) => ({ engineId: r.engineId, task: r.due.task })), ...season].filter((t) =>
     ticked.has(key(t)),
   );
-  const against = useAgainst({ boatId: boat.boatId, tasks, technicianId, day }, false);
+  const against = useAgainst({ boatId: boat.boatId, tasks, technicianId, day }, false, error);
   const { preview } = against;
   const { data: models = [] } = fleetApi.useListModelsQuery();
   const { data: answers } = rulesApi.useListSchoolsQuery();

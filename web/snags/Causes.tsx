@@ -57,6 +57,7 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
   const against = useAgainst(
     { boatId: snag.boatId, tasks: tasks.map((task) => ({ engineId, task })), technicianId: to, day: today },
     false,
+    error,
   );
   const { preview } = against;
   if (tasks.length === 0) return null;
