@@ -16,7 +16,14 @@ function askedOn(day: string, seed: number): WorkAsked {
       hand:
         random.next() < 0.3
           ? null
-          : { baseId: random.next() < 0.8 ? 1 : 2, baseName: 'South Spit', from: 450, to: 960, hard: 1020 },
+          : {
+              baseId: random.next() < 0.8 ? 1 : 2,
+              baseName: 'South Spit',
+              from: 450,
+              to: 960,
+              hard: 1020,
+              rest: { from: 690, to: 840, minutes: 30 },
+            },
       others: Array.from({ length: random.whole(0, 4) }, (__, i) => ({ name: `Hand ${i}`, skills: ['lower units'] })),
       gaps:
         random.next() < 0.2

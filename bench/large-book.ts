@@ -6,8 +6,8 @@ export const SIZE = { engines: 2000, boats: 1400, readings: 1_000_000, entries: 
 const CHUNK = 50_000;
 
 /** Writes the large fleet straight into an empty, migrated and begun book; the API would take an hour. */
-export async function loadLargeBook(client: pg.Client, today: string): Promise<void> {
-  const fleet = largeFleet(42, today, SIZE);
+export async function loadLargeBook(client: pg.Client, today: string, size = SIZE): Promise<void> {
+  const fleet = largeFleet(42, today, size);
   await client.query(
     `insert into base (name, time_zone, hemisphere) select 'Base ' || n, 'Atlantic/Madeira', 'north' from
       generate_series(2, 8) n`,

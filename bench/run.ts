@@ -18,6 +18,7 @@ import { percentile, processorTicks, row } from './report.ts';
 import { benchSafety } from './safety.ts';
 import { benchVisit } from './visit.ts';
 import { beginBook, MEASURER, together, Visitor } from './visitor.ts';
+import { benchYard, hireTechnicians, YARD } from './yard.ts';
 
 const USERS = 20;
 const root = join(import.meta.dirname, '..');
@@ -232,6 +233,48 @@ async function benchFirstView(address: string, user: Visitor): Promise<void> {
   }
 }
 
+/** A book of so many engines, loaded into a cluster of its own, with twenty people signed in. */
+async function onBook(
+  size: typeof SIZE,
+  prepare: (client: pg.Client) => Promise<void>,
+  measure: (server: { address: string }, users: Visitor[], today: string, client: pg.Client) => Promise<void>,
+): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
+  chmodSync(folder, 0o755);
+  // As a person's own cluster: with all its safety on.
+  const cluster = await startCluster(folder);
+  try {
+    let server = await startServer(cluster.url);
+    await beginBook(server.address);
+    await server.stop();
+    const client = new pg.Client({ connectionString: cluster.url });
+    await client.connect();
+    const today = processClock()().toISOString().slice(0, 10);
+    const began = performance.now();
+    await loadLargeBook(client, today, size);
+    await prepare(client);
+    const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>(
+      `select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r,
+        (select count(*) from service_entry) s, (select count(*) from hire) h`,
+    );
+    console.log(
+      `book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries, ${rows[0]!.h} hires (asked ${size.engines}, ${size.boats}, ${size.readings}, ${size.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`,
+    );
+    await client.query('vacuum analyze');
+    // Else the load's own writing back to disk runs on under the measures.
+    await client.query('checkpoint');
+    server = await startServer(cluster.url);
+    const users: Visitor[] = [];
+    for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', MEASURER));
+    await measure(server, users, today, client);
+    await client.end();
+    await server.stop();
+  } finally {
+    await cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
 const only = process.argv[2];
 console.log(`${availableParallelism()} cores, Node.js ${process.versions.node}`);
 if (only === undefined || only === 'core') benchCore();
@@ -246,46 +289,22 @@ if (only === undefined || only === 'forecast') {
 if (only === undefined || only === 'planner') await benchPlanner();
 // Ten minutes each, as asked; `npm run bench -- crowd 1` for a short look.
 if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10), process.argv[4]);
-if (only === undefined || only === 'api' || only === 'cards') {
-  const folder = mkdtempSync(join(tmpdir(), 'diurna-bench-'));
-  chmodSync(folder, 0o755);
-  // As a person's own cluster: with all its safety on.
-  const cluster = await startCluster(folder);
-  try {
-    let server = await startServer(cluster.url);
-    await beginBook(server.address);
-    await server.stop();
-    const client = new pg.Client({ connectionString: cluster.url });
-    await client.connect();
-    const today = processClock()().toISOString().slice(0, 10);
-    const began = performance.now();
-    await loadLargeBook(client, today);
-    const { rows } = await client.query<{ e: string; b: string; r: string; s: string; h: string }>(
-      `select (select count(*) from engine) e, (select count(*) from boat) b, (select count(*) from reading) r,
-        (select count(*) from service_entry) s, (select count(*) from hire) h`,
-    );
-    console.log(
-      `book of ${rows[0]!.e} engines on ${rows[0]!.b} boats, ${rows[0]!.r} readings, ${rows[0]!.s} service entries, ${rows[0]!.h} hires (asked ${SIZE.engines}, ${SIZE.boats}, ${SIZE.readings}, ${SIZE.entries}), loaded in ${((performance.now() - began) / 1000).toFixed(0)} s`,
-    );
-    await client.query('vacuum analyze');
-    // Else the load's own writing back to disk runs on under the measures.
-    await client.query('checkpoint');
-    server = await startServer(cluster.url);
-    const users: Visitor[] = [];
-    for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', MEASURER));
-    const before = processorTicks();
-    if (only !== 'cards') await benchApi(users, today);
-    await benchCards(server.address, users, today);
-    const after = processorTicks();
-    console.log(
-      `         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`,
-    );
-    if (only !== 'cards') await benchGateway(server.address, users[0]!, users.slice(1), client);
-    await client.end();
-    if (only !== 'cards') await benchFirstView(server.address, users[0]!);
-    await server.stop();
-  } finally {
-    await cluster.stop();
-    rmSync(folder, { recursive: true, force: true });
-  }
-}
+if (only === undefined || only === 'yard')
+  await onBook(YARD, hireTechnicians, (_, users, today) => benchYard(users, today));
+if (only === undefined || only === 'api' || only === 'cards')
+  await onBook(
+    SIZE,
+    () => Promise.resolve(),
+    async (server, users, today, client) => {
+      const before = processorTicks();
+      if (only !== 'cards') await benchApi(users, today);
+      await benchCards(server.address, users, today);
+      const after = processorTicks();
+      console.log(
+        `         ${(((after.stolen - before.stolen) / (after.all - before.all)) * 100).toFixed(0)} % of the processor was taken by neighbours of this machine meanwhile`,
+      );
+      if (only === 'cards') return;
+      await benchGateway(server.address, users[0]!, users.slice(1), client);
+      await benchFirstView(server.address, users[0]!);
+    },
+  );

@@ -1,3 +1,4 @@
+import { MATTER_GROUPS } from '@diurna/core/day';
 import { z } from 'zod';
 import { day, id, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
@@ -17,7 +18,12 @@ export const dayVisit = z.object({
   status: jobStatus,
   pinned: z.boolean(),
   start: z.number().nullable().meta({ description: 'Null = it found no time beside the rest.' }),
+  worked: z.boolean().meta({ description: 'Begun or finished: it stands where it was.' }),
   minutes: z.number(),
+  pause: z
+    .object({ from: z.number(), to: z.number() })
+    .nullable()
+    .meta({ description: 'The person’s break, where it lies inside: the visit is over that much later.' }),
   hands: z.number(),
   drain: z
     .object({ from: z.number(), to: z.number() })
@@ -63,6 +69,10 @@ export const dayAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('add'), boatId: id, ...moveTo, tasks: z.array(jobTaskKey) }),
   z.object({ kind: z.literal('call off'), jobId: id, version }),
   z.object({ kind: z.literal('order'), partId: id, baseId: id, quantity: z.number(), day }),
+  z
+    .object({ kind: z.literal('stand in'), hireId: id, version, boatId: id })
+    .meta({ description: 'The hire goes out with this boat instead.' }),
+  z.object({ kind: z.literal('message'), text: z.string() }).meta({ description: 'Words ready for the hire desk.' }),
   z.object({ kind: z.literal('look'), to: z.string().meta({ description: 'Where in the book it is settled.' }) }),
   z.object({ kind: z.literal('leave') }),
 ]);
@@ -71,6 +81,11 @@ export type DayAct = z.infer<typeof dayAct>;
 /** A matter that needs a person, with what can be done about it and what that costs. */
 export const matter = z.object({
   key: z.string(),
+  group: z.enum(MATTER_GROUPS),
+  waiting: z
+    .number()
+    .nullable()
+    .meta({ description: 'What leaving it costs against the best that can be done; null = nobody can say.' }),
   weight: z.enum(['now', 'soon']),
   title: z.string(),
   text: z.string(),
@@ -104,6 +119,8 @@ export const dayReply = z.object({
     z.object({
       jobId: id,
       boatName: z.string(),
+      baseId: id,
+      baseName: z.string(),
       technician: z.string(),
       start: z.number().nullable(),
       lines: z.array(partLine),

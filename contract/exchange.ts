@@ -1,3 +1,4 @@
+import { DAY_ORDERS } from '@diurna/core/calendar';
 import { z } from 'zod';
 import { route, STEER, READ_RECORDS } from './route.ts';
 
@@ -25,6 +26,7 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
       'meter',
       'meter_offset',
       'transom',
+      'boat_class',
     ],
   },
   hours: { required: ['serial', 'read_on', 'count'], optional: ['model', 'reason'] },
@@ -48,10 +50,24 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
   hires: { required: ['boat', 'out', 'back'], optional: ['booked_on', 'reference'] },
 };
 
+/** The columns with a day in them, each with its time or without. */
+export const DAY_COLUMNS: Record<FileKind, readonly string[]> = {
+  fleet: ['in_service_on'],
+  hours: ['read_on'],
+  parts: [],
+  service: ['done_on'],
+  hires: ['out', 'back', 'booked_on'],
+};
+
 export const previewRow = z.object({
   line: z.int().meta({ description: 'Line in the file; the header is line 1.' }),
   cells: z.record(z.string(), z.string()),
   does: z.enum(['add', 'change', 'same', 'faulty']),
+  read: z
+    .record(z.string(), z.string())
+    .meta({
+      description: 'By column: the day, or day and time, of a cell that writes it another way than 2026-04-15.',
+    }),
   faults: z.array(z.object({ column: z.string(), text: z.string() })),
 });
 export const importResult = z.object({
@@ -60,11 +76,21 @@ export const importResult = z.object({
   ignored: z.array(z.string()).meta({ description: 'Columns of the file the book does not know.' }),
   counts: z.object({ add: z.int(), change: z.int(), same: z.int(), faulty: z.int() }),
   rows: z.array(previewRow).meta({ description: 'Faulty rows first, at most 500 rows.' }),
+  days: z
+    .object({ order: z.enum(DAY_ORDERS), sure: z.boolean(), example: z.string() })
+    .nullable()
+    .meta({ description: 'How days like 3/4/2026 are read; not sure where each could be read both ways.' }),
   written: z.boolean(),
 });
 export type ImportResult = z.infer<typeof importResult>;
 
 const kindParam = z.object({ kind: fileKind });
+const readAs = z.object({
+  days: z
+    .enum(DAY_ORDERS)
+    .optional()
+    .meta({ description: 'How days like 3/4/2026 are meant, where the file itself does not tell.' }),
+});
 
 export const exchangeRoutes = {
   previewImport: route({
@@ -72,6 +98,7 @@ export const exchangeRoutes = {
     path: '/api/exchange/:kind/preview',
     roles: STEER,
     params: kindParam,
+    query: readAs,
     takes: 'text/csv',
     body: z.string(),
     reply: importResult,
@@ -83,6 +110,7 @@ export const exchangeRoutes = {
     path: '/api/exchange/:kind',
     roles: STEER,
     params: kindParam,
+    query: readAs,
     takes: 'text/csv',
     body: z.string(),
     reply: importResult,

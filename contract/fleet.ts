@@ -28,6 +28,14 @@ export const baseEdit = z.object({
     }),
   closesAt: z.int().min(1).max(1440).optional(),
   liftSlots: z.int().min(0).max(99).optional().meta({ description: 'Visits a day that need the lift or stand.' }),
+  breakMinutes: z
+    .int()
+    .min(0)
+    .max(240)
+    .optional()
+    .meta({ description: 'The break of a working day in one piece; 0: none; left out: as before, 30 of a new base.' }),
+  breakFrom: z.int().min(0).max(1439).optional().meta({ description: 'It begins then at the earliest.' }),
+  breakTo: z.int().min(1).max(1440).optional().meta({ description: 'And is over by then.' }),
 });
 export const base = baseEdit.extend({
   id,
@@ -36,6 +44,9 @@ export const base = baseEdit.extend({
   opensAt: z.int(),
   closesAt: z.int(),
   liftSlots: z.int(),
+  breakMinutes: z.int(),
+  breakFrom: z.int(),
+  breakTo: z.int(),
 });
 export type Base = z.infer<typeof base>;
 
@@ -119,6 +130,16 @@ export const boatEdit = z.object({
   name,
   baseId: id,
   berth: z.string().trim().max(40).nullable(),
+  boatClass: z
+    .string()
+    .trim()
+    .max(40)
+    .nullable()
+    .optional()
+    .meta({
+      description:
+        'What it is hired out as: boats of one class stand in for each other. Null: boats with the same engines; left out: as before.',
+    }),
   sand: z.boolean().optional().meta({ description: 'Works in sand and shallows; left out: as before.' }),
   salt: z.boolean().optional().meta({ description: 'Lies in salt water; left out: as before.' }),
   hireDayMinor: z

@@ -23,6 +23,10 @@ export const hire = z.object({
   /** Kept by a feed: changed there, not here. */
   fromFeed: z.boolean(),
   cancelled: z.boolean(),
+  givenFrom: z
+    .object({ boatId: id, boatName: z.string() })
+    .nullable()
+    .meta({ description: 'The boat it was booked for, where another was given instead.' }),
   letGo: z
     .object({ at: instant, by: z.string().nullable() })
     .nullable()
@@ -111,6 +115,7 @@ export const hiresRoutes = {
       baseId: z.coerce.number().int().positive().optional(),
       boatId: z.coerce.number().int().positive().optional(),
       cancelled: z.enum(['yes', 'no']).default('no'),
+      q: z.string().trim().max(80).optional().meta({ description: 'A piece of a boat’s name or of a reference.' }),
       page: z.coerce.number().int().min(1).max(1000).default(1),
     }),
     reply: z.object({ rows: z.array(hire), total: z.int(), page: z.int(), size: z.int() }),
@@ -120,9 +125,14 @@ export const hiresRoutes = {
     method: 'post',
     path: '/api/hires',
     roles: STEER,
-    body: hireEdit,
-    reply: hireSaved,
-    summary: 'Book a boat out, in the time of its base.',
+    body: hireEdit.extend({
+      repeat: z
+        .object({ everyDays: z.int().min(1).max(366), times: z.int().min(2).max(60) })
+        .optional()
+        .meta({ description: 'The same again so many days later, so many times in all.' }),
+    }),
+    reply: hireSaved.extend({ hires: z.int() }),
+    summary: 'Book a boat out, in the time of its base; once, or again and again.',
   }),
   editHire: route({
     method: 'put',
@@ -141,6 +151,16 @@ export const hiresRoutes = {
     body: z.object({ version, cancelled: z.boolean() }),
     reply: created,
     summary: 'Call a hire off, or take that back.',
+  }),
+  giveHire: route({
+    method: 'post',
+    path: '/api/hires/:id/give',
+    roles: STEER,
+    params: idParam,
+    body: z.object({ version, boatId: id }),
+    reply: created,
+    summary:
+      'Let another boat of the base go out on a hire; refused while that one is out, held or worked on. A feed that still names the first boat changes nothing.',
   }),
   letGo: route({
     method: 'post',

@@ -1,12 +1,15 @@
 import { backgroundRoutes } from './background.ts';
+import { changesRoutes } from './changes.ts';
 import { dayRoutes } from './day.ts';
 import { exchangeRoutes } from './exchange.ts';
 import { findingsRoutes } from './findings.ts';
+import { firstDayRoutes } from './first-day.ts';
 import { fleetRoutes } from './fleet.ts';
 import { gatewayRoutes } from './gateway.ts';
 import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { liveRoutes } from './live.ts';
+import { messagesRoutes } from './messages.ts';
 import { peopleRoutes } from './people.ts';
 import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
@@ -24,6 +27,7 @@ import { visitRoutes } from './visit.ts';
 export const routes = {
   ...systemRoutes,
   ...peopleRoutes,
+  ...firstDayRoutes,
   ...fleetRoutes,
   ...usageRoutes,
   ...workCalendarRoutes,
@@ -38,6 +42,8 @@ export const routes = {
   ...snagsRoutes,
   ...storesRoutes,
   ...plannerRoutes,
+  ...changesRoutes,
+  ...messagesRoutes,
   ...dayRoutes,
   ...recordsRoutes,
   ...backgroundRoutes,

@@ -1,14 +1,16 @@
 import { z } from 'zod';
-import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark, version } from './common.ts';
+import { created, day, id, idParam, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, printedVolume } from './fleet.ts';
+import { finishJob } from './finish.ts';
 import { finding, followUpRow, hold } from './findings.ts';
-import { handOut as work, jobTaskKey, reasonAgainst } from './hand-out.ts';
+import { handOut as work, jobTaskKey, reasonAgainst, several } from './hand-out.ts';
 import { EVERYONE, route, STEER, WORK } from './route.ts';
 
 import { modelTraits } from './traits.ts';
 import { cardEntry, readingValue, timedStep } from './visit.ts';
 
 export { jobTaskKey };
+export { finishJob, type FinishBody } from './finish.ts';
 
 export const jobStatus = z.enum(['open', 'done', 'cancelled']);
 
@@ -143,51 +145,7 @@ export const jobCard = jobSummary.extend({
 });
 export type JobCard = z.infer<typeof jobCard>;
 
-export const finishJob = z.object({
-  version,
-  tasks: z
-    .array(
-      jobTaskKey.extend({
-        done: z.boolean(),
-        volume: printedVolume
-          .nullable()
-          .default(null)
-          .meta({
-            description: 'What was put in, as somebody typed it; null = as read at the steps, else as the label says.',
-          }),
-      }),
-    )
-    .min(1),
-  hours: z.array(z.object({ engineId: id, count: hours, confirm: reason.optional() })),
-  parts: z
-    .array(z.object({ partId: id, quantity: z.number().min(0, 'cannot be below 0').max(1_000_000) }))
-    .meta({
-      description: 'Parts of which more or less was used than the ticked tasks take; the book works out the others.',
-    }),
-  remark: remark.nullable(),
-  at: z
-    .number()
-    .optional()
-    .meta({
-      description:
-        'When it was finished, by the phone: milliseconds since 1970. Left out: now. A phone without signal sends it later.',
-    }),
-  leftOpen: z
-    .array(z.object({ engineId: id, why: reason }))
-    .max(12)
-    .default([])
-    .meta({
-      description:
-        'Engines left as they stand on purpose: each is held, and the work comes up again. Without, a card whose engine is not whole is not finished.',
-    }),
-  belowZero: z
-    .boolean()
-    .default(false)
-    .meta({ description: 'The person says the parts were there although the shelf count says no; it is marked.' }),
-});
-
-/** What finishing a card sends, besides its number. */
-export type FinishBody = z.input<typeof finishJob>;
+const changeId = id.nullable().meta({ description: 'The decision, as it can be taken back; null = nothing changed.' });
 
 export const jobsRoutes = {
   listJobs: route({
@@ -222,7 +180,7 @@ export const jobsRoutes = {
   previewJob: route({
     method: 'post',
     path: '/api/jobs/preview',
-    roles: STEER,
+    roles: WORK,
     body: z.object({
       boatId: id,
       tasks: z.array(jobTaskKey).max(60),
@@ -246,8 +204,26 @@ export const jobsRoutes = {
     path: '/api/jobs',
     roles: STEER,
     body: work,
-    reply: created,
+    reply: created.extend({ changeId }),
     summary: 'Hand tasks of a boat to a technician on a day.',
+  }),
+  lookAtSeveral: route({
+    method: 'post',
+    path: '/api/jobs/several/look',
+    roles: STEER,
+    body: several,
+    reply: z
+      .array(z.object({ minutes: z.number(), against: z.array(reasonAgainst) }))
+      .meta({ description: 'Of the new cards, then of those that move.' }),
+    summary: 'What is against several cards, each beside those before it; nothing is written.',
+  }),
+  decideSeveral: route({
+    method: 'post',
+    path: '/api/jobs/several',
+    roles: STEER,
+    body: several,
+    reply: z.object({ changeId, cards: z.int().meta({ description: 'How many were handed out or moved.' }) }),
+    summary: 'Hand out work of several boats, or move several cards, in one decision: all of them or none.',
   }),
   editJob: route({
     method: 'put',
@@ -255,7 +231,7 @@ export const jobsRoutes = {
     roles: STEER,
     params: idParam,
     body: work.omit({ boatId: true }).extend({ version }),
-    reply: created,
+    reply: created.extend({ changeId }),
     summary: 'Move a job to another day or person, or change its tasks.',
   }),
   cancelJob: route({
@@ -264,7 +240,7 @@ export const jobsRoutes = {
     roles: STEER,
     params: idParam,
     body: z.object({ version, reason }),
-    reply: done,
+    reply: z.object({ changeId }),
     summary: 'Call an open job off.',
   }),
   addCardTasks: route({

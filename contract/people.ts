@@ -39,6 +39,9 @@ export const session = z.object({
     .meta({
       description: 'True while a second factor is asked of the person and not set up: nothing else is open to them.',
     }),
+  sharedNames: z
+    .array(z.string())
+    .meta({ description: 'First names that several people of the yard have: they are called by their whole names.' }),
   shared: z.boolean().meta({ description: 'Signed in on a device that others use too.' }),
 });
 export type Session = z.infer<typeof session>;
@@ -209,6 +212,7 @@ export const peopleRoutes = {
       currency: z.string(),
       shelfPolicy: z.enum(['refuse', 'mark']),
       secondFactor: z.boolean(),
+      morningMinute: z.int(),
       version,
     }),
     summary: 'Settings of the whole book.',
@@ -230,6 +234,11 @@ export const peopleRoutes = {
       secondFactor: z
         .boolean()
         .meta({ description: 'Administrators and coordinators show a second factor when they sign in.' }),
+      morningMinute: z
+        .int()
+        .min(0)
+        .max(1079, 'has to be before 18:00')
+        .meta({ description: 'When the morning’s mail goes, in minutes after midnight at each base.' }),
       version,
     }),
     summary: 'Change the settings.',

@@ -51,7 +51,7 @@ describe('a plan problem out of a file', () => {
 
   test('says each fault with its path, as a person finds it in the file', () => {
     expect(faultsOf({ format: 'x' })).toEqual({ format: 'must be "diurna-plan-problem"' });
-    expect(faultsOf({ version: 2 })).toEqual({ version: 'must be 1: this reader knows version 1 only' });
+    expect(faultsOf({ version: 3 })).toEqual({ version: 'must be 1 or 2: this reader knows no other' });
     expect(faultsOf({ visit: { setupMinutes: -1 } })).toEqual({
       'visit.setupMinutes': 'must be a number of 0 or more',
     });

@@ -1,6 +1,7 @@
 import { problemFaults, type PlanProblem, type ProblemFault } from '@diurna/core/planner';
 import { z } from 'zod';
-import { day, done, id as numberId, version } from './common.ts';
+import { cardChange } from './changes.ts';
+import { day, id as numberId, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { PLAN, route, STEER } from './route.ts';
 import { dueStateName } from './service.ts';
@@ -16,7 +17,7 @@ const span = z.object({ from: amount, to: amount });
  */
 export const planProblem = z.object({
   format: z.literal('diurna-plan-problem', 'must be "diurna-plan-problem"'),
-  version: z.literal(1, 'must be 1: this reader knows version 1 only'),
+  version: z.union([z.literal(1), z.literal(2)], 'must be 1 or 2: this reader knows no other'),
   name: z.string().optional(),
   days: z.int().min(0).max(400),
   visit: z.object({ setupMinutes: amount }),
@@ -32,6 +33,7 @@ export const planProblem = z.object({
         ratePerHour: amount,
         overtimeFactor: amount,
         pace: z.number().positive().optional(),
+        break: z.array(span.extend({ minutes: amount }).nullable()).optional(),
       }),
     )
     .max(MOST),
@@ -93,6 +95,7 @@ export const plannedVisit = z.object({
   start: z.number().min(0).max(2880),
   elapsed: amount,
   tasks: z.array(z.string()).min(1).max(60),
+  pause: span.optional().meta({ description: 'The technician’s break, where it lies inside the visit.' }),
 });
 const costs = z.object({
   total: z.number(),
@@ -139,6 +142,8 @@ export const board = z.object({
       name: z.string(),
       baseId: numberId,
       berth: z.string().nullable(),
+      classKey: z.string().meta({ description: 'Boats with the same one stand in for each other.' }),
+      held: z.array(z.string()).meta({ description: 'Why it does not go out; empty = nothing holds it.' }),
       hires: z
         .array(z.tuple([z.number(), z.number()]))
         .meta({ description: 'Out and back, in minutes from the first day’s midnight at the base.' }),
@@ -163,13 +168,32 @@ export const planLine = z.discriminatedUnion('say', [
 ]);
 export type PlanLine = z.infer<typeof planLine>;
 
-export const notice = z.object({ id: numberId, at: z.string(), text: z.string(), jobId: numberId.nullable() });
-
 export const planSettings = z.object({
   lateWeightPercent: z.int().min(0).max(1000),
   moveCostMinor: z.int().min(0).max(10_000_000),
   rateMinor: z.int().min(0).max(1_000_000),
   hireDayMinor: z.int().min(0).max(100_000_000),
+});
+
+const acceptBody = z.object({
+  firstDay: day,
+  days: z.int().min(1).max(70),
+  baseId: numberId.nullable().default(null),
+  kind: z
+    .enum(['plan', 'slip'])
+    .default('plan')
+    .meta({ description: 'A plan, or the rest of a day arranged anew: people are told which.' }),
+  basedOn: numberId
+    .nullable()
+    .meta({ description: 'The accepted plan this one was made from; refused when a newer one holds.' }),
+  jobs: z
+    .array(z.object({ id: numberId, version }))
+    .max(5000)
+    .meta({ description: 'Open cards as they were; refused when any has changed since.' }),
+  visits: z
+    .array(plannedVisit.omit({ elapsed: true }).extend({ pinned: z.boolean().default(false) }))
+    .max(5000)
+    .meta({ description: 'What they take and cost the book works out itself; a plan that breaks a rule is refused.' }),
 });
 
 export const plannerRoutes = {
@@ -204,45 +228,35 @@ export const plannerRoutes = {
     summary:
       'Works a plan of a large fleet out on the server; answers a JSON text a line: progress, better plans, at last the plan. Hanging up calls it off.',
   }),
+  lookAtPlan: route({
+    method: 'post',
+    path: '/api/plan/look',
+    roles: STEER,
+    body: acceptBody,
+    reply: z.object({
+      changes: z.array(cardChange),
+      kept: z.int().meta({ description: 'Cards that stay with the same person on the same day.' }),
+      cost: costs,
+      told: z.array(z.object({ personId: numberId, name: z.string(), text: z.string() })),
+    }),
+    summary: 'What accepting a plan would change and who would be told; nothing is written.',
+  }),
   acceptPlan: route({
     method: 'post',
     path: '/api/plan/accept',
     roles: STEER,
-    body: z.object({
-      firstDay: day,
-      days: z.int().min(1).max(70),
-      baseId: numberId.nullable().default(null),
-      basedOn: numberId
+    body: acceptBody,
+    reply: z.object({
+      id: numberId,
+      changeId: numberId
         .nullable()
-        .meta({ description: 'The accepted plan this one was made from; refused when a newer one holds.' }),
-      jobs: z
-        .array(z.object({ id: numberId, version }))
-        .max(5000)
-        .meta({ description: 'Open cards as they were; refused when any has changed since.' }),
-      visits: z
-        .array(plannedVisit.omit({ elapsed: true }).extend({ pinned: z.boolean().default(false) }))
-        .max(5000)
-        .meta({
-          description: 'What they take and cost the book works out itself; a plan that breaks a rule is refused.',
-        }),
+        .meta({ description: 'The decision as it can be taken back; null = nothing changed.' }),
+      added: z.int(),
+      moved: z.int(),
+      calledOff: z.int(),
+      kept: z.int(),
     }),
-    reply: z.object({ id: numberId, added: z.int(), moved: z.int(), calledOff: z.int(), kept: z.int() }),
     summary: 'Accept a plan: its visits become job cards, cards that moved are moved, people are told.',
-  }),
-  listNotices: route({
-    method: 'get',
-    path: '/api/session/notices',
-    roles: 'signed in',
-    reply: z.array(notice),
-    summary: 'What the person has been told and not put away yet.',
-  }),
-  readNotices: route({
-    method: 'post',
-    path: '/api/session/notices/read',
-    roles: 'signed in',
-    body: z.object({ upTo: numberId }),
-    reply: done,
-    summary: 'Put away what was told up to and with this one.',
   }),
   editPlanSettings: route({
     method: 'put',

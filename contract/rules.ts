@@ -50,7 +50,8 @@ export const ruleChange = z.union([
 ]);
 export type RuleChange = z.output<typeof ruleChange>;
 
-const year = z.object({ services: z.int(), minutes: z.number(), partsMinor: z.int() });
+/** A year of services, on average of several: what comes round every other year counts half. */
+const year = z.object({ services: z.number(), minutes: z.number(), partsMinor: z.int() });
 export const rulePreview = z.object({
   engines: z.int().meta({ description: 'Engines with a task the change can touch.' }),
   moved: z.int().meta({ description: 'Tasks whose likely day moves.' }),
@@ -60,7 +61,8 @@ export const rulePreview = z.object({
   noLongerOver: z.int(),
   unpriced: z
     .int()
-    .meta({ description: 'Services whose parts are not known or have no price; they are counted without.' }),
+    .meta({ description: 'Tasks of engines whose parts are not known or have no price; they are counted without.' }),
+  issued: z.int().meta({ description: 'Open cards with such a task: they stay as they were issued.' }),
   otherParts: z.int().meta({ description: 'Tasks of engines that take other parts, this time or the next.' }),
   lastYear: z.object({ before: year, after: year }),
   comingYear: z.object({ before: year, after: year }),
@@ -113,6 +115,7 @@ export const rulesRoutes = {
     body: z.object({
       answer: z.string(),
       was: z.string().meta({ description: 'The answer the person saw; another one by now is a conflict.' }),
+      reason,
     }),
     summary: 'Answer a question for the whole fleet.',
   }),

@@ -1,4 +1,4 @@
-import { DUE_STATES } from '@diurna/core/service';
+import { DUE_STATES, TASK_KINDS } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
 import { position, taskKind } from './fleet.ts';
@@ -231,14 +231,18 @@ export const serviceRoutes = {
     reply: pageOf(entry),
     summary: 'The service log, newest first.',
   }),
-  addEntry: route({
+  addEntries: route({
     method: 'post',
     path: '/api/service/entries',
     roles: STEER,
-    reply: created.omit({ version: true }),
+    reply: z.object({ ids: z.array(id) }),
     body: z.object({
       engineId: id,
-      task: taskKind,
+      tasks: z
+        .array(taskKind)
+        .min(1, 'needs one at least')
+        .max(TASK_KINDS.length)
+        .refine((all) => new Set(all).size === all.length, 'names one twice'),
       doneOn: day,
       hours: hours.nullable(),
       doneBy: z.string().trim().max(80).nullable(),
@@ -247,7 +251,7 @@ export const serviceRoutes = {
         .optional()
         .meta({ description: 'Why the hours are right although no meter seems to have shown them.' }),
     }),
-    summary: 'Write down work done before the book or outside it.',
+    summary: 'Write down work done before the book or outside it, all of one day on one engine.',
   }),
   cancelEntry: route({
     method: 'post',

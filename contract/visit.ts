@@ -282,8 +282,17 @@ export const visitRoutes = {
     path: '/api/jobs/:id/hand-over',
     roles: WORK,
     params: idParam,
-    reply: created,
-    body: z.object({ version: z.int().positive(), technicianId: id, note: words(500).nullable() }),
+    reply: created.extend({ changeId: id.nullable().meta({ description: 'The decision, as it can be taken back.' }) }),
+    body: z.object({
+      version: z.int().positive(),
+      technicianId: id,
+      note: words(500).nullable(),
+      insist: reason
+        .optional()
+        .meta({
+          description: 'Why it is handed over although something is against it; refused as `questioned` without.',
+        }),
+    }),
     summary: 'Hand an open card to a colleague, as it stands.',
   }),
   minutes: route({

@@ -191,7 +191,7 @@ export async function liveThroughYears(
     for (const e of engines)
       await coordinator.send('POST', '/service/entries', {
         engineId: e.id,
-        task: 'first-outing',
+        tasks: ['first-outing'],
         doneOn: after,
         hours: null,
         doneBy: null,

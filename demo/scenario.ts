@@ -44,6 +44,15 @@ const BOATS: [string, 0 | 1 | 2, string, Partial<Record<Position, ModelKey>>][] 
   ['Cormorant', 2, '6', { single: 'teal50' }],
 ];
 
+const CRUISERS: readonly string[] = ['Gannet', 'Phalarope', 'Fulmar', 'Shearwater'];
+const SMALL: readonly string[] = ['skarn40', 'lumen20', 'teal50', 'teal8'];
+
+/** What a boat of the demo is hired out as. */
+export function classOf(name: string): string {
+  const main = Object.values(BOATS.find(([boat]) => boat === name)?.[3] ?? {})[0];
+  return CRUISERS.includes(name) ? 'cabin cruiser' : main && SMALL.includes(main) ? 'open boat' : 'bay boat';
+}
+
 interface DemoEngine {
   boat: string;
   base: number;

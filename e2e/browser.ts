@@ -1,17 +1,10 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Builder, type WebElement } from 'selenium-webdriver';
-import chrome from 'selenium-webdriver/chrome.js';
+import { writeFileSync } from 'node:fs';
+import type { WebElement } from 'selenium-webdriver';
+import type chrome from 'selenium-webdriver/chrome.js';
+import { DESK, resize, startChromium, type Size } from './chromium.ts';
 import { Wire } from './wire.ts';
 
-export interface Size {
-  width: number;
-  height: number;
-  phone?: boolean;
-}
-export const DESK: Size = { width: 1280, height: 800 };
-export const PHONE: Size = { width: 390, height: 844, phone: true };
+export { DESK, PHONE, type Size } from './chromium.ts';
 
 /** Longest wait for something to appear: generous, because machines are shared. */
 const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 20_000);
@@ -37,74 +30,38 @@ const WORDS = (element: string) =>
 export class Browser {
   readonly driver: chrome.Driver;
   readonly #address: string;
-  readonly #profile: string;
   readonly downloads: string;
+  readonly #leave: () => Promise<void>;
   readonly #wire: Wire | null;
 
-  private constructor(driver: chrome.Driver, address: string, profile: string, downloads: string, wire: Wire | null) {
+  private constructor(
+    { driver, downloads, leave }: Awaited<ReturnType<typeof startChromium>>,
+    address: string,
+    wire: Wire | null,
+  ) {
     this.#wire = wire;
     this.driver = driver;
     this.#address = address;
-    this.#profile = profile;
     this.downloads = downloads;
+    this.#leave = leave;
   }
 
   /** @param wired its line to the server can be cut, see `signal` */
   static async open(address: string, size: Size = DESK, { wired = false } = {}): Promise<Browser> {
-    process.env.SE_OFFLINE = 'true';
-    // Chromium takes the order of day and month from here.
-    process.env.LANGUAGE = 'en_GB';
-    const profile = mkdtempSync(join(tmpdir(), 'diurna-chromium-'));
-    const downloads = mkdtempSync(join(tmpdir(), 'diurna-downloads-'));
-    const options = new chrome.Options();
-    options.setChromeBinaryPath('/usr/bin/chromium');
-    options.addArguments(
-      '--headless',
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-dev-shm-usage',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--force-color-profile=srgb',
-      '--force-prefers-reduced-motion',
-      '--disable-extensions',
-      '--disable-default-apps',
-      '--disable-component-extensions-with-background-pages',
-      '--mute-audio',
-      '--lang=en-GB',
-      `--user-data-dir=${profile}`,
-    );
-    options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
-    const driver = (await new Builder()
-      .forBrowser('chrome')
-      .setChromeOptions(options)
-      .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
-      .build()) as unknown as chrome.Driver;
+    const chromium = await startChromium();
     const wire = wired ? await Wire.to(address) : null;
-    const browser = new Browser(driver, wire?.address ?? address, profile, downloads, wire);
+    const browser = new Browser(chromium, wire?.address ?? address, wire);
     await browser.resize(size);
     return browser;
   }
 
-  async resize(size: Size): Promise<void> {
-    await this.driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-      width: size.width,
-      height: size.height,
-      // Pictures want the phone's fine pixels; what is only looked for costs four times less without.
-      deviceScaleFactor: size.phone && process.env.DIURNA_E2E_FINE ? 2 : 1,
-      mobile: size.phone ?? false,
-    });
-    await this.driver.sendDevToolsCommand('Emulation.setTouchEmulationEnabled', { enabled: size.phone ?? false });
+  resize(size: Size): Promise<void> {
+    return resize(this.driver, size);
   }
 
   async close(): Promise<void> {
-    await this.driver.quit();
+    await this.#leave();
     await this.#wire?.close();
-    for (const folder of [this.#profile, this.downloads])
-      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   }
 
   /** Takes the network away, or gives it back: the line itself, and what the page is told of it. */

@@ -158,3 +158,38 @@ describe('hires', () => {
     await browser.seeText('as before');
   });
 });
+
+describe('many at once', () => {
+  const lines = '//*[@role="dialog"]//ul[@aria-label]/li';
+  /** Says why, where something is against what is chosen. */
+  const sayWhy = async (why: string) => {
+    await browser.seeText('in all');
+    const field = '//*[@role="dialog"]//label[contains(., "Why it is done all the same")]';
+    if ((await browser.count(field)) > 0) await browser.fill('Why it is done all the same', why);
+  };
+  test('several boats are handed out in one decision, and taken back in one', async () => {
+    await browser.go('/due?view=list');
+    await browser.button('Hand out several boats');
+    await browser.see(lines);
+    for (const n of [1, 2, 3]) await browser.click(`(${lines})[${n}]//input`);
+    await browser.seeText('3 chosen, ');
+    await sayWhy('the yard is closed next week');
+    await browser.button('Hand out 3 boats');
+    await browser.seeText('3 boats handed out for');
+    await browser.button('Take it back');
+    await browser.seeText('Taken back: 3 cards stand as before.');
+  });
+
+  test('the cards of a week go a week on, those that were begun stay', async () => {
+    await browser.go('/jobs');
+    await browser.button('Move several days’ cards');
+    await browser.see(lines);
+    const n = await browser.count(lines);
+    await browser.seeText(`${n} chosen, `);
+    await sayWhy('the crane is out');
+    await browser.button(`Move ${n} card${n === 1 ? '' : 's'}`);
+    await browser.seeText('moved a week later.');
+    await browser.button('Take it back');
+    await browser.seeText('Taken back:');
+  });
+});

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { BoardReply } from '@diurna/contract/planner';
 import ICAL from 'ical.js';
 import { Key, Origin } from 'selenium-webdriver';
 import { closeBook, openBook, passTime } from './book.ts';
@@ -152,6 +153,7 @@ describe('the plan of the demo fleet', () => {
     const boat = await browser.text(`(${chip})[1]/b`);
     const technician = await browser.text(`(${chip})[1]/ancestor::*[@role="row"]/*[@role="rowheader"]/b`);
     await browser.button('Accept');
+    await browser.button('Accept the plan');
     await browser.seeText('Everybody it touches is told.');
     const phone = await Browser.open(address, PHONE);
     try {
@@ -174,6 +176,22 @@ describe('the plan of the demo fleet', () => {
     } finally {
       await phone.close();
     }
+  });
+
+  test('taken back, the cards stand as before it, and the same plan comes again as one decision', async () => {
+    const standing = async () =>
+      (await browser.call<BoardReply>('GET', '/plan?days=28')).standing.map((v) => [v.jobId, v.day, v.technician]);
+    const accepted = await standing();
+    await browser.go('/day');
+    const lately = '//section[h2[.="Decided of late"]]';
+    await browser.click(`(${lately}//button[contains(., "The plan of 28 days")])[1]`);
+    await browser.see(`${lately}//section[@aria-label="New cards"]//li`);
+    await browser.click(`${lately}//button[.="Take it back"]`);
+    await browser.seeText('Everybody it touches is told.');
+    expect(await standing()).not.toEqual(accepted);
+    // It was taken back by mistake.
+    await browser.click('//*[@aria-live="polite"]//button[.="Take it back"]');
+    await browser.until(async () => JSON.stringify(await standing()) === JSON.stringify(accepted), 10_000);
   });
 
   test('compared with the plan accepted before: nothing differs', async () => {
@@ -205,6 +223,7 @@ describe('two coordinators at once', () => {
       await other.click(`(${offer})[1]`);
       await other.gone(`${chip}${LIFTED}`);
       await other.button('Accept');
+      await other.button('Accept the plan');
       await other.seeText('Everybody it touches is told.');
     } finally {
       await other.close();
@@ -216,6 +235,7 @@ describe('two coordinators at once', () => {
     await browser.click('//*[@role="alert"][contains(., "Somebody else accepted")]//button[.="take mine"]');
     await browser.gone('//*[@role="alert"][contains(., "Somebody else accepted")]');
     await browser.button('Accept');
+    await browser.button('Accept the plan');
     await browser.seeText('Everybody it touches is told.');
   });
 });
@@ -265,10 +285,13 @@ describe('the day', () => {
     await browser.go('/day');
     await browser.see('//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
     const title = `${made} cannot be done by`;
-    await browser.see(`//article//h3[contains(., "${title}")]`);
-    expect(await browser.count(`//article[h3[contains(., "${title}")]]//button`)).toBeGreaterThanOrEqual(1);
-    await browser.click(`//article[h3[contains(., "${title}")]]//button[contains(., "Call it off")]`);
-    await browser.gone(`//article//h3[contains(., "${title}")]`);
+    const matter = `//article[h4[contains(., "${title}")]]`;
+    await browser.see(matter);
+    // A line each, one of them open.
+    if ((await browser.count(`${matter}//button[@aria-expanded="false"]`)) > 0)
+      await browser.click(`${matter}//button[@aria-expanded="false"]`);
+    await browser.click(`${matter}//button[contains(., "Call it off")]`);
+    await browser.gone(matter);
   });
 
   test('when somebody is ill the rest of the day is arranged anew, what moves is shown, and taken', async () => {

@@ -88,15 +88,19 @@ describe('the coordinator keeps the fleet', () => {
   test('writes down earlier work; the wrong entry is corrected, not erased', async () => {
     await browser.click('//tbody/tr[1]//a[contains(., "Bittern")]');
     await browser.button('Write down earlier work');
-    await browser.choose('Task', 'Gear lube');
+    for (const task of ['Gear lube', 'Impeller'])
+      await browser.click(`//fieldset//label[normalize-space(.)="${task}"]//input`);
     await browser.click('//button[@type="submit"][normalize-space(.)="Write it down"]');
-    await browser.seeText('Gear lube is in the log.');
+    await browser.seeText('2 tasks are in the log.');
     await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//*[contains(., "left")]');
-    await browser.click('//h2[.="Service history"]/following::button[normalize-space(.)="wrong?"][1]');
+    await browser.click(
+      '//h2[.="Service history"]/following::*[self::tr or self::li][contains(., "Gear lube")][1]//button[normalize-space(.)="wrong?"]',
+    );
     await browser.fill('Why', 'it was the boat beside it');
     await browser.button('Cancel the entry');
     await browser.see('//tr[contains(., "it was the boat beside it")]');
     await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//*[contains(., "unknown")]');
+    await browser.see('//h2[.="Next due"]/following::tr[contains(., "Impeller")][1]//*[contains(., "left")]');
   });
 
   test('changes a programme, and due dates follow at once', async () => {

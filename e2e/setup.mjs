@@ -24,6 +24,7 @@ export default async function setup() {
     webRoot: join(root, 'dist/web'),
     demoAccounts: DEMO_ACCOUNTS,
     secureCookie: false,
+    mail: null,
     trustedProxies: [],
     privateFeeds: ['127.0.0.1'],
     hosts: [],

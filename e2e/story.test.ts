@@ -117,6 +117,7 @@ describe('the main jobs of the day', () => {
       'the plan is not done',
     );
     await browser.button('Accept');
+    await browser.button('Accept the plan');
     await browser.seeText('The plan holds:');
   });
 

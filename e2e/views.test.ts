@@ -48,7 +48,11 @@ async function look(rules: string[]): Promise<string[]> {
 }
 
 /** The page itself never scrolls sideways; wide tables do so in their own frame. */
-const wider = () => browser.driver.executeScript<number>('return document.documentElement.scrollWidth - innerWidth');
+const wider = () =>
+  // Not `innerWidth`: a phone's grows with what is too wide.
+  browser.driver.executeScript<number>(
+    'return document.documentElement.scrollWidth - document.documentElement.clientWidth',
+  );
 
 const VIEWS: [path: string, there: string][] = [
   ['/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]'],
@@ -75,6 +79,7 @@ const VIEWS: [path: string, there: string][] = [
   ['/fleet/files', '//input[@type="file"]'],
   ['/records', '//tbody/tr'],
   ['/records/audit', '//tbody/tr'],
+  ['/records/mail', '//h1[.="Mail"]'],
   ['/records/background', '//h1[.="Work behind the scenes"]'],
   ['/records/last-day', '//h1[.="The last day"]'],
   ['/records/waste', '//h2[.="Entries"]'],
@@ -123,6 +128,74 @@ describe('no serious or critical violation', () => {
       return [...document.querySelectorAll('main button, main input, nav[aria-label="Rooms"] a')].filter((e) => { const r = e.getBoundingClientRect(); return r.height > 0 && r.height < 40; }).map((e) => e.outerHTML.slice(0, 80));`);
     expect(small).toEqual([]);
   });
+});
+
+/** Where things stand on the screen, from its top. */
+const at = (selector: string) =>
+  browser.driver.executeScript<{ top: number; bottom: number } | null>(
+    `const e = document.querySelector(arguments[0]); const r = e?.getBoundingClientRect();
+     return r ? { top: Math.round(r.top), bottom: Math.round(r.bottom) } : null;`,
+    selector,
+  );
+
+describe.each([
+  [1280, 800],
+  [1440, 900],
+  [1920, 1080],
+])('room for the work at %d x %d', (width, height) => {
+  test('the ribbon takes 56 px at most, and every room begins within 130 px of the top', async () => {
+    await browser.signIn('Wyn Aldous');
+    await browser.resize({ width, height });
+    for (const [path, there] of VIEWS.filter(([p]) => !p.startsWith('/jobs/'))) {
+      await browser.turnTo(path);
+      await browser.see(there);
+      const ribbon = (await at('nav[aria-label="Days"]'))!;
+      expect({ path, high: ribbon.bottom - ribbon.top <= 56 }).toEqual({ path, high: true });
+      expect({ path, begins: (await at('h1'))!.bottom <= 130 }).toEqual({ path, begins: true });
+    }
+  });
+
+  test('the plan keeps its grid: 560 px, and 520 with a visit picked up', async () => {
+    await browser.turnTo('/plan');
+    await browser.see('//*[@role="grid"]//*[@role="gridcell"]');
+    expect(height - (await at('[role="grid"]'))!.top).toBeGreaterThanOrEqual(560);
+    const first = '(//*[@role="grid"]//*[@role="gridcell"]//button)[1]';
+    await browser.click(first);
+    await browser.see('//aside[@aria-label="Why here"]//h2[contains(., "Why")]');
+    expect(height - (await at('[role="grid"]'))!.top).toBeGreaterThanOrEqual(520);
+    // The reasons stand beside it, in view.
+    expect((await at('aside[aria-label="Why here"] h2'))!.bottom).toBeLessThan(height);
+    await browser.button('Put back');
+  });
+});
+
+test.each([
+  [360, 640, true],
+  [844, 390, true],
+  [820, 1180, true],
+])('no page is wider than %d x %d', async (width, height, phone) => {
+  await browser.signIn('Wyn Aldous');
+  await browser.resize({ width, height, phone });
+  const wide: string[] = [];
+  for (const [path, there] of VIEWS) {
+    await browser.turnTo(path);
+    await browser.see(there);
+    const by = await wider();
+    if (by > 0) wide.push(`${path}: ${by} px`);
+  }
+  expect(wide).toEqual([]);
+});
+
+test('the days stand up on demand, and stay so', async () => {
+  await browser.resize(DESK);
+  await browser.go('/day');
+  await browser.button('Tall days');
+  const tall = (await at('nav[aria-label="Days"]'))!;
+  expect(tall.bottom - tall.top).toBeGreaterThan(80);
+  await browser.go('/due');
+  await browser.see('//h1');
+  await browser.until(async () => ((await at('nav[aria-label="Days"]'))?.bottom ?? 0) > 80);
+  await browser.button('Tall days');
 });
 
 test('each role opens where it works first, and sees only what it may do', async () => {

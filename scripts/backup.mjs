@@ -158,6 +158,11 @@ export async function restore(url, file) {
         `What came back is not what went in, in ${wrong.join(', ')}; it was taken away again. Try an earlier backup.`,
       );
     }
+    // Compared first: what waited then may have gone since, and nobody is told a second time of days gone by.
+    if (found['public.mail'] !== undefined)
+      await client.query(
+        "update mail set state = 'stopped', fault = 'The book came back from a backup; whether it went then is not known.' where state = 'waiting'",
+      );
     // Which phone knows whom is not restored either: nobody is signed in, and codes are set up anew.
     return { tables: Object.keys(found).length, rows: Object.values(found).reduce((n, t) => n + t.rows, 0) };
   } finally {

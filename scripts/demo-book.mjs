@@ -68,10 +68,20 @@ export async function fillBook({ databaseUrl, now, deskUrl, hemisphere, server, 
       },
     });
     await stop();
+    await signOutAll(asideUrl);
     // Both at once, or neither: a rename cannot be half done, and the empty book holds nothing.
     await admin.query(`drop database ${id(name)} with (force)`);
     await admin.query(`alter database ${id(aside)} rename to ${id(name)}`);
   } finally {
     await admin.end().catch(() => undefined);
   }
+}
+
+/** Whoever filled the book is not left signed in. @param {string} url */
+async function signOutAll(url) {
+  const { default: pg } = await import('pg');
+  const filled = new pg.Client(url);
+  await filled.connect();
+  await filled.query('truncate session, known_device');
+  await filled.end();
 }

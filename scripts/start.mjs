@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { claim, needUnclaimed } from './claim.mjs';
 import { dataFolder, makeFolder, needPackages, startCluster } from './cluster.mjs';
 import { needModules } from './install.mjs';
+import { readMail } from './mail.mjs';
 import { Trouble } from './trouble.mjs';
 import { readProcesses, watchOver } from './watch-over.mjs';
 
@@ -105,6 +106,7 @@ try {
   if (processes.serving === 0 && !process.env.DATABASE_URL)
     throw new Trouble('Workers alone need DATABASE_URL: the database of the book they work for.');
   const own = process.env.DATABASE_URL ? null : dataFolder(root);
+  const mail = readMail();
   if (own) needUnclaimed(own.folder);
   if (processes.serving > 0) await needFree(port);
   needModules(root);
@@ -129,7 +131,7 @@ try {
   server = await import(join(root, 'dist/server.js'));
   const clock = server.processClock();
   const demo = process.env.DIURNA_DEMO !== '0';
-  const { fillDemo, startBookingDesk, startEngineGateway, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
+  const { fillDemo, startBookingDesk, startEngineGateway, startMailbox, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
     join(root, 'dist/demo.js')
   );
   const options = {
@@ -141,6 +143,7 @@ try {
     trustedProxies: listOf(process.env.DIURNA_TRUSTED_PROXIES),
     privateFeeds: listOf(process.env.DIURNA_PRIVATE_FEEDS),
     hosts: listOf(process.env.DIURNA_HOSTS),
+    mail,
     logLevel: process.env.DIURNA_LOG ?? 'warn',
   };
   const book = await server.readBook(databaseUrl, options.migrations);
@@ -158,6 +161,15 @@ try {
       stops.push(desk.stop);
       // The stand-in is on this machine, where no other calendar is read.
       options.privateFeeds.push(new URL(desk.url).host);
+    }
+    if (!mail) {
+      const box = await startMailbox(port === 0 ? 0 : port + 2, join(dataFolder(root).folder, 'mailbox')).catch(
+        () => null,
+      );
+      if (box) {
+        stops.push(box.stop);
+        options.mail = { server: box.url, from: 'book@diurna.example', address: process.env.DIURNA_ADDRESS ?? null };
+      }
     }
     if (book.empty) {
       console.log('The book is empty: filling it with the demo fleet ...');

@@ -177,8 +177,8 @@ async function everything() {
     return;
   }
   await Promise.all([still, jest('unit')]);
-  await jest('page');
-  await jest('server');
+  // Server tests wait for their database while those of the page work.
+  await Promise.all([jest('page'), jest('server')]);
   await step('every route is called in a test', () => node([join(root, 'scripts/routes-in-tests.mjs')]));
   await step('build', async () => {
     await build(root);

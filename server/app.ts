@@ -12,9 +12,11 @@ import type { Logger } from 'pino';
 import type { Registry } from 'prom-client';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/index.ts';
-import { backgroundHandlers, doersOf, Queue } from './background/index.ts';
+import { backgroundHandlers, doersOf, MAIL_IS_DUE, Queue } from './background/index.ts';
+import { changesHandlers } from './changes/index.ts';
 import { dayHandlers } from './day/index.ts';
 import { exchangeHandlers } from './exchange/index.ts';
+import { firstDayHandlers } from './first-day/index.ts';
 import { fleetHandlers } from './fleet/index.ts';
 import { Api, idOf } from './http/api.ts';
 import { gatewayHandlers, gatewayOf } from './gateway/index.ts';
@@ -26,6 +28,7 @@ import { GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.t
 import { Quotas } from './http/quota.ts';
 import { Throttle } from './http/throttle.ts';
 import { findingsHandlers } from './findings/index.ts';
+import { messagesHandlers, type MailOptions } from './messages/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { Live } from './live/index.ts';
 import { planSettingsHandlers, plannerHandlers } from './planner/index.ts';
@@ -56,6 +59,8 @@ export interface AppOptions {
   trustedProxies?: string[];
   /** Hosts of this network, with or without port, at which calendars may be read. */
   privateFeeds?: string[];
+  /** How mail goes; left out, the book sends none. */
+  mail?: MailOptions | null;
   /** Names under which the book is served, besides those of this machine. */
   hosts?: string[];
   /** Validate every reply against the contract: on in tests. */
@@ -149,13 +154,19 @@ export async function createApp(
     watch.slowStatement(statement, ms);
   });
   const think = options.think ?? thinkHere({ db, fleet });
-  const queue = new Queue(pool, doersOf(db, options.clock, options.privateFeeds ?? []), logger);
+  const mail = options.mail ?? null;
+  const queue = new Queue(
+    pool,
+    doersOf(db, options.clock, { privateFeeds: options.privateFeeds ?? [], mail, think }),
+    logger,
+  );
   const api = new Api(db, options.clock, options.checkReplies ?? false, gatewayOf, {
     throttle,
     quotas: new Quotas(pool),
   })
     .add(systemHandlers(options.version, watch, () => queue.open))
     .add(peopleHandlers(pool, { demoAccounts, secureCookie }, throttle))
+    .add(firstDayHandlers)
     .add(fleetHandlers(fleet))
     .add(usageHandlers(fleet))
     .add(hiresHandlers(fleet, { privateFeeds: options.privateFeeds ?? [], logger }))
@@ -168,6 +179,8 @@ export async function createApp(
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
     .add(workCalendarHandlers)
     .add({ ...plannerHandlers(fleet, think), ...planSettingsHandlers })
+    .add(changesHandlers)
+    .add(messagesHandlers(mail, (tx) => queue.send(MAIL_IS_DUE, { tx })))
     .add(dayHandlers(fleet, think))
     .add(recordsHandlers)
     .add(backgroundHandlers(queue))

@@ -9,3 +9,13 @@ export const machineNow = (): number => Date.now();
  * @throws RangeError in words when DIURNA_NOW is no instant.
  */
 export const processClock = (): Clock => clockFrom(process.env.DIURNA_NOW, machineNow);
+
+/**
+ * Sessions and the queue go by the machine's clock; people read what the book's showed then.
+ *
+ * @param now of the book
+ */
+export const byBook = (now: Date) => {
+  const ahead = now.getTime() - machineNow();
+  return (at: Date | string | number) => new Date(new Date(at).getTime() + ahead).toISOString();
+};

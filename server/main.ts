@@ -10,6 +10,7 @@ import { z } from 'zod';
 import { makeDb, makePool, parsed } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
 import { migrateDatabase, NewerDatabase } from './db/migrate.ts';
+import type { MailOptions } from './messages/index.ts';
 import type { AllMetrics } from './system/index.ts';
 
 export { dayInZone } from '@diurna/core/calendar';
@@ -27,6 +28,8 @@ export interface StartOptions {
   trustedProxies: string[];
   privateFeeds: string[];
   hosts: string[];
+  /** How mail goes, with the address people open the book at where that is another than this one; null = it does not. */
+  mail: (Omit<MailOptions, 'address'> & { address: string | null }) | null;
   logLevel: string;
   /** Answers people; a process that only works behind the scenes does not. */
   serves?: boolean;
@@ -78,16 +81,22 @@ export async function readBook(databaseUrl: string, migrations: string): Promise
   }
 }
 
+/** How mail goes; links in it lead to this machine where nothing else is said. */
+const mailOf = ({ mail, port }: StartOptions): MailOptions | null =>
+  mail && { ...mail, address: mail.address ?? `http://127.0.0.1:${port}` };
+
 /** Migrates the database and serves the app on loopback. */
 export async function start(options: StartOptions): Promise<Running> {
   const logger = makeLogger(options.logLevel);
   const clock = options.clock ?? processClock();
   const { serves = true, works = true, threads = true } = options;
+  const mail = mailOf(options);
   const pool = makePool(options.databaseUrl);
   let stopping = false;
-  pool.on('error', (error) => {
-    if (!stopping) logger.error({ err: error }, 'database connection lost');
-  });
+  const told = (what: string) => (error: unknown) => {
+    if (!stopping) logger.error({ err: error }, what);
+  };
+  pool.on('error', told('database connection lost'));
   const db = makeDb(pool);
   let beside: ReturnType<typeof besides> | undefined;
   try {
@@ -98,6 +107,7 @@ export async function start(options: StartOptions): Promise<Running> {
       });
     const { app, fleet, queue, metrics, stop } = await createApp({
       ...options,
+      mail,
       clock,
       pool,
       db,
@@ -107,15 +117,11 @@ export async function start(options: StartOptions): Promise<Running> {
     const server = createServer(app);
     if (serves) {
       await listen(server, options.port);
-      fleet.refresh(clock()).catch((error: unknown) => {
-        if (!stopping) logger.error({ err: error }, 'fleet not read');
-      });
-      beside?.think('warm', { now: clock().getTime() }).catch((error: unknown) => {
-        if (!stopping) logger.error({ err: error }, 'fleet not read beside the loop');
-      });
+      fleet.refresh(clock()).catch(told('fleet not read'));
+      beside?.think('warm', { now: clock().getTime() }).catch(told('fleet not read beside the loop'));
     }
     void queue.start(works);
-    const following = works ? followBook(db, queue, clock, logger) : null;
+    const following = works ? followBook(db, queue, clock, logger, { mail: mail !== null }) : null;
     return {
       clock,
       metrics,

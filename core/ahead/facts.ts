@@ -56,6 +56,8 @@ export interface EngineFacts {
   held: string[];
   /** Work asked for besides the programme that can be done now. */
   followUps: FollowUp[];
+  /** Work that waits for other work of the engine, which would undo it. */
+  waits: ReadonlyMap<TaskKind, TaskKind>;
   /** What was put off and has not come back or been done. */
   deferrals: Deferral[];
   /** How far a new engine is run in; null = it is over, or it was never new here. */

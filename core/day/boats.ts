@@ -2,6 +2,8 @@ import { hiresSince, type BoatFacts, type EngineDue } from '../ahead/index.ts';
 import { dayNumber, minuteInZone, timeOfDay, type Day } from '../calendar/index.ts';
 import { nearestLimit, TASKS } from '../service/index.ts';
 import type { DayBoat, DayPerson } from './types.ts';
+import { shortNames } from '../people/index.ts';
+import { endOf } from './visits.ts';
 
 const MINUTES = 1440;
 const DAY_MS = 86_400_000;
@@ -30,8 +32,9 @@ export function boatsOf(
   const hiresOf = (boat: BoatFacts) => hiresSince(boat, (first - 2) * DAY_MS);
   for (const boat of boats) if (hiresOf(boat).some(near)) duesOf.set(boat.id, []);
   for (const d of dues) duesOf.get(d.facts.boatId)?.push(d);
+  const called = shortNames(people.map((p) => [p.id, p.name] as const));
   const visits = new Map(
-    people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: p.name.split(' ')[0]! }] as const)),
+    people.flatMap((p) => p.visits.map((v) => [v.boatId, { v, name: called.get(p.id)! }] as const)),
   );
   const list: DayBoat[] = [];
   let out = 0;
@@ -79,7 +82,7 @@ function outState(
   if (visit?.v.status === 'open' && (visit.v.start === null || visit.v.start < leaves)) {
     const { v, name } = visit;
     if (v.start === null) return { state: 'work first', text: `${name} has work on it` };
-    const end = Math.round(v.start + v.minutes);
+    const end = Math.round(endOf(v));
     if (end > leaves) return { state: 'over', text: `${name} is not done before ${timeOfDay(end)}` };
     // The hour the plan gave is past: who waits for the boat has to ask.
     if (now !== null && end < now)

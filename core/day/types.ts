@@ -17,7 +17,11 @@ export interface DayVisit {
   pinned: boolean;
   /** Null = it found no time beside the rest. */
   start: number | null;
+  /** Begun or finished: it stands where it was. */
+  worked: boolean;
   minutes: number;
+  /** The person's break, where it lies inside: the visit is over that much later. */
+  pause: { from: number; to: number } | null;
   hands: number;
   /** Unattended minutes, from the visit's start. */
   drain: { from: number; to: number } | null;
@@ -68,7 +72,7 @@ export interface PlanBoard {
   yard: YardFacts;
   standing: (PlannedVisit & { jobId: number; version: number; started: boolean })[];
   /** By boat; hires out and back in minutes from the first day's midnight at its base. */
-  boats: Record<string, { name: string; hires: [number, number][] }>;
+  boats: Record<string, { name: string; baseId: number; classKey: string; held: string[]; hires: [number, number][] }>;
   people: Record<string, { name: string }>;
   bases: Record<string, { name: string }>;
   /** By the plan's names for them. */
@@ -89,12 +93,30 @@ export type DayAct =
   | ({ kind: 'add'; boatId: number; tasks: TaskOfEngine[] } & Where)
   | { kind: 'call off'; jobId: number; version: number }
   | { kind: 'order'; partId: number; baseId: number; quantity: number; day: Day }
+  | { kind: 'stand in'; hireId: number; version: number; boatId: number }
+  | { kind: 'message'; text: string }
   | { kind: 'look'; to: string }
   | { kind: 'leave' };
+
+/** In the order they are shown. */
+export const MATTER_GROUPS = [
+  'held',
+  'going out',
+  'cards',
+  'hires',
+  'findings',
+  'parts',
+  'readings',
+  'calendars',
+] as const;
+export type MatterGroup = (typeof MATTER_GROUPS)[number];
 
 /** A matter that needs a person, with what can be done about it and what that costs. */
 export interface Matter {
   key: string;
+  group: MatterGroup;
+  /** What leaving it costs against the best that can be done, in units of money; null = nobody can say. */
+  waiting: number | null;
   weight: 'now' | 'soon';
   title: string;
   text: string;
@@ -118,14 +140,55 @@ export interface HeldEngine {
   missing: TaskKind[];
 }
 
+/** A hire of a held boat that has not begun. */
+export interface HireAhead {
+  id: number;
+  version: number;
+  boatId: number;
+  /** Minutes from the board's first midnight at the base. */
+  out: number;
+  back: number;
+  reference: string | null;
+}
+
 /** A finding that would hold an engine, which nobody has decided. */
 export interface UndecidedHold {
   id: number;
   jobId: number;
+  boatId: number;
   boatName: string;
   position: Position;
   seen: string;
   does: string;
+}
+
+/** A part that should have come. */
+export interface LatePart {
+  id: number;
+  partId: number;
+  name: string;
+  quantity: string;
+  baseName: string;
+  day: Day;
+}
+
+/** A calendar of hires that could not be read. */
+export interface FailedCalendar {
+  id: number;
+  name: string;
+  outcome: string;
+}
+
+/** Engines whose meters were not read for long, and findings nobody has decided that do not hold a boat. */
+export interface Unread {
+  engines: number;
+  /** Some of them by name. */
+  names: readonly string[];
+}
+export interface WaitingFinding {
+  jobId: number;
+  boatName: string;
+  seen: string;
 }
 
 /** A card of a day gone by that nobody finished. */

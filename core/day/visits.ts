@@ -1,5 +1,6 @@
 import type { Position } from '../fleet/index.ts';
-import { Board, hindranceText, type PlannedVisit } from '../planner/index.ts';
+import { shortNames } from '../people/index.ts';
+import { Board, hindrancesText, type PlannedVisit } from '../planner/index.ts';
 import { ACCESS_MINUTES, accessOf, TASKS, type EngineWork, type TaskKind } from '../service/index.ts';
 import {
   minutesText,
@@ -23,23 +24,31 @@ export interface CardOfDay {
   status: 'open' | 'done' | 'cancelled';
   pinned: boolean;
   startMinute: number | null;
+  /** When it was worked on this day, by its ticks, in minutes after midnight; null = nobody began. */
+  worked: { from: number; to: number } | null;
   tasks: { engineId: number; task: TaskKind; position: Position; state: 'open' | 'done' | 'left' }[];
   works: EngineWork[];
 }
 
-/** What keeps cards of the day from being done as they stand, by card. */
+/**
+ * What keeps cards of the day from being done as they stand, by card.
+ *
+ * @param say the plan's names of tasks, parts and skills in words
+ */
 export function troublesOf(
   problem: ConstructorParameters<typeof Board>[0],
   standing: readonly (PlannedVisit & { jobId: number; started: boolean })[],
   names: ReadonlyMap<string, string>,
+  say: (at: string) => string,
 ): Map<number, string> {
   const board = new Board(
     problem,
     standing.filter((v) => !v.started),
   );
+  const called = shortNames(names);
   return new Map(
     board.refused.map(({ visit, why }) => {
-      const text = hindranceText(why, names.get(visit.technician)?.split(' ')[0] ?? 'this person');
+      const text = hindrancesText(why, called.get(visit.technician) ?? 'this person', say);
       return [
         standing.find((s) => s.boat === visit.boat && s.day === visit.day && s.technician === visit.technician)
           ?.jobId ?? 0,
@@ -60,7 +69,10 @@ export function visitOf(
     beside,
   }: { work: readonly VisitTask[]; steps: readonly Step[]; pace: number; trouble: string | null; beside: string[] },
 ): DayVisit {
-  const { busy, elapsed } = visitMinutes(work, pace);
+  const planned = visitMinutes(work, pace);
+  const { busy } = planned;
+  // What is finished stands where it was, as long as it took.
+  const elapsed = j.status === 'done' && j.worked ? j.worked.to - j.worked.from : planned.elapsed;
   // The longest drain begins when its engine is open; the order of steps comes with the card.
   const waitOf = (t: VisitTask) => t.wait ?? TASKS[t.task].wait;
   const longest = work.filter((t) => waitOf(t) > 0).sort((a, b) => waitOf(b) - waitOf(a))[0];
@@ -81,8 +93,10 @@ export function visitOf(
     berth: j.berth,
     status: j.status,
     pinned: j.pinned,
-    start: j.startMinute,
+    start: j.worked?.from ?? j.startMinute,
+    worked: j.worked !== null,
     minutes: elapsed,
+    pause: null,
     hands: busy,
     drain: draining
       ? { from: Math.min(opened, Math.max(0, elapsed - draining.wait)), to: Math.min(elapsed, opened + draining.wait) }
@@ -95,6 +109,10 @@ export function visitOf(
     trouble: j.status === 'open' ? trouble : null,
   };
 }
+
+/** When a visit that has its time is over, its break inside it counted. */
+export const endOf = ({ start, minutes, pause }: Pick<DayVisit, 'start' | 'minutes' | 'pause'>): number =>
+  (start ?? 0) + minutes + (pause ? pause.to - pause.from : 0);
 
 /** What a visit wants of other people, in words; null = nothing. */
 export function secondText({

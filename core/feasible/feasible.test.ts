@@ -5,7 +5,14 @@ import { reasonsAgainst, type Bar, type FeasibleDay, type WorkAsked } from './in
 const DAY = { from: 450, to: 960 };
 const day = (date: string, more: Partial<FeasibleDay> = {}): FeasibleDay => ({
   day: date,
-  hand: { baseId: 1, baseName: 'North Quay', from: DAY.from, to: DAY.to, hard: 1020 },
+  hand: {
+    baseId: 1,
+    baseName: 'North Quay',
+    from: DAY.from,
+    to: DAY.to,
+    hard: 1020,
+    rest: { from: 690, to: 840, minutes: 30 },
+  },
   others: [{ name: 'Bram', skills: [] }],
   gaps: [{ from: 420, to: 1140 }],
   liftLeft: 2,
@@ -47,7 +54,7 @@ describe('what keeps work from being done', () => {
     ]);
     // Nobody knows when: who else is there.
     expect(reasons(asked({ hand: null }))[0]!.frees).toBe('Bram is on duty there that day.');
-    const south = { baseId: 2, baseName: 'South Spit', from: 450, to: 960, hard: 960 };
+    const south = { baseId: 2, baseName: 'South Spit', from: 450, to: 960, hard: 960, rest: null };
     expect(reasons(asked({ hand: south }))[0]!.text).toBe('Ines is at South Spit that day; Tern lies at North Quay.');
     const others = [
       { name: 'Bram', skills: [] },

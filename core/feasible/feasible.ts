@@ -1,5 +1,5 @@
 import { timeOfDay, type Day } from '../calendar/index.ts';
-import { dayLine, type LineVisit } from '../planner/index.ts';
+import { dayLine, type LineVisit, type PlanBreak } from '../planner/index.ts';
 import { TASKS, type TaskKind } from '../service/index.ts';
 import { minutesText } from '../visit/index.ts';
 import { BARS, type Bar } from './bars.ts';
@@ -20,7 +20,15 @@ interface Span {
 export interface FeasibleDay {
   day: Day;
   /** Where the person works and from when to when, overtime till `hard`; null = off. */
-  hand: { baseId: number; baseName: string; from: number; to: number; hard: number } | null;
+  hand: {
+    baseId: number;
+    baseName: string;
+    from: number;
+    to: number;
+    hard: number;
+    /** Its break; null = none. */
+    rest: PlanBreak | null;
+  } | null;
   /** Others on duty at the boat's base. */
   others: readonly { name: string; skills: readonly string[] }[];
   /** When the boat lies there and is not on hire, from now on. */

@@ -1,1 +1,3 @@
 export * from './hires.ts';
+export * from './stand-in.ts';
+export * from './at-base.ts';

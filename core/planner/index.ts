@@ -1,4 +1,5 @@
 export * from './problem/problem.ts';
+export { breakOn, freePause, pausesOf } from './problem/pauses.ts';
 export { asPlan, elapsedMinutes, pricePlan } from './problem/price.ts';
 export { modelOf } from './problem/model.ts';
 export { Planner, PinsRefused, type PlannerOptions } from './search/planner.ts';
@@ -17,7 +18,7 @@ export {
   type VisitReasons,
 } from './explain/board.ts';
 export { type CostChange, type PlanWords, type Relief } from './explain/reasons.ts';
-export { hindranceText } from './search/pins.ts';
+export { hindrancesText } from './search/pins.ts';
 export { type Hindrance, type Obstacle } from './search/stand.ts';
 export { planByHand } from './search/by-hand.ts';
 export {
@@ -28,6 +29,7 @@ export {
   planTaskOf,
   factsOfBoats,
   problemOf,
+  restOn,
   workOn,
   type PersonException,
   type YardBase,
@@ -37,9 +39,10 @@ export {
   type YardPerson,
   type YardTask,
 } from './problem/build.ts';
+export { wordsIn } from './explain/words.ts';
 export { mergePlans, type PlanConflict } from './explain/merge.ts';
 export { whatIf, type WhatIf } from './explain/what-if.ts';
 export { dayLine, type DayLine, type LineVisit } from './explain/day-line.ts';
-export { slipped, type Slip } from './explain/slips.ts';
+export { plainVisit, slipped, type Slip } from './explain/slips.ts';
 export { seeded, type Random } from './search/random.ts';
 export { coupled, keysOf } from './problem/coupled.ts';

@@ -78,6 +78,7 @@ describe('the board', () => {
       const offers = board.offers(picked);
       expect(board.cost().total).toBeCloseTo(before, 6);
       expect(offers).toHaveLength(problem.days * problem.technicians.length);
+      for (const o of offers.filter((x) => x.change !== null)) expect(o.why).toEqual([]);
       for (const o of offers.filter((x) => x.change !== null).slice(0, 8)) {
         const moved = new Board(problem, visits);
         expect(moved.move(picked, o.day, o.technician)).toBe(true);
@@ -86,10 +87,51 @@ describe('the board', () => {
         expect(after.cost.total - before).toBeCloseTo(o.change!, 4);
       }
       for (const o of offers.filter((x) => x.change === null).slice(0, 8)) {
-        expect(o.why).not.toBeNull();
+        expect(o.why.length).toBeGreaterThan(0);
+        expect(new Set(o.why.map((h) => `${h.obstacle} ${h.at ?? ''}`)).size).toBe(o.why.length);
         expect(new Board(problem, visits).move(picked, o.day, o.technician)).toBe(false);
       }
     }
+  });
+  test('all that is against a place is told, not the first alone: taken away one by one, the next stays', () => {
+    const task = {
+      id: 'seals',
+      boat: 'tern',
+      skills: ['lower unit'],
+      parts: { kit: 2 },
+      handsOn: 300,
+      needsLift: true,
+    };
+    const people = (skills: string[]) => [{ id: 'ines', skills }];
+    const kit = (n: number) => [{ id: 'kit', supply: [n, 0] }];
+    const whole = { technicians: people([]), parts: kit(1), lifts: [0, 0] };
+    const gap = [{ id: 'tern', free: [[{ from: 480, to: 600, idleCost: 0 }], []] }];
+    const against = (of: Parameters<typeof smallProblem>[0]) =>
+      new Board(smallProblem({ tasks: [task], ...of }), [])
+        .offers({ boat: 'tern', from: null, tasks: ['seals'] })
+        .map((o) => o.why.map((h) => h.obstacle));
+    expect(against({ ...whole, boats: gap })).toEqual([
+      ['no skill', 'gap too short', 'no part', 'no lift'],
+      // Where she is out nobody asks how long she is there.
+      ['boat out', 'no skill', 'no part', 'no lift'],
+    ]);
+    expect(against(whole)[0]).toEqual(['no skill', 'no part', 'no lift']);
+    expect(against({ ...whole, technicians: people(['lower unit']) })[0]).toEqual(['no part', 'no lift']);
+    expect(against({ technicians: people(['lower unit']), parts: kit(2), lifts: [0, 0] })[0]).toEqual(['no lift']);
+    expect(against({ technicians: people(['lower unit']), parts: kit(2) })[0]).toEqual([]);
+  });
+  test('beside what stands the day is full, and that is told with the rest', () => {
+    const problem = smallProblem({
+      boats: [{ id: 'tern' }, { id: 'knot' }],
+      tasks: [
+        { id: 'long', boat: 'tern', handsOn: 300 },
+        { id: 'big', boat: 'knot', handsOn: 300, parts: { kit: 1 } },
+      ],
+      parts: [{ id: 'kit', supply: [0, 0] }],
+    });
+    const visits = [{ boat: 'tern', day: 0, technician: 'ines', start: 480, elapsed: 325, tasks: ['long'] }];
+    const [first] = new Board(problem, visits).offers({ boat: 'knot', from: null, tasks: ['big'] });
+    expect(first!.why.map((h) => h.obstacle)).toEqual(['no part', 'person busy']);
   });
   test('a visit is taken apart and put together again', () => {
     const two = smallProblem({

@@ -74,6 +74,19 @@ export function openFollowUps(
     });
 }
 
+/**
+ * Work that waits for other work of the same engine, which would undo it: lube filled in before the seals are done is
+ * drained with them. What is wanted in its own right too may be done now and again afterwards.
+ *
+ * @returns by the task that waits, the one that comes first
+ */
+export function waitsIn(open: ReturnType<typeof openFollowUps>): Map<TaskKind, TaskKind> {
+  const waits = new Map<TaskKind, TaskKind>();
+  for (const { followUp, waitsFor } of open) if (waitsFor) waits.set(followUp.task, waitsFor.task);
+  for (const { followUp, waitsFor } of open) if (!waitsFor) waits.delete(followUp.task);
+  return waits;
+}
+
 /** Hires of a boat, in milliseconds since 1970. */
 export interface Outing {
   out: number;

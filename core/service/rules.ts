@@ -54,6 +54,16 @@ export interface RuleInForce extends ServiceRule {
   shortenedMonths: number | null;
 }
 
+/** The rule of a task that is not in the programme: none, until somebody asks for it. */
+export const noRule = (task: TaskKind): RuleInForce => ({
+  task,
+  everyHours: null,
+  everyMonths: null,
+  source: { is: 'own' },
+  shortened: null,
+  shortenedMonths: null,
+});
+
 /** Where an engine is, as far as its rules hang on it. */
 export interface EnginePlace {
   /** Of its base: seasons end half a year apart. */

@@ -5,6 +5,7 @@ import {
   inBothUnits,
   kilopascals,
   newtonMetres,
+  plural,
   poundForceFeet,
   toMillilitres,
   unitTrap,
@@ -67,4 +68,11 @@ test('volumes as text', () => {
   expect(inBothUnits({ value: 0.6, unit: 'L' })).toBe('0.6 L = 20.29 US fl oz');
   expect(volumeText(946.4)).toBe('946 mL');
   expect(volumeText(2840)).toBe('2.84 L');
+});
+
+describe('a number of things', () => {
+  test('one is one, none and more are many', () => {
+    expect([0, 1, 2].map((n) => plural(n, 'task'))).toEqual(['0 tasks', '1 task', '2 tasks']);
+    expect(plural(1, 'task waits', 'tasks wait')).toBe('1 task waits');
+  });
 });

@@ -1,5 +1,6 @@
 import type { Position } from '../fleet/index.ts';
 import { engineName } from '../fleet/index.ts';
+import { plural } from '../units/index.ts';
 import { progressOf, tasksDone, waitsUntil, type CardState } from './card.ts';
 import type { VisitTask } from './minutes.ts';
 import type { TimedStep } from './order/order.ts';
@@ -173,7 +174,7 @@ export function progressText({ steps, state }: Pick<CardAtWork, 'steps' | 'state
     state,
     0,
   );
-  return `${done} of ${total} steps`;
+  return `${done} of ${plural(total, 'step')}`;
 }
 
 /** A step in words, with its engine where the visit has several. */

@@ -1,9 +1,10 @@
-import type { BackgroundRow } from '@diurna/contract/background';
+import type { BackgroundKind, BackgroundRow } from '@diurna/contract/background';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { createServer, type Server } from 'node:http';
 import { pino } from 'pino';
 import { openYard, type Client, type Yard } from '../test/yard.ts';
 import { followBook, Queue } from './index.ts';
+import type { Doer } from './queue.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
 const silent = pino({ level: 'silent' });
@@ -49,6 +50,11 @@ beforeEach(() => {
 const list = (query = '') =>
   admin.get<{ rows: BackgroundRow[]; total: number; counts: Record<string, number> }>(`/records/background?${query}`);
 const due = () => yard.queue.send({ kind: 'feed', title: 'Front desk', subjectId: 1, personId: null, requestId: null });
+/** Who does each kind of work in a test: what is not named comes to an end at once. */
+const doing = (doers: Partial<Record<BackgroundKind, Doer>>): Record<BackgroundKind, Doer> => {
+  const nothing = () => Promise.resolve('');
+  return { feed: nothing, mail: nothing, morning: nothing, tidy: nothing, ...doers };
+};
 async function until(id: string, ...states: BackgroundRow['state'][]): Promise<BackgroundRow> {
   for (let i = 0; ; i++) {
     const found = (await list('size=100')).rows.find((r) => r.id === id);
@@ -61,7 +67,7 @@ async function until(id: string, ...states: BackgroundRow['state'][]): Promise<B
 test('work is done by one of several processes, and stands in the list with what came of it', async () => {
   const other = new Queue(
     yard.pool,
-    { feed: () => Promise.resolve('by the other'), tidy: () => Promise.resolve('') },
+    doing({ feed: () => Promise.resolve('by the other'), tidy: () => Promise.resolve('') }),
     silent,
   );
   await other.start(true);
@@ -87,7 +93,7 @@ test('a database that is away while a new book’s queue starts: it starts all t
         away-- > 0 ? Promise.reject(new Error('timeout exceeded when trying to connect')) : fresh.pool.query(...given),
     },
   }) as typeof fresh.pool;
-  const late = new Queue(pool, { feed: () => Promise.resolve(''), tidy: () => Promise.resolve('') }, silent);
+  const late = new Queue(pool, doing({ feed: () => Promise.resolve(''), tidy: () => Promise.resolve('') }), silent);
   const started = await Promise.race([
     late.start(false).then(() => true),
     new Promise<false>((resolve) => {
@@ -159,7 +165,7 @@ test('the database throws everybody out: the queue goes on by itself', async () 
 test('a process died with work in hand: when its time is over another takes it', async () => {
   const left = new Queue(
     yard.pool,
-    { feed: () => new Promise(() => undefined), tidy: () => Promise.resolve('') },
+    doing({ feed: () => new Promise(() => undefined), tidy: () => Promise.resolve('') }),
     silent,
   );
   await yard.queue.stop();
@@ -172,7 +178,7 @@ test('a process died with work in hand: when its time is over another takes it',
   await yard.pool.query(`update background.job set started_on = started_on - interval '1 hour' where id = $1`, [sent]);
   const next = new Queue(
     yard.pool,
-    { feed: () => Promise.resolve('in the end'), tidy: () => Promise.resolve('') },
+    doing({ feed: () => Promise.resolve('in the end'), tidy: () => Promise.resolve('') }),
     silent,
   );
   // The first thing it does is to look for what was left.
@@ -188,13 +194,13 @@ describe('what the book does by itself', () => {
   test('is put into the queue once, however many processes look', async () => {
     const queue = new Queue(
       yard.pool,
-      { feed: () => Promise.resolve('read'), tidy: () => Promise.resolve('tidied') },
+      doing({ feed: () => Promise.resolve('read'), tidy: () => Promise.resolve('tidied') }),
       silent,
     );
     await queue.start(false);
     await yard.pool.query('delete from background.job');
     await yard.pool.query('update hire_feed set read_at = null');
-    const looks = [1, 2, 3].map(() => followBook(yard.db, queue, () => now, silent));
+    const looks = [1, 2, 3].map(() => followBook(yard.db, queue, () => now, silent, { mail: false }));
     await Promise.all(looks.map((l) => l.look()));
     const { rows } = await yard.pool.query<{ name: string; n: number }>(
       'select name, count(*)::int as n from background.job group by name order by name',
@@ -210,7 +216,7 @@ describe('what the book does by itself', () => {
   test('a calendar that could not be put into the queue is due as before', async () => {
     const queue = { open: true, send: () => Promise.reject(new Error('the line was cut')) } as unknown as Queue;
     await yard.pool.query('update hire_feed set read_at = null');
-    const book = followBook(yard.db, queue, () => now, silent);
+    const book = followBook(yard.db, queue, () => now, silent, { mail: false });
     await expect(book.look()).rejects.toThrow('the line was cut');
     await book.stop();
     expect((await yard.pool.query('select read_at from hire_feed')).rows).toEqual([{ read_at: null }]);

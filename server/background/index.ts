@@ -7,14 +7,14 @@ import {
 } from '@diurna/contract/background';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { machineNow } from '../clock.ts';
+import { byBook } from '../clock.ts';
 import { type Db, rowsOf, json } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { SCHEMA, type Queue, type Work } from './queue.ts';
 
 export { doersOf } from './doers.ts';
-export { followBook } from './follow-book.ts';
+export { followBook, MAIL_IS_DUE } from './follow-book.ts';
 export { Queue } from './queue.ts';
 
 /** The queue's words for ours. */
@@ -63,12 +63,6 @@ async function find(db: Db, id: string): Promise<{ name: BackgroundKind; data: W
   if (!rows[0]) throw notFound('work');
   return { ...rows[0], state: STATES[rows[0].state]! };
 }
-
-/** The queue goes by the machine's clock; people read what the book's showed then. @param now of the book */
-const byBook = (now: Date) => {
-  const ahead = now.getTime() - machineNow();
-  return (at: Date | string) => new Date(new Date(at).getTime() + ahead).toISOString();
-};
 
 function rowOf(row: Row, at: (instant: Date | string) => string): BackgroundRow {
   const state = STATES[row.state]!;

@@ -31,6 +31,9 @@ const BROKE_OFF = 'It broke off; the log says why, under the number of this work
 const HOW: Record<BackgroundKind, { retryLimit: number; retryDelay: number; retryBackoff: boolean; longest: number }> =
   {
     feed: { retryLimit: 2, retryDelay: 30, retryBackoff: true, longest: 180 },
+    // Each mail has its own tries.
+    mail: { retryLimit: 0, retryDelay: 0, retryBackoff: false, longest: 600 },
+    morning: { retryLimit: 2, retryDelay: 60, retryBackoff: true, longest: 300 },
     tidy: { retryLimit: 3, retryDelay: 60, retryBackoff: true, longest: 300 },
   };
 

@@ -1,42 +1,30 @@
 import type { DayPerson, DayReply } from '@diurna/contract/day';
-import type { JobSummary } from '@diurna/contract/jobs';
 import { hiresSince } from '@diurna/core/ahead';
-import { boatsOf, GOING_DAYS, mattersOf, pressing, troublesOf, visitOf } from '@diurna/core/day';
+import { boatsOf, GOING_DAYS, pressing } from '@diurna/core/day';
 import { dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import {
-  dayLine,
-  factsOfBoats,
-  planTaskId,
-  problemOf,
-  workOn,
-  type LineVisit,
-  type YardFacts,
-} from '@diurna/core/planner';
-import { and, asc, eq, isNull, lt, ne } from 'drizzle-orm';
+import { factsOfBoats, type YardFacts } from '@diurna/core/planner';
+import { and, asc, eq, ne } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { whileUnchanged } from '../db/while-unchanged.ts';
-import { holdsWhere, undecidedHolds } from '../findings/index.ts';
 import type { Who } from '../http/api.ts';
 import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
+import { linesOf } from './lines.ts';
+import { LOOK_AHEAD, readMatters } from './read-matters.ts';
+import { readWorked } from './worked.ts';
 import { jobSummaries } from '../jobs/index.ts';
-import { outlineOf, readYard, todayOfBook, type YardBook } from '../planner/index.ts';
+import { outlineOf, readYard, todayOfBook } from '../planner/index.ts';
 import { workers, type FleetCache } from '../service/index.ts';
 import { partsOfAll } from '../stores/index.ts';
 import { visitTasks, workOfJobs } from '../visit/index.ts';
 
-const { base, boat, hold, job } = tables;
-/** What is to be decided looks at places so many days ahead. */
-const LOOK_AHEAD = 14;
+const { base, job } = tables;
 const MOST_JOBS = 500;
-const MOST_OLD = 40;
 const MOST_BOATS = 60;
 const NOON = 720;
 const DAY_MS = 86_400_000;
 
-type Board = Awaited<ReturnType<typeof outlineOf>>;
-
-/** A day by the hour, as this person sees it: only who decides gets what is to be decided, and only today. */
+/** A day by the hour, as this person sees it: only who decides gets what is to be decided, today and on days to come. */
 export async function readDay(
   db: Db,
   think: Think,
@@ -46,7 +34,7 @@ export async function readDay(
   baseId: number | null,
 ): Promise<DayReply> {
   const today = await todayOfBook(db, now, baseId);
-  const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day === today;
+  const mayDecide = (who.role === 'coordinator' || who.role === 'administrator') && day >= today;
   const minute = Math.floor(now.getTime() / 60_000);
   return whileUnchanged(db, `day ${day} ${baseId ?? 'all'} ${mayDecide ? 'decides' : 'reads'} ${minute}`, async () =>
     shared(await think('day', { now: now.getTime(), today, mayDecide, day, baseId })),
@@ -91,7 +79,8 @@ export async function workOutDay(
     now,
     jobs.map((j) => j.id),
   );
-  const lines = linesOf({ day, yard: lineYard, board, jobs, tasksOf, workOf, bases, baseId, people });
+  const workedOf = await readWorked(db, day, jobs, bases);
+  const lines = linesOf({ workedOf, minute, day, yard: lineYard, board, jobs, tasksOf, workOf, bases, baseId, people });
   const boats = boatsOf([...fleet.boats.values()], fleet.allDue(now), day, baseId, lines, minute);
   const shown = pressing(boats.list, MOST_BOATS);
   return {
@@ -107,7 +96,10 @@ export async function workOutDay(
     boatsBack: boats.list.filter((b) => b.way === 'back' && b.at < NOON).length,
     boatsGoing: boats.list.filter((b) => b.way === 'out' && b.at >= 2 * NOON).length,
     kits: await kitsOf(db, lines),
-    matters: mayDecide && board ? await matters(db, fleet, now, yard, today, baseId, lines, minute ?? 0) : null,
+    matters:
+      mayDecide && board
+        ? await readMatters(db, fleet, now, { yard, day, today, baseId, people: lines, minute: minute ?? 0 })
+        : null,
   };
 }
 
@@ -119,78 +111,6 @@ function longestAway(fleet: FleetCache, now: Date, day: Day): number {
     for (const h of hiresSince(boat, now.getTime()))
       if (h.out > now.getTime() && h.out < soon) last = Math.max(last, h.back);
   return Math.max(0, Math.ceil(last / DAY_MS) + 1 - dayNumber(day) - LOOK_AHEAD);
-}
-
-interface Lines {
-  day: Day;
-  yard: YardBook;
-  board: Board | null;
-  jobs: readonly JobSummary[];
-  tasksOf: Awaited<ReturnType<typeof visitTasks>>;
-  workOf: Awaited<ReturnType<typeof workOfJobs>>;
-  bases: readonly { id: number; name: string }[];
-  baseId: number | null;
-  people: Awaited<ReturnType<typeof workers>>;
-}
-
-/** Everybody's line of the day: cards in the order they are worked, each at an hour where it finds one. */
-function linesOf({ day, yard, board, jobs, tasksOf, workOf, bases, baseId, people }: Lines): DayPerson[] {
-  const { facts } = yard;
-  const today = board ? problemOf({ ...facts, days: 1 }) : null;
-  const troubles = board
-    ? troublesOf(
-        today!,
-        board.standing.filter((s) => s.day === 0),
-        new Map(people.map((p) => [String(p.id), p.name])),
-      )
-    : new Map<number, string>();
-  const yardBases = new Map(facts.bases.map((b) => [b.id, b]));
-  const onDuty = people.flatMap(({ id, name }) => {
-    const f = facts.people.find((x) => x.id === id);
-    const work = f && workOn(f, yardBases, day);
-    return work ? [{ id, name, baseId: work.baseId }] : [];
-  });
-  const windowsOf = new Map(today?.boats.map((b) => [Number(b.id), b.free[0] ?? []]) ?? []);
-  return people
-    .filter((p) => baseId === null || facts.people.some((f) => f.id === p.id))
-    .map((p): DayPerson => {
-      const f = facts.people.find((x) => x.id === p.id);
-      const work = f ? workOn(f, yardBases, day) : null;
-      const visits = jobs
-        .filter((j) => j.technicianId === p.id)
-        .map((j) =>
-          visitOf(j, {
-            work: tasksOf(j.tasks),
-            steps: workOf.get(j.id)?.steps ?? [],
-            pace: p.pace,
-            trouble: troubles.get(j.id) ?? null,
-            beside: onDuty.filter((o) => o.id !== p.id && o.baseId === j.baseId).map((o) => o.name),
-          }),
-        );
-      const at = work
-        ? { from: work.shift.from, to: work.shift.to, hard: work.shift.to + (f?.overtimeMinutes ?? 0) }
-        : { from: 480, to: 1020, hard: 1440 };
-      const line = dayLine(
-        visits.map((v): LineVisit => ({
-          id: String(v.jobId),
-          minutes: v.minutes,
-          start: v.start,
-          windows: v.trouble || !board ? [{ from: at.from, to: 1440 }] : (windowsOf.get(v.boatId) ?? []),
-        })),
-        at,
-      );
-      for (const v of visits) v.start = line.starts.get(String(v.jobId)) ?? null;
-      return {
-        id: p.id,
-        name: p.name,
-        baseId: p.baseId,
-        baseName: bases.find((b) => b.id === (work?.baseId ?? p.baseId))?.name ?? null,
-        skills: p.skills,
-        shift: work?.shift ?? null,
-        pause: line.breakAt,
-        visits: visits.sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999)),
-      };
-    });
 }
 
 /** How many visits that need the lift each base can take on the day, and has. */
@@ -224,6 +144,8 @@ async function kitsOf(db: Db, lines: readonly DayPerson[]): Promise<DayReply['ki
     .map(({ picking, parts, partsUnknown }) => ({
       jobId: picking.jobId,
       boatName: picking.boatName,
+      baseId: picking.baseId,
+      baseName: picking.baseName,
       technician: picking.technician,
       start: picking.start,
       lines: parts,
@@ -231,30 +153,4 @@ async function kitsOf(db: Db, lines: readonly DayPerson[]): Promise<DayReply['ki
     }))
     .filter((k) => k.lines.length > 0 || k.unknown.length > 0)
     .sort((a, b) => (a.start ?? 9999) - (b.start ?? 9999));
-}
-
-async function matters(
-  db: Db,
-  fleet: FleetCache,
-  now: Date,
-  yard: YardBook,
-  today: Day,
-  baseId: number | null,
-  people: readonly DayPerson[],
-  minute: number,
-): Promise<DayReply['matters']> {
-  const facts = yard.fromNow(now);
-  const tasks = new Map(
-    yard.dues.map(({ facts: { id, position }, due, on }) => [
-      planTaskId(id, due.task),
-      { engineId: id, position, due, likely: on?.likely ?? null },
-    ]),
-  );
-  const [outline, holds, undecided, old] = await Promise.all([
-    outlineOf(db, fleet, { ...yard, facts }, today),
-    holdsWhere(db, and(isNull(hold.releasedAt), baseId === null ? undefined : eq(boat.baseId, baseId))),
-    undecidedHolds(db, baseId),
-    jobSummaries(db, now, and(eq(job.status, 'open'), lt(job.day, today)), MOST_OLD, 0),
-  ]);
-  return mattersOf({ board: { ...outline, yard: facts, tasks }, people, today, minute, holds, undecided, old });
 }

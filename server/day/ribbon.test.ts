@@ -46,7 +46,7 @@ describe('the day ribbon', () => {
       day: '2026-04-16',
       jobs: 2,
       loadMinutes: 153,
-      capacityMinutes: 480,
+      capacityMinutes: 450,
       limits: 0,
       boatsOut: 0,
     });

@@ -14,11 +14,20 @@ let yard: Yard;
 let admin: pg.Client;
 
 beforeAll(async () => {
-  yard = await openYard(() => new Date('2026-04-15T10:00:00Z'));
+  yard = await openYard(() => new Date('2026-04-15T10:00:00Z'), {
+    mail: { server: 'smtp://127.0.0.1:1', from: 'book@yard.example', address: 'http://127.0.0.1' },
+  });
   const ilse = await yard.as('coordinator');
   await ilse.post('/exchange/fleet', FLEET_CSV);
   await ilse.post('/exchange/parts', PARTS_CSV);
   await ilse.post('/session/second-factor', { password: 'a-long-password' });
+  const { id } = await ilse.post<{ id: number }>('/messages/contacts', {
+    name: 'Hire desk',
+    address: 'desk@hire.example',
+    baseId: null,
+    hears: [],
+  });
+  await ilse.post('/messages', { contactIds: [id], subject: 'Fulmar', text: 'It stays here.' });
   admin = new pg.Client({
     connectionString: Object.assign(new URL(yard.databaseUrl), { pathname: '/postgres' }).toString(),
   });
@@ -55,6 +64,10 @@ test('what comes back is what went in, without who was signed in and without sec
   expect(await restore(url, file)).toEqual(kept);
   for (const table of LEFT_OUT)
     expect({ table, rows: await ask(url, `select * from ${table}`) }).toEqual({ table, rows: [] });
+  // Mail that waited may have gone since.
+  expect(await ask(url, 'select state, fault from mail')).toMatchObject([
+    { state: 'stopped', fault: expect.stringContaining('from a backup') },
+  ]);
   // Compared by ourselves as well, not by the script alone.
   const engines = 'select serial, in_service_on::text from engine order by serial';
   expect(await ask(url, engines)).toEqual(await ask(yard.databaseUrl, engines));

@@ -3,6 +3,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import type { PgColumn } from 'drizzle-orm/pg-core';
 import pg from 'pg';
 import { z } from 'zod';
+import { takeInTurn } from './in-turn.ts';
 import { watchStatements } from './slow.ts';
 import * as schema from './schema/index.ts';
 
@@ -41,6 +42,7 @@ export function makePool(databaseUrl: string, more: pg.PoolConfig & { statementM
     client.on('error', () => undefined);
   });
   watchStatements(pool);
+  takeInTurn(pool);
   return pool;
 }
 
@@ -138,3 +140,4 @@ export function remembered<T>(db: Db | Tx, name: string, make: () => T): T {
   if (!kept.has(name)) kept.set(name, make());
   return kept.get(name) as T;
 }
+export { holdsText } from './holds-text.ts';

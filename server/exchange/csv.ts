@@ -1,6 +1,6 @@
-import { isDay } from '@diurna/core/calendar';
+import { isDay, orderOf, timeFieldOf, writtenDay, writtenTime, type DayOrder } from '@diurna/core/calendar';
 import { TASKS, TASK_KINDS, type TaskKind } from '@diurna/core/service';
-import { COLUMNS, type FileKind } from '@diurna/contract/exchange';
+import { COLUMNS, DAY_COLUMNS, type FileKind, type ImportResult } from '@diurna/contract/exchange';
 import Papa from 'papaparse';
 import { HttpProblem } from '../http/problem.ts';
 
@@ -11,11 +11,15 @@ export class Line {
   readonly line: number;
   readonly cells: Record<string, string>;
   readonly faults: { column: string; text: string }[] = [];
+  /** Days written another way than ISO 8601 has it, as they were read. */
+  readonly read: Record<string, string> = {};
   does: Does = 'same';
+  readonly #order: DayOrder;
 
-  constructor(line: number, cells: Record<string, string>) {
+  constructor(line: number, cells: Record<string, string>, order: DayOrder) {
     this.line = line;
     this.cells = cells;
+    this.#order = order;
   }
 
   fault(column: string, text: string): void {
@@ -59,8 +63,28 @@ export class Line {
     const cell = this.text(column);
     if (cell === null) return null;
     if (isDay(cell)) return cell;
-    this.fault(column, `"${short(cell)}" is no day; write it as 2026-04-15`);
-    return null;
+    const day = writtenDay(cell, this.#order);
+    if (day === null) this.fault(column, `"${short(cell)}" is no day${this.#meant(cell)}; write it as 2026-04-15`);
+    else this.read[column] = day;
+    return day;
+  }
+
+  /** A day and the minute of it. */
+  time(column: string): { day: string; minute: number } | null {
+    const cell = this.text(column);
+    if (cell === null) return null;
+    const time = writtenTime(cell, this.#order);
+    if (time === null)
+      this.fault(column, `"${short(cell)}" is no day and time${this.#meant(cell)}; write it as 2026-04-15 09:30`);
+    else if (!isDay(cell.slice(0, 10))) this.read[column] = `${time.day} ${timeFieldOf(time.minute)}`;
+    return time;
+  }
+
+  /** A cell of another order than the rest of its file. */
+  #meant(cell: string): string {
+    const other = this.#order === 'day-first' ? 'month-first' : 'day-first';
+    if (writtenDay(cell, other) === null && writtenTime(cell, other) === null) return '';
+    return this.#order === 'day-first' ? ' with the day first' : ' with the month first';
   }
 
   choice<T extends string>(column: string, choices: readonly T[]): T | null {
@@ -96,9 +120,15 @@ const MAX_ROWS = 200_000;
 
 /**
  * Reads a CSV file (RFC 4180; comma, semicolon or tab) into lines with named cells.
+ *
+ * @param meant how days like 3/4/2026 are meant; without it the file's other days tell
  * @throws 422 when it is no such file: not UTF-8, empty, columns missing or twice, too many rows.
  */
-export function readCsv(kind: FileKind, text: string): { columns: string[]; ignored: string[]; lines: Line[] } {
+export function readCsv(
+  kind: FileKind,
+  text: string,
+  meant?: DayOrder,
+): { columns: string[]; ignored: string[]; lines: Line[]; days: ImportResult['days'] } {
   const refuse = (sentence: string) => new HttpProblem(422, `${sentence} Nothing was read.`);
   if (text.includes('\uFFFD') || text.includes('\u0000')) {
     throw refuse('The file is not UTF-8 text. Save it from the spreadsheet as "CSV UTF-8" and try again.');
@@ -128,13 +158,33 @@ export function readCsv(kind: FileKind, text: string): { columns: string[]; igno
   if (twice) throw refuse(`The column ${twice} stands in the first line twice.`);
   const columns = known.filter((c) => names.includes(c));
   const at = columns.map((c) => names.indexOf(c));
+  const days = daysOf(
+    rows,
+    DAY_COLUMNS[kind].filter((c) => names.includes(c)).map((c) => names.indexOf(c)),
+    meant,
+  );
   return {
     columns,
     ignored: names.filter((n) => n !== '' && !known.includes(n)),
+    days,
     lines: rows.map(
-      (cells, i) => new Line(i + 2, Object.fromEntries(columns.map((c, k) => [c, unguard(cells[at[k]!] ?? '')]))),
+      (cells, i) =>
+        new Line(
+          i + 2,
+          Object.fromEntries(columns.map((c, k) => [c, unguard(cells[at[k]!] ?? '')])),
+          days?.order ?? 'day-first',
+        ),
     ),
   };
+}
+
+/** How the days of the file are written; null where none has an order. */
+function daysOf(rows: readonly string[][], at: readonly number[], meant?: DayOrder): ImportResult['days'] {
+  const cells = rows.flatMap((row) => at.map((k) => row[k]?.trim() ?? ''));
+  const { order, sure } = orderOf(cells);
+  if (order === null) return null;
+  const example = cells.find((cell) => orderOf([cell]).order !== null) ?? '';
+  return { order: meant ?? order, sure: sure || meant !== undefined, example };
 }
 
 /**

@@ -119,6 +119,40 @@ describe('faulty files end in clear words and an untouched book', () => {
     expect(await count('boat')).toBe(2);
   });
 
+  test('days of spreadsheets: the file’s own days tell their order, and what was read stands beside the cell', async () => {
+    const csv = 'serial,read_on,count\nC60-40116,10/4/2026,410\nC60-40116,13/4/2026,412\nC60-40117,46126,415\n';
+    const seen = await ilse.post<ImportResult>('/exchange/hours/preview', csv);
+    expect(seen).toMatchObject({
+      counts: { add: 3, faulty: 0 },
+      days: { order: 'day-first', sure: true, example: '10/4/2026' },
+    });
+    expect(seen.rows.map((r) => r.read)).toEqual([
+      { read_on: '2026-04-10' },
+      { read_on: '2026-04-13' },
+      { read_on: '2026-04-14' },
+    ]);
+    const other = await ilse.post<ImportResult>('/exchange/hours/preview?days=month-first', csv);
+    expect(other.rows.flatMap((r) => r.faults.map((f) => f.text))).toEqual([
+      '2026-10-04 is still to come',
+      '"13/4/2026" is no day with the month first; write it as 2026-04-15',
+    ]);
+  });
+
+  test('where no day tells the order, nothing is written until somebody says it', async () => {
+    const csv = 'boat,out,back\nTurnstone,3/4/2027 9:00,3/4/2027 17:30\n';
+    const before = await count('hire');
+    await expect(ilse.post('/exchange/hires', csv)).rejects.toThrow(
+      /Nothing in the file tells whether 3\/4\/2027 9:00 has the day or the month first\. Nothing was written/,
+    );
+    expect(await count('hire')).toBe(before);
+    await ilse.post('/exchange/hires?days=month-first', csv);
+    const { rows } = await yard.pool.query<{ day: string }>(
+      `select to_char(out_at at time zone b.time_zone, 'YYYY-MM-DD HH24:MI') as day from hire h
+       join boat on boat.id = h.boat_id join base b on b.id = boat.base_id where out_at > '2027-01-01'`,
+    );
+    expect(rows).toEqual([{ day: '2027-03-04 09:00' }]);
+  });
+
   test('hours: negative, future, unknown serial, meterless, off habit', async () => {
     expect(
       await faults(

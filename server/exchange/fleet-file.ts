@@ -21,6 +21,7 @@ interface FleetLine {
   hemisphere: 'north' | 'south' | null;
   boat: string;
   berth: string | null;
+  boatClass: string | null;
   position: (typeof POSITIONS)[number];
   maker: string;
   model: string;
@@ -85,6 +86,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       hemisphere: line.choice('hemisphere', ['north', 'south']),
       boat: line.required('boat'),
       berth: line.text('berth'),
+      boatClass: line.text('boat_class'),
       position: line.choice('position', POSITIONS) ?? 'single',
       maker: line.required('maker'),
       model: line.required('model'),
@@ -151,7 +153,7 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       known.position !== row.position ||
       known.retired ||
       knownBoat.baseId !== knownBase?.id ||
-      (row.berth !== null && knownBoat.berth !== row.berth) ||
+      otherThan(row, knownBoat) ||
       (row.transom !== null && known.transom !== row.transom) ||
       (row.inServiceOn !== null && known.inServiceOn !== row.inServiceOn) ||
       (line.text('bought_new') !== null && known.boughtNew !== row.boughtNew) ||
@@ -203,13 +205,18 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
       if (!boatIds.has(low(row.boat))) {
         const [made] = await tx
           .insert(boat)
-          .values({ name: row.boat, baseId, berth: row.berth })
+          .values({ name: row.boat, baseId, berth: row.berth, boatClass: row.boatClass })
           .returning({ id: boat.id });
         boatIds.set(low(row.boat), made!.id);
-      } else if (known && (known.baseId !== baseId || (row.berth !== null && known.berth !== row.berth))) {
+      } else if (known && (known.baseId !== baseId || otherThan(row, known))) {
         await tx
           .update(boat)
-          .set({ baseId, berth: row.berth ?? known.berth, version: sql`${boat.version} + 1` })
+          .set({
+            baseId,
+            berth: row.berth ?? known.berth,
+            boatClass: row.boatClass ?? known.boatClass,
+            version: sql`${boat.version} + 1`,
+          })
           .where(eq(boat.id, known.id));
       }
     }
@@ -262,6 +269,10 @@ export async function analyseFleet(tx: Tx, lines: Line[], now: Date): Promise<()
   };
 }
 
+/** Whether a line says other of its boat than the book; an empty cell says nothing. */
+const otherThan = (row: FleetLine, known: typeof boat.$inferSelect): boolean =>
+  (row.berth !== null && known.berth !== row.berth) || (row.boatClass !== null && known.boatClass !== row.boatClass);
+
 /** The whole fleet in the same columns. */
 export async function* fleetFile(db: Db): AsyncGenerator<string> {
   const columns = [...COLUMNS.fleet.required, ...COLUMNS.fleet.optional];
@@ -299,6 +310,7 @@ export async function* fleetFile(db: Db): AsyncGenerator<string> {
         meter: t?.kind ?? 'none',
         meter_offset: t?.hoursOffset ?? null,
         transom: e.transom,
+        boat_class: b.boatClass,
       };
       return columns.map((c) => cells[c]);
     }),

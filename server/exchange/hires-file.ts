@@ -1,4 +1,4 @@
-import { clockInZone, dayInZone, instantInZone, isDay } from '@diurna/core/calendar';
+import { clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { and, asc, eq, gt, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { csvText, type Line, inTurn } from './csv.ts';
@@ -7,14 +7,10 @@ const { hire, boat, base } = tables;
 const CHUNK = 2000;
 const LONGEST_MS = 400 * 86_400_000;
 
-/** "2026-06-15 09:00" by the clock of the base. */
+/** Day and time by the clock of the base. */
 function timeOf(line: Line, column: string, zone: string): Date | null {
-  const cell = line.text(column);
-  if (cell === null) return null;
-  const [, day = '', hour, minute] = /^(\d{4}-\d{2}-\d{2})[ T]([01]\d|2[0-3]):([0-5]\d)$/.exec(cell) ?? [];
-  if (isDay(day)) return instantInZone(day, Number(hour) * 60 + Number(minute), zone);
-  line.fault(column, `"${cell.slice(0, 40)}" is no day and time; write it as 2026-04-15 09:30`);
-  return null;
+  const time = line.time(column);
+  return time && instantInZone(time.day, time.minute, zone);
 }
 
 /** Reads hires. A boat that goes out at the same minute is the same hire: its return is changed. */

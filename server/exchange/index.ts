@@ -1,4 +1,6 @@
 import { type Db, transaction, type Tx } from '../db/index.ts';
+import type { DayOrder } from '@diurna/core/calendar';
+import { plural } from '@diurna/core/units';
 import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../http/api.ts';
@@ -36,10 +38,12 @@ function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boole
     columns: file.columns,
     ignored: file.ignored,
     counts,
+    days: file.days,
     written,
     rows: shown.map((l) => ({
       line: l.line,
       cells: l.cells,
+      read: l.read,
       does: l.faults.length > 0 ? 'faulty' : l.does,
       faults: l.faults,
     })),
@@ -49,21 +53,26 @@ function result(kind: FileKind, file: ReturnType<typeof readCsv>, written: boole
 /** Reads a file against the book without writing anything, and tells what would come of it. */
 export async function previewFile(
   db: Db,
-  { kind, text, personId, now }: { kind: FileKind; text: string; personId: number; now: Date },
+  { kind, text, days, personId, now }: { kind: FileKind; text: string; days?: DayOrder; personId: number; now: Date },
 ): Promise<ImportResult> {
-  const file = readCsv(kind, text);
+  const file = readCsv(kind, text, days);
   await transaction(db, (tx) => FILES[kind].analyse(tx, file.lines, personId, now), true);
   return result(kind, file, false);
 }
 
 export function exchangeHandlers(think: Think): Handlers<'previewImport' | 'importFile' | 'exportFile'> {
   return {
-    previewImport: ({ params, body, who, now }) =>
-      think('file', { kind: params.kind, text: body, personId: who.id, now: now.getTime() }),
+    previewImport: ({ params, query, body, who, now }) =>
+      think('file', { kind: params.kind, text: body, ...query, personId: who.id, now: now.getTime() }),
 
-    importFile: ({ params, body, write, who, now }) =>
+    importFile: ({ params, query, body, write, who, now }) =>
       write(async (tx, audit) => {
-        const file = readCsv(params.kind, body);
+        const file = readCsv(params.kind, body, query.days);
+        if (file.days?.sure === false)
+          throw new HttpProblem(
+            422,
+            `Nothing in the file tells whether ${file.days.example} has the day or the month first. Nothing was written; say which, or write days like 2026-04-15.`,
+          );
         // One file at a time, so that the second of two readers sees what the first wrote.
         await tx.execute(sql`select pg_advisory_xact_lock(4151)`);
         const apply = await FILES[params.kind].analyse(tx, file.lines, who.id, now);
@@ -71,7 +80,7 @@ export function exchangeHandlers(think: Think): Handlers<'previewImport' | 'impo
         if (outcome.counts.faulty > 0) {
           throw new HttpProblem(
             422,
-            `${outcome.counts.faulty} of ${file.lines.length} rows cannot be read. Nothing was written; mend the marked cells and try again.`,
+            `${outcome.counts.faulty} of ${plural(file.lines.length, 'row')} cannot be read. Nothing was written; mend the marked cells and try again.`,
             outcome.rows
               .slice(0, 100)
               .flatMap((r) =>

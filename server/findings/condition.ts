@@ -54,6 +54,7 @@ export async function undecidedHolds(db: Db, baseId: number | null) {
     .select({
       id: finding.id,
       jobId: finding.jobId,
+      boatId: boat.id,
       boatName: boat.name,
       position: engine.position,
       seen: finding.seen,

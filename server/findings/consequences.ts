@@ -3,12 +3,13 @@ import { engineName, type Position } from '@diurna/core/fleet';
 import type { Proposal } from '@diurna/core/findings';
 import { ruleInForce, TASKS, type TaskKind } from '@diurna/core/service';
 import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { tellRoles } from '../messages/index.ts';
 import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine } from '../http/api.ts';
 import { nextVersion } from '../http/version.ts';
-import { readRuleBook } from '../service/index.ts';
+import { readAsked, readRuleBook } from '../service/index.ts';
 
-const { followUp, hold, notice, person, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
+const { followUp, hold, ruleOverride, programmeRule, engine, boat, base, partWanted } = tables;
 type FindingRecord = typeof tables.finding.$inferSelect;
 
 export interface EnginePlaceRow {
@@ -44,23 +45,6 @@ export async function placeOfEngine(tx: Tx, engineId: number): Promise<EnginePla
     .innerJoin(base, eq(base.id, boat.baseId))
     .where(eq(engine.id, engineId));
   return row ?? null;
-}
-
-/** Everybody of these roles is told. */
-export async function tellRoles(
-  tx: Tx,
-  roles: ('coordinator' | 'stores' | 'administrator')[],
-  text: string,
-  jobId: number | null,
-  except: number,
-  now: Date,
-): Promise<void> {
-  const people = await tx
-    .select({ id: person.id })
-    .from(person)
-    .where(and(eq(person.active, true), inArray(person.role, roles)));
-  const told = people.filter((p) => p.id !== except);
-  if (told.length > 0) await tx.insert(notice).values(told.map((p) => ({ personId: p.id, text, jobId, at: now })));
 }
 
 /**
@@ -110,7 +94,13 @@ export async function applyProposals(
         putBy: who.id,
         at: seenAt,
       });
-      await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${found.seen}`, found.jobId, who.id, now);
+      await tellRoles(
+        tx,
+        ['coordinator', 'administrator'],
+        { kind: 'desk', text: `${name} is held. ${found.seen}`, jobId: found.jobId },
+        who.id,
+        now,
+      );
       did.push('held');
     } else if (p.kind === 'shorten') {
       // Where no limit can be cut, the day is set all the same: sooner is always a day.
@@ -142,8 +132,11 @@ export async function applyProposals(
       await tellRoles(
         tx,
         ['stores', 'coordinator'],
-        `Parts wanted for ${name}: ${p.what ?? TASKS[p.task].word.toLowerCase()}. ${found.seen}`,
-        found.jobId,
+        {
+          kind: 'desk',
+          text: `Parts wanted for ${name}: ${p.what ?? TASKS[p.task].word.toLowerCase()}. ${found.seen}`,
+          jobId: found.jobId,
+        },
         who.id,
         now,
       );
@@ -192,9 +185,54 @@ export async function holdByHand(
   if (!place) return null;
   const name = engineName(place.boatName, place.position);
   const row = await putOnHold(tx, { engineId, findingId, why, checks, putBy: who.id, at });
-  await tellRoles(tx, ['coordinator', 'administrator'], `${name} is held. ${why}`, jobId, who.id, now);
+  await askForChecks(tx, { engineId, findingId, jobId, why, checks, at, today: dayInZone(now, place.zone) });
+  await tellRoles(
+    tx,
+    ['coordinator', 'administrator'],
+    { kind: 'desk', text: `${name} is held. ${why}`, jobId },
+    who.id,
+    now,
+  );
   await audit({ act: 'added', subject: 'hold', subjectId: row.id, title: name, after: { why, checks } });
   return row;
+}
+
+/** What a hold wants is work like any other, due now, each after the one before it; what is asked for already is not asked twice. */
+async function askForChecks(
+  tx: Tx,
+  of: {
+    engineId: number;
+    findingId: number | null;
+    jobId: number | null;
+    why: string;
+    checks: readonly TaskKind[];
+    at: Date;
+    today: Day;
+  },
+): Promise<void> {
+  const asked = (await readAsked(tx, [of.engineId])).get(of.engineId) ?? [];
+  let before: number | null = null;
+  for (const task of of.checks) {
+    const known = asked.find((a) => a.followUp.task === task);
+    if (known) {
+      before = known.followUp.id;
+      continue;
+    }
+    const [row]: { id: number }[] = await tx
+      .insert(followUp)
+      .values({
+        engineId: of.engineId,
+        task,
+        dueOn: of.today,
+        afterId: before,
+        findingId: of.findingId,
+        jobId: of.jobId,
+        why: of.why,
+        at: new Date(of.at.getTime() + 1),
+      })
+      .returning({ id: followUp.id });
+    before = row!.id;
+  }
 }
 
 /** Why a hold is off that went with a decision taken back; nobody let the engine go by it. */

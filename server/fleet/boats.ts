@@ -1,7 +1,7 @@
 import type { Boat } from '@diurna/contract/fleet';
 import { POSITIONS } from '@diurna/core/fleet';
-import { and, asc, count, eq, ilike, inArray, type SQL } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { and, asc, count, eq, inArray, type SQL } from 'drizzle-orm';
+import { tables, type Db, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -49,6 +49,7 @@ async function boatsWithEngines(
     baseId: b.baseId,
     baseName,
     berth: b.berth,
+    boatClass: b.boatClass,
     sand: b.sand,
     salt: b.salt,
     hireDayMinor: b.hireDayMinor,
@@ -77,7 +78,7 @@ export function boatHandlers(fleet: FleetCache): Handlers<Names> {
       const where = and(
         eq(boat.retired, query.retired === 'yes'),
         query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
-        query.q ? ilike(boat.name, `%${query.q}%`) : undefined,
+        query.q ? holdsText(boat.name, query.q) : undefined,
       );
       const [rows, [total]] = await Promise.all([
         boatsWithEngines(db, fleet, now, where, query.size, (query.page - 1) * query.size),

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Boat, Engine, SearchHit } from '@diurna/contract/fleet';
-import { FLEET_CSV, openYard, type Client, type Yard } from '../test/yard.ts';
+import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
 import { ALL_THE_SAME } from '../test/cards.ts';
 
 let yard: Yard;
@@ -184,4 +184,16 @@ describe('search', () => {
     expect(await find('%')).toEqual([]);
     expect(await find('_')).toEqual([]);
   });
+});
+
+test('looking for a sign that is a pattern to the database finds only what has it in its name', async () => {
+  await ilse.post('/exchange/parts', PARTS_CSV);
+  await ilse.post('/exchange/service', 'serial,task,done_on\nC60-40116,anodes,2026-04-01\n');
+  await ilse.post('/exchange/hires', 'boat,out,back\nTurnstone,2026-04-20 09:00,2026-04-20 17:00\n');
+  const paths = ['/fleet/boats?', '/stores/parts?', '/service/entries?', '/hires?from=2026-04-01&days=40&'];
+  for (const path of paths) {
+    expect((await ilse.get<{ total: number }>(path)).total).toBeGreaterThan(0);
+    for (const sign of ['%25', '_', '%5C'])
+      expect((await ilse.get<{ total: number }>(`${path}q=${sign}`)).total).toBe(0);
+  }
 });

@@ -38,6 +38,35 @@ describe('hires by hand', () => {
       overlaps: ['2026-04-20 09:00 to 2026-04-20 17:30 (B-1)'],
     });
   });
+  test('booked again every week at the same hour of the base, also over the day clocks change', async () => {
+    // Clocks in Halifax go back on 1 November 2026.
+    const saved = await book.ilse.post(
+      '/hires',
+      edit({ outDay: '2026-10-25', backDay: '2026-10-25', repeat: { everyDays: 7, times: 3 } }),
+    );
+    expect(saved).toMatchObject({ hires: 3, overlaps: [] });
+    const all = await book.hires('2026-10-20', 40);
+    expect(all.map((h) => [h.outDay, h.outTime, h.out])).toEqual([
+      ['2026-10-25', '09:00', '2026-10-25T12:00:00.000Z'],
+      ['2026-11-01', '09:00', '2026-11-01T13:00:00.000Z'],
+      ['2026-11-08', '09:00', '2026-11-08T13:00:00.000Z'],
+    ]);
+    expect((await book.ilse.refused('post', '/hires', edit({ repeat: { everyDays: 0, times: 3 } }))).status).toBe(422);
+  });
+  test('are found by a piece of the boat’s name or of the reference; a sign of patterns is plain', async () => {
+    await book.ilse.post('/hires', edit());
+    await book.ilse.post('/hires', edit({ boatId: book.boats.Knot, reference: '50 % paid' }));
+    const found = async (q: string) =>
+      (
+        await book.ilse.get<{ rows: { boatName: string }[] }>(
+          `/hires?from=2026-04-15&days=20&q=${encodeURIComponent(q)}`,
+        )
+      ).rows.map((h) => h.boatName);
+    expect(await found('turn')).toEqual(['Turnstone']);
+    expect(await found('B-1')).toEqual(['Turnstone']);
+    expect(await found('0 %')).toEqual(['Knot']);
+    expect(await found('_')).toEqual([]);
+  });
   test('back before out, a year too long and an old version are refused in words', async () => {
     expect((await book.ilse.refused('post', '/hires', edit({ backTime: '08:00' }))).detail).toContain(
       'back before it is out',
@@ -117,7 +146,7 @@ describe('what hires do to due dates', () => {
     ).rows.find((r) => r.position === 'kicker')!.engineId;
     await book.ilse.post('/service/entries', {
       engineId: kicker,
-      task: 'gear-lube',
+      tasks: ['gear-lube'],
       doneOn: '2026-02-01',
       hours: null,
       doneBy: 'Ada',

@@ -1,35 +1,26 @@
 import { MOST_HIRE_DAYS, type Hire } from '@diurna/contract/hires';
 import { addDays, clockInZone, dayInZone, instantInZone } from '@diurna/core/calendar';
-import { and, asc, count, eq, gt, gte, isNull, lt, ne, sql, type SQL } from 'drizzle-orm';
-import { z } from 'zod';
-import { transaction, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
-import { tellRoles } from '../findings/index.ts';
+import { and, asc, count, eq, gt, gte, isNull, lt, or, type SQL } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
+import { tables, type Tx, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { BOAT_GONE, faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { runningIn, type FleetCache } from '../service/index.ts';
-import { comingByFeed, readFeed, type FeedOptions } from './feeds.ts';
-import { bookingsOf, lockHires, overlapping, writeCalendar } from './write-hires.ts';
+import { calendarHandlers, feedHandlers } from './calendars.ts';
+import type { FeedOptions } from './feeds.ts';
+import { giveHire } from './give-hire.ts';
+import { heldOf, letGoHandlers } from './let-go.ts';
+import { overlapping } from './write-hires.ts';
 
 export { readCalendarApart } from './calendar-apart.ts';
 export { readFeed, takeFeedsDue, type FeedOptions } from './feeds.ts';
+export { heldOf } from './let-go.ts';
 
 const { hire, hireFeed, boat, base, person } = tables;
+const bookedFor = alias(boat, 'booked_for');
 const PAGE = 500;
 const LONGEST_DAYS = 400;
-
-type Names =
-  | 'letGo'
-  | 'listHires'
-  | 'addHire'
-  | 'editHire'
-  | 'cancelHire'
-  | 'previewCalendar'
-  | 'importCalendar'
-  | 'listFeeds'
-  | 'addFeed'
-  | 'editFeed'
-  | 'readFeed';
 
 interface Edit {
   boatId: number;
@@ -82,21 +73,15 @@ async function overlapsText(
   return found.map((o) => `${spanText(o.outAt, o.backAt, zone)}${o.reference ? ` (${o.reference})` : ''}`);
 }
 
-/** Why a boat may not go, one line for each reason; empty = nothing holds it. */
-export function heldOf(fleet: FleetCache, boatId: number): string[] {
-  return (fleet.boats.get(boatId)?.engines ?? []).flatMap((e) =>
-    e.held.map((why) =>
-      e.position === 'single' ? why : `${e.position[0]!.toUpperCase()}${e.position.slice(1)}: ${why}`,
-    ),
-  );
-}
+/** The hires of the book: what was booked, by whom it is kept, and what happens to it at the dock. */
+export const hiresHandlers = (fleet: FleetCache, options: FeedOptions) => ({
+  ...ownHandlers(fleet),
+  ...letGoHandlers(fleet),
+  ...calendarHandlers(),
+  ...feedHandlers(options),
+});
 
-export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers<Names> {
-  const zoneOfBase = async (db: Db | Tx, baseId: number) => {
-    const [found] = await db.select({ timeZone: base.timeZone }).from(base).where(eq(base.id, baseId));
-    if (!found) throw notFound('base');
-    return found.timeZone;
-  };
+function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giveHire' | 'editHire' | 'cancelHire'> {
   return {
     async listHires({ db, query, now }) {
       await fleet.refresh(now);
@@ -113,6 +98,7 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
         gte(hire.outAt, new Date(Math.min(...starts) - LONGEST_DAYS * 86_400_000)),
         query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
         query.boatId === undefined ? undefined : eq(hire.boatId, query.boatId),
+        query.q ? or(holdsText(boat.name, query.q), holdsText(hire.reference, query.q)) : undefined,
         query.cancelled === 'yes' ? undefined : isNull(hire.cancelledAt),
       );
       const [rows, [total]] = await Promise.all([
@@ -124,12 +110,14 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
             timeZone: base.timeZone,
             feed: hireFeed.name,
             letGoBy: person.name,
+            givenFrom: { boatId: bookedFor.id, boatName: bookedFor.name },
           })
           .from(hire)
           .innerJoin(boat, eq(boat.id, hire.boatId))
           .innerJoin(base, eq(base.id, boat.baseId))
           .leftJoin(hireFeed, eq(hireFeed.id, hire.feedId))
           .leftJoin(person, eq(person.id, hire.letGoBy))
+          .leftJoin(bookedFor, eq(bookedFor.id, hire.givenFrom))
           .where(where)
           .orderBy(asc(hire.outAt), asc(hire.id))
           .limit(PAGE)
@@ -141,7 +129,8 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
         rows.map(({ h }) => h.boatId),
       );
       return {
-        rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy }): Hire => ({
+        rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy, givenFrom }): Hire => ({
+          givenFrom,
           letGo: h.letGoAt ? { at: h.letGoAt.toISOString(), by: letGoBy } : null,
           held: h.letGoAt ? [] : heldOf(fleet, h.boatId),
           runIn: fresh.get(h.boatId) ?? [],
@@ -168,74 +157,37 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
       };
     },
 
-    addHire: ({ body, write, now }) =>
+    addHire: ({ body: { repeat, ...edit }, write, now }) =>
       write(async (tx, audit) => {
-        const { boatName, timeZone, fields } = await timesOf(tx, body);
-        const overlaps = await overlapsText(tx, fields, timeZone, null);
-        const [row] = await tx
-          .insert(hire)
-          .values({ ...fields, madeAt: now })
-          .returning();
-        await audit({
-          act: 'added',
-          subject: 'hire',
-          subjectId: row!.id,
-          title: boatName,
-          after: { hire: spanText(fields.outAt, fields.backAt, timeZone), reference: fields.reference },
-        });
-        return { id: row!.id, version: row!.version, overlaps };
+        const times = Array.from({ length: repeat?.times ?? 1 }, (_, k) => k * (repeat?.everyDays ?? 0));
+        const overlaps: string[] = [];
+        let first: { id: number; version: number } | null = null;
+        for (const days of times) {
+          // By calendar days at the base: nine in the morning stays nine when clocks change.
+          const { boatName, timeZone, fields } = await timesOf(tx, {
+            ...edit,
+            outDay: addDays(edit.outDay, days),
+            backDay: addDays(edit.backDay, days),
+          });
+          overlaps.push(...(await overlapsText(tx, fields, timeZone, null)));
+          const [row] = await tx
+            .insert(hire)
+            .values({ ...fields, madeAt: now })
+            .returning();
+          first ??= row!;
+          await audit({
+            act: 'added',
+            subject: 'hire',
+            subjectId: row!.id,
+            title: boatName,
+            after: { hire: spanText(fields.outAt, fields.backAt, timeZone), reference: fields.reference },
+          });
+        }
+        return { id: first!.id, version: first!.version, overlaps: overlaps.slice(0, 5), hires: times.length };
       }),
 
-    letGo: ({ params, body, write, who, now }) =>
-      write(async (tx, audit) => {
-        const before = await lockVersion(tx, hire, params.id, body.version, 'hire');
-        if (before.cancelledAt !== null)
-          throw new HttpProblem(409, 'This hire was called off. Nothing goes out on it.');
-        if (before.letGoAt !== null) throw new HttpProblem(409, 'The boat was let go already.');
-        const [boatRow] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
-        // Asked of the book itself, not of this process's cache: a hold put on a moment ago counts.
-        const held = await rowsOf(
-          tx,
-          z.object({ why: z.string() }),
-          sql`
-          select h.why from hold h join engine e on e.id = h.engine_id where e.boat_id = ${before.boatId}
-            and not e.retired and h.released_at is null
-          union all
-          select f.seen || ' To be decided on the card.' from finding f join engine e on e.id = f.engine_id
-            join job j on j.id = f.job_id
-          where e.boat_id = ${before.boatId} and not e.retired and f.state = 'open' and f.weight in ('hold', 'stop')
-            and j.status <> 'cancelled'`,
-        );
-        if (held.length > 0)
-          throw new HttpProblem(
-            409,
-            `${boatRow!.name} is held and does not go out. ${held.map((h) => h.why).join(' ')} A coordinator lets it go once the checks are done.`,
-            held.map((h) => ({ path: 'held', text: h.why })),
-          );
-        const [row] = await tx
-          .update(hire)
-          .set({ letGoAt: now, letGoBy: who.id, ...nextVersion(hire) })
-          .where(eq(hire.id, params.id))
-          .returning();
-        await audit({
-          act: 'changed',
-          subject: 'hire',
-          subjectId: params.id,
-          title: boatRow!.name,
-          after: { letGo: true },
-        });
-        const fresh = runningIn(fleet, [before.boatId]).get(before.boatId) ?? [];
-        if (fresh.length > 0)
-          await tellRoles(
-            tx,
-            ['coordinator', 'administrator'],
-            `${boatRow!.name} is out on hire while it is run in. ${fresh.join(' ')}`,
-            null,
-            who.id,
-            now,
-          );
-        return { id: row!.id, version: row!.version };
-      }),
+    giveHire: ({ params, body, write, who, now }) =>
+      write((tx, audit) => giveHire(tx, audit, { id: params.id, ...body }, who, now)),
 
     editHire: ({ params, body, write }) =>
       write(async (tx, audit) => {
@@ -246,7 +198,7 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
         const overlaps = await overlapsText(tx, fields, timeZone, params.id);
         const [row] = await tx
           .update(hire)
-          .set({ ...fields, ...nextVersion(hire) })
+          .set({ ...fields, ...(fields.boatId !== before.boatId && { givenFrom: null }), ...nextVersion(hire) })
           .where(eq(hire.id, params.id))
           .returning();
         await audit({
@@ -291,94 +243,8 @@ export function hiresHandlers(fleet: FleetCache, options: FeedOptions): Handlers
         });
         return { id: row!.id, version: row!.version };
       }),
-
-    async previewCalendar({ db, query, body, now }) {
-      const timeZone = await zoneOfBase(db, query.baseId);
-      const events = await bookingsOf(body, timeZone, now);
-      return transaction(db, (tx) => writeCalendar(tx, events, { feedId: null, timeZone }, now, false), true);
-    },
-
-    async importCalendar({ db, query, body, write, now }) {
-      const timeZone = await zoneOfBase(db, query.baseId);
-      const events = await bookingsOf(body, timeZone, now);
-      return write(async (tx, audit) => {
-        await lockHires(tx);
-        const result = await writeCalendar(tx, events, { feedId: null, timeZone }, now, true);
-        const { add, change, cancel } = result.counts;
-        if (add + change + cancel > 0)
-          await audit({ act: 'imported', subject: 'hires', title: 'calendar file', after: result.counts });
-        return result;
-      });
-    },
-
-    // The address of a calendar is often all it takes to read it: only who keeps the feeds sees it.
-    async listFeeds({ db, now, who }) {
-      const [rows, coming] = await Promise.all([
-        db.select().from(hireFeed).orderBy(asc(hireFeed.name)),
-        comingByFeed(db, now),
-      ]);
-      return rows.map((f) => ({
-        ...f,
-        url: who.role === 'administrator' ? f.url : null,
-        readAt: f.readAt?.toISOString() ?? null,
-        hires: coming.get(f.id) ?? 0,
-      }));
-    },
-
-    addFeed: ({ body, write }) =>
-      write(async (tx, audit) => {
-        await refuseTwin(tx, body.url, null);
-        const [row] = await tx.insert(hireFeed).values(body).returning();
-        await audit({
-          act: 'added',
-          subject: 'feed',
-          subjectId: row!.id,
-          title: row!.name,
-          after: withoutAddress(body),
-        });
-        return { id: row!.id, version: row!.version };
-      }),
-
-    editFeed: ({ params, body, write }) =>
-      write(async (tx, audit) => {
-        const { version, ...rest } = body;
-        const before = await lockVersion(tx, hireFeed, params.id, version, 'feed');
-        await refuseTwin(tx, rest.url, params.id);
-        const [row] = await tx
-          .update(hireFeed)
-          .set({ ...rest, ...nextVersion(hireFeed) })
-          .where(eq(hireFeed.id, params.id))
-          .returning();
-        await audit({
-          act: 'changed',
-          subject: 'feed',
-          subjectId: row!.id,
-          title: row!.name,
-          before: { name: before.name, baseId: before.baseId, active: before.active },
-          after: { ...withoutAddress(rest), addressChanged: rest.url !== before.url },
-        });
-        return { id: row!.id, version: row!.version };
-      }),
-
-    async readFeed({ db, params, who, requestId, now }) {
-      return { ok: true as const, ...(await readFeed(db, params.id, now, { personId: who.id, requestId }, options)) };
-    },
   };
 }
-
-/** The same calendar followed twice would double its hires. @throws 409 with the name of the other */
-async function refuseTwin(tx: Tx, url: string, except: number | null): Promise<void> {
-  await lockHires(tx);
-  const [twin] = await tx
-    .select({ name: hireFeed.name })
-    .from(hireFeed)
-    .where(and(eq(hireFeed.url, url), except === null ? undefined : ne(hireFeed.id, except)));
-  if (twin)
-    throw new HttpProblem(409, `The book follows this address already, as "${twin.name}". Change that one instead.`);
-}
-
-/** What the audit keeps of a feed. */
-const withoutAddress = ({ url: _, ...rest }: { url: string; [key: string]: unknown }) => rest;
 
 function refuseFeed(feedId: number | null): void {
   if (feedId !== null)

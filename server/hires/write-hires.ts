@@ -137,8 +137,11 @@ export async function writeCalendar(
       } else list(event, 'same', found, null);
       continue;
     }
+    // Given to another boat here, and the calendar still names the one it was booked for: it stays given.
+    const given = before?.givenFrom === found.id;
     const fields = {
-      boatId: found.id,
+      boatId: given ? before.boatId : found.id,
+      givenFrom: given ? before.givenFrom : null,
       outAt: event.out!,
       backAt: event.back!,
       madeAt: event.madeAt,

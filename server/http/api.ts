@@ -47,7 +47,7 @@ export interface Context<R extends Route> extends Parsed<R> {
   requestId: string;
   log: Logger;
   /** One transaction; what it writes down in `audit` stands or falls with it. */
-  write: <T>(work: (tx: Tx, audit: (line: AuditLine) => Promise<void>) => Promise<T>) => Promise<T>;
+  write: <T>(work: (tx: Tx, audit: (...lines: AuditLine[]) => Promise<void>) => Promise<T>) => Promise<T>;
 }
 
 /** A handler that streams has written its answer itself and gives nothing. */
@@ -70,21 +70,24 @@ export async function writeAudit(
   now: Date,
   personId: number | null,
   requestId: string | null,
-  line: AuditLine,
+  ...lines: AuditLine[]
 ): Promise<void> {
+  if (lines.length === 0) return;
   await tx
     .insert(tables.audit)
-    .values({
-      at: now,
-      personId,
-      requestId,
-      act: line.act,
-      subject: line.subject,
-      subjectId: line.subjectId ?? null,
-      title: line.title ?? null,
-      before: withoutSecrets(line.before),
-      after: withoutSecrets(line.after),
-    });
+    .values(
+      lines.map((line) => ({
+        at: now,
+        personId,
+        requestId,
+        act: line.act,
+        subject: line.subject,
+        subjectId: line.subjectId ?? null,
+        title: line.title ?? null,
+        before: withoutSecrets(line.before),
+        after: withoutSecrets(line.after),
+      })),
+    );
 }
 
 /** The person of the session, if there is one who may still use the book. */
@@ -233,7 +236,7 @@ export class Api {
       write: async (work) => {
         const done = await transaction(this.#db, async (tx) => {
           if (keyed && !noted) await noteDone(tx, keyed, now);
-          return work(tx, (line) => writeAudit(tx, now, who?.id ?? null, requestId, line));
+          return work(tx, (...lines) => writeAudit(tx, now, who?.id ?? null, requestId, ...lines));
         });
         noted = true;
         return done;

@@ -5,7 +5,15 @@ import { STATUS_CODES } from 'node:http';
 export class HttpProblem extends Error {
   readonly status: number;
   readonly faults: Fault[] | undefined;
-  readonly type: 'about:blank' | 'questioned' | 'short' | 'stale' | 'impossible' | 'second-factor' | 'already';
+  readonly type:
+    | 'about:blank'
+    | 'questioned'
+    | 'short'
+    | 'stale'
+    | 'impossible'
+    | 'second-factor'
+    | 'already'
+    | 'worked';
   /** After how many seconds to try again, where that is known. */
   readonly again: number | undefined;
 
@@ -13,7 +21,8 @@ export class HttpProblem extends Error {
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
    *             little, a person may go on and mark it where the book allows it; `impossible`: a plan that
    *             breaks a rule; `second-factor`: the code of the authenticator is asked as well;
-   *             `already`: done by an earlier sending whose answer is lost.
+   *             `already`: done by an earlier sending whose answer is lost; `worked`: a decision whose
+   *             cards were worked on or changed since.
    */
   constructor(
     status: number,
@@ -57,6 +66,7 @@ export const faulty = (path: string, text: string) => new HttpProblem(422, text,
 /** Unique and foreign keys in words; by the constraint's name. */
 const CONSTRAINTS: Record<string, [path: string, text: string]> = {
   base_name: ['name', 'Another base has this name. Choose a different one.'],
+  base_break: ['breakTo', 'The break does not fit between these two times. Make it shorter, or the stretch longer.'],
   boat_name: ['name', 'Another boat in the fleet has this name. Choose a different one, or retire the other first.'],
   engine_model_name: ['name', 'This maker already has a model of that name.'],
   engine_serial: ['serial', 'An engine of this model with this serial is already in the book.'],

@@ -48,7 +48,7 @@ export async function decide(
       {
         engineId: found.engineId,
         findingId: found.id,
-        why: `${found.seen} ${who.name.split(' ')[0]} would let it go: ${act.reason ?? ''} A coordinator confirms that.`,
+        why: `${found.seen} ${who.name} would let it go: ${act.reason ?? ''} A coordinator confirms that.`,
         checks: [],
         jobId,
         at: seen,

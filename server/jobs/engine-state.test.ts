@@ -125,7 +125,7 @@ describe('a card is finished on a whole engine', () => {
     const { followUps } = await ilse.get<{ followUps: FollowUpRow[] }>(`/findings/engines/${port}`);
     expect(followUps.find((f) => f.task === 'spark-plugs')).toMatchObject({
       dueOn: '2026-04-15',
-      why: 'Still open: plugs are out. Left so on purpose: the new plugs come tomorrow.',
+      why: 'Left open on purpose: the new plugs come tomorrow. Still open: plugs are out.',
     });
   });
   test('only engines of the card are left open', async () => {

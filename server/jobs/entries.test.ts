@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { JobCard, JobRow } from '@diurna/contract/jobs';
 import { randomUUID } from 'node:crypto';
-import { look, openCardYard, tick, type Cards } from '../test/cards.ts';
+import { ALL_THE_SAME, look, openCardYard, tick, type Cards } from '../test/cards.ts';
 import { confirmGates, entryOf, write, type Client, type Yard } from '../test/yard.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
@@ -173,7 +173,12 @@ describe('two people and lost signal', () => {
         })
       ).detail,
     ).toContain('with them already');
-    await ines.post(`/jobs/${id}/hand-over`, { version: c.version, technicianId: revaId, note: 'Screws are loose.' });
+    await ines.post(`/jobs/${id}/hand-over`, {
+      version: c.version,
+      technicianId: revaId,
+      note: 'Screws are loose.',
+      insist: ALL_THE_SAME,
+    });
     expect((await cards.read(id)).technician).toBe('Reva Sand');
     expect((await reva.get<{ text: string }[]>('/session/notices'))[0]!.text).toContain(
       'hands you Turnstone as it stands. Screws are loose.',
@@ -216,6 +221,7 @@ describe('figures typed on a card', () => {
       version: (await cards.read(id)).version,
       technicianId: revaId,
       note: null,
+      insist: ALL_THE_SAME,
     });
     expect((await reva.get<JobCard>(`/jobs/${id}`)).entries.map((e) => e.act)).toEqual([
       { kind: 'type', field: `hours ${port}`, text: '401,5' },

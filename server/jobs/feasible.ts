@@ -1,9 +1,10 @@
 import { addDays, dayInZone, dayNumber, dayWord, minuteInZone, type Day } from '@diurna/core/calendar';
 import { reasonsAgainst, type Bar, type FeasibleDay, type Reason, type WorkAsked } from '@diurna/core/feasible';
 import { engineName } from '@diurna/core/fleet';
+import { shortNames } from '@diurna/core/people';
 import { gapsBetween } from '@diurna/core/hires';
-import { workOn, type YardPerson } from '@diurna/core/planner';
-import { TASKS, type TaskKind } from '@diurna/core/service';
+import { restOn, workOn, type YardPerson } from '@diurna/core/planner';
+import { TASKS, waitsIn, type TaskKind } from '@diurna/core/service';
 import { secondMinutes, visitMinutes, visitSteps } from '@diurna/core/visit';
 import { and, asc, eq, gt, gte, inArray, isNull, lt, lte, ne } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
@@ -47,10 +48,10 @@ async function readWorkAsked(db: Db | Tx, now: Date, meant: Meant): Promise<Work
     .from(boat)
     .innerJoin(base, eq(base.id, boat.baseId))
     .where(eq(boat.id, meant.boatId));
-  const { bases, people } = await readHands(db, meant.day, addDays(meant.day, AHEAD));
+  const { bases, people } = await readHands(db, meant.day, addDays(meant.day, AHEAD), meant.technicianId);
   const person = people.find((p) => p.id === meant.technicianId);
   if (!place || !person || meant.tasks.length === 0) return null;
-  const names = await shortNames(db);
+  const names = await namesOf(db);
   const nameOf = (id: number) => names.get(id) ?? 'somebody';
   const engines = await db
     .select({ id: engine.id, position: engine.position })
@@ -115,6 +116,7 @@ async function readDays(
         baseName: baseNames.get(work.baseId) ?? '',
         ...work.shift,
         hard: work.shift.to + person.overtimeMinutes,
+        rest: restOn(work, basesById),
       },
       others: [...people, ...dock].flatMap((p) =>
         p.id !== person.id && workOn(p, basesById, day)?.baseId === at.id
@@ -129,12 +131,10 @@ async function readDays(
   });
 }
 
-/** First names; the whole name where two share the first. */
-async function shortNames(db: Db | Tx): Promise<Map<number, string>> {
+/** What people of the yard are called. */
+async function namesOf(db: Db | Tx): Promise<Map<number, string>> {
   const rows = await db.select({ id: hand.id, name: hand.name }).from(hand).where(eq(hand.active, true));
-  const first = (name: string) => name.split(' ')[0]!;
-  const twice = new Set(rows.map((r) => first(r.name)).filter((n, i, all) => all.indexOf(n) !== i));
-  return new Map(rows.map((r) => [r.id, twice.has(first(r.name)) ? r.name : first(r.name)]));
+  return shortNames(rows.map((r) => [r.id, r.name] as const));
 }
 
 /** When boats lie at their base and are not on hire, by day, in minutes of the day. */
@@ -300,13 +300,8 @@ async function waitsOf(
 ): Promise<WorkAsked['waits']> {
   const asked = await readAsked(db, [...new Set(tasks.map((t) => t.engineId))]);
   return tasks.flatMap((t) => {
-    const own = asked.get(t.engineId) ?? [];
-    // Wanted in its own right too, it may be done now and again afterwards.
-    const waiting = own.filter((f) => f.followUp.task === t.task);
-    const first = waiting.find((f) => f.waitsFor !== null);
-    if (!first?.waitsFor || waiting.some((f) => f.waitsFor === null)) return [];
-    const before = first.waitsFor.task;
-    return tasks.some((x) => x.engineId === t.engineId && x.task === before)
+    const before = waitsIn(asked.get(t.engineId) ?? []).get(t.task);
+    return before === undefined || tasks.some((x) => x.engineId === t.engineId && x.task === before)
       ? []
       : [{ engineName: nameOf(t.engineId), task: t.task, before }];
   });

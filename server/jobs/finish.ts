@@ -98,7 +98,7 @@ export async function finish(
 
   await bookWaste(tx, id, place.baseId, doneOn, done, work, state, who.id, now);
   await askForFirstOuting(tx, id, done, now);
-  await holdLeftOpen(tx, audit, id, body.leftOpen, open, who, today, now);
+  await holdLeftOpen(tx, audit, id, body.leftOpen, open, who, now);
 
   const version = await closeCard(tx, id, body, work, when);
   const left = body.tasks.filter((t) => !t.done).map(key);

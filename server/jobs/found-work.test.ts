@@ -85,6 +85,19 @@ describe('milky lube', () => {
       expect.stringMatching(/does more on Turnstone: gear-case seals, propeller shaft\. it turned up/),
     );
   });
+  test('what is against it is told before, kept with the reason, and told to the desk: she has not the skill', async () => {
+    const preview = await ines.post<{ against: { bar: string }[] }>('/jobs/preview', {
+      boatId: (await cards.read(id)).boatId,
+      tasks: [{ engineId: port, task: 'gear-seals' }],
+      meant: { technicianId: yard.people.technician, day: (await cards.read(id)).day, jobId: id },
+    });
+    expect(preview.against.map((r) => r.bar)).toContain('no skill');
+    expect((await cards.read(id)).insisted).toMatchObject({
+      why: expect.stringContaining('it turned up'),
+      against: expect.arrayContaining([expect.stringMatching(/technician .*lower units/i)]),
+    });
+    expect(await notices(ilse)).toContainEqual(expect.stringMatching(/it turned up .*lower units/i));
+  });
   test('worked through, it is what clears the hold: the seals after the look, the lube after the seals', async () => {
     await workThrough(ines, id);
     expect((await cards.finish(ines, id)).status).toBe(200);

@@ -7,6 +7,7 @@ import type { Handlers } from '../http/api.ts';
 import { DAY_OVER, faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { partsOfTasks } from '../stores/index.ts';
+import { cardStand, keepCardChange } from '../changes/index.ts';
 import { issuedWith, versionsInForce, visitTasks } from '../visit/index.ts';
 import { whatIsAgainst, type Meant } from './feasible.ts';
 
@@ -58,7 +59,7 @@ export async function checkWork(
 }
 
 /** Refuses what cannot be done with every reason; handed out all the same, the reasons are kept with why. */
-async function unlessAgainst(tx: Tx, now: Date, meant: Meant, insist: string | undefined): Promise<Insisted> {
+export async function unlessAgainst(tx: Tx, now: Date, meant: Meant, insist: string | undefined): Promise<Insisted> {
   const against = await whatIsAgainst(tx, now, meant);
   if (against.length === 0) return null;
   const texts = against.map((r) => [r.text, r.frees].filter(Boolean).join(' '));
@@ -80,8 +81,18 @@ export async function checkTechnician(tx: Tx, technicianId: number): Promise<str
   return found.name;
 }
 
+/** Whether a card stands with this person on this day already: only what is asked for anew is looked at then. */
+async function standsThere(
+  db: Db,
+  { jobId, technicianId, day }: { jobId?: number | undefined; technicianId: number; day: string },
+): Promise<boolean> {
+  if (jobId === undefined) return false;
+  const [found] = await db.select().from(job).where(eq(job.id, jobId));
+  return found?.technicianId === technicianId && found.day === day;
+}
+
 /** What was against a card before, and what is against what was added to it. */
-function joined(before: Insisted, fresh: Insisted): Insisted {
+export function joined(before: Insisted, fresh: Insisted): Insisted {
   if (before === null || fresh === null) return before ?? fresh;
   const why = before.why === fresh.why ? before.why : `${before.why} ${fresh.why}`;
   return { why, against: [...new Set([...before.against, ...fresh.against])] };
@@ -143,6 +154,7 @@ export const handOutHandlers: Handlers<'previewJob' | 'addJob' | 'editJob' | 'ca
       against: body.meant
         ? await whatIsAgainst(db, now, {
             ...body.meant,
+            stays: await standsThere(db, body.meant),
             startMinute: body.meant.startMinute ?? null,
             boatId: body.boatId,
             tasks: body.tasks,
@@ -151,7 +163,7 @@ export const handOutHandlers: Handlers<'previewJob' | 'addJob' | 'editJob' | 'ca
     };
   },
 
-  addJob: ({ body, write, now }) =>
+  addJob: ({ body, write, who, now }) =>
     write(async (tx, audit) => {
       const { place } = await checkWork(tx, body.boatId, body.tasks);
       const technician = await checkTechnician(tx, body.technicianId);
@@ -186,14 +198,16 @@ export const handOutHandlers: Handlers<'previewJob' | 'addJob' | 'editJob' | 'ca
         title: place.name,
         after: { ...asked, technician, ...(insisted && { insisted }) },
       });
-      return { id: row!.id, version: row!.version };
+      const changeId = await keepCardChange(tx, { jobId: row!.id, before: null }, who, now);
+      return { id: row!.id, version: row!.version, changeId };
     }),
 
-  editJob: ({ params, body, write, now }) =>
+  editJob: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {
       const before = await lockVersion(tx, job, params.id, body.version, 'job');
       if (before.status !== 'open')
         throw new HttpProblem(409, 'Only an open job can be moved. Undo it first if it was finished by mistake.');
+      const stood = await cardStand(tx, params.id);
       const old = await tx.select().from(jobTask).where(eq(jobTask.jobId, params.id));
       const { place } = await checkWork(tx, before.boatId, body.tasks, lackingIn(old).length > 0 ? old : []);
       const technician = await checkTechnician(tx, body.technicianId);
@@ -232,19 +246,21 @@ export const handOutHandlers: Handlers<'previewJob' | 'addJob' | 'editJob' | 'ca
         before: { ...before, tasks: old },
         after: { ...asked, technician, ...(insisted && { insisted }) },
       });
-      return { id: row!.id, version: row!.version };
+      const changeId = await keepCardChange(tx, { jobId: params.id, before: stood }, who, now);
+      return { id: row!.id, version: row!.version, changeId };
     }),
 
-  cancelJob: ({ params, body, write }) =>
+  cancelJob: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {
       const before = await lockVersion(tx, job, params.id, body.version, 'job');
       if (before.status !== 'open') throw new HttpProblem(409, 'Only an open job can be called off.');
+      const stood = await cardStand(tx, params.id);
       await tx
         .update(job)
         .set({ status: 'cancelled', remark: body.reason, ...nextVersion(job) })
         .where(eq(job.id, params.id));
       await tx.update(jobTask).set({ onOpenJob: false }).where(eq(jobTask.jobId, params.id));
       await audit({ act: 'cancelled', subject: 'job', subjectId: params.id, before, after: { reason: body.reason } });
-      return { ok: true as const };
+      return { changeId: await keepCardChange(tx, { jobId: params.id, before: stood }, who, now) };
     }),
 };

@@ -1,14 +1,18 @@
 import { lackingIn, TASKS } from '@diurna/core/service';
-import { and, count, eq, gte, ilike, inArray, lte, ne, sql } from 'drizzle-orm';
-import { tables, type Tx } from '../db/index.ts';
+import { and, count, eq, gte, inArray, lte, ne, sql } from 'drizzle-orm';
+import { tables, type Tx, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
-import { tellRoles } from '../findings/index.ts';
+import { tell, tellRoles } from '../messages/index.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { sendPicture } from '../http/picture.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { jobSummaries, readCard } from './card.ts';
 import { keepEntries } from './entries.ts';
+import { whatIsAgainst } from './feasible.ts';
 import { finish } from './finish.ts';
-import { checkTechnician, checkWork, handOutHandlers, type TaskKey } from './hand-out.ts';
+import { cardStand, keepCardChange } from '../changes/index.ts';
+import { checkTechnician, checkWork, handOutHandlers, joined, unlessAgainst, type TaskKey } from './hand-out.ts';
+import { severalHandlers } from './several.ts';
 import { undo } from './undo.ts';
 import { keepPiece } from './pictures.ts';
 import { refuseOthersCard } from './whose.ts';
@@ -16,12 +20,14 @@ import { waitingIds, withProgress } from './progress.ts';
 import { versionsInForce } from '../visit/index.ts';
 
 export { jobSummaries } from './card.ts';
+export { engineInPieces } from './under-way.ts';
 
-const { job, jobTask, jobPhoto, boat, person, notice } = tables;
+const { job, jobTask, jobPhoto, boat, person } = tables;
 type Names =
   | 'listJobs'
   | 'readJob'
   | keyof typeof handOutHandlers
+  | keyof typeof severalHandlers
   | 'keepEntries'
   | 'jobPhoto'
   | 'sendPicture'
@@ -50,26 +56,32 @@ async function refuseOnOtherCards(tx: Tx, jobId: number, tasks: readonly TaskKey
   if (other)
     throw new HttpProblem(
       409,
-      `${TASKS[other.task].word} stands on another card already, ${other.technician.split(' ')[0]}’s of ${other.day}. Ask the coordinator to move it.`,
+      `${TASKS[other.task].word} stands on another card already, ${other.technician}’s of ${other.day}. Ask the coordinator to move it.`,
     );
 }
+
+/** What is against a card with more work on it, where it stands. */
+const againstMore = async (
+  tx: Tx,
+  now: Date,
+  { id, boatId, technicianId, day, startMinute }: typeof job.$inferSelect,
+  tasks: readonly TaskKey[],
+): Promise<string[]> =>
+  (await whatIsAgainst(tx, now, { boatId, technicianId, day, startMinute, jobId: id, stays: true, tasks })).map(
+    (r) => r.text,
+  );
 
 /** Cards: read, handed out, worked, finished and undone. */
 export const jobsHandlers: Handlers<Names> = {
   ...handOutHandlers,
+  ...severalHandlers,
 
   async listJobs({ db, query, now }) {
     const waiting = query.view === 'waiting' ? await waitingIds(db, now, query.baseId ?? null) : null;
     const where = and(
       waiting === null ? undefined : waiting.length === 0 ? sql`false` : inArray(job.id, waiting),
       query.q
-        ? inArray(
-            job.boatId,
-            db
-              .select({ id: boat.id })
-              .from(boat)
-              .where(ilike(boat.name, `%${query.q}%`)),
-          )
+        ? inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(holdsText(boat.name, query.q)))
         : undefined,
       query.from ? gte(job.day, query.from) : undefined,
       query.to ? lte(job.day, query.to) : undefined,
@@ -101,15 +113,7 @@ export const jobsHandlers: Handlers<Names> = {
   async jobPhoto({ db, params, res }) {
     const [found] = await db.select().from(jobPhoto).where(eq(jobPhoto.id, params.id));
     if (!found) throw notFound('picture');
-    res
-      .set({
-        'cache-control': 'private, max-age=86400',
-        'content-disposition': 'inline',
-        'x-content-type-options': 'nosniff',
-      })
-      .type(found.type)
-      .send(found.bytes);
-    return null;
+    return sendPicture(res, found);
   },
 
   handOver: ({ params, body, write, who, now }) =>
@@ -121,28 +125,38 @@ export const jobsHandlers: Handlers<Names> = {
         throw faulty('technicianId', 'The card is with them already. Choose somebody else.');
       const technician = await checkTechnician(tx, body.technicianId);
       const [place] = await tx.select({ name: boat.name }).from(boat).where(eq(boat.id, before.boatId));
+      const stood = await cardStand(tx, params.id);
+      const insisted = await unlessAgainst(
+        tx,
+        now,
+        {
+          boatId: before.boatId,
+          technicianId: body.technicianId,
+          day: before.day,
+          startMinute: before.startMinute,
+          jobId: before.id,
+          tasks: stood.tasks.filter((t) => t.state !== 'done'),
+        },
+        body.insist,
+      );
       const [row] = await tx
         .update(job)
-        .set({ technicianId: body.technicianId, ...nextVersion(job) })
+        .set({ technicianId: body.technicianId, insisted, ...nextVersion(job) })
         .where(eq(job.id, params.id))
         .returning();
-      await tx
-        .insert(notice)
-        .values({
-          personId: body.technicianId,
-          jobId: params.id,
-          at: now,
-          text: `${who.name.split(' ')[0]} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}`,
-        });
+      const text = `${who.name} hands you ${place!.name} as it stands.${body.note ? ` ${body.note}` : ''}`;
+      await tell(tx, [{ personId: body.technicianId, kind: 'card', jobId: params.id, text }], now);
       await audit({
         act: 'changed',
         subject: 'job',
         subjectId: params.id,
         title: place!.name,
         before: { technicianId: before.technicianId },
-        after: { technicianId: body.technicianId, technician, note: body.note },
+        after: { technicianId: body.technicianId, technician, note: body.note, ...(insisted && { insisted }) },
       });
-      return { id: row!.id, version: row!.version };
+      const told = body.technicianId;
+      const changeId = await keepCardChange(tx, { jobId: params.id, before: stood, told }, who, now);
+      return { id: row!.id, version: row!.version, changeId };
     }),
 
   addCardTasks: ({ params, body, write, who, now }) =>
@@ -162,13 +176,22 @@ export const jobsHandlers: Handlers<Names> = {
       await tx
         .insert(jobTask)
         .values(body.tasks.map((t) => ({ jobId: params.id, ...t, templateVersion: versions.get(t.task) ?? 1 })));
-      const [row] = await tx.update(job).set(nextVersion(job)).where(eq(job.id, params.id)).returning();
+      const fresh = await againstMore(tx, now, before, [...old.filter((t) => t.state !== 'done'), ...body.tasks]);
+      const insisted = fresh.length > 0 ? joined(before.insisted, { why: body.why, against: fresh }) : before.insisted;
+      const [row] = await tx
+        .update(job)
+        .set({ insisted, ...nextVersion(job) })
+        .where(eq(job.id, params.id))
+        .returning();
       const words = [...new Set(body.tasks.map((t) => TASKS[t.task].word.toLowerCase()))].join(', ');
       await tellRoles(
         tx,
         ['coordinator', 'administrator'],
-        `${who.name.split(' ')[0]} does more on ${place.name}: ${words}. ${body.why}`,
-        params.id,
+        {
+          kind: 'desk',
+          text: `${who.name} does more on ${place.name}: ${words}. ${[body.why, ...fresh].join(' ')}`,
+          jobId: params.id,
+        },
         who.id,
         now,
       );
@@ -178,7 +201,7 @@ export const jobsHandlers: Handlers<Names> = {
         subjectId: params.id,
         title: place.name,
         before: { tasks: old },
-        after: { tasks: [...old, ...body.tasks], why: body.why },
+        after: { tasks: [...old, ...body.tasks], why: body.why, ...(fresh.length > 0 && { insisted }) },
       });
       return { id: row!.id, version: row!.version };
     }),

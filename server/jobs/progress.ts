@@ -9,7 +9,7 @@ import {
   type CardEntry,
 } from '@diurna/core/visit';
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { tables, type Db, type Tx } from '../db/index.ts';
 import { workOfJobs } from '../visit/index.ts';
 import { partsOfAll } from '../stores/index.ts';
 import { jobSummaries } from './card.ts';
@@ -19,7 +19,7 @@ const { jobEntry, job, boat, hold, jobTask } = tables;
 const MOST_OPEN = 2_000;
 
 /** Records of these cards, each in order. */
-async function recordsOf(db: Db, ids: readonly number[]): Promise<Map<number, CardEntry[]>> {
+export async function recordsOf(db: Db | Tx, ids: readonly number[]): Promise<Map<number, CardEntry[]>> {
   const map = new Map<number, CardEntry[]>();
   if (ids.length === 0) return map;
   for (const r of await db

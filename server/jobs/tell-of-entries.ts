@@ -1,9 +1,7 @@
 import type { CardEntry, CardState, Step } from '@diurna/core/visit';
-import { tables, type Tx } from '../db/index.ts';
-import { tellRoles } from '../findings/index.ts';
+import type { Tx } from '../db/index.ts';
 import type { Who } from '../http/api.ts';
-
-const { notice } = tables;
+import { tell, tellRoles } from '../messages/index.ts';
 
 /** Tells those it concerns: a word goes to the other side, a step left out to the desk, a helper hears of it. */
 export async function tellOf(
@@ -15,10 +13,11 @@ export async function tellOf(
   who: Who,
   now: Date,
 ): Promise<void> {
-  const first = who.name.split(' ')[0]!;
-  const desk = (text: string) => tellRoles(tx, ['coordinator', 'administrator'], text, card.id, who.id, now);
+  const first = who.name;
+  const desk = (text: string) =>
+    tellRoles(tx, ['coordinator', 'administrator'], { kind: 'desk', text, jobId: card.id }, who.id, now);
   const person = async (personId: number, text: string) => {
-    if (personId !== who.id) await tx.insert(notice).values({ personId, text, jobId: card.id, at: now });
+    if (personId !== who.id) await tell(tx, [{ personId, kind: 'card', text, jobId: card.id }], now);
   };
   for (const { act } of fresh) {
     if (act.kind === 'say') {

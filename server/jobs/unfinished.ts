@@ -1,4 +1,3 @@
-import type { Day } from '@diurna/core/calendar';
 import { engineName, type Position } from '@diurna/core/fleet';
 import { missingText, missingToFinish, type CardAtWork, type Missing } from '@diurna/core/visit';
 import type { TaskKind } from '@diurna/core/service';
@@ -9,7 +8,7 @@ import type { AuditLine, Who } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { CardWork } from '../visit/index.ts';
 
-const { finding, engine, followUp } = tables;
+const { finding, engine } = tables;
 
 interface LeftOpen {
   engineId: number;
@@ -75,7 +74,6 @@ export async function holdLeftOpen(
   leftOpen: readonly LeftOpen[],
   missing: readonly Missing[],
   who: Who,
-  today: Day,
   now: Date,
 ): Promise<void> {
   for (const { engineId, why } of leftOpen) {
@@ -90,17 +88,5 @@ export async function holdLeftOpen(
       who,
       now,
     );
-    await tx
-      .insert(followUp)
-      .values(
-        checks.map((task) => ({
-          engineId,
-          task,
-          dueOn: today,
-          jobId,
-          at: now,
-          why: `${words} Left so on purpose: ${why}.`.slice(0, 500),
-        })),
-      );
   }
 }

@@ -112,8 +112,8 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions, throttle: 
 
     async readSettings({ db }) {
       const [row] = await db.select().from(setting);
-      const { company: name, currency, shelfPolicy, secondFactor, version } = row!;
-      return { company: name, currency, shelfPolicy, secondFactor, version };
+      const { company: name, currency, shelfPolicy, secondFactor, morningMinute, version } = row!;
+      return { company: name, currency, shelfPolicy, secondFactor, morningMinute, version };
     },
 
     editSettings: ({ body, write }) =>

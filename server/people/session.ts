@@ -3,17 +3,19 @@ import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { CookieOptions, Request, Response } from 'express';
 import { createHash, randomBytes } from 'node:crypto';
 import type pg from 'pg';
-import { machineNow } from '../clock.ts';
+import { byBook, machineNow } from '../clock.ts';
 import { transaction, tables, type Db, type Tx } from '../db/index.ts';
 import { personOf, writeAudit, type Handlers, type Who } from '../http/api.ts';
 import { cookieName, LASTS, newCsrfToken, sessionsOf } from '../http/session.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
+import { tell } from '../messages/index.ts';
 import type { Throttle, Tries } from '../http/throttle.ts';
 import { hashPassword, isPassword, refuseGuessable } from './passwords.ts';
 import { asksOf, hasSecondFactor, takeCode } from './second-factor.ts';
 import type { Session } from '@diurna/contract/people';
+import { sharedFirstNames } from '@diurna/core/people';
 
-const { knownDevice, notice, person, setting, session, base } = tables;
+const { knownDevice, person, setting, session, base } = tables;
 
 export interface PeopleOptions {
   demoAccounts: Session['demoAccounts'];
@@ -143,14 +145,12 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions, throttle:
       .onConflictDoUpdate({ target: [knownDevice.personId, knownDevice.deviceHash], set: { lastAt: now } });
     // Nobody is told of those whose password anyone may read.
     if (who.openPassword || others.length === 0 || others.some((o) => o.device === device)) return;
-    await db
-      .insert(notice)
-      .values({
-        personId: who.id,
-        at: now,
-        text: `Your name was used to sign in with a new device: ${deviceWords(req)}. If that was not you, sign it out under The yard and change your password.`,
-      });
+    const text = `Your name was used to sign in with a new device: ${deviceWords(req)}. If that was not you, sign it out under The yard and change your password.`;
+    await transaction(db, (tx) => tell(tx, [{ personId: who.id, kind: 'door', text }], now));
   }
+
+  const activeNames = async (db: Db) =>
+    (await db.select({ name: person.name }).from(person).where(eq(person.active, true))).map((p) => p.name);
 
   async function describe(db: Db, req: Request) {
     const who = personOf(req);
@@ -191,6 +191,7 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions, throttle:
       firstRun: settings === undefined,
       halfway: who?.halfway ?? false,
       shared: who !== null && (req.session.shared ?? false),
+      sharedNames: who ? [...sharedFirstNames(await activeNames(db))] : [],
       demoAccounts: accounts
         .filter((a) => known.some((k) => k.username === a.username))
         .map(({ username, password, name, role }) => ({ username, password, name, role })),
@@ -309,8 +310,8 @@ export function sessionHandlers(pool: pg.Pool, options: PeopleOptions, throttle:
       return { ok: true };
     },
 
-    async listDevices({ req, who }) {
-      const at = (ms: number) => new Date(ms).toISOString();
+    async listDevices({ req, who, now }) {
+      const at = byBook(now);
       return (await sessionsOf(pool, who.id)).map((s) => ({
         key: keyOf(s.sid),
         device: s.device || 'a browser',

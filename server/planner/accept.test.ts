@@ -1,110 +1,19 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { planTaskOf } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
-import type { JobCard } from '@diurna/contract/jobs';
-import { addDays } from '@diurna/core/calendar';
-import { planTaskOf, pricePlan, type PlannedVisit } from '@diurna/core/planner';
-import { FLEET_CSV, openYard, write, type Client, type Yard } from '../test/yard.ts';
+import { openPlanYard } from '../test/plan-yard.ts';
+import { write } from '../test/yard.ts';
 
-/** What becomes of cards when a plan is accepted. A Monday, early. */
-const MONDAY = '2026-05-11';
-let yard: Yard;
-let coordinator: Client;
-let first: Client;
-let second: Client;
-let secondId = 0;
-let boatId = 0;
-let knotId = 0;
-let tasks: string[] = [];
-
-beforeAll(async () => {
-  yard = await openYard(() => new Date('2026-05-11T09:30:00Z'));
-  const administrator = await yard.as('administrator');
-  coordinator = await yard.as('coordinator');
-  await administrator.post('/exchange/fleet', FLEET_CSV);
-  secondId = (
-    await administrator.post<{ id: number }>('/people', {
-      name: 'Second',
-      username: 'second',
-      role: 'technician',
-      baseId: yard.baseId,
-      active: true,
-      password: 'a-long-password',
-    })
-  ).id;
-  const { people } = await coordinator.get<{ people: { id: number; version: number; role: string }[] }>(
-    `/people/work?from=${MONDAY}`,
-  );
-  for (const p of people.filter((x) => x.role === 'technician'))
-    await coordinator.put(`/people/${p.id}/work`, {
-      skills: ['lower units'],
-      pace: 1,
-      rateMinor: 4800,
-      overtimeMinutes: 0,
-      overtimePercent: 150,
-      shifts: [],
-      version: p.version,
-    });
-  first = await yard.as('technician');
-  second = yard.visitor();
-  await second.signIn('second');
-  const boats = (await coordinator.get<{ rows: { id: number; name: string }[] }>('/fleet/boats?size=20')).rows;
-  boatId = boats.find((b) => b.name === 'Turnstone')!.id;
-  knotId = boats.find((b) => b.name === 'Knot')!.id;
-});
+/** What becomes of cards when a plan is accepted. */
+/** What people are told it comes from. */
+const BY = 'coordinator, the plan of 14 days from Mon 11 May: ';
+const { yard, coordinator, first, second, secondId, board, visit, body, accept, told, card, seen, begin } =
+  await openPlanYard();
 afterAll(() => yard.close());
+let tasks: string[] = [];
 beforeEach(async () => {
-  // Accepted plans and what people were told are never erased: each test begins with all cards called off and all told.
-  await yard.pool.query(
-    `update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled',
-      version = version + 1 where status = 'open'`,
-  );
-  tasks = (await board()).problem.tasks
-    .filter((t) => engineBoat(boatId).includes(t.engine) && t.kind !== 'oil-filter')
-    .map((t) => t.id)
-    // The oil of an engine first: its filter comes with it.
-    .sort((a, b) => Number(b === firstOil(b)) - Number(a === firstOil(a)));
+  tasks = await begin();
 });
-const firstOil = (task: string) =>
-  `${task.split(' ')[0] === engineBoat(boatId)[0] ? engineBoat(boatId)[0] : ''} engine-oil`;
-
-let latest: BoardReply;
-const board = async (query = '') => (latest = await coordinator.get<BoardReply>(`/plan?days=14${query}`));
-const engineBoat = (boat: number) => latest.problem.engines.filter((e) => e.boat === String(boat)).map((e) => e.id);
-const visit = (
-  of: string[],
-  day: number,
-  technician = yard.people.technician,
-  more: Partial<PlannedVisit> & { pinned?: boolean } = {},
-): PlannedVisit & { pinned?: boolean } => ({
-  boat: String(boatId),
-  day,
-  technician: String(technician),
-  start: 500,
-  elapsed: 60,
-  tasks: of,
-  ...more,
-});
-const body = (b: BoardReply, visits: PlannedVisit[], more: object = {}) => ({
-  firstDay: b.firstDay,
-  days: b.days,
-  basedOn: b.accepted?.id ?? null,
-  jobs: b.standing.map((j) => ({ id: j.jobId, version: j.version })),
-  visits,
-  ...more,
-});
-const accept = async (visits: PlannedVisit[], more: object = {}) =>
-  coordinator.post<{ added: number; moved: number; calledOff: number; kept: number; id: number }>(
-    '/plan/accept',
-    body(await board(), visits, more),
-  );
-const told = async (who: Client) => (await who.get<{ text: string }[]>('/session/notices')).map((n) => n.text);
-const card = (id: number) => coordinator.get<JobCard>(`/jobs/${id}`);
-const seen = async (...who: Client[]) => {
-  for (const w of who) {
-    const all = await w.get<{ id: number }[]>('/session/notices');
-    if (all.length > 0) await w.post('/session/notices/read', { upTo: all.at(-1)!.id });
-  }
-};
 
 describe('accepting a plan', () => {
   test('a visit that only changes its hour or its pin keeps its card, and nobody is told', async () => {
@@ -123,8 +32,8 @@ describe('accepting a plan', () => {
     await seen(first);
     const [was] = (await board()).standing;
     expect(await accept([visit(tasks.slice(0, 1), 2, secondId)])).toMatchObject({ added: 0, moved: 1, calledOff: 0 });
-    expect(await told(first)).toEqual(['Turnstone on Tue 12 May goes to Second.']);
-    expect(await told(second)).toEqual([expect.stringMatching(/^Turnstone on Wed 13 May: /)]);
+    expect(await told(first)).toEqual([`${BY}Turnstone on Tue 12 May goes to Second.`]);
+    expect(await told(second)).toEqual([expect.stringContaining(`${BY}Turnstone on Wed 13 May: `)]);
     expect(await card(was!.jobId)).toMatchObject({ technicianId: secondId, day: '2026-05-13' });
   });
 
@@ -132,10 +41,10 @@ describe('accepting a plan', () => {
     await accept([visit(tasks.slice(0, 1), 1)]);
     await seen(first);
     await accept([visit(tasks.slice(0, 1), 3)]);
-    expect(await told(first)).toEqual(['Turnstone moves from Tue 12 May to Thu 14 May.']);
+    expect(await told(first)).toEqual([`${BY}Turnstone moves from Tue 12 May to Thu 14 May.`]);
     await seen(first);
     await accept([visit(tasks.slice(0, 2), 3)]);
-    expect(await told(first)).toEqual([expect.stringMatching(/^Turnstone on Thu 14 May is now: .+, .+\.$/)]);
+    expect(await told(first)).toEqual([expect.stringMatching(/: Turnstone on Thu 14 May is now: .+, .+\.$/)]);
   });
 
   test('two cards made one: the larger keeps its number, the other is called off', async () => {
@@ -263,102 +172,6 @@ describe('accepting a plan', () => {
     expect(there.standing).toEqual([]);
     expect(await coordinator.post('/plan/accept', body(there, [], { baseId: south }))).toMatchObject({ calledOff: 0 });
     expect((await board()).standing).toHaveLength(1);
-  });
-
-  test('two coordinators at once: one plan is the book’s, the other is told, nothing is half written', async () => {
-    const b = await board();
-    const replies = await Promise.all(
-      [1, 2, 3, 4].map((d) => coordinator.raw('post', '/plan/accept', body(b, [visit(tasks.slice(0, 2), d)]))),
-    );
-    expect(replies.map((r) => r.status).sort((a, b) => a - b)).toEqual([200, 409, 409, 409]);
-    const day = replies.findIndex((r) => r.status === 200) + 1;
-    expect((await board()).standing).toMatchObject([{ day }]);
-    expect((await told(first)).length).toBe(1);
-  });
-
-  test('a plan that breaks a rule is refused in words; the price is the judge’s', async () => {
-    const b = await board();
-    const sunday = [0, 1, 2, 3, 4, 5, 6].find(
-      (d) => new Date(Date.parse(b.firstDay) + d * 86_400_000).getUTCDay() === 0,
-    )!;
-    const problem = await coordinator.refused('post', '/plan/accept', body(b, [visit(tasks.slice(0, 1), sunday)]));
-    expect(problem).toMatchObject({ status: 409, type: 'impossible' });
-    expect(problem.detail).toMatch(/^This plan cannot be done as it stands\. Turnstone on Sun \d+ \w+: /);
-    await accept([visit(tasks.slice(0, 1), 1)]);
-    const { accepted, problem: judged } = await board();
-    const { cost, faults } = pricePlan(judged, { visits: accepted!.visits });
-    expect(faults).toEqual([]);
-    expect(accepted!.cost.total).toBeCloseTo(cost.total, 6);
-  });
-
-  test.each([
-    [
-      'the same day twice',
-      () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(1, 2), 1)],
-      'Turnstone has two visits on one day',
-    ],
-    [
-      'the same task twice',
-      () => [visit(tasks.slice(0, 1), 1), visit(tasks.slice(0, 1), 2)],
-      'a task of Turnstone stands twice',
-    ],
-    [
-      'an engine of another boat',
-      () => [visit(tasks.slice(0, 1), 1, undefined, { boat: String(knotId) })],
-      'is not on Knot any more',
-    ],
-    [
-      'a person who is not here',
-      () => [visit(tasks.slice(0, 1), 1, 999_999)],
-      'the person for Turnstone is not in the yard any more',
-    ],
-    [
-      'a word that is no task',
-      () => [visit([`${tasks[0]!.split(' ')[0]} polishing`], 1)],
-      'is not on Turnstone any more',
-    ],
-  ])('%s is refused with its place, and the book stays', async (_, visits, text) => {
-    await accept([visit(tasks.slice(0, 1), 4)]);
-    const b = await board();
-    const refused = await coordinator.refused('post', '/plan/accept', body(b, visits()));
-    expect(refused.status).toBe(422);
-    expect(refused.faults![0]!.path).toMatch(/^visits\.\d$/);
-    expect(refused.detail).toContain(text);
-    expect((await board()).standing).toMatchObject([{ day: 4 }]);
-  });
-
-  test('oil for a two-stroke is refused', async () => {
-    const b = await board();
-    const engine = engineBoat(knotId)[0]!;
-    expect(b.problem.tasks.some((t) => t.id === `${engine} engine-oil`)).toBe(false);
-    expect(
-      (
-        await coordinator.refused(
-          'post',
-          '/plan/accept',
-          body(b, [visit([`${engine} engine-oil`], 1, undefined, { boat: String(knotId) })]),
-        )
-      ).status,
-    ).toBe(422);
-  });
-
-  test('the log knows the plan before and what became of the cards', async () => {
-    const one = await accept([visit(tasks.slice(0, 1), 1)]);
-    const two = await accept([visit(tasks.slice(0, 1), 2)]);
-    const { rows } = await (
-      await yard.as('administrator')
-    ).get<{
-      rows: {
-        subject: string;
-        subjectId: number;
-        before: { id: number } | null;
-        after: { moved: number; visits: number };
-      }[];
-    }>('/records/audit?subject=plan&size=10');
-    expect(rows[0]).toMatchObject({ subjectId: two.id, before: { id: one.id }, after: { moved: 1, visits: 1 } });
-    expect(addDays(MONDAY, 2)).toBe(
-      (await coordinator.get<{ rows: { day: string }[] }>('/jobs?status=open')).rows[0]!.day,
-    );
   });
 });
 

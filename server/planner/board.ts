@@ -1,6 +1,7 @@
 import type { BoardReply } from '@diurna/contract/planner';
 import { hiresSince } from '@diurna/core/ahead';
 import { dayInZone, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import { classKeyOf } from '@diurna/core/hires';
 import { planPartId, planTaskId, planTaskOf, problemOf, type PlannedVisit } from '@diurna/core/planner';
 import { nearestLimit } from '@diurna/core/service';
 import { asc, desc, eq, inArray } from 'drizzle-orm';
@@ -84,7 +85,7 @@ export async function outlineOf(
   const first = dayNumber(firstDay);
   const [boats, people, bases, accepted] = await Promise.all([
     db
-      .select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId })
+      .select({ id: boat.id, name: boat.name, berth: boat.berth, baseId: boat.baseId, boatClass: boat.boatClass })
       .from(boat)
       .where(
         among(
@@ -157,7 +158,13 @@ export async function outlineOf(
         const hires = hiresSince(fleet.boats.get(b.id), (first - 1) * DAY_MS)
           .filter((h) => h.back > (first - 1) * DAY_MS && h.out < (first + days + 1) * DAY_MS)
           .map((h): [number, number] => [place(h.out), place(h.back)]);
-        return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, hires }];
+        const engines = fleet.boats.get(b.id)?.engines ?? [];
+        const classKey = classKeyOf(
+          b.boatClass,
+          engines.map((e) => e.modelId),
+        );
+        const held = engines.flatMap((e) => e.held);
+        return [String(b.id), { name: b.name, baseId: b.baseId, berth: b.berth, classKey, held, hires }];
       }),
     ),
     people: Object.fromEntries(people.map((p) => [String(p.id), { name: p.name, baseId: p.baseId }])),

@@ -1,6 +1,6 @@
 import { chanceOfHire, hiresSince, type EngineDue } from '@diurna/core/ahead';
-import { addDays, dayFromNumber, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
-import { dueDays, handsOnMinutes, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
+import { addDays, dayFromNumber, dayInZone, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import { dueDays, followUpDue, handsOnMinutes, noRule, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
 import { coupled, fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
@@ -83,7 +83,8 @@ export async function readYard(
   const zoneOf = new Map(bases.map((b) => [b.id, b.timeZone]));
   const first = dayNumber(firstDay);
   const ids = new Set(boats.map((b) => b.id));
-  const here = fleet.allDue(now).flatMap((d) => (ids.has(d.facts.boatId) ? [{ ...d, on: dueDays(d.due) }] : []));
+  const due = fleet.allDue(now).filter((d) => ids.has(d.facts.boatId));
+  const here = [...due, ...cardedBesides(fleet, ids, due, now)].map((d) => ({ ...d, on: dueDays(d.due) }));
   const isWanted = ({ facts, due, on }: DueOn) => {
     const card = facts.openJobs.get(due.task);
     // What stands on a card after the plan's last day stays there.
@@ -92,12 +93,23 @@ export async function readYard(
   // What is never done alone wants the other with it, however far off that is by itself.
   const asked = new Set(
     here.flatMap((d) => {
+      if (!isWanted(d)) return [];
       const other = onlyWith(d.due.task);
-      return other !== null && isWanted(d) ? [`${d.facts.id} ${other}`] : [];
+      // What waits for a repair is done with it.
+      const after = [...d.facts.waits].flatMap(([task, before]) => (before === d.due.task ? [task] : []));
+      return [...(other === null ? [] : [other]), ...after].map((task) => `${d.facts.id} ${task}`);
     }),
   );
+  const inTime = new Set(here.flatMap((d) => (isWanted(d) ? [`${d.facts.id} ${d.due.task}`] : [])));
+  // Lube filled in before the seals are done is lube lost: what waits is planned with what it waits for, or not yet.
+  const comesLater = ({ facts, due: { task } }: EngineDue) => {
+    const before = facts.waits.get(task);
+    return before !== undefined && !facts.openJobs.has(task) && !inTime.has(`${facts.id} ${before}`);
+  };
   const every = here.filter(
-    (d) => isWanted(d) || (asked.has(`${d.facts.id} ${d.due.task}`) && d.facts.openJobs.get(d.due.task) === undefined),
+    (d) =>
+      !comesLater(d) &&
+      (isWanted(d) || (asked.has(`${d.facts.id} ${d.due.task}`) && d.facts.openJobs.get(d.due.task) === undefined)),
   );
   const volumes = new Map(
     models.map((m) => [
@@ -150,16 +162,18 @@ export async function readYard(
   const engineOf = new Map(every.map((d) => [d.facts.id, d.facts]));
   // A filter on a card without its oil stays there until somebody puts the two together; of two on one card, what is
   // ticked is no work any more.
-  const joined = coupled(single, (engineId, task) => {
+  const hostIn = (engineId: number, task: TaskKind) => engineOf.get(engineId)!.waits.get(task) ?? onlyWith(task);
+  const apart = (engineId: number, task: TaskKind) => {
     const cards = engineOf.get(engineId)!.openJobs;
     const own = cards.get(task);
-    const host = onlyWith(task)!;
+    const host = hostIn(engineId, task)!;
     return (
       ticked.has(`${engineId} ${task}`) ||
       ticked.has(`${engineId} ${host}`) ||
       (own !== undefined && own.id !== cards.get(host)?.id)
     );
-  });
+  };
+  const joined = coupled(single, apart, hostIn);
   const tasks = joined.map((j) => j.task);
   const dues = joined.map((j) => every[j.at]!);
   const onHand = new Map<string, number>();
@@ -221,6 +235,39 @@ export async function readYard(
   };
 }
 
+/**
+ * Work that stands on an open card and is neither in a programme nor asked for: somebody wants it, on the card's day.
+ * Without it the card would stand nowhere in the plan.
+ */
+function cardedBesides(
+  fleet: FleetCache,
+  boatIds: ReadonlySet<number>,
+  due: readonly EngineDue[],
+  now: Date,
+): EngineDue[] {
+  const known = new Set(due.map((d) => `${d.facts.id} ${d.due.task}`));
+  return [...boatIds].flatMap((id) =>
+    (fleet.boats.get(id)?.engines ?? []).flatMap((facts) =>
+      [...facts.openJobs].flatMap(([task, card]): EngineDue[] =>
+        known.has(`${facts.id} ${task}`)
+          ? []
+          : [
+              {
+                facts,
+                rule: noRule(task),
+                due: followUpDue(
+                  task,
+                  card.day,
+                  facts.lastDone.get(task) ?? null,
+                  dayNumber(dayInZone(now, facts.timeZone)),
+                ),
+              },
+            ],
+      ),
+    ),
+  );
+}
+
 function grouped<T, K>(list: readonly T[], key: (item: T) => K): Map<K, T[]> {
   const map = new Map<K, T[]>();
   for (const item of list) {
@@ -249,15 +296,24 @@ export interface OpenJobRow {
   tasks: { engineId: number; task: TaskKind; state: 'open' | 'done' | 'left'; templateVersion: number }[];
 }
 
-/** Open jobs of these boats, with their tasks. */
-export async function openJobs(db: Db | Tx, boatIds: number[] | null): Promise<OpenJobRow[]> {
+/**
+ * Open jobs of these boats, with their tasks.
+ *
+ * @param lock for who writes them: what somebody ticks, moves or finishes at this moment is waited for and then read
+ */
+export async function openJobs(
+  db: Db | Tx,
+  boatIds: number[] | null,
+  { lock = false }: { lock?: boolean } = {},
+): Promise<OpenJobRow[]> {
   const { job, jobTask } = tables;
-  const jobs = await db
+  const found = db
     .select()
     .from(job)
     .where(and(eq(job.status, 'open'), boatIds === null ? undefined : among(job.boatId, boatIds)))
     .orderBy(asc(job.day), asc(job.id))
     .limit(20_000);
+  const jobs = await (lock ? found.for('update') : found);
   if (jobs.length === 0) return [];
   const tasks = grouped(
     await db

@@ -175,7 +175,7 @@ export function rulesHandlers(fleet: FleetCache, think: Think): Handlers<Names> 
           subject: 'rules',
           title: schoolOf(school).question,
           before: { answer: knownAnswer(school, before.answer) },
-          after: { answer: word },
+          after: { answer: word, reason: body.reason },
         });
         return { ok: true as const };
       }),

@@ -17,6 +17,7 @@ import {
   type RuleOverride,
   type SchoolChoices,
   type TaskKind,
+  noRule,
 } from '@diurna/core/service';
 import { partsForEngine, type Fitment, type ModelVolumes } from '@diurna/core/stores';
 import { hoursAfter, hoursOn } from '@diurna/core/usage';
@@ -36,6 +37,9 @@ export interface Would {
 }
 
 const YEAR = 365;
+/** Years that are averaged: no usual interval is longer. With their leap day, so that what comes each year comes in each. */
+const YEARS = 4;
+const STRETCH = YEARS * YEAR + 1;
 const EXAMPLES = 40;
 const ENGINES_AT_ONCE = 100;
 
@@ -49,9 +53,9 @@ const sameLimits = (a: RuleInForce, b: RuleInForce) =>
   ((a.counting ?? 'rolling') === (b.counting ?? 'rolling') || (a.everyHours === null && b.everyHours === null));
 
 /**
- * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in the
- * year behind (as if all had been done when it began) and the year ahead, under the rules as they are and
- * as they would be.
+ * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in a year like the one
+ * behind (as if all had been done when it began) and in the years ahead, under the rules as they are and as they would
+ * be. Both are a year on average of several: what comes round every other year costs half, not nothing.
  */
 export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: Would): Promise<RulePreview> {
   const prices = await readPrices(db);
@@ -63,12 +67,14 @@ export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: 
     newlyOver: 0,
     noLongerOver: 0,
     unpriced: 0,
+    issued: 0,
     otherParts: 0,
     lastYear: { before: nothing(), after: nothing() },
     comingYear: { before: nothing(), after: nothing() },
     examples: [],
   };
   const moves: (RulePreview['examples'][number] & { far: number })[] = [];
+  const issued = new Set<number>();
   let n = 0;
   for (const boat of [...fleet.boats.values()]) {
     for (const facts of boat.engines) {
@@ -87,26 +93,31 @@ export async function previewRules(db: Db, fleet: FleetCache, now: Date, would: 
         .filter(({ before, after }) => !sameLimits(before, after) || takesOther(facts, after.task, would, prices));
       if (changed.length === 0) continue;
       sum.engines++;
+      for (const { after } of changed) {
+        const card = facts.openJobs.get(after.task);
+        if (card) issued.add(card.id);
+      }
       for (const { before, after } of changed)
         lookAt(sum, moves, facts, boat, before, after, dayInZone(now, facts.timeZone), prices, would);
     }
   }
+  sum.issued = issued.size;
+  for (const year of [sum.lastYear, sum.comingYear])
+    for (const side of [year.before, year.after]) side.services = Math.round(side.services * 10) / 10;
   moves.sort((a, b) => b.far - a.far);
   sum.examples = moves.slice(0, EXAMPLES).map(({ far: _, ...example }) => example);
   return sum;
 }
 
-/** A task that is not in the programme. */
-const noRule = (task: TaskKind): RuleInForce => ({
-  task,
-  everyHours: null,
-  everyMonths: null,
-  source: { is: 'own' },
-  shortened: null,
-  shortenedMonths: null,
-});
-
 const nothing = () => ({ services: 0, minutes: 0, partsMinor: 0 });
+
+/** So many services of these years, as a year on average. */
+function add(year: RulePreview['lastYear']['before'], all: number, each: ReturnType<typeof costOf>): void {
+  const services = all / YEARS;
+  year.services += services;
+  year.minutes += services * each.minutes;
+  year.partsMinor += Math.round(services * (each.partsMinor ?? 0));
+}
 
 function lookAt(
   sum: RulePreview,
@@ -152,22 +163,18 @@ function lookAt(
     after: costOf(facts, before.task, prices, would.choices),
   };
   if (takesOther(facts, before.task, would, prices)) sum.otherParts++;
-  const add = (year: RulePreview['lastYear']['before'], services: number, each: ReturnType<typeof costOf>) => {
-    year.services += services;
-    year.minutes += services * each.minutes;
-    year.partsMinor += Math.round(services * (each.partsMinor ?? 0));
-  };
   const past = pastYear(facts, boat, now);
-  // With today: what is done every twelve months falls due once in a year.
-  add(sum.lastYear.before, servicesIn(before, past.last, past.hours, now - YEAR, now + 1).length, costs.before);
-  add(sum.lastYear.after, servicesIn(after, past.last, past.hours, now - YEAR, now + 1).length, costs.after);
+  // With the last day: what is done every twelve months falls due once in each year.
+  const start = past.last.dayNo;
+  add(sum.lastYear.before, servicesIn(before, past.last, past.hours, start, start + STRETCH + 1).length, costs.before);
+  add(sum.lastYear.after, servicesIn(after, past.last, past.hours, start, start + STRETCH + 1).length, costs.after);
   const last = facts.lastDone.get(before.task) ?? newOf(facts);
   if (last === null) return;
   const coming = comingYear(facts, boat, last);
-  add(sum.comingYear.before, servicesIn(before, coming.last, coming.hours, now, now + YEAR).length, costs.before);
-  const services = servicesIn(after, coming.last, coming.hours, now, now + YEAR).length;
+  add(sum.comingYear.before, servicesIn(before, coming.last, coming.hours, now, now + STRETCH).length, costs.before);
+  const services = servicesIn(after, coming.last, coming.hours, now, now + STRETCH).length;
   add(sum.comingYear.after, services, costs.after);
-  if (costs.after.partsMinor === null) sum.unpriced += services;
+  if (costs.after.partsMinor === null && services > 0) sum.unpriced++;
 }
 
 const newOf = (facts: EngineFacts): LastDone | null =>
@@ -203,11 +210,20 @@ function pastYear(facts: EngineFacts, boat: BoatFacts, now: number): Course {
     const first = hours[0]!;
     const end = hours[hours.length - 1]!;
     const at: HoursUpTo = (day) => hoursOn(facts.readings, day) ?? (day < days[0]! ? first : end);
-    return { last: { dayNo: start, hours: at(start), isNew: false }, hours: at };
+    return { last: { dayNo: start, hours: at(start), isNew: false }, hours: yearAfterYear(at, start) };
   }
   const ahead = aheadOf(boat, facts);
-  return { last: { dayNo: start, hours: 0, isNew: false }, hours: (day) => ahead.hours(start, day + 1)?.mean ?? 0 };
+  const at: HoursUpTo = (day) => ahead.hours(start, day + 1)?.mean ?? 0;
+  return { last: { dayNo: start, hours: 0, isNew: false }, hours: yearAfterYear(at, start) };
 }
+
+/** Hours of a year that comes again and again. */
+const yearAfterYear =
+  (at: HoursUpTo, start: number): HoursUpTo =>
+  (day) => {
+    const years = Math.max(0, Math.floor((day - start) / YEAR));
+    return years * (at(start + YEAR) - at(start)) + at(day - years * YEAR);
+  };
 
 interface Prices {
   byPart: ReadonlyMap<number, { priceMinor: number | null; unit: 'each' | 'mL' }>;

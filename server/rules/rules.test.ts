@@ -75,7 +75,11 @@ describe('schools', () => {
       at: null,
     });
     expect((await due('impeller')).due).toMatchObject({ limitHours: 550, limitDay: '2027-01-10' });
-    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    await ilse.put('/rules/schools/impeller', {
+      answer: '300 h',
+      was: '12 months or 200 h',
+      reason: 'as the yard has it',
+    });
     expect(await due('impeller')).toMatchObject({
       due: { limitHours: 650, limitDay: null },
       because: expect.stringContaining('every 300 h, with the big service'),
@@ -93,15 +97,31 @@ describe('schools', () => {
     ).toMatchObject({ after: { answer: 'Every 300 h, with the big service' } });
   });
   test('two people at once: the second is told', async () => {
-    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    await ilse.put('/rules/schools/impeller', {
+      answer: '300 h',
+      was: '12 months or 200 h',
+      reason: 'as the yard has it',
+    });
     expect(
-      await ilse.refused('put', '/rules/schools/impeller', { answer: '24 months', was: '12 months or 200 h' }),
+      await ilse.refused('put', '/rules/schools/impeller', {
+        answer: '24 months',
+        was: '12 months or 200 h',
+        reason: 'as the yard has it',
+      }),
     ).toMatchObject({ status: 409, detail: expect.stringContaining('every 300 h') });
-    expect((await ilse.refused('put', '/rules/schools/impeller', { answer: 'never', was: '300 h' })).status).toBe(422);
+    expect(
+      (
+        await ilse.refused('put', '/rules/schools/impeller', {
+          answer: 'never',
+          was: '300 h',
+          reason: 'as the yard has it',
+        })
+      ).status,
+    ).toBe(422);
   });
   test('the ladder counts in rungs', async () => {
     expect((await due('engine-oil')).due.limitHours).toBe(450);
-    await ilse.put('/rules/schools/counting', { answer: 'ladder', was: 'rolling' });
+    await ilse.put('/rules/schools/counting', { answer: 'ladder', was: 'rolling', reason: 'as the yard has it' });
     expect(await due('engine-oil')).toMatchObject({
       due: { limitHours: 400, state: 'over' },
       rule: { counting: 'ladder' },
@@ -201,13 +221,27 @@ describe('before saving', () => {
     const look = await ilse.post<RulePreview>('/rules/preview', {
       override: own({ scope: 'base', scopeId: yard.baseId, task: 'gear-lube', everyHours: 50, everyMonths: null }),
     });
-    // 330 h in the year behind: three services of each twin at 100 h, six at 50 h; the other two engines by months
-    // alone, which the change takes away.
-    expect([look.lastYear.before.services, look.lastYear.after.services]).toEqual([2 * 3 + 2, 2 * 6]);
+    // Some 320 h in the year behind, four times over: twelve services of each twin at 100 h, 25 at 50 h, in four years;
+    // the other two engines once a year, by months alone, which the change takes away.
+    expect([look.lastYear.before.services, look.lastYear.after.services]).toEqual([(2 * 12) / 4 + 2, (2 * 25) / 4]);
     expect(look.lastYear.after.minutes / look.lastYear.after.services).toBe(25);
-    expect(look.comingYear.after.services).toBeGreaterThan(look.comingYear.before.services);
+    // Of the twins alone more come; the other two, once a year each, go.
+    expect(look.comingYear.after.services).toBeGreaterThan(look.comingYear.before.services - 2);
     // 0.64 L of gear lube at 12.00 a litre.
     expect(look.lastYear.after.partsMinor / look.lastYear.after.services).toBeGreaterThan(500);
+  });
+  test('twice the interval is half the services, ahead and behind; why it was answered so is kept', async () => {
+    const look = await ilse.post<RulePreview>('/rules/preview', { school: 'impeller', answer: '24 months' });
+    const { before, after } = look.comingYear;
+    // However much they ran, each of the four comes round every other year; of one nobody knows when it was done last.
+    expect(look.engines).toBe(4);
+    expect(look.lastYear.after.services).toBe(2);
+    expect(after.services).toBe(1.5);
+    expect(before.services).toBeGreaterThanOrEqual(3);
+    expect(look.issued).toBe(0);
+    expect(
+      (await ilse.refused('put', '/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' })).status,
+    ).toBe(422);
   });
   test('a model’s programme is worked out too: another interval, a task taken out, season’s end', async () => {
     const model = (
@@ -271,7 +305,11 @@ describe('programmes of models', () => {
       detail: expect.stringContaining('passes the maker’s limit for gear lube'),
     });
     await ilse.put(`/fleet/models/${id}`, { ...passing, reason: 'the dealer wrote so' });
-    await ilse.put('/rules/schools/impeller', { answer: '300 h', was: '12 months or 200 h' });
+    await ilse.put('/rules/schools/impeller', {
+      answer: '300 h',
+      was: '12 months or 200 h',
+      reason: 'as the yard has it',
+    });
     expect(await due('impeller')).toMatchObject({
       due: { limitHours: 500 },
       because: expect.stringContaining('yard’s own figure'),

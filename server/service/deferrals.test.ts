@@ -11,7 +11,7 @@ beforeAll(async () => {
   ilse = own.ilse;
   await ilse.post('/service/entries', {
     engineId: own.port,
-    task: 'anodes',
+    tasks: ['anodes'],
     doneOn: '2025-03-01',
     hours: null,
     doneBy: 'Ines',
@@ -80,7 +80,7 @@ describe('putting work off', () => {
     await ilse.post(path(), put());
     await ilse.post('/service/entries', {
       engineId: own.port,
-      task: 'anodes',
+      tasks: ['anodes'],
       doneOn: '2026-04-15',
       hours: null,
       doneBy: 'Ines',

@@ -81,16 +81,16 @@ describe('the memory of the fleet is never behind the book', () => {
     const engine = await oil('port');
     await ilse.post('/usage/readings', { readings: [{ engineId: engine.engineId, count: 410 }] });
     expect((await oil('port')).due).toMatchObject({ state: 'over', hoursLeft: -8 });
-    const entry = await ilse.post<{ id: number }>('/service/entries', {
+    const entry = await ilse.post<{ ids: number[] }>('/service/entries', {
       engineId: engine.engineId,
-      task: 'engine-oil',
+      tasks: ['engine-oil'],
       doneOn: '2026-04-14',
       hours: 409,
       doneBy: null,
       remark: null,
     });
     expect((await oil('port')).due).toMatchObject({ state: 'fine', hoursLeft: 99 });
-    await ilse.post(`/service/entries/${entry.id}/cancel`, { reason: 'it was the other engine' });
+    await ilse.post(`/service/entries/${entry.ids[0]}/cancel`, { reason: 'it was the other engine' });
     expect((await oil('port')).due.hoursLeft).toBe(-8);
     const model = (await ilse.get<{ id: number; name: string }[]>('/fleet/models')).find(
       (m) => m.name === '60',
@@ -153,7 +153,7 @@ describe('the service log', () => {
     const knot = (await due('&q=knot')).rows.find((r) => r.position === 'single')!;
     const entry = {
       engineId: knot.engineId,
-      task: 'gear-lube',
+      tasks: ['gear-lube'],
       doneOn: '2026-04-16',
       hours: null,
       doneBy: null,
@@ -161,14 +161,20 @@ describe('the service log', () => {
     };
     expect((await ilse.refused('post', '/service/entries', entry)).detail).toContain('still to come');
     expect(
-      (await ilse.refused('post', '/service/entries', { ...entry, task: 'engine-oil', doneOn: '2026-04-01' })).detail,
+      (
+        await ilse.refused('post', '/service/entries', {
+          ...entry,
+          tasks: ['gear-lube', 'engine-oil'],
+          doneOn: '2026-04-01',
+        })
+      ).detail,
     ).toContain('two-stroke');
   });
   test('hours no meter could have shown are questioned, and kept with the reason', async () => {
     const { engineId, lifeHours: life } = await oil('starboard');
     const entry = {
       engineId,
-      task: 'anodes',
+      tasks: ['anodes', 'prop-shaft'],
       doneOn: '2026-04-14',
       hours: life! + 9000,
       doneBy: null,
@@ -176,15 +182,17 @@ describe('the service log', () => {
     };
     const refused = await ilse.refused('post', '/service/entries', entry);
     expect(refused).toMatchObject({ status: 422, type: 'questioned', faults: [{ path: 'hours' }] });
-    const { id } = await ilse.post<{ id: number }>('/service/entries', {
+    const { ids } = await ilse.post<{ ids: number[] }>('/service/entries', {
       ...entry,
       confirm: 'the first meter’s count',
     });
-    const kept = (await ilse.get<{ rows: Entry[] }>(`/service/entries?engineId=${engineId}`)).rows.find(
-      (r) => r.id === id,
-    )!;
-    expect(kept).toMatchObject({ hours: life! + 9000, remark: 'half left the first meter’s count' });
-    await ilse.post(`/service/entries/${id}/cancel`, { reason: 'only tried' });
+    const kept = (await ilse.get<{ rows: Entry[] }>(`/service/entries?engineId=${engineId}`)).rows.filter((r) =>
+      ids.includes(r.id),
+    );
+    expect(kept.map((r) => r.task).sort()).toEqual(['anodes', 'prop-shaft']);
+    for (const row of kept)
+      expect(row).toMatchObject({ hours: life! + 9000, remark: 'half left the first meter’s count' });
+    for (const id of ids) await ilse.post(`/service/entries/${id}/cancel`, { reason: 'only tried' });
   });
   test.each(['service_entry', 'stock_movement', 'audit'])(
     'the database itself refuses to change or erase %s',

@@ -1,8 +1,8 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { engineName } from '@diurna/core/fleet';
 import { TASKS, taskApplies } from '@diurna/core/service';
-import { and, count, desc, eq, ilike, inArray, isNull, or } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { and, count, desc, eq, inArray, isNull, or } from 'drizzle-orm';
+import { tables, type Db, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { questionEntries } from './question-entries.ts';
@@ -24,14 +24,14 @@ async function correctionsOf(
 }
 
 /** The service log: earlier work and corrections. */
-export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEntry'> {
+export function entryHandlers(): Handlers<'listEntries' | 'addEntries' | 'cancelEntry'> {
   return {
     async listEntries({ db, query }) {
       const where = and(
         isNull(serviceEntry.cancels),
         query.engineId === undefined ? undefined : eq(serviceEntry.engineId, query.engineId),
         query.task === undefined ? undefined : eq(serviceEntry.task, query.task),
-        query.q ? or(ilike(boat.name, `%${query.q}%`), ilike(engine.serial, `%${query.q}%`)) : undefined,
+        query.q ? or(holdsText(boat.name, query.q), holdsText(engine.serial, query.q)) : undefined,
       );
       const [rows, [total]] = await Promise.all([
         db
@@ -83,7 +83,7 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEn
       };
     },
 
-    addEntry: ({ body, write, who, now }) =>
+    addEntries: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
         const [found] = await tx
           .select({ serial: engine.serial, stroke: engineModel.stroke, zone: base.timeZone })
@@ -93,11 +93,12 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEn
           .leftJoin(base, eq(base.id, boat.baseId))
           .where(eq(engine.id, body.engineId));
         if (!found) throw notFound('engine');
-        if (!taskApplies(body.task, found.stroke))
-          throw faulty('task', `A two-stroke has no ${TASKS[body.task].word.toLowerCase()} to change.`);
+        const unfit = body.tasks.find((task) => !taskApplies(task, found.stroke));
+        if (unfit) throw faulty('tasks', `A two-stroke has no ${TASKS[unfit].word.toLowerCase()} to change.`);
         if (body.doneOn > dayInZone(now, found.zone ?? 'UTC'))
           throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
-        const { confirm, ...entry } = body;
+        const { confirm, tasks, ...entry } = body;
+        // All of them were done at the same hours: one question.
         const [question] = await questionEntries(tx, [entry]);
         if (question && !confirm)
           throw new HttpProblem(
@@ -107,18 +108,19 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntry' | 'cancelEn
             'questioned',
           );
         const remark = question ? [entry.remark, confirm].filter(Boolean).join(' ') : entry.remark;
-        const [row] = await tx
+        const rows = await tx
           .insert(serviceEntry)
-          .values({ enteredAt: now, ...entry, remark, personId: who.id })
-          .returning({ id: serviceEntry.id });
-        await audit({
-          act: 'added',
-          subject: 'service entry',
-          subjectId: row!.id,
-          title: `${TASKS[body.task].word}, ${found.serial}`,
-          after: body,
-        });
-        return { id: row!.id };
+          .values(tasks.map((task) => ({ enteredAt: now, ...entry, task, remark, personId: who.id })))
+          .returning({ id: serviceEntry.id, task: serviceEntry.task });
+        for (const row of rows)
+          await audit({
+            act: 'added',
+            subject: 'service entry',
+            subjectId: row.id,
+            title: `${TASKS[row.task].word}, ${found.serial}`,
+            after: { ...entry, task: row.task, confirm },
+          });
+        return { ids: rows.map((r) => r.id) };
       }),
 
     cancelEntry: ({ params, body, write, who, now }) =>

@@ -1,31 +1,49 @@
 import { addDays, type Day } from '@diurna/core/calendar';
-import { workOn, type PersonException, type YardBase, type YardPerson } from '@diurna/core/planner';
+import { restOn, workOn, type PersonException, type YardBase, type YardPerson } from '@diurna/core/planner';
 import { and, asc, eq, gte, inArray, lte, or } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 
 const { base, closedDay, job, liftOut, person, personException, personShift, setting } = tables;
 
-/** People who get work: technicians who are in the yard, and whoever has an open card. */
-export function workers(db: Db | Tx) {
+/**
+ * People who get work: technicians who are in the yard, and whoever has an open card.
+ *
+ * @param also somebody else who is to get some
+ */
+export function workers(db: Db | Tx, also?: number) {
   const handed = db.select({ id: job.technicianId }).from(job).where(eq(job.status, 'open'));
   return db
     .select()
     .from(person)
-    .where(and(eq(person.active, true), or(eq(person.role, 'technician'), inArray(person.id, handed))))
+    .where(
+      and(
+        eq(person.active, true),
+        or(
+          eq(person.role, 'technician'),
+          inArray(person.id, handed),
+          also === undefined ? undefined : eq(person.id, also),
+        ),
+      ),
+    )
     .orderBy(asc(person.name))
     .limit(1000);
 }
 
-/** Who works when and where between two days, as the core counts it. */
+/**
+ * Who works when and where between two days, as the core counts it.
+ *
+ * @param also somebody who is to get work and has none yet
+ */
 export async function readHands(
   db: Db | Tx,
   firstDay: Day,
   lastDay: Day,
+  also?: number,
 ): Promise<{ bases: (YardBase & { timeZone: string })[]; people: YardPerson[] }> {
   const [settings, bases, people, shifts, exceptions, closed, lifts] = await Promise.all([
     db.select({ rateMinor: setting.rateMinor }).from(setting),
     db.select().from(base).orderBy(asc(base.id)),
-    workers(db),
+    workers(db, also),
     db.select().from(personShift),
     db
       .select()
@@ -51,6 +69,7 @@ export async function readHands(
       opensAt: b.opensAt,
       closesAt: b.closesAt,
       liftSlots: b.liftSlots,
+      rest: b.breakMinutes > 0 ? { from: b.breakFrom, to: b.breakTo, minutes: b.breakMinutes } : null,
       now: null,
       closed: new Set(closed.filter((c) => c.baseId === b.id).map((c) => c.day)),
       liftOut: lifts
@@ -87,7 +106,9 @@ export async function handsByDay(db: Db, from: Day, days: number, baseId: number
   return Array.from({ length: days }, (_, d) =>
     people.reduce((sum, p) => {
       const work = workOn(p, byId, addDays(from, d));
-      return work && (baseId === null || work.baseId === baseId) ? sum + work.shift.to - work.shift.from : sum;
+      return work && (baseId === null || work.baseId === baseId)
+        ? sum + work.shift.to - work.shift.from - (restOn(work, byId)?.minutes ?? 0)
+        : sum;
     }, 0),
   );
 }

@@ -7,6 +7,7 @@ import {
   ruleInForce,
   taskApplies,
   type LastDone,
+  waitsIn,
   withParts,
   type TimesDone,
   type ProgrammeRule,
@@ -17,7 +18,7 @@ import { sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { type Db, rowsOf, json } from '../db/index.ts';
 import { runInState } from './run-in-state.ts';
-import { readFollowUps } from './read-follow-ups.ts';
+import { readAsked } from './read-follow-ups.ts';
 import { readOilWatches } from './read-oil-watches.ts';
 import { numbers } from './read-hires.ts';
 import { readRuleBook } from './rule-book.ts';
@@ -142,7 +143,7 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       where f.state = 'open' and f.weight in ('hold', 'stop') and j.status <> 'cancelled'
         and ${these(sql`f.engine_id`)}`,
     ),
-    readFollowUps(db, ids),
+    readAsked(db, ids),
     rowsOf(
       db,
       z.object({
@@ -242,7 +243,8 @@ export async function readEngines(db: Db, ids: number[] | null, now: Date): Prom
       openJobs: openOf.get(row.id) ?? new Map<TaskKind, OpenJob>(),
       traits: traitsOf(builtAs({ ...row, powerHp: Number(row.power_hp) }, row)),
       held: heldOf.get(row.id) ?? [],
-      followUps: asked.get(row.id) ?? [],
+      followUps: (asked.get(row.id) ?? []).flatMap((f) => (f.waitsFor === null ? [f.followUp] : [])),
+      waits: waitsIn(asked.get(row.id) ?? []),
       deferrals: deferred
         .filter((d) => d.engine_id === row.id)
         .map(({ engine_id: _, day: on, ...d }) => ({ ...d, on })),

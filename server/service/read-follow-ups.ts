@@ -4,16 +4,6 @@ import { sql, type SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { type Db, type Tx, rowsOf } from '../db/index.ts';
 
-/** Work asked for of these engines, or of all, that is not done and waits for nothing. */
-export async function readFollowUps(db: Db | Tx, ids: number[] | null): Promise<Map<number, FollowUp[]>> {
-  return new Map(
-    [...(await readAsked(db, ids))].map(([engineId, asked]) => [
-      engineId,
-      asked.filter((f) => f.waitsFor === null).map((f) => f.followUp),
-    ]),
-  );
-}
-
 /** All work asked for of these engines, or of all, that is not done, with what it waits for. */
 export async function readAsked(
   db: Db | Tx,

@@ -9,6 +9,7 @@ import type { Handlers } from '../http/api.ts';
 import { holdByHand } from '../findings/index.ts';
 import { drawAnew } from '../http/draw-anew.ts';
 import { BOAT_GONE, faulty, HttpProblem, notFound } from '../http/problem.ts';
+import { sendPicture } from '../http/picture.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 
 const { hold, snag, snagPhoto, boat, base, engine, person } = tables;
@@ -131,15 +132,7 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
     async snagPhoto({ db, params, res }) {
       const [found] = await db.select().from(snagPhoto).where(eq(snagPhoto.snagId, params.id));
       if (!found) throw notFound('picture');
-      res
-        .set({
-          'cache-control': 'private, max-age=86400',
-          'content-disposition': 'inline',
-          'x-content-type-options': 'nosniff',
-        })
-        .type(found.type)
-        .send(found.bytes);
-      return null;
+      return sendPicture(res, found);
     },
 
     closeSnag: ({ params, body, write, who, now }) =>

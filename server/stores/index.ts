@@ -2,9 +2,9 @@ import { servicesLeft, type ServicesLeft } from '@diurna/core/stores';
 import { TASK_KINDS, taskApplies, TASKS } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
 import type { ModelShelf } from '@diurna/contract/stores';
-import { asc, eq, inArray, ilike, or, count, sql } from 'drizzle-orm';
+import { asc, eq, inArray, or, count, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
+import { tables, type Db, type Tx, rowsOf, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
@@ -90,7 +90,7 @@ export async function writeFitments(tx: Tx, partId: number, fitments: readonly F
 export function storesHandlers(fleet: FleetCache): Handlers<Names> {
   return {
     async listParts({ db, query }) {
-      const where = query.q ? or(ilike(part.number, `%${query.q}%`), ilike(part.name, `%${query.q}%`)) : undefined;
+      const where = query.q ? or(holdsText(part.number, query.q), holdsText(part.name, query.q)) : undefined;
       const [rows, [total]] = await Promise.all([
         db
           .select()

@@ -66,7 +66,7 @@ test('of two parts that fit, the yard’s answers and the engine’s log take on
   expect(await numbers()).toEqual(['F-A', 'WHEEL']);
   await own.ilse.post('/service/entries', {
     engineId: engine.engineId,
-    task: 'impeller',
+    tasks: ['impeller'],
     doneOn: '2026-04-10',
     hours: null,
     doneBy: 'Ines',
@@ -81,7 +81,11 @@ test('of two parts that fit, the yard’s answers and the engine’s log take on
   expect(would).toMatchObject({ moved: 0 });
   expect(would.otherParts).toBeGreaterThan(0);
   expect(would.comingYear.after.partsMinor).toBeLessThan(would.comingYear.before.partsMinor);
-  await own.ilse.put('/rules/schools/parts%20make', { answer: 'maker', was: 'maker impeller' });
+  await own.ilse.put('/rules/schools/parts%20make', {
+    answer: 'maker',
+    was: 'maker impeller',
+    reason: 'as the yard has it',
+  });
   expect((await numbers())[0]).toBe('F-M');
 });
 
@@ -100,12 +104,13 @@ test('a card keeps the parts it was issued with, to its finish and after, whatev
     ],
   });
   await hanne.post('/stores/movements', { act: 'receive', partId, baseId: own.yard.baseId, quantity: 10, note: null });
-  const washers = (answer: string, was: string) => own.ilse.put('/rules/schools/washers', { answer, was });
+  const washers = (answer: string, was: string) =>
+    own.ilse.put('/rules/schools/washers', { answer, was, reason: 'as the yard has it' });
   const gaskets = async (id: number) => (await cards.read(id)).parts.find((p) => p.number === 'GASK')?.quantity;
   // They were new the last time: with this answer they would go on again.
   await own.ilse.post('/service/entries', {
     engineId: own.port,
-    task: 'gear-lube',
+    tasks: ['gear-lube'],
     doneOn: '2026-03-01',
     hours: null,
     doneBy: 'Ines',
@@ -128,7 +133,7 @@ test('a card keeps the parts it was issued with, to its finish and after, whatev
   await cards.callOff(third);
   await own.ilse.post('/service/entries', {
     engineId: own.port,
-    task: 'gear-lube',
+    tasks: ['gear-lube'],
     doneOn: '2026-04-15',
     hours: null,
     doneBy: 'Ines',

@@ -12,6 +12,7 @@ import request from 'supertest';
 import { createApp } from '../app.ts';
 import { processClock } from '../clock.ts';
 import { makeDb, makePool } from '../db/index.ts';
+import type { MailOptions } from '../messages/index.ts';
 
 const PASSWORD = 'a-long-password';
 /** Phones go by the clock of the book that was opened last. */
@@ -137,8 +138,9 @@ export async function openYard(
   {
     logger,
     privateFeeds,
+    mail,
     ...pooled
-  }: Parameters<typeof makePool>[1] & { logger?: Logger; privateFeeds?: string[] } = {},
+  }: Parameters<typeof makePool>[1] & { logger?: Logger; privateFeeds?: string[]; mail?: MailOptions } = {},
 ) {
   phones = clock;
   // Not on the template itself: whoever is connected to it keeps others from copying it.
@@ -168,6 +170,7 @@ export async function openYard(
     clock,
     ...(logger && { logger }),
     ...(privateFeeds && { privateFeeds }),
+    ...(mail && { mail }),
   });
   const visitor = () => new Client(request.agent(app));
 

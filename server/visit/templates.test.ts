@@ -117,13 +117,13 @@ describe('a card stays what it was', () => {
     const before = await handDipper();
     const was = await cards.stepIds(before);
     expect(was).toContain(`${dipper} engine-oil/fill`);
-    await ilse.put('/rules/schools/fill level', { answer: 'label', was: 'dipstick' });
+    await ilse.put('/rules/schools/fill level', { answer: 'label', was: 'dipstick', reason: 'as the yard has it' });
     expect(await cards.stepIds(before)).toEqual(was);
     await cards.callOff(before);
     const after = await handDipper();
     expect(await cards.stepIds(after)).toContain(`${dipper} engine-oil/fill-label`);
     await cards.callOff(after);
-    await ilse.put('/rules/schools/fill level', { answer: 'dipstick', was: 'label' });
+    await ilse.put('/rules/schools/fill level', { answer: 'dipstick', was: 'label', reason: 'as the yard has it' });
   });
   test('finished, it keeps the steps that were ticked, whatever is learned since', async () => {
     const id = await handDipper();

@@ -36,6 +36,7 @@ const Templates = lazy(() => import('../visit/Templates.tsx').then((m) => ({ def
 const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default: m.Minutes })));
 const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
 const Log = lazy(() => import('../service/Log.tsx').then((m) => ({ default: m.Log })));
+const Mail = lazy(() => import('../records/Mail.tsx').then((m) => ({ default: m.Mail })));
 const Background = lazy(() => import('../records/Background.tsx').then((m) => ({ default: m.Background })));
 const LastDay = lazy(() => import('../records/LastDay.tsx').then((m) => ({ default: m.LastDay })));
 const Audit = lazy(() => import('../records/Audit.tsx').then((m) => ({ default: m.Audit })));
@@ -105,6 +106,7 @@ function Door() {
         <Route path="records/waste" element={<UsedOil />} />
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />
+        <Route path="records/mail" element={<Mail />} />
         <Route path="records/background" element={<Background />} />
         <Route path="records/last-day" element={<LastDay />} />
         <Route path="yard" element={<Yard />} />

@@ -10,10 +10,13 @@ import { Signal } from '../jobs/Signal.tsx';
 import { useOutbox } from '../jobs/useOutbox.ts';
 import { useLive } from './live.ts';
 import { Told } from './Told.tsx';
+import { TakeBack } from '../changes/index.ts';
 import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
 import { useBases, useMe } from './useBook.ts';
 
 const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })));
+/** More than a tab has room for. */
+const MOST_TOLD = 999;
 const MODE_WORD: Record<Mode, string> = { day: 'Paper', dark: 'Dark', sun: 'Sun' };
 
 function typing(target: EventTarget | null): boolean {
@@ -71,7 +74,7 @@ export function Shell() {
               {room.word}
               {room.path === '/due' && over > 0 && (
                 <span className="badge" aria-label={`, ${over} over`}>
-                  {over}
+                  {over > MOST_TOLD ? `${MOST_TOLD}+` : over}
                 </span>
               )}
             </NavLink>
@@ -172,6 +175,7 @@ function Notice() {
               {notice.link.word}
             </Link>
           )}
+          {notice.changeId != null && <TakeBack quiet changeId={notice.changeId} />}
           <button
             type="button"
             onClick={() => {

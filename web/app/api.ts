@@ -39,8 +39,11 @@ const TAGS = [
   'Rules',
   'Snags',
   'Plan',
+  'Changes',
   'Work',
   'Notices',
+  'Messages',
+  'Mail',
   'Card',
   'Progress',
   'Condition',
@@ -88,6 +91,14 @@ const raw = fetchBaseQuery({
     return headers;
   },
 });
+
+/**
+ * A line that says nothing for so long (ms) is a dead one: what was sent counts as not answered and goes again. Without
+ * it one connection lost on the way would hold everything that waits behind it.
+ */
+export const ANSWER_MS = 30_000;
+/** The same for a piece of a picture, which a slow line takes longer for (ms). */
+export const PICTURE_MS = 90_000;
 
 /** After so long a write whose answer was lost is sent once more. */
 const AGAIN_MS = 800;
@@ -161,10 +172,19 @@ export const reads = <N extends keyof R>(
     ...more,
   });
 
-/** A route that changes the book, with what on the screens it makes old. */
-export const writes = <N extends keyof R>(b: Builder, name: N, tags: Tagged<N>, { heard }: More<N> = {}) =>
+/**
+ * A route that changes the book, with what on the screens it makes old.
+ *
+ * @param limitMs after so long without an answer it counts as not answered; for what is sent again by itself
+ */
+export const writes = <N extends keyof R>(
+  b: Builder,
+  name: N,
+  tags: Tagged<N>,
+  { heard, limitMs }: More<N> & { limitMs?: number } = {},
+) =>
   b.mutation<Reply<N>, ArgOf<R[N]>>({
-    query: (arg) => requestOf(routes[name], arg),
+    query: (arg) => ({ ...requestOf(routes[name], arg), ...(limitMs !== undefined && { timeout: limitMs }) }),
     invalidatesTags: tags as never,
     ...hearing<N>({ ...(heard && { heard }) }),
   });

@@ -32,6 +32,6 @@ export function tagsOf(message: string): readonly Tag[] {
   const [subject = '', id] = message.split(' ');
   if (subject === 'all') return ALL;
   if (subject === 'card') return [{ type: 'Card', id: Number(id) }, 'Progress'];
-  if (subject === 'job') return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs'];
+  if (subject === 'job') return [{ type: 'Card', id: Number(id) }, 'Progress', 'Jobs', 'Changes'];
   return OLD[subject] ?? [];
 }

@@ -10,6 +10,8 @@ interface Notice {
   tone: 'done' | 'wrong';
   /** A place to go next. */
   link?: { to: string; word: string };
+  /** The decision that can be taken back from here. */
+  changeId?: number | null;
 }
 
 interface Book {

@@ -1,5 +1,6 @@
 import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
 import { weekday } from '@diurna/core/calendar';
+import { shortName } from '@diurna/core/people';
 import type { Role } from '@diurna/contract';
 import type { Session } from '@diurna/contract/people';
 import { fleetApi } from '../fleet/api.ts';
@@ -16,6 +17,12 @@ export function useMe() {
   const person = useSession()?.person;
   if (!person) throw new Error('nobody is signed in');
   return person;
+}
+
+/** What people call each other: the first name, or the whole one where others of the yard have that name too. */
+export function useShort(): (name: string) => string {
+  const shared = useSession()?.sharedNames;
+  return (name) => shortName(name, new Set(shared ?? []));
 }
 
 export function useMay(...roles: Role[]): boolean {

@@ -25,6 +25,7 @@ const hire = (id: number, boatId: number, boatName: string, more: Partial<Hire> 
   backTime: '17:00',
   madeAt: null,
   reference: null,
+  givenFrom: null,
   source: null,
   fromFeed: false,
   cancelled: false,

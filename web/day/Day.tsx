@@ -7,6 +7,8 @@ import { serviceApi } from '../service/api.ts';
 import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
+import { FirstDay } from '../first-day/index.ts';
+import { Lately } from '../changes/index.ts';
 import { VisitPanel } from '../service/index.ts';
 import { Snags } from '../snags/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
@@ -39,34 +41,35 @@ export function Day() {
 
   return (
     <>
+      <PageHead
+        title={longDay(day)}
+        acts={
+          <>
+            {bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}
+            {maySteer && day >= today && (
+              <Button
+                aria-expanded={slipping}
+                onClick={() => {
+                  setSlipping(!slipping);
+                }}>
+                Something slipped
+              </Button>
+            )}
+            <Button
+              onClick={() => {
+                print();
+              }}>
+              Print day sheet
+            </Button>
+          </>
+        }>
+        {data &&
+          `${plural(data.boatsOut, 'boat')} out, ${data.boatsBack} back by noon, ${data.boatsGoing} going out tomorrow morning`}
+      </PageHead>
       <div className="with-side day-room no-print">
         <section>
-          <PageHead
-            title={longDay(day)}
-            acts={
-              <>
-                {bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}
-                {maySteer && day === today && (
-                  <Button
-                    aria-expanded={slipping}
-                    onClick={() => {
-                      setSlipping(!slipping);
-                    }}>
-                    Something slipped
-                  </Button>
-                )}
-                <Button
-                  onClick={() => {
-                    print();
-                  }}>
-                  Print day sheet
-                </Button>
-              </>
-            }>
-            {data &&
-              `${plural(data.boatsOut, 'boat')} out, ${data.boatsBack} back by noon, ${data.boatsGoing} going out tomorrow morning`}
-          </PageHead>
           <Asked data={data} error={error} />
+          <FirstDay />
           {data && data.people.length === 0 && (
             <Empty title="Nobody works here yet.">
               Add technicians under your name at the lower left, then plan their work in Plan.
@@ -86,14 +89,15 @@ export function Day() {
           {data && <Kits day={data} />}
         </section>
         <aside className="side">
-          {data?.matters && <ToDecide matters={data.matters} day={data.day} />}
+          {data?.matters && <ToDecide key={data.day} matters={data.matters} day={data.day} currency={data.currency} />}
+          <Lately />
           {data && !data.matters && <NotHandedOut baseId={baseId} />}
           <Snags baseId={baseId} />
           {me.role !== 'stores' && <HoursWanted baseId={baseId === '' ? (me.baseId ?? '') : baseId} today={today} />}
           {data?.matters && <NotHandedOut baseId={baseId} />}
         </aside>
       </div>
-      {data && <DaySheet day={data} title={longDay(day)} />}
+      {data && <DaySheet key={data.day} day={data} title={longDay(data.day)} />}
     </>
   );
 }
@@ -172,7 +176,7 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
     <section className="block">
       <h2>Hours wanted {data.total > data.rows.length && <span className="faint">{data.total} engines</span>}</h2>
       {data.rows.length === 0 ? (
-        <p className="faint">Every meter was read within the week.</p>
+        <p className="faint">No meter waits for a reading.</p>
       ) : (
         <>
           <HoursSheet

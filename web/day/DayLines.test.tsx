@@ -1,62 +1,14 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { DayBoat, DayPerson, DayReply, DayVisit } from '@diurna/contract/day';
+import type { DayBoat, DayReply, DayVisit } from '@diurna/contract/day';
 import { cleanup, screen, within } from '@testing-library/react';
 import type { ReactElement } from 'react';
+import { dayOf, personOn as person, visitOn as visit } from '../test/day.ts';
 import { answer, page, signedIn } from '../test/page.tsx';
 import { DayLines } from './DayLines.tsx';
 import { GoingBack } from './GoingBack.tsx';
 import { Kits } from './Kits.tsx';
 
 afterEach(cleanup);
-const visit = (jobId: number, more: Partial<DayVisit> = {}): DayVisit => ({
-  jobId,
-  version: 1,
-  boatId: jobId,
-  boatName: `Boat ${jobId}`,
-  baseId: 1,
-  baseName: 'North Quay',
-  berth: null,
-  status: 'open',
-  pinned: false,
-  start: 480,
-  minutes: 120,
-  hands: 100,
-  drain: null,
-  needsLift: false,
-  secondMinutes: 0,
-  beside: [],
-  tasks: [{ engineId: 11, task: 'engine-oil', position: 'port', state: 'open' }],
-  works: [{ engineId: 11, position: 'port', word: 'Engine oil' }],
-  trouble: null,
-  ...more,
-});
-const person = (id: number, name: string, visits: DayVisit[], more: Partial<DayPerson> = {}): DayPerson => ({
-  id,
-  name,
-  baseId: 1,
-  baseName: 'North Quay',
-  skills: [],
-  shift: { from: 450, to: 960 },
-  pause: null,
-  visits,
-  ...more,
-});
-const dayOf = (more: Partial<DayReply> = {}): DayReply => ({
-  day: '2026-04-15',
-  today: '2026-04-15',
-  now: null,
-  currency: 'EUR',
-  people: [],
-  lifts: [],
-  boats: [],
-  boatsMore: 0,
-  boatsOut: 0,
-  boatsBack: 0,
-  boatsGoing: 0,
-  kits: [],
-  matters: [],
-  ...more,
-});
 const draw = async (element: ReactElement) => {
   answer(signedIn('coordinator'));
   await page(element);
@@ -117,8 +69,8 @@ describe('people by hours', () => {
     ];
     await draw(<DayLines day={dayOf({ people: [person(3, 'Ines Okoye', [visit(71)])], lifts })} />);
     // 2 h of work in 8.5 h of shift; more turns used than there are is none left.
-    expect(screen.getByText(/^On the bench/).textContent).toBe(
-      'On the bench · 2.0 of 8.5 h planned, 0 of 2 lift turns left at North Quay, 1 of 1 lift turns left at South Spit',
+    expect(screen.getByText(/lift turns left/).textContent).toBe(
+      '2.0 of 8.5 h planned; lift turns left: North Quay 0 of 2, South Spit 1 of 1',
     );
   });
 
@@ -183,6 +135,8 @@ describe('kits', () => {
   const kit = (jobId: number, start: number | null, quantity: number): DayReply['kits'][number] => ({
     jobId,
     boatName: `Boat ${jobId}`,
+    baseId: 1,
+    baseName: 'North Quay',
     technician: 'Ines Okoye',
     start,
     lines: [line(quantity, 3)],
@@ -200,8 +154,39 @@ describe('kits', () => {
     expect(within(items[2]!).getByText(/no part known for impeller/)).toBeTruthy();
     expect(items[2]!.textContent).toContain('(shelf has 0)');
   });
+  test('two bases are counted from two shelves, each under its name', async () => {
+    const south = { ...kit(72, 600, 2), baseId: 2, baseName: 'South Quay' };
+    await draw(<Kits day={dayOf({ kits: [kit(71, 480, 2), south, kit(73, 660, 1)] })} />);
+    const north = within(screen.getByRole('region', { name: 'Kits at North Quay' }));
+    expect(north.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
+      'Boat 71 8:00, Ines2 × Oil filter at D1',
+      'Boat 73 11:00, Ines1 × Oil filter at D1',
+    ]);
+    const there = within(screen.getByRole('region', { name: 'Kits at South Quay' }));
+    expect(there.getByRole('heading', { name: 'South Quay' })).toBeTruthy();
+    expect(there.getByRole('listitem').textContent).toBe('Boat 72 10:00, Ines2 × Oil filter at D1');
+  });
   test('a day that takes nothing shows none', async () => {
     await draw(<Kits day={dayOf()} />);
     expect(screen.queryByRole('heading', { name: 'Kits to pick' })).toBeNull();
   });
+});
+
+test('a break inside a visit makes it that much longer, and is said; a shared first name is told whole', async () => {
+  answer(signedIn('coordinator', { sharedNames: ['Ines'] }));
+  await page(
+    <DayLines
+      day={dayOf({
+        people: [
+          person(3, 'Ines Okoye', [visit(7, { start: 660, minutes: 120, pause: { from: 690, to: 720 } })]),
+          person(4, 'Sven Achterberg', []),
+        ],
+      })}
+    />,
+  );
+  expect((await screen.findByRole('link', { name: /Boat 7/ })).title).toMatch(
+    /^Boat 7, 11:00 to 13:30, 2 h 00 and a break from 11:30:/,
+  );
+  expect(await screen.findByText('Ines Okoye')).toBeTruthy();
+  expect(screen.getByText('Sven')).toBeTruthy();
 });

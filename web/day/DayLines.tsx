@@ -1,6 +1,7 @@
+import { useShort } from '../app/useBook.ts';
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
-import { secondText } from '@diurna/core/day';
+import { endOf, secondText } from '@diurna/core/day';
 import { TASK_KINDS, TASKS, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import type { CSSProperties } from 'react';
@@ -12,6 +13,7 @@ const positionsOf = (v: DayVisit) =>
 
 /** People by hours: visits where they begin, drains hatched, lifts marked, breaks, and what found no time. */
 export function DayLines({ day }: { day: DayReply }) {
+  const short = useShort();
   const timed = day.people.flatMap((p) => p.visits.filter((v) => v.start !== null));
   const from = Math.min(
     7 * 60,
@@ -21,7 +23,7 @@ export function DayLines({ day }: { day: DayReply }) {
   const to = Math.max(
     18 * 60,
     ...day.people.flatMap((p) => (p.shift ? [Math.ceil(p.shift.to / 60) * 60] : [])),
-    ...timed.map((v) => Math.ceil((v.start! + v.minutes) / 60) * 60),
+    ...timed.map((v) => Math.ceil(endOf(v) / 60) * 60),
   );
   const x = (minute: number) => `${((minute - from) / (to - from)) * 100}%`;
   const hours = Array.from({ length: Math.floor((to - from) / 60) + 1 }, (_, i) => from + i * 60);
@@ -30,14 +32,12 @@ export function DayLines({ day }: { day: DayReply }) {
   return (
     <>
       <p className="bench-sum">
-        On the bench · <span className="figure">{(work / 60).toFixed(1)}</span> of{' '}
+        <span className="figure">{(work / 60).toFixed(1)}</span> of{' '}
         <span className="figure">{(there / 60).toFixed(1)} h</span> planned
-        {day.lifts.map((l) => (
-          <span key={l.baseId}>
-            , {Math.max(0, l.slots - l.used)} of {l.slots} lift turns left
-            {day.lifts.length > 1 ? ` at ${l.baseName}` : ''}
-          </span>
-        ))}
+        {day.lifts.length > 0 && '; lift turns left: '}
+        {day.lifts
+          .map((l) => `${day.lifts.length > 1 ? `${l.baseName} ` : ''}${Math.max(0, l.slots - l.used)} of ${l.slots}`)
+          .join(', ')}
       </p>
       <div className="bench-frame" tabIndex={0} role="group" aria-label="The day by the hour, scrolls sideways">
         <div className="bench">
@@ -54,7 +54,7 @@ export function DayLines({ day }: { day: DayReply }) {
           {day.people.map((p) => (
             <div className="person" key={p.id}>
               <div className="person-name">
-                <b>{p.name.split(' ')[0]}</b>
+                <b>{short(p.name)}</b>
                 <span>
                   {p.shift ? p.baseName : 'off today'}
                   {p.skills.length > 0 && `, ${p.skills.join(', ')}`}
@@ -85,7 +85,7 @@ export function DayLines({ day }: { day: DayReply }) {
                       visit={v}
                       room={roomOf(v, p.visits, to)}
                       left={x(v.start!)}
-                      width={`calc(${x(v.start! + v.minutes)} - ${x(v.start!)})`}
+                      width={`calc(${x(endOf(v))} - ${x(v.start!)})`}
                     />
                   ))}
                 {p.visits.length === 0 && <span className="nothing">{p.shift ? 'nothing handed out' : ''}</span>}
@@ -149,7 +149,8 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
   const done = v.tasks.filter((t) => t.state === 'done').length;
   const from = v.start!;
   const second = secondText(v);
-  const share = (m: number) => `${(m / v.minutes) * 100}%`;
+  const span = endOf(v) - from;
+  const share = (m: number) => `${(m / span) * 100}%`;
   const state = v.status === 'done' ? '✓ done' : done > 0 ? `${done} of ${v.tasks.length} ticked` : '';
   const kinds = [...new Set(v.tasks.map((t) => t.task))];
   return (
@@ -158,8 +159,8 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
       className={['slip', v.status, v.needsLift && 'lift', v.trouble && 'in-trouble', room < NARROW && 'narrow']
         .filter(Boolean)
         .join(' ')}
-      style={{ left, width, '--room': room / v.minutes } as CSSProperties}
-      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(from + v.minutes)}, ${minutesText(v.minutes)}: ${worksText(v.works)}${second === null ? '' : `, ${second}`}${v.trouble ? `. ${v.trouble}` : ''}`}>
+      style={{ left, width, '--room': room / span } as CSSProperties}
+      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(endOf(v))}, ${minutesText(v.minutes)}${v.pause ? ` and a break from ${timeOfDay(v.pause.from)}` : ''}: ${worksText(v.works)}${second === null ? '' : `, ${second}`}${v.trouble ? `. ${v.trouble}` : ''}`}>
       <b>{v.boatName}</b>
       <span className="slip-engines">
         {timeOfDay(from)}

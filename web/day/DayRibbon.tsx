@@ -1,10 +1,11 @@
 import { addDays } from '@diurna/core/calendar';
 import { minutesText } from '@diurna/core/visit';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type CSSProperties } from 'react';
 import { dayLetter, longDay, plural } from '../ui/format.ts';
 import { dayApi } from './api.ts';
 import { turnTo, useAppDispatch } from '../app/store.ts';
 import { ribbonStart, useDay, useToday } from '../app/useBook.ts';
+import { useStored } from '../ui/useDraft.ts';
 import './ribbon.css';
 
 const DAYS = 28;
@@ -21,12 +22,13 @@ export function DayRibbon() {
     open.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
   }, [day]);
 
+  const [tall, setTall] = useStored('ribbon.tall', false);
   const move = (by: number) => {
     dispatch(turnTo(addDays(day, by)));
   };
   return (
     <nav
-      className="ribbon"
+      className={tall ? 'ribbon tall' : 'ribbon'}
       aria-label="Days"
       onKeyDown={(e) => {
         const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
@@ -70,7 +72,10 @@ export function DayRibbon() {
               {Number(d.slice(8))}
             </span>
             <span className="bar" aria-hidden="true">
-              <span className={share > 1 ? 'load full' : 'load'} style={{ height: `${Math.min(1, share) * 100}%` }} />
+              <span
+                className={share > 1 ? 'load full' : 'load'}
+                style={{ '--share': Math.min(1, share) } as CSSProperties}
+              />
             </span>
             <span className="count" aria-hidden="true">
               {figures && figures.boatsOut > 0 ? figures.boatsOut : ''}
@@ -79,6 +84,17 @@ export function DayRibbon() {
           </button>
         );
       })}
+      <button
+        type="button"
+        className="ribbon-more"
+        aria-expanded={tall}
+        aria-label="Tall days"
+        title={tall ? 'Days in one line' : 'Days with their bars upright'}
+        onClick={() => {
+          setTall(!tall);
+        }}>
+        <span aria-hidden="true">{tall ? '▴' : '▾'}</span>
+      </button>
     </nav>
   );
 }

@@ -1,6 +1,6 @@
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
-import { secondText } from '@diurna/core/day';
+import { endOf, secondText } from '@diurna/core/day';
 import { MANUAL_FIRST, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
@@ -10,7 +10,7 @@ import { quantityText } from '../ui/format.ts';
 export function DaySheet({ day, title }: { day: DayReply; title: string }) {
   const company = useSession()?.company ?? '';
   return (
-    <div className="day-sheet">
+    <div className="day-sheet" role="group" aria-label="Day sheet">
       <h1>{title}</h1>
       <p>
         {company}. {day.boatsOut} boats out.
@@ -44,7 +44,7 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
                   {p.visits.map((v) => (
                     <tr key={v.jobId}>
                       <td>{v.start === null ? '' : timeOfDay(v.start)}</td>
-                      <td>{v.start === null ? minutesText(v.minutes) : timeOfDay(v.start + v.minutes)}</td>
+                      <td>{v.start === null ? minutesText(v.minutes) : timeOfDay(endOf(v))}</td>
                       <td>
                         {v.boatName}
                         {wants(v)}
@@ -82,8 +82,9 @@ export function DaySheet({ day, title }: { day: DayReply; title: string }) {
           <tbody>
             {[...day.boats]
               .sort((a, b) => a.at - b.at)
-              .map((b) => (
-                <tr key={`${b.boatId} ${b.way} ${b.at}`}>
+              .map((b, i) => (
+                // Booked twice at one time, a boat stands here twice: its place alone tells the two apart.
+                <tr key={`${i} ${b.boatId} ${b.way} ${b.at}`}>
                   <td>
                     {b.at >= 1440 ? 'tomorrow ' : ''}
                     {timeOfDay(b.at)}

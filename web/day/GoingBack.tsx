@@ -33,8 +33,8 @@ export function GoingBack({ day }: { day: DayReply }) {
         <p className="faint">No boat goes out or comes back until tomorrow noon, as far as is booked.</p>
       )}
       <ul className="going">
-        {boats.map((b) => (
-          <li key={`${b.boatId} ${b.way} ${b.at}`} className={TONE[b.state]}>
+        {boats.map((b, i) => (
+          <li key={`${i} ${b.boatId} ${b.way} ${b.at}`} className={TONE[b.state]}>
             <Link to={`/fleet/boats/${b.boatId}`}>
               <b>{b.boatName}</b>
             </Link>{' '}

@@ -1,3 +1,4 @@
+import { useShort } from '../app/useBook.ts';
 import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
 import { TASKS } from '@diurna/core/service';
@@ -7,51 +8,65 @@ import { quantityText } from '../ui/format.ts';
 /** What each visit of the day takes from the shelf, in the order in which it is needed. */
 export function Kits({ day }: { day: DayReply }) {
   if (day.kits.length === 0) return null;
-  // The shelf serves the visits in the order of the day.
-  const left = new Map<number, number>();
+  const bases = [...new Map(day.kits.map((k) => [k.baseId, k.baseName])).entries()];
   return (
     <section className="block">
       <h2>Kits to pick</h2>
-      <ul className="kits">
-        {day.kits.map((k) => (
-          <li key={k.jobId}>
-            <Link to={`/jobs/${k.jobId}`}>
-              <b>{k.boatName}</b>
-            </Link>{' '}
-            <span className="faint">
-              {k.start === null ? '' : `${timeOfDay(k.start)}, `}
-              {k.technician.split(' ')[0]}
-            </span>
-            <p>
-              {k.lines.map((l, i) => {
-                const there = left.get(l.partId) ?? l.onHand;
-                left.set(l.partId, there - l.quantity);
-                const short = there < l.quantity - 1e-6;
-                return (
-                  <span key={l.partId}>
-                    {i > 0 && '; '}
-                    <span className={short ? 'minus' : ''}>
-                      <span className="figure">
-                        {quantityText(Math.round(l.quantity), l.unit)}
-                        {l.unit === 'each' ? ' ×' : ''}
-                      </span>{' '}
-                      {l.name}
-                      {l.place && <span className="faint"> at {l.place}</span>}
-                      {short && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}
-                    </span>
-                  </span>
-                );
-              })}
-              {k.unknown.length > 0 && (
-                <span className="soon">
-                  {k.lines.length > 0 && '; '}no part known for{' '}
-                  {k.unknown.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
-                </span>
-              )}
-            </p>
-          </li>
-        ))}
-      </ul>
+      {bases.map(([baseId, name]) => (
+        <section key={baseId} aria-label={`Kits at ${name}`}>
+          {bases.length > 1 && <h3 className="kits-base">{name}</h3>}
+          <Picks kits={day.kits.filter((k) => k.baseId === baseId)} />
+        </section>
+      ))}
     </section>
+  );
+}
+
+/** Kits from the shelf of one base. */
+function Picks({ kits }: { kits: DayReply['kits'] }) {
+  const short = useShort();
+  // The shelf serves the visits in the order of the day.
+  const left = new Map<number, number>();
+  return (
+    <ul className="kits">
+      {kits.map((k) => (
+        <li key={k.jobId}>
+          <Link to={`/jobs/${k.jobId}`}>
+            <b>{k.boatName}</b>
+          </Link>{' '}
+          <span className="faint">
+            {k.start === null ? '' : `${timeOfDay(k.start)}, `}
+            {short(k.technician)}
+          </span>
+          <p>
+            {k.lines.map((l, i) => {
+              const there = left.get(l.partId) ?? l.onHand;
+              left.set(l.partId, there - l.quantity);
+              const lacks = there < l.quantity - 1e-6;
+              return (
+                <span key={l.partId}>
+                  {i > 0 && '; '}
+                  <span className={lacks ? 'minus' : ''}>
+                    <span className="figure">
+                      {quantityText(Math.round(l.quantity), l.unit)}
+                      {l.unit === 'each' ? ' ×' : ''}
+                    </span>{' '}
+                    {l.name}
+                    {l.place && <span className="faint"> at {l.place}</span>}
+                    {lacks && <b> (shelf has {quantityText(Math.max(0, Math.round(there)), l.unit)})</b>}
+                  </span>
+                </span>
+              );
+            })}
+            {k.unknown.length > 0 && (
+              <span className="soon">
+                {k.lines.length > 0 && '; '}no part known for{' '}
+                {k.unknown.map((t) => TASKS[t].word.toLowerCase()).join(', ')}
+              </span>
+            )}
+          </p>
+        </li>
+      ))}
+    </ul>
   );
 }

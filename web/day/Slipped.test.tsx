@@ -1,8 +1,9 @@
 import { afterEach, beforeAll, describe, expect, jest, test } from '@jest/globals';
-import type { DayPerson, DayReply } from '@diurna/contract/day';
+import type { DayPerson } from '@diurna/contract/day';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { boardOf, standingVisit, taskAt } from '../test/board.ts';
+import { boardOf, lookOf, standingVisit, taskAt } from '../test/board.ts';
+import { dayOf } from '../test/day.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { planWorkers } from '../test/workers.ts';
 import { Slipped } from './Slipped.tsx';
@@ -20,21 +21,10 @@ const person = (id: number, name: string, shift: DayPerson['shift'] = { from: 48
   pause: null,
   visits: [],
 });
-const day: DayReply = {
-  day: '2026-04-15',
-  today: '2026-04-15',
+const day = dayOf({
   now: 540,
-  currency: 'EUR',
   people: [person(3, 'Ines Okoye'), person(4, 'Sven Achterberg'), person(5, 'Tadeo Lund', null)],
-  lifts: [],
-  boats: [],
-  boatsMore: 0,
-  boatsOut: 0,
-  boatsBack: 0,
-  boatsGoing: 0,
-  kits: [],
-  matters: [],
-};
+});
 /** Ines has Razorbill's oil and impeller today; Sven has Plover's oil tomorrow. */
 const standing = [
   standingVisit({ boat: '1', day: 0, technician: '3', tasks: [taskAt(0), taskAt(1)], jobId: 71 }),
@@ -46,7 +36,8 @@ const open = async (more: Parameters<typeof answer>[0] = {}): Promise<Asked[]> =
   const asked = answer({
     ...signedIn('coordinator'),
     readBoard: boardOf({ standing }),
-    acceptPlan: { id: 9, added: 0, moved: 1, calledOff: 0, kept: 1 },
+    lookAtPlan: lookOf(standing),
+    acceptPlan: { id: 9, changeId: 4, added: 0, moved: 1, calledOff: 0, kept: 1 },
     ...more,
   });
   await page(<Slipped day={day} baseId={null} onClose={close} />);
@@ -93,10 +84,12 @@ describe('something slipped', () => {
     const asked = await open();
     await user.click(button('Note it'));
     const found = await arranged();
-    const moved = found.getAllByRole('listitem').map((l) => l.textContent);
+    const moved = (await found.findAllByRole('listitem')).map((l) => l.textContent);
     // The impeller wants the skill of lower units, which Ines alone has, so it cannot go to Sven.
     expect(moved.join()).toMatch(/Razorbill/);
-    expect(moved.join()).not.toMatch(/to today/);
+    // Every card that changes is named with where it was and where it goes, and who hears of it.
+    expect(moved.join()).toMatch(/Wed 15 Apr.* (to|with) /);
+    expect(found.getByText(/^Told once each: /)).toBeTruthy();
     expect(asked.some((a) => a.name === 'acceptPlan')).toBe(false);
     await user.click(button('Take it'));
     expect(await screen.findByText(/1 card moved, 0 called off. Everybody it touches is told/)).toBeTruthy();

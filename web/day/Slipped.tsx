@@ -1,22 +1,19 @@
+import { useShort } from '../app/useBook.ts';
 import { Button } from '@mui/material';
 import type { DayReply } from '@diurna/contract/day';
-import {
-  planChanges,
-  pricePlan,
-  slipped,
-  type PlanChange,
-  type PlannedVisit,
-  type PlanProblem,
-  type Slip,
-} from '@diurna/core/planner';
+import type { BoardReply } from '@diurna/contract/planner';
+import { planTaskOf, pricePlan, slipped, type PlannedVisit, type PlanProblem, type Slip } from '@diurna/core/planner';
+import { engineName } from '@diurna/core/fleet';
+import { TASKS } from '@diurna/core/service';
 import { addDays, minuteOfField, timeOfDay } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { problemOf } from '../app/api.ts';
 import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
+import { ChangeLines } from '../changes/index.ts';
 import { planOnce } from '../planner/index.ts';
 import { plural, shortDay } from '../ui/format.ts';
-import { Choice, Entry, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 const DAYS = 14;
 const SECONDS = 2;
@@ -30,7 +27,6 @@ const WORDS: Record<Kind, string> = {
 
 interface Found {
   visits: PlannedVisit[];
-  changes: PlanChange[];
   left: string[];
   change: number;
 }
@@ -45,8 +41,9 @@ const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]) => {
 
 /** When the day turns out otherwise: the rest of it is arranged anew, and what moves is shown before it is taken. */
 export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: number | null; onClose: () => void }) {
+  const short = useShort();
   const { data: board, error } = plannerApi.useReadBoardQuery(
-    { days: DAYS, ...(baseId !== null && { baseId }) },
+    { days: DAYS, ...(day.day > day.today && { from: day.day }), ...(baseId !== null && { baseId }) },
     { refetchOnMountOrArgChange: true },
   );
   const [kind, setKind] = useState<Kind>('person away');
@@ -65,7 +62,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
         {!error && <p className="waiting">Looking at the next two weeks ...</p>}
       </div>
     );
-  const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
+  const name = (technician: string) => short(board.people[technician]?.name ?? '');
   const todays = board.standing.filter((v) => v.day === 0);
   const options: [string, string][] =
     kind === 'person away'
@@ -100,9 +97,11 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     setSlips([...slips.filter((s) => JSON.stringify(s) !== JSON.stringify(slip)), slip]);
     setFound(null);
   };
+  /** Which day it is about is always said. */
+  const when = day.day === day.today ? 'today' : `on ${shortDay(day.day)}`;
   const slipText = (s: Slip) =>
     s.kind === 'person away'
-      ? `${name(s.technician)} is away today`
+      ? `${name(s.technician)} is away ${when}`
       : s.kind === 'job late'
         ? `${board.boats[s.boat]?.name} takes until ${timeOfDay(s.until)}`
         : s.kind === 'boat late'
@@ -112,14 +111,7 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     setBusy(true);
     setRefused(null);
     setFound(null);
-    const standing = board.standing.map(({ boat, day: d, technician, start, elapsed, tasks }) => ({
-      boat,
-      day: d,
-      technician,
-      start,
-      elapsed,
-      tasks,
-    }));
+    const { standing } = board;
     const now = slipped(board.problem, standing, slips);
     const news = await planOnce({
       problem: now.problem,
@@ -141,37 +133,38 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     const placed = new Set(all.flatMap((v) => v.tasks));
     setFound({
       visits: all,
-      changes: planChanges(standing, all),
       left: [...planned].filter((t) => !placed.has(t)),
       change: costOf(board.problem, all) - costOf(board.problem, standing),
     });
   };
+  const body = found && {
+    firstDay: board.firstDay,
+    days: board.days,
+    baseId,
+    kind: 'slip' as const,
+    basedOn: board.accepted?.id ?? null,
+    jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
+    visits: found.visits.map((v) => ({
+      ...v,
+      pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
+    })),
+  };
   const take = async () => {
-    if (!found) return;
-    const answer = await accept({
-      firstDay: board.firstDay,
-      days: board.days,
-      baseId,
-      basedOn: board.accepted?.id ?? null,
-      jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
-      visits: found.visits.map((v) => ({
-        ...v,
-        pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
-      })),
-    });
+    if (!body) return;
+    const answer = await accept(body);
     if (!answer.data) return;
     dispatch(
       say({
         tone: 'done',
-        text: `The day is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.`,
+        text: `${day.day === day.today ? 'The day' : shortDay(day.day)} is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.`,
+        changeId: answer.data.changeId,
       }),
     );
     onClose();
   };
-  const place = (v: PlannedVisit) =>
-    `${v.day === 0 ? `today ${timeOfDay(v.start)}` : shortDay(addDays(board.firstDay, v.day))} with ${name(v.technician)}`;
   return (
     <section className="slipped" aria-label="Something slipped">
+      <h2>Something slipped {when}</h2>
       <div className="tools">
         <Choice
           label="What slipped"
@@ -224,7 +217,11 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
           color="primary"
           disabled={slips.length === 0 || busy}
           onClick={() => void arrange()}>
-          {busy ? 'Arranging ...' : 'Rearrange the rest of the day'}
+          {busy
+            ? 'Arranging ...'
+            : day.day === day.today
+              ? 'Rearrange the rest of the day'
+              : `Rearrange ${shortDay(day.day)}`}
         </Button>
         <Button onClick={onClose}>Close</Button>
       </div>
@@ -235,30 +232,26 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
       )}
       {found && (
         <div role="status">
-          {found.changes.length === 0 && <p>Nothing has to move.</p>}
-          <ul className="plan-changes">
-            {found.changes.map((c) => (
-              <li key={`${c.boat} ${c.before?.day}`}>
-                <b>{board.boats[c.boat]?.name}</b>{' '}
-                {c.kind === 'gone'
-                  ? `finds no place (was ${place(c.before!)})`
-                  : c.kind === 'new'
-                    ? `is put ${place(c.after!)}`
-                    : c.kind === 'moved'
-                      ? `moves from ${place(c.before!)} to ${place(c.after!)}`
-                      : `${place(c.after!)}: ${plural(c.after!.tasks.length, 'task')} of ${c.before!.tasks.length}`}
-              </li>
-            ))}
-          </ul>
+          <Touched body={body!} />
           {found.left.length > 0 && (
-            <p className="minus">
-              {plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS}{' '}
-              days and {found.left.length === 1 ? 'is' : 'are'} due again.
-            </p>
+            <div className="minus">
+              <p>
+                {plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS}{' '}
+                days and {found.left.length === 1 ? 'is' : 'are'} due again:
+              </p>
+              <ul>
+                {found.left.map((id) => (
+                  <li key={id}>{taskName(board, id)}</li>
+                ))}
+              </ul>
+            </div>
           )}
           <p>
-            In later work, work left out and hires this costs <b className="figure">{Math.round(found.change)}</b> more
-            than the plan as it stood.
+            In later work, work left out and hires this costs{' '}
+            <b className="figure">
+              {Math.round(found.change)} {board.currency}
+            </b>{' '}
+            more than the plan as it stood.
           </p>
           <Button variant="contained" color="primary" disabled={accepting.isLoading} onClick={() => void take()}>
             Take it
@@ -271,4 +264,27 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
       )}
     </section>
   );
+}
+
+/** The cards the new arrangement changes, as the book would write them. */
+function Touched({ body }: { body: Parameters<typeof plannerApi.useLookAtPlanQuery>[0] }) {
+  const { data, error } = plannerApi.useLookAtPlanQuery(body, { refetchOnMountOrArgChange: true });
+  if (data && data.changes.length === 0) return <p>Nothing has to move.</p>;
+  return (
+    <>
+      <Asked data={data} error={error} />
+      {data && <ChangeLines changes={data.changes} />}
+      {data && data.told.length > 0 && (
+        <p className="faint">Told once each: {data.told.map((t) => t.name).join(', ')}.</p>
+      )}
+    </>
+  );
+}
+
+/** A task of the plan in words: "Turnstone port, engine oil". */
+function taskName(board: BoardReply, id: string): string {
+  const { task, engineId } = planTaskOf(id);
+  const boat = board.problem.engines.find((e) => e.id === String(engineId))?.boat ?? '';
+  const position = board.tasks[id]?.position ?? 'single';
+  return `${engineName(board.boats[boat]?.name ?? '', position)}, ${TASKS[task].word.toLowerCase()}`;
 }

@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { Matter } from '@diurna/contract/day';
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
+import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { ToDecide } from './ToDecide.tsx';
 
 beforeEach(() => {
@@ -13,6 +13,8 @@ const user = userEvent.setup();
 const tasks = [{ engineId: 11, task: 'engine-oil' as const }];
 const matter = (key: string, options: Matter['options'], weight: Matter['weight'] = 'now'): Matter => ({
   key,
+  group: 'cards',
+  waiting: null,
   weight,
   title: `Matter ${key}`,
   text: 'It runs out on Friday.',
@@ -22,7 +24,7 @@ const matter = (key: string, options: Matter['options'], weight: Matter['weight'
 const leave = { label: 'Leave it', cost: 120, act: { kind: 'leave' } as const };
 const open = async (matters: Matter[], more: Parameters<typeof answer>[0] = {}) => {
   const asked = answer({ ...signedIn('coordinator'), ...more });
-  await page(<ToDecide matters={matters} day="2026-04-15" />);
+  await page(<ToDecide matters={matters} day="2026-04-15" currency="EUR" />);
   return asked;
 };
 const press = (name: string | RegExp) => user.click(screen.getByRole('button', { name }));
@@ -52,16 +54,23 @@ test.each([
     'addArrival',
     { partId: 5, baseId: 1, quantity: 2, day: '2026-04-18', note: 'ordered from the day' },
   ],
+  [
+    'gives a hire to another boat',
+    { kind: 'stand in', hireId: 6, version: 2, boatId: 9 } as const,
+    'giveHire',
+    { version: 2, boatId: 9 },
+  ],
 ])('one press %s', async (_what, act, route, body) => {
   const asked = await open([matter('a', [{ label: 'Do it', cost: 0, act }, leave])], {
-    editJob: { id: 7, version: 4 },
-    addJob: { id: 8, version: 1 },
-    cancelJob: DONE,
+    editJob: { id: 7, version: 4, changeId: 4 },
+    addJob: { id: 8, version: 1, changeId: 4 },
+    cancelJob: { changeId: 4 },
     addArrival: { id: 9 },
+    giveHire: { id: 6, version: 3 },
   });
   // The cheapest is told as such, the dearer by how much.
   expect(screen.getByRole('button', { name: /^Do it/ }).textContent).toBe('Do itcheapest');
-  expect(screen.getByRole('button', { name: /^Leave it/ }).textContent).toBe('Leave it+120');
+  expect(screen.getByRole('button', { name: /^Leave it/ }).textContent).toBe('Leave it+120 EUR');
   await press(/^Do it/);
   await waitFor(() => {
     expect(asked.find((a) => a.name === route)?.body).toEqual(body);
@@ -110,16 +119,59 @@ test('left for today it is put away, on this device, and can be shown again', as
   expect(screen.getByText('Matter a')).toBeTruthy();
 });
 
-test('the worst five are shown, the rest by a press; where it is settled is a page', async () => {
-  const many = ['a', 'b', 'c', 'd', 'e', 'f', 'g'].map((k) => matter(k, [leave]));
+test('a line each, the first open, by what they are about; one press opens another; where it is settled is a page', async () => {
   await open([
-    ...many.slice(0, 6),
-    matter('g', [{ label: 'See the card', cost: null, act: { kind: 'look', to: '/jobs/7' } }]),
+    { ...matter('a', [leave]), waiting: 120.4 },
+    matter('b', [leave], 'soon'),
+    { ...matter('c', [{ label: 'See the card', cost: null, act: { kind: 'look', to: '/jobs/7' } }]), group: 'held' },
   ]);
-  expect(screen.queryByText('Matter f')).toBeNull();
-  await press('and 2 more');
+  expect(screen.getByText('120 EUR if left')).toBeTruthy();
+  expect(screen.getAllByText('It runs out on Friday.')).toHaveLength(1);
+  expect(screen.queryByRole('button', { name: 'See the card' })).toBeNull();
+  expect(within(screen.getByRole('region', { name: 'Held' })).getByText('Matter c')).toBeTruthy();
+  await press('Matter c');
+  expect(screen.getByRole('button', { name: 'Matter a' }).getAttribute('aria-expanded')).toBe('false');
   await press('See the card');
   expect(await screen.findByText('another page')).toBeTruthy();
+});
+
+test('words for the hire desk can be copied, or go into a mail', async () => {
+  const text = 'Fulmar cannot go out on Sat 18 at 16:00: it is held for a repair.';
+  await open([matter('a', [{ label: 'Call the hire desk', cost: null, act: { kind: 'message', text } }])]);
+  await press('Call the hire desk');
+  const words = within(screen.getByRole('group', { name: 'For the hire desk' }));
+  expect(words.getByText(text)).toBeTruthy();
+  expect(words.getByRole('link', { name: 'Write it as a mail' }).getAttribute('href')).toBe(
+    `mailto:?body=${encodeURIComponent(text)}`,
+  );
+  await user.click(words.getByRole('button', { name: 'Copy the words' }));
+  expect(await words.findByRole('button', { name: 'Copied' })).toBeTruthy();
+  expect(await navigator.clipboard.readText()).toBe(text);
+});
+
+test('where the book sends mail, the words go to the hire desk from here', async () => {
+  const desk = {
+    id: 4,
+    name: 'Hire desk',
+    address: 'desk@hire.example',
+    baseId: null,
+    hears: ['hires' as const],
+    version: 1,
+  };
+  const asked = await open(
+    [matter('a', [{ label: 'Call the hire desk', cost: null, act: { kind: 'message', text: 'Fulmar stays.' } }])],
+    { listContacts: { mail: true, contacts: [desk] }, writeMessage: { sent: 1 } },
+  );
+  await press('Call the hire desk');
+  await user.click(await screen.findByRole('button', { name: 'Send it by mail' }));
+  await user.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Send it' }));
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'writeMessage')?.body).toEqual({
+      contactIds: [4],
+      subject: 'Matter a',
+      text: 'Fulmar stays.',
+    });
+  });
 });
 
 test('nothing to decide is said', async () => {

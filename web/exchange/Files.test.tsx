@@ -12,8 +12,11 @@ const result = (more: Partial<ImportResult> = {}): ImportResult => ({
   kind: 'hours',
   columns: ['serial', 'read_on', 'count'],
   ignored: [],
+  days: null,
   counts: { add: 1, change: 0, same: 0, faulty: 0 },
-  rows: [{ line: 2, cells: { serial: 'C60-1', read_on: '2026-04-14', count: '412' }, does: 'add', faults: [] }],
+  rows: [
+    { line: 2, cells: { serial: 'C60-1', read_on: '2026-04-14', count: '412' }, does: 'add', read: {}, faults: [] },
+  ],
   written: false,
   ...more,
 });
@@ -53,6 +56,7 @@ test('a faulty cell says what is wrong with it, in its place, also where the col
           line: 2,
           cells: { serial: 'C60-1', read_on: '31/31', count: '412' },
           does: 'faulty',
+          read: {},
           faults: [
             { column: 'read_on', text: 'is no day; write it like 2026-04-14' },
             { column: 'model', text: 'is wanted: two engines have this serial' },
@@ -97,4 +101,48 @@ test('files go out for who reads records; a technician gets none in or out', asy
   answer(signedIn('technician'));
   await page(<Files />);
   expect(screen.queryByRole('heading', { name: 'Write a file out' })).toBeNull();
+});
+
+test('days of another order are shown as they are read, and can be read the other way', async () => {
+  const days = (order: 'day-first' | 'month-first', day: string) =>
+    result({
+      days: { order, sure: true, example: '13/4/2026' },
+      rows: [
+        {
+          line: 2,
+          cells: { serial: 'C60-1', read_on: '3/4/2026', count: '412' },
+          does: 'add',
+          read: { read_on: day },
+          faults: [],
+        },
+      ],
+    });
+  answer({ ...signedIn('coordinator'), previewImport: days('day-first', '2026-04-03') });
+  await page(<Files />);
+  await choose();
+  expect((await screen.findByText('read as 2026-04-03')).closest('td')!.textContent).toMatch(/^3\/4\/2026/);
+  const order = screen.getByLabelText('Days like 13/4/2026 have');
+  expect((order as HTMLSelectElement).value).toBe('day-first');
+  const asked = answer({ ...signedIn('coordinator'), previewImport: days('month-first', '2026-03-04') });
+  await user.selectOptions(order, 'the month first');
+  expect(await screen.findByText('read as 2026-03-04')).toBeTruthy();
+  expect(asked.find((a) => a.name === 'previewImport')!.url.searchParams.get('days')).toBe('month-first');
+});
+
+test('where nothing tells the order it is asked before anything can be written, and goes along with the file', async () => {
+  const unsure = result({ days: { order: 'day-first', sure: false, example: '3/4/2026' } });
+  answer({ ...signedIn('coordinator'), previewImport: unsure });
+  await page(<Files />);
+  await choose();
+  const order = await screen.findByLabelText('Days like 3/4/2026 have');
+  expect((order as HTMLSelectElement).value).toBe('');
+  expect(screen.getByText(/every day of it can be read both ways: say which/)).toBeTruthy();
+  expect(screen.queryByRole('button', { name: /^Write .* into the book/ })).toBeNull();
+  const sure = result({ days: { order: 'month-first', sure: true, example: '3/4/2026' } });
+  const asked = answer({ ...signedIn('coordinator'), previewImport: sure, importFile: { ...sure, written: true } });
+  await user.selectOptions(order, 'the month first');
+  await user.click(await screen.findByRole('button', { name: 'Write 1 row into the book' }));
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'importFile')!.url.searchParams.get('days')).toBe('month-first');
+  });
 });

@@ -1,3 +1,4 @@
+import { DAY_ORDERS, type DayOrder } from '@diurna/core/calendar';
 import { Button } from '@mui/material';
 import { COLUMNS, FILE_KINDS, type FileKind, type ImportResult } from '@diurna/contract/exchange';
 import { useState } from 'react';
@@ -5,8 +6,9 @@ import { exchangeApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
-import { Choice, Leaves, PageHead, WIDE, Wrong } from '../ui/parts.tsx';
+import { Choice, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { chooseAgain } from '../ui/save.ts';
+import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import './files.css';
 
@@ -17,6 +19,7 @@ const WORD: Record<FileKind, [string, string]> = {
   service: ['Service history', 'work done before'],
   hires: ['Hires', 'when boats go out and come back'],
 };
+const ORDER_WORD: Record<DayOrder, string> = { 'day-first': 'the day first', 'month-first': 'the month first' };
 const DOES = { add: 'new', change: 'changes', same: 'in the book', faulty: 'faulty' } as const;
 
 /** CSV files in, with a look before anything is written; the same files out. */
@@ -30,17 +33,24 @@ export function Files() {
   const dispatch = useAppDispatch();
   const result = importing.data ?? previewing.data;
 
+  const [days, setDays] = useState<DayOrder>();
   const look = async (chosen: File | undefined, as: FileKind) => {
     importing.reset();
     previewing.reset();
+    setDays(undefined);
     if (!chosen) return;
     const text = await chosen.text();
     setFile({ name: chosen.name, text });
     await preview({ kind: as, text });
   };
+  const readAs = (order: DayOrder) => {
+    if (!file) return;
+    setDays(order);
+    void preview({ kind, text: file.text, days: order });
+  };
   const write = async () => {
     if (!file) return;
-    const answer = await importFile({ kind, text: file.text });
+    const answer = await importFile({ kind, text: file.text, ...(days && { days }) });
     if (answer.data)
       dispatch(
         say({
@@ -95,7 +105,13 @@ export function Files() {
           <Wrong error={previewing.error ?? importing.error} />
           {previewing.isLoading && <p role="status">Reading the file ...</p>}
           {result && file && (
-            <Preview result={result} name={file.name} onWrite={() => void write()} busy={importing.isLoading} />
+            <Preview
+              result={result}
+              name={file.name}
+              onWrite={() => void write()}
+              onDays={readAs}
+              busy={importing.isLoading || previewing.isLoading}
+            />
           )}
         </section>
       )}
@@ -120,11 +136,13 @@ function Preview({
   result,
   name,
   onWrite,
+  onDays,
   busy,
 }: {
   result: ImportResult;
   name: string;
   onWrite: () => void;
+  onDays: (order: DayOrder) => void;
   busy: boolean;
 }) {
   const { counts } = result;
@@ -145,8 +163,27 @@ function Preview({
       {!result.written && counts.faulty > 0 && (
         <p>Nothing is written while a cell is faulty. Mend the marked cells in the file and choose it again.</p>
       )}
+      {result.days && !result.written && (
+        <div className="tools">
+          <Choice<DayOrder>
+            label={`Days like ${result.days.example} have`}
+            value={result.days.sure ? result.days.order : ''}
+            options={[
+              ...(result.days.sure ? [] : [['', 'which first?'] as ['', string]]),
+              ...DAY_ORDERS.map((o): [DayOrder, string] => [o, ORDER_WORD[o]]),
+            ]}
+            onChange={(order) => {
+              if (order !== '') onDays(order);
+            }}
+          />
+          {!result.days.sure && (
+            <p role="status">Nothing in the file tells, and every day of it can be read both ways: say which.</p>
+          )}
+        </div>
+      )}
       {!result.written &&
         counts.faulty === 0 &&
+        (result.days?.sure ?? true) &&
         (counts.add + counts.change > 0 ? (
           <Button variant="contained" color="primary" disabled={busy} onClick={onWrite}>
             Write {plural(counts.add + counts.change, 'row')} into the book
@@ -154,44 +191,43 @@ function Preview({
         ) : (
           <p>Everything in this file is in the book already.</p>
         ))}
-      <div {...WIDE} style={{ marginTop: 12 }}>
-        <table className="lines preview">
-          <thead>
-            <tr>
-              <th scope="col" className="num">
-                Line
+      <Lines className="preview">
+        <thead>
+          <tr>
+            <th scope="col" className="num">
+              Line
+            </th>
+            <th scope="col">Row</th>
+            {columns.map((c) => (
+              <th scope="col" key={c}>
+                {c}
               </th>
-              <th scope="col">Row</th>
-              {columns.map((c) => (
-                <th scope="col" key={c}>
-                  {c}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {result.rows.slice(0, 200).map((row) => (
-              <tr key={row.line} className={row.does}>
-                <td className="num figure">{row.line}</td>
-                <td>{DOES[row.does]}</td>
-                {columns.map((c) => {
-                  const faults = row.faults.filter((f) => f.column === c);
-                  return (
-                    <td key={c} className={faults.length > 0 ? 'faulty-cell' : ''}>
-                      {row.cells[c]}
-                      {faults.map((f) => (
-                        <span key={f.text} className="cell-fault">
-                          {f.text}
-                        </span>
-                      ))}
-                    </td>
-                  );
-                })}
-              </tr>
             ))}
-          </tbody>
-        </table>
-      </div>
+          </tr>
+        </thead>
+        <tbody>
+          {result.rows.slice(0, 200).map((row) => (
+            <tr key={row.line} className={row.does}>
+              <td className="num figure">{row.line}</td>
+              <td>{DOES[row.does]}</td>
+              {columns.map((c) => {
+                const faults = row.faults.filter((f) => f.column === c);
+                return (
+                  <td key={c} className={faults.length > 0 ? 'faulty-cell' : ''}>
+                    {row.cells[c]}
+                    {row.read[c] && <span className="cell-read">read as {row.read[c]}</span>}
+                    {faults.map((f) => (
+                      <span key={f.text} className="cell-fault">
+                        {f.text}
+                      </span>
+                    ))}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </Lines>
       {result.rows.length < total || result.rows.length > 200 ? (
         <p className="faint small">
           Shown: the first {Math.min(200, result.rows.length)} of {total} rows, faulty ones first.

@@ -7,10 +7,11 @@ import { type Reply } from '../app/api.ts';
 import { findingsApi } from './api.ts';
 import { Trends } from './Trends.tsx';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useMay } from '../app/useBook.ts';
+import { useMay, useShort } from '../app/useBook.ts';
 import { clockText, fullDay } from '../ui/format.ts';
 import { AskReason, Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import './condition.css';
 
 type Condition = Reply<'engineCondition'>;
@@ -20,6 +21,7 @@ type Condition = Reply<'engineCondition'>;
  * twin's.
  */
 export function Condition({ id }: { id: number }) {
+  const short = useShort();
   const { data, error } = findingsApi.useEngineConditionQuery(id);
   if (error && !data) return <Wrong error={error} />;
   if (!data) return <Waiting />;
@@ -45,7 +47,7 @@ export function Condition({ id }: { id: number }) {
                   : f.state === 'overridden'
                     ? `Otherwise: ${f.reason ?? ''}`
                     : 'Not decided yet.'}{' '}
-                {f.by && <span className="faint">{f.by.split(' ')[0]}</span>} <Link to={`/jobs/${f.jobId}`}>card</Link>
+                {f.by && <span className="faint">{short(f.by)}</span>} <Link to={`/jobs/${f.jobId}`}>card</Link>
               </li>
             ))}
           </ul>
@@ -72,6 +74,7 @@ export function Condition({ id }: { id: number }) {
 }
 
 function Held({ hold }: { hold: HoldRow }) {
+  const short = useShort();
   const mayRelease = useMay('administrator', 'coordinator');
   const [asking, setAsking] = useState(false);
   const [release, { error }] = findingsApi.useReleaseHoldMutation();
@@ -80,7 +83,7 @@ function Held({ hold }: { hold: HoldRow }) {
     <div className="wrong held">
       <p>
         <b>Held</b> since {clockText(hold.at)}
-        {hold.by ? ` by ${hold.by.split(' ')[0]}` : ''}: {hold.why}
+        {hold.by ? ` by ${short(hold.by)}` : ''}: {hold.why}
       </p>
       {hold.checks.length > 0 && (
         <ul className="held-checks">
@@ -212,7 +215,7 @@ function Asked({ of }: { of: FollowUpRow[] }) {
   return (
     <>
       <h3>Asked for besides its programme</h3>
-      <table className="lines">
+      <Lines>
         <tbody>
           {of.map((f) => (
             <tr key={f.id}>
@@ -247,7 +250,7 @@ function Asked({ of }: { of: FollowUpRow[] }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
       {off !== null && (
         <AskReason
           open

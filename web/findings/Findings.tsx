@@ -4,7 +4,7 @@ import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Entry, Wrong } from '../ui/parts.tsx';
-import { useMe } from '../app/useBook.ts';
+import { useMe, useShort } from '../app/useBook.ts';
 import { jobsApi } from '../jobs/api.ts';
 import { proposalText, type Shown } from './finding-words.ts';
 import type { LiveCard } from '../jobs/index.ts';
@@ -208,13 +208,14 @@ function Decided({
   onWhole: (whole: boolean) => void;
   write: (act: CardAct) => Promise<void>;
 }) {
+  const short = useShort();
   return (
     <>
-      {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${f.by.split(' ')[0]}` : ''}.</p>}
+      {f.state === 'taken' && <p className="fine">✓ As proposed{f.by ? `, ${short(f.by)}` : ''}.</p>}
       {f.state === 'overridden' && (
         <p>
           <b>Otherwise</b>
-          {f.by ? ` (${f.by.split(' ')[0]})` : ''}: {f.reason}
+          {f.by ? ` (${short(f.by)})` : ''}: {f.reason}
         </p>
       )}
       {may && (

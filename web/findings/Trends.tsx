@@ -12,6 +12,7 @@ import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { type Reply } from '../app/api.ts';
 import { fullDay, hoursText } from '../ui/format.ts';
+import { Lines } from '../ui/Lines.tsx';
 import './condition.css';
 
 const TrendChart = lazy(() => import('./TrendChart.tsx').then((m) => ({ default: m.TrendChart })));
@@ -57,51 +58,48 @@ export function Trends({ data }: { data: Reply<'engineCondition'> }) {
         </div>
       )}
       {rows.length > 0 && (
-        <div className="wide">
-          <table className="lines trends">
-            <thead>
-              <tr>
-                <th scope="col">Reading</th>
-                <th scope="col">Newest first</th>
-                {twin && <th scope="col">Twin, newest</th>}
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((k) => {
-                const beside = twin ? byCard(twin.trends, k)[0] : undefined;
-                return (
-                  <tr key={k}>
-                    <th scope="row">{READINGS[k].word}</th>
+        <Lines className="trends">
+          <thead>
+            <tr>
+              <th scope="col">Reading</th>
+              <th scope="col">Newest first</th>
+              {twin && <th scope="col">Twin, newest</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((k) => {
+              const beside = twin ? byCard(twin.trends, k)[0] : undefined;
+              return (
+                <tr key={k}>
+                  <th scope="row">{READINGS[k].word}</th>
+                  <td>
+                    {byCard(data.trends, k)
+                      .slice(0, SHOWN)
+                      .map((c) => (
+                        <span
+                          key={c.jobId}
+                          className={`trend-point ${c.tone}`}
+                          title={c.hours === null ? '' : `${hoursText(c.hours)} h`}>
+                          <Link to={`/jobs/${c.jobId}`}>{c.text}</Link> <span className="faint">{fullDay(c.day)}</span>
+                        </span>
+                      ))}
+                  </td>
+                  {twin && (
                     <td>
-                      {byCard(data.trends, k)
-                        .slice(0, SHOWN)
-                        .map((c) => (
-                          <span
-                            key={c.jobId}
-                            className={`trend-point ${c.tone}`}
-                            title={c.hours === null ? '' : `${hoursText(c.hours)} h`}>
-                            <Link to={`/jobs/${c.jobId}`}>{c.text}</Link>{' '}
-                            <span className="faint">{fullDay(c.day)}</span>
-                          </span>
-                        ))}
+                      {beside ? (
+                        <span className={`trend-point ${beside.tone}`}>
+                          {beside.text} <span className="faint">{fullDay(beside.day)}</span>
+                        </span>
+                      ) : (
+                        <span className="faint">not read</span>
+                      )}
                     </td>
-                    {twin && (
-                      <td>
-                        {beside ? (
-                          <span className={`trend-point ${beside.tone}`}>
-                            {beside.text} <span className="faint">{fullDay(beside.day)}</span>
-                          </span>
-                        ) : (
-                          <span className="faint">not read</span>
-                        )}
-                      </td>
-                    )}
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </div>
+                  )}
+                </tr>
+              );
+            })}
+          </tbody>
+        </Lines>
       )}
     </>
   );

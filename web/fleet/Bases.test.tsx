@@ -46,6 +46,9 @@ describe('bases', () => {
       liftSlots: 1,
       opensAt: 390,
       closesAt: 1020,
+      breakMinutes: 30,
+      breakFrom: 690,
+      breakTo: 840,
     });
     expect(screen.queryByRole('dialog')).toBeNull();
   });

@@ -11,8 +11,10 @@ import { useMay } from '../app/useBook.ts';
 import { fullDay } from '../ui/format.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { Asked, Entry, Heads, Leaves, PageHead } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { minutesText } from '@diurna/core/visit';
 import { FLEET_LEAVES } from './leaves.ts';
+import { RowAct } from '../ui/RowAct.tsx';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
@@ -39,7 +41,7 @@ export function Bases() {
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <Asked data={data} error={error} />
       {data && (
-        <table className="lines">
+        <Lines>
           <Heads
             of={[
               'Base',
@@ -64,21 +66,18 @@ export function Bases() {
                 <td className="num figure">{minutesText(b.dayMinutes)}</td>
                 <td>
                   {maySteer && (
-                    <button
-                      type="button"
-                      className="link-button"
-                      onClick={() => {
+                    <RowAct
+                      of={`Edit ${b.name}`}
+                      onPress={() => {
                         setOpen(b);
                       }}
-                      aria-label={`Edit ${b.name}`}>
-                      edit
-                    </button>
+                    />
                   )}
                 </td>
               </tr>
             ))}
           </tbody>
-        </table>
+        </Lines>
       )}
       {open && (
         <BaseForm
@@ -99,7 +98,7 @@ function Clock({
   label,
 }: {
   control: Control<z.input<typeof baseEdit>>;
-  name: 'opensAt' | 'closesAt';
+  name: 'opensAt' | 'closesAt' | 'breakFrom' | 'breakTo';
   label: string;
 }) {
   return (
@@ -136,6 +135,9 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
           liftSlots: base.liftSlots,
           opensAt: base.opensAt,
           closesAt: base.closesAt,
+          breakMinutes: base.breakMinutes,
+          breakFrom: base.breakFrom,
+          breakTo: base.breakTo,
         }
       : {
           name: '',
@@ -146,6 +148,9 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
           liftSlots: 2,
           opensAt: 420,
           closesAt: 1140,
+          breakMinutes: 30,
+          breakFrom: 690,
+          breakTo: 840,
         },
   });
   const save = handleSubmit(async (values) => {
@@ -177,6 +182,9 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
       <Field control={control} name="liftSlots" label="Visits on the lift a day" kind="number" />
       <Clock control={control} name="opensAt" label="Boats can be worked on from" />
       <Clock control={control} name="closesAt" label="until" />
+      <Field control={control} name="breakMinutes" label="Minutes of break a day" kind="number" help="0: none" />
+      <Clock control={control} name="breakFrom" label="Break not before" />
+      <Clock control={control} name="breakTo" label="over by" />
       <Controller
         control={control}
         name="workdays"

@@ -12,6 +12,7 @@ import { Snags } from '../snags/index.ts';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
 import { Empty, Heads, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
 const NewEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.NewEngine })));
@@ -88,7 +89,7 @@ export function Boat() {
           <h2>Engines</h2>
           {boat.engines.length === 0 && <p className="faint">None yet. Add the first one above.</p>}
           {boat.engines.length > 0 && (
-            <table className="lines">
+            <Lines>
               <Heads of={['Position', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
               <tbody>
                 {boat.engines.map((e) => (
@@ -105,7 +106,7 @@ export function Boat() {
                   </tr>
                 ))}
               </tbody>
-            </table>
+            </Lines>
           )}
         </section>
         <Coming boatId={id} />
@@ -114,7 +115,7 @@ export function Boat() {
           <h2>Jobs</h2>
           {jobs.data?.rows.length === 0 && <p className="faint">None yet.</p>}
           {jobs.data && jobs.data.rows.length > 0 && (
-            <table className="lines">
+            <Lines>
               <tbody>
                 {jobs.data.rows.map((j) => (
                   <tr key={j.id}>
@@ -133,7 +134,7 @@ export function Boat() {
                   </tr>
                 ))}
               </tbody>
-            </table>
+            </Lines>
           )}
         </section>
       </section>
@@ -160,7 +161,7 @@ function Coming({ boatId }: { boatId: number }) {
       <h2>Out in the next two weeks</h2>
       {data.rows.length === 0 && <p className="faint">Not booked.</p>}
       {data.rows.length > 0 && (
-        <table className="lines">
+        <Lines>
           <tbody>
             {data.rows.slice(0, 8).map((h) => (
               <tr key={h.id}>
@@ -175,7 +176,7 @@ function Coming({ boatId }: { boatId: number }) {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Lines>
       )}
       {data.total > 8 && <p className="faint">and {data.total - 8} more</p>}
     </section>

@@ -23,14 +23,23 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
           name: boat.name,
           baseId: boat.baseId,
           berth: boat.berth,
+          boatClass: boat.boatClass ?? null,
           sand: boat.sand ?? false,
           salt: boat.salt ?? true,
           hireDayMinor: boat.hireDayMinor ?? null,
         }
-      : { name: '', baseId: me.baseId ?? bases[0]!.id, berth: null, sand: false, salt: true, hireDayMinor: null },
+      : {
+          name: '',
+          baseId: me.baseId ?? bases[0]!.id,
+          berth: null,
+          boatClass: null,
+          sand: false,
+          salt: true,
+          hireDayMinor: null,
+        },
   });
   const save = handleSubmit(async (values) => {
-    const clean = { ...values, berth: values.berth || null };
+    const clean = { ...values, berth: values.berth || null, boatClass: values.boatClass || null };
     const answer = boat ? await edit({ id: boat.id, version: boat.version, ...clean }) : await add(clean);
     if (!answer.data) return;
     dispatch(
@@ -53,6 +62,12 @@ export function BoatForm({ boat, onClose }: { boat?: Boat; onClose: () => void }
       <Field control={control} name="name" label="Name" autoFocus />
       <Pick control={control} name="baseId" label="Base" options={bases.map((b) => [b.id, b.name])} />
       <Field control={control} name="berth" label="Berth" />
+      <Field
+        control={control}
+        name="boatClass"
+        label="Hired out as"
+        help="boats of one class stand in for each other; empty: boats with the same engines"
+      />
       <Pick
         control={control}
         name="sand"

@@ -5,7 +5,8 @@ import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
 const BoatForm = lazy(() => import('./BoatForm.tsx').then((m) => ({ default: m.BoatForm })));
@@ -88,44 +89,42 @@ export function Boats() {
         </Empty>
       )}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['Boat', 'Base, berth', 'Engine', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
-            <tbody>
-              {data.rows.flatMap((b) =>
-                (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (
-                  <tr key={`${b.id} ${e?.id ?? 0}`}>
-                    <td>
-                      {i === 0 && (
-                        <Link to={`/fleet/boats/${b.id}`}>
-                          <b>{b.name}</b>
-                        </Link>
-                      )}
-                    </td>
-                    <td className="faint">{i === 0 && `${b.baseName}${b.berth ? `, ${b.berth}` : ''}`}</td>
-                    {e ? (
-                      <>
-                        <td>
-                          <Link to={`/fleet/engines/${e.id}`}>{e.position}</Link>
-                        </td>
-                        <td>{e.modelName}</td>
-                        <td className="faint figure">{e.serial}</td>
-                        <td className="num figure">
-                          {e.lifeHours === null ? <span className="faint">no meter</span> : hoursText(e.lifeHours)}
-                        </td>
-                        <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : ''}</td>
-                      </>
-                    ) : (
-                      <td colSpan={5} className="faint">
-                        no engine yet
-                      </td>
+        <Lines>
+          <Heads of={['Boat', 'Base, berth', 'Engine', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
+          <tbody>
+            {data.rows.flatMap((b) =>
+              (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (
+                <tr key={`${b.id} ${e?.id ?? 0}`}>
+                  <td>
+                    {i === 0 && (
+                      <Link to={`/fleet/boats/${b.id}`}>
+                        <b>{b.name}</b>
+                      </Link>
                     )}
-                  </tr>
-                )),
-              )}
-            </tbody>
-          </table>
-        </div>
+                  </td>
+                  <td className="faint">{i === 0 && `${b.baseName}${b.berth ? `, ${b.berth}` : ''}`}</td>
+                  {e ? (
+                    <>
+                      <td>
+                        <Link to={`/fleet/engines/${e.id}`}>{e.position}</Link>
+                      </td>
+                      <td>{e.modelName}</td>
+                      <td className="faint figure">{e.serial}</td>
+                      <td className="num figure">
+                        {e.lifeHours === null ? <span className="faint">no meter</span> : hoursText(e.lifeHours)}
+                      </td>
+                      <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : ''}</td>
+                    </>
+                  ) : (
+                    <td colSpan={5} className="faint">
+                      no engine yet
+                    </td>
+                  )}
+                </tr>
+              )),
+            )}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
       {adding && (

@@ -7,6 +7,7 @@ import { problemOf } from '../app/api.ts';
 import { fleetApi } from './api.ts';
 import { serviceApi } from '../service/api.ts';
 import { usageApi } from '../usage/api.ts';
+import { TypeHours } from '../usage/index.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
@@ -15,6 +16,7 @@ import { AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.t
 import { BreakIn } from '../service/index.ts';
 import { Condition } from '../findings/index.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
 const ChangeMeter = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.ChangeMeter })));
@@ -156,7 +158,7 @@ export function Engine() {
       </Suspense>
       <div className="two">
         <History id={id} />
-        <Readings id={id} />
+        <Readings id={id} boatId={engine.boatId} />
       </div>
       <Suspense>
         {sheet === 'edit' && <EditEngine engine={engine} onClose={close} />}
@@ -175,7 +177,7 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
     <section className="block">
       <h2>Next due</h2>
       {data.rows.length === 0 && <p className="faint">Its model has no programme yet.</p>}
-      <table className="lines">
+      <Lines>
         <tbody>
           {data.rows.map((r) => (
             <tr key={r.due.task}>
@@ -205,7 +207,7 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
     </section>
   );
 }
@@ -221,7 +223,7 @@ function History({ id }: { id: number }) {
     <section className="block">
       <h2>Service history</h2>
       {data.rows.length === 0 && <p className="faint">Unknown: nothing is written down for this engine.</p>}
-      <table className="lines">
+      <Lines>
         <tbody>
           {data.rows.map((e) => (
             <tr key={e.id} className={e.cancelled ? 'struck' : ''}>
@@ -259,7 +261,7 @@ function History({ id }: { id: number }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
       <Pager page={page} size={15} total={data.total} turn={setPage} />
       {wrong !== null && (
         <AskReason
@@ -282,7 +284,7 @@ function History({ id }: { id: number }) {
   );
 }
 
-function Readings({ id }: { id: number }) {
+function Readings({ id, boatId }: { id: number; boatId: number | null }) {
   const [page, setPage] = useState(1);
   const { data } = usageApi.useListReadingsQuery({ id, page, size: 15 });
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
@@ -292,8 +294,9 @@ function Readings({ id }: { id: number }) {
   return (
     <section className="block">
       <h2>Readings</h2>
+      {boatId !== null && <TypeHours boatId={boatId} engineId={id} />}
       {data.rows.length === 0 && <p className="faint">None yet.</p>}
-      <table className="lines">
+      <Lines>
         <tbody>
           {data.rows.map((r) => (
             <tr key={r.id} className={r.withdrawn ? 'struck' : ''}>
@@ -324,7 +327,7 @@ function Readings({ id }: { id: number }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
       <Pager page={page} size={15} total={data.total} turn={setPage} />
       {wrong !== null && (
         <AskReason

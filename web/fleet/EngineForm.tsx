@@ -2,17 +2,20 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { engineEdit, fleetRoutes, METER_KINDS, type Boat, type Engine } from '@diurna/contract/fleet';
 import { POSITIONS, TRANSOMS, transomText, type Transom } from '@diurna/core/fleet';
 import { useForm, useWatch } from 'react-hook-form';
+import { Link } from 'react-router';
 import type { z } from 'zod';
 import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { Choice } from '../ui/parts.tsx';
 
 const METER_WORD: Record<(typeof METER_KINDS)[number], string> = {
   computer: 'engine computer',
   dash: 'dash meter',
   logger: 'logger',
 };
+const METER_OPTIONS = METER_KINDS.map((k): [(typeof METER_KINDS)[number], string] => [k, METER_WORD[k]]);
 const TRANSOM_OPTIONS: [Transom | null, string][] = [
   [null, 'nobody looked'],
   ...TRANSOMS.map((t): [Transom, string] => [t, transomText(t)]),
@@ -21,11 +24,11 @@ type Values = z.input<typeof fleetRoutes.addEngine.body>;
 
 /** A new engine for a boat, with its meter. */
 export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }) {
-  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const { data: models = [], isSuccess } = fleetApi.useListModelsQuery();
   const [add, { error, isLoading }] = fleetApi.useAddEngineMutation();
   const dispatch = useAppDispatch();
   const taken = new Set(boat.engines.map((e) => e.position));
-  const { control, handleSubmit } = useForm<Values>({
+  const { control, handleSubmit, setValue } = useForm<Values>({
     resolver: zodResolver(fleetRoutes.addEngine.body),
     values: {
       serial: '',
@@ -51,7 +54,7 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
     );
     onClose();
   });
-  const hasMeter = useWatch({ control, name: 'meter' }) !== null;
+  const meter = useWatch({ control, name: 'meter' });
   return (
     <FormSheet
       title={`An engine for ${boat.name}`}
@@ -59,7 +62,13 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
       onClose={onClose}
       onSubmit={() => void save()}
       error={error}
-      busy={isLoading}>
+      busy={isLoading || models.length === 0}>
+      {isSuccess && models.length === 0 && (
+        <p className="full" role="status">
+          An engine is of a model, and the book has none yet. <Link to="/fleet/models">Add its model first</Link>: it
+          carries the volumes and the programme.
+        </p>
+      )}
       <Pick
         control={control}
         name="modelId"
@@ -84,10 +93,15 @@ export function NewEngine({ boat, onClose }: { boat: Boat; onClose: () => void }
           [true, 'new on that day'],
         ]}
       />
-      {hasMeter && (
-        <Pick control={control} name="meter.kind" label="Meter" options={METER_KINDS.map((k) => [k, METER_WORD[k]])} />
-      )}
-      {hasMeter && (
+      <Choice<(typeof METER_KINDS)[number]>
+        label="Meter"
+        value={meter?.kind ?? ''}
+        options={[['', 'no meter, hours by its hires'], ...METER_OPTIONS]}
+        onChange={(kind) => {
+          setValue('meter', kind === '' ? null : { kind, offset: meter?.offset ?? 0 }, { shouldDirty: true });
+        }}
+      />
+      {meter !== null && (
         <Field
           control={control}
           name="meter.offset"
@@ -189,7 +203,7 @@ export function ChangeMeter({ engine, onClose }: { engine: Engine; onClose: () =
       onSubmit={() => void save()}
       error={error}
       busy={isLoading}>
-      <Pick control={control} name="kind" label="New meter" options={METER_KINDS.map((k) => [k, METER_WORD[k]])} />
+      <Pick control={control} name="kind" label="New meter" options={METER_OPTIONS} />
       <Field control={control} name="day" label="Day" kind="date" />
       {old && (
         <Field

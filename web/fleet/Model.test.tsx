@@ -2,34 +2,14 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import type { Model as ModelRow } from '@diurna/contract/fleet';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { modelOf } from '../test/model.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { Model } from './Model.tsx';
 import { Models } from './Models.tsx';
 
 afterEach(cleanup);
 const user = userEvent.setup();
-const rule = (more: Partial<ModelRow['rules'][number]>): ModelRow['rules'][number] => ({
-  task: 'engine-oil',
-  everyHours: 100,
-  everyMonths: 12,
-  seasonEnd: false,
-  basis: 'maker',
-  ...more,
-});
-const model: ModelRow = {
-  id: 2,
-  version: 7,
-  engines: 14,
-  maker: 'Corvane',
-  name: '60',
-  powerHp: 60,
-  stroke: 4,
-  cylinders: 4,
-  sump: { value: 3, unit: 'L' },
-  gearCase: { value: 0.43, unit: 'US qt' },
-  traits: {},
-  rules: [rule({}), rule({ task: 'impeller', everyHours: 200, basis: 'usual' })],
-};
+const model = modelOf();
 const open = async (
   at: string,
   more: Parameters<typeof answer>[0] = {},

@@ -15,6 +15,7 @@ import { Field, Pick as PickOne } from '../ui/form.tsx';
 import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import type { Rule } from './FinePrint.tsx';
 import { Programme } from './Programme.tsx';
+import { StartFrom } from './StartFrom.tsx';
 import { TraitFields } from './TraitFields.tsx';
 import { Variants } from './Variants.tsx';
 import { WhatItWould } from '../rules/index.ts';
@@ -227,6 +228,7 @@ function ModelForm({ model }: { model?: ModelRow }) {
         {model && `${model.engines} in the fleet`}
       </PageHead>
       <fieldset disabled={!maySteer} style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
+        {!model && <StartFrom setValue={setValue} />}
         <section className="block form-grid" style={{ maxWidth: 900 }}>
           <Field control={control} name="maker" label="Maker" />
           <Field control={control} name="name" label="Model" />

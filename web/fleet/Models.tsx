@@ -6,8 +6,9 @@ import { fleetApi } from './api.ts';
 import { useMay } from '../app/useBook.ts';
 import { figuresMissing } from '@diurna/core/visit';
 import type { Reply } from '../app/api.ts';
-import { Asked, Empty, Leaves, PageHead, WIDE } from '../ui/parts.tsx';
+import { Asked, Empty, Leaves, PageHead } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
 /** Engine models: volumes and programme side by side. */
@@ -34,55 +35,53 @@ export function Models() {
         <Empty title="No engine model yet.">Models come with a fleet file, or add the first one above.</Empty>
       )}
       {data && data.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Model</th>
-                <th scope="col" className="num">
-                  Engines
+        <Lines>
+          <thead>
+            <tr>
+              <th scope="col">Model</th>
+              <th scope="col" className="num">
+                Engines
+              </th>
+              <th scope="col">Engine oil holds</th>
+              <th scope="col">Gear case holds</th>
+              {inUse.map((t) => (
+                <th scope="col" key={t}>
+                  <span className="task">
+                    <TaskGlyph task={t} silent size={19} />
+                    {TASKS[t].word}
+                  </span>
                 </th>
-                <th scope="col">Engine oil holds</th>
-                <th scope="col">Gear case holds</th>
-                {inUse.map((t) => (
-                  <th scope="col" key={t}>
-                    <span className="task">
-                      <TaskGlyph task={t} silent size={19} />
-                      {TASKS[t].word}
-                    </span>
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((m) => (
-                <tr key={m.id}>
-                  <td>
-                    <Link to={`/fleet/models/${m.id}`}>
-                      <b>
-                        {m.maker} {m.name}
-                      </b>
-                    </Link>{' '}
-                    <span className="faint small">
-                      {m.powerHp} hp, {m.stroke}-stroke, {m.cylinders} cyl
-                    </span>
-                  </td>
-                  <td className="num figure">{m.engines}</td>
-                  <td className="figure small">{m.sump ? inBothUnits(m.sump) : '–'}</td>
-                  <td className="figure small">{m.gearCase ? inBothUnits(m.gearCase) : '–'}</td>
-                  {inUse.map((t) => {
-                    const r = m.rules.find((x) => x.task === t);
-                    return (
-                      <td key={t} className={r ? 'small' : 'faint'}>
-                        {r ? ruleText(r) : '–'}
-                      </td>
-                    );
-                  })}
-                </tr>
               ))}
-            </tbody>
-          </table>
-        </div>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((m) => (
+              <tr key={m.id}>
+                <td>
+                  <Link to={`/fleet/models/${m.id}`}>
+                    <b>
+                      {m.maker} {m.name}
+                    </b>
+                  </Link>{' '}
+                  <span className="faint small">
+                    {m.powerHp} hp, {m.stroke}-stroke, {m.cylinders} cyl
+                  </span>
+                </td>
+                <td className="num figure">{m.engines}</td>
+                <td className="figure small">{m.sump ? inBothUnits(m.sump) : '–'}</td>
+                <td className="figure small">{m.gearCase ? inBothUnits(m.gearCase) : '–'}</td>
+                {inUse.map((t) => {
+                  const r = m.rules.find((x) => x.task === t);
+                  return (
+                    <td key={t} className={r ? 'small' : 'faint'}>
+                      {r ? ruleText(r) : '–'}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && maySteer && <FiguresMissing models={data} />}
     </>

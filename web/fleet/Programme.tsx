@@ -5,6 +5,8 @@ import { Link } from 'react-router';
 import { Choice, Heads } from '../ui/parts.tsx';
 import { FinePrint, finePrintOf, Limit, type Rule } from './FinePrint.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
+import { Tick } from '../ui/Tick.tsx';
 
 /** Changes a task's rule in part, or takes it out of the programme (null). */
 type SetRule = (task: TaskKind, part: Partial<Rule> | null) => void;
@@ -50,7 +52,7 @@ export function Programme({
         the north, 30 April in the south. Usual figures follow the <Link to="/rules">rules</Link>; the yard’s own and
         the maker’s stand as they are. The engine maker’s manual outranks them.
       </p>
-      <table className="lines">
+      <Lines>
         <Heads of={['Task', 'Every, hours', 'Every, months', 'Season’s end too', 'Whose figures', { unseen: 'Act' }]} />
         <tbody>
           {shown.map((task) => (
@@ -68,7 +70,7 @@ export function Programme({
             />
           ))}
         </tbody>
-      </table>
+      </Lines>
       {maySteer && missing.length > 0 && (
         <p>
           <Button
@@ -192,13 +194,11 @@ function RuleCells({ task, rule, before, maySteer, fine, turnFine, setRule }: Li
         />
       </td>
       <td>
-        <input
-          type="checkbox"
-          className="tick"
+        <Tick
           aria-label={`${TASKS[task].word}, at season’s end too`}
-          checked={rule.seasonEnd ?? false}
-          onChange={(e) => {
-            setRule(task, { seasonEnd: e.target.checked });
+          on={rule.seasonEnd ?? false}
+          onTick={(on) => {
+            setRule(task, { seasonEnd: on });
           }}
         />
       </td>

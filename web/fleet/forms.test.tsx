@@ -2,7 +2,8 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import type { Boat, Engine } from '@diurna/contract/fleet';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, page, refusal, signedIn } from '../test/page.tsx';
+import { modelOf } from '../test/model.ts';
+import { answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
 import { BoatForm } from './BoatForm.tsx';
 import { ChangeMeter, EditEngine, NewEngine } from './EngineForm.tsx';
 
@@ -55,8 +56,10 @@ const engine: Engine = {
   meters: [{ id: 1, kind: 'dash', fittedOn: '2024-05-01', removedOn: null, offset: 0, reason: null }],
   twins: [],
 };
+const model = modelOf();
 const boats = { rows: [], total: 0, page: 1, size: 200 };
-const act = (name: string) => user.click(screen.getByRole('button', { name }));
+/** Presses a form's button, once what the form offers is there. */
+const act = async (name: string) => user.click(await readyButton(name));
 const fill = async (label: RegExp, text: string) => {
   const field = screen.getByLabelText(label);
   await user.clear(field);
@@ -79,6 +82,7 @@ describe('a boat', () => {
       name: 'Sanderling',
       baseId: 1,
       berth: null,
+      boatClass: null,
       sand: true,
       salt: true,
       hireDayMinor: 24_000,
@@ -113,7 +117,7 @@ describe('a boat', () => {
 
 describe('an engine', () => {
   test('a new one takes the free place of its boat and a meter', async () => {
-    const asked = answer({ ...signedIn('coordinator'), listModels: [], addEngine: { id: 12, version: 1 } });
+    const asked = answer({ ...signedIn('coordinator'), listModels: [model], addEngine: { id: 12, version: 1 } });
     const close = jest.fn();
     await page(<NewEngine boat={boat} onClose={close} />);
     const places = [...screen.getByLabelText<HTMLSelectElement>('Position').options].map((o) => o.text);
@@ -121,6 +125,32 @@ describe('an engine', () => {
     await act('Add the engine');
     expect(await screen.findByText(/is missing/)).toBeTruthy();
     expect(asked.some((a) => a.name === 'addEngine')).toBe(false);
+  });
+
+  test('it may have no meter: nothing is asked of one, and none is written', async () => {
+    const asked = answer({ ...signedIn('coordinator'), listModels: [model], addEngine: { id: 12, version: 1 } });
+    await page(<NewEngine boat={boat} onClose={jest.fn()} />);
+    await fill(/^Serial/, 'T50-9');
+    expect(screen.getByLabelText(/^Hours before this meter/)).toBeTruthy();
+    await user.selectOptions(screen.getByLabelText('Meter'), 'no meter, hours by its hires');
+    expect(screen.queryByLabelText(/^Hours before this meter/)).toBeNull();
+    await act('Add the engine');
+    await waitFor(() => {
+      expect(asked.find((a) => a.name === 'addEngine')!.body).toMatchObject({
+        serial: 'T50-9',
+        modelId: 2,
+        meter: null,
+      });
+    });
+  });
+
+  test('without a model in the book the form says what comes first', async () => {
+    answer({ ...signedIn('coordinator'), listModels: [] });
+    await page(<NewEngine boat={boat} onClose={jest.fn()} />);
+    expect((await screen.findByRole('link', { name: 'Add its model first' })).getAttribute('href')).toBe(
+      '/fleet/models',
+    );
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add the engine' }).disabled).toBe(true);
   });
 
   test('it goes onto the shelf without losing what it is', async () => {

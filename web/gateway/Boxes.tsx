@@ -11,7 +11,9 @@ import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText, hoursText, plural } from '../ui/format.ts';
-import { Asked, Empty, Heads, Leaves, PageHead, Waiting, WIDE } from '../ui/parts.tsx';
+import { Asked, Empty, Heads, Leaves, PageHead, Waiting } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
+import { RowAct } from '../ui/RowAct.tsx';
 
 /** Boxes on boats that send engine time by themselves: what was heard of each, and what was refused. */
 export function Boxes() {
@@ -46,82 +48,77 @@ export function Boxes() {
         </Empty>
       )}
       {data && data.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads
-              of={[
-                'Box',
-                'Boat',
-                'Engines',
-                'Last heard',
-                { num: 'Taken' },
-                { num: 'Again or late' },
-                { num: 'Refused' },
-                { unseen: 'Act' },
-              ]}
-            />
-            <tbody>
-              {data.map((g) => (
-                <tr key={g.id}>
-                  <td>
-                    <b>{g.name}</b>
-                    {!g.active && <span className="faint">, not listened to</span>}
-                  </td>
-                  <td>
-                    <Link to={`/fleet/boats/${g.boatId}`}>{g.boatName}</Link>
-                  </td>
-                  <td>
-                    {g.engines.length === 0 ? (
-                      <span className="faint">nothing yet</span>
-                    ) : (
-                      g.engines.map((e) => (
-                        <div key={e.engineId}>
-                          <Link to={`/fleet/engines/${e.engineId}`}>{e.engineName}</Link>{' '}
-                          <span className="figure">{hoursText(e.hours)} h</span>
-                        </div>
-                      ))
-                    )}
-                  </td>
-                  <td>
-                    {g.heardAt ? clockText(g.heardAt) : 'never'}
-                    {g.clockOff && <div className="soon">its clock is wrong</div>}
-                  </td>
-                  <td className="num figure">{g.tally.taken}</td>
-                  <td className="num figure">{g.tally.repeated + g.tally.late}</td>
-                  <td className="num">
-                    {g.tally.refused > 0 ? (
-                      <button
-                        type="button"
-                        className="link-button figure"
-                        aria-expanded={refused === g.id}
-                        aria-label={`${g.tally.refused} refused of ${g.name}, show why`}
-                        onClick={() => {
-                          setRefused(refused === g.id ? null : g.id);
-                        }}>
-                        {g.tally.refused}
-                      </button>
-                    ) : (
-                      <span className="figure">0</span>
-                    )}
-                  </td>
-                  <td className="num">
-                    {mayAdd && (
-                      <button
-                        type="button"
-                        className="link-button"
-                        aria-label={`Edit ${g.name}`}
-                        onClick={() => {
-                          setOpen(g);
-                        }}>
-                        edit
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads
+            of={[
+              'Box',
+              'Boat',
+              'Engines',
+              'Last heard',
+              { num: 'Taken' },
+              { num: 'Again or late' },
+              { num: 'Refused' },
+              { unseen: 'Act' },
+            ]}
+          />
+          <tbody>
+            {data.map((g) => (
+              <tr key={g.id}>
+                <td>
+                  <b>{g.name}</b>
+                  {!g.active && <span className="faint">, not listened to</span>}
+                </td>
+                <td>
+                  <Link to={`/fleet/boats/${g.boatId}`}>{g.boatName}</Link>
+                </td>
+                <td>
+                  {g.engines.length === 0 ? (
+                    <span className="faint">nothing yet</span>
+                  ) : (
+                    g.engines.map((e) => (
+                      <div key={e.engineId}>
+                        <Link to={`/fleet/engines/${e.engineId}`}>{e.engineName}</Link>{' '}
+                        <span className="figure">{hoursText(e.hours)} h</span>
+                      </div>
+                    ))
+                  )}
+                </td>
+                <td>
+                  {g.heardAt ? clockText(g.heardAt) : 'never'}
+                  {g.clockOff && <div className="soon">its clock is wrong</div>}
+                </td>
+                <td className="num figure">{g.tally.taken}</td>
+                <td className="num figure">{g.tally.repeated + g.tally.late}</td>
+                <td className="num">
+                  {g.tally.refused > 0 ? (
+                    <button
+                      type="button"
+                      className="link-button figure"
+                      aria-expanded={refused === g.id}
+                      aria-label={`${g.tally.refused} refused of ${g.name}, show why`}
+                      onClick={() => {
+                        setRefused(refused === g.id ? null : g.id);
+                      }}>
+                      {g.tally.refused}
+                    </button>
+                  ) : (
+                    <span className="figure">0</span>
+                  )}
+                </td>
+                <td className="num">
+                  {mayAdd && (
+                    <RowAct
+                      of={`Edit ${g.name}`}
+                      onPress={() => {
+                        setOpen(g);
+                      }}
+                    />
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {refused !== null && <Refusals id={refused} name={data?.find((g) => g.id === refused)?.name ?? ''} />}
       {open && (
@@ -177,24 +174,22 @@ function Refusals({ id, name }: { id: number; name: string }) {
     <section className="block" style={{ marginTop: 24 }}>
       <h2>Refused of {name}</h2>
       <p className="faint">The last {plural(data.length, 'message')}; none of them reached the readings.</p>
-      <div {...WIDE}>
-        <table className="lines">
-          <Heads of={['When', 'Why', 'Message']} />
-          <tbody>
-            {data.map((r, i) => (
-              <tr key={`${r.at} ${i}`}>
-                <td className="faint" style={{ whiteSpace: 'nowrap' }}>
-                  {clockText(r.at)}
-                </td>
-                <td>{r.why}</td>
-                <td className="figure small" style={{ wordBreak: 'break-all' }}>
-                  {r.text}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <Lines>
+        <Heads of={['When', 'Why', 'Message']} />
+        <tbody>
+          {data.map((r, i) => (
+            <tr key={`${r.at} ${i}`}>
+              <td className="faint" style={{ whiteSpace: 'nowrap' }}>
+                {clockText(r.at)}
+              </td>
+              <td>{r.why}</td>
+              <td className="figure small" style={{ wordBreak: 'break-all' }}>
+                {r.text}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Lines>
     </section>
   );
 }

@@ -6,8 +6,9 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural } from '../ui/format.ts';
-import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
+import { Heads, Wrong } from '../ui/parts.tsx';
 import { chooseAgain } from '../ui/save.ts';
+import { Lines } from '../ui/Lines.tsx';
 
 const DOES: Record<CalendarResult['events'][number]['does'], string> = {
   add: 'new',
@@ -95,27 +96,25 @@ export function CalendarFile() {
             </Button>
           )}
           {!result.written && moves === 0 && <p>Nothing in this file is new to the book.</p>}
-          <div {...WIDE} style={{ marginTop: 12 }}>
-            <table className="lines">
-              <Heads of={['Booking', 'Boat', 'Out', 'Back', 'In the file as']} />
-              <tbody>
-                {result.events.slice(0, SHOWN).map((e, i) => (
-                  <tr key={`${e.uid} ${e.out ?? i}`}>
-                    <td className={e.fault ? 'minus' : ''}>
-                      {DOES[e.does]}
-                      {e.fault ? `: ${e.fault}` : ''}
-                    </td>
-                    <td>
-                      <b>{e.boatName}</b>
-                    </td>
-                    <td className="figure">{e.outText}</td>
-                    <td className="figure">{e.backText}</td>
-                    <td className="faint">{e.title}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <Lines>
+            <Heads of={['Booking', 'Boat', 'Out', 'Back', 'In the file as']} />
+            <tbody>
+              {result.events.slice(0, SHOWN).map((e, i) => (
+                <tr key={`${e.uid} ${e.out ?? i}`}>
+                  <td className={e.fault ? 'minus' : ''}>
+                    {DOES[e.does]}
+                    {e.fault ? `: ${e.fault}` : ''}
+                  </td>
+                  <td>
+                    <b>{e.boatName}</b>
+                  </td>
+                  <td className="figure">{e.outText}</td>
+                  <td className="figure">{e.backText}</td>
+                  <td className="faint">{e.title}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Lines>
           {result.events.length > SHOWN && (
             <p className="faint small">Shown: the first {SHOWN}, those left out first.</p>
           )}

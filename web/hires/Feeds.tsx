@@ -9,7 +9,8 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText } from '../ui/format.ts';
-import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
+import { Heads, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 /** Calendars kept elsewhere, read again every quarter of an hour. */
 export function Feeds() {
@@ -40,47 +41,45 @@ export function Feeds() {
         </p>
       )}
       {feeds.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['Calendar', 'Base', { num: 'Hires ahead' }, 'Last read', { unseen: 'Act' }]} />
-            <tbody>
-              {feeds.map((f) => (
-                <tr key={f.id}>
-                  <td>
-                    <b>{f.name}</b>
-                    {!f.active && <span className="faint">, not followed</span>}
-                  </td>
-                  <td>{bases.find((b) => b.id === f.baseId)?.name}</td>
-                  <td className="num figure">{f.hires}</td>
-                  <td className={f.failed ? 'minus' : ''}>
-                    {f.readAt ? `${clockText(f.readAt)}. ${f.outcome ?? ''}` : 'not yet'}
-                  </td>
-                  <td className="num">
-                    {maySteer && (
-                      <Button
-                        size="small"
-                        disabled={reading.isLoading}
-                        onClick={() => void readNow(f)}
-                        aria-label={`Read now: ${f.name}`}>
-                        Read now
-                      </Button>
-                    )}
-                    {mayName && (
-                      <Button
-                        size="small"
-                        onClick={() => {
-                          setOpen(f);
-                        }}
-                        aria-label={`Edit ${f.name}`}>
-                        Edit
-                      </Button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads of={['Calendar', 'Base', { num: 'Hires ahead' }, 'Last read', { unseen: 'Act' }]} />
+          <tbody>
+            {feeds.map((f) => (
+              <tr key={f.id}>
+                <td>
+                  <b>{f.name}</b>
+                  {!f.active && <span className="faint">, not followed</span>}
+                </td>
+                <td>{bases.find((b) => b.id === f.baseId)?.name}</td>
+                <td className="num figure">{f.hires}</td>
+                <td className={f.failed ? 'minus' : ''}>
+                  {f.readAt ? `${clockText(f.readAt)}. ${f.outcome ?? ''}` : 'not yet'}
+                </td>
+                <td className="num">
+                  {maySteer && (
+                    <Button
+                      size="small"
+                      disabled={reading.isLoading}
+                      onClick={() => void readNow(f)}
+                      aria-label={`Read now: ${f.name}`}>
+                      Read now
+                    </Button>
+                  )}
+                  {mayName && (
+                    <Button
+                      size="small"
+                      onClick={() => {
+                        setOpen(f);
+                      }}
+                      aria-label={`Edit ${f.name}`}>
+                      Edit
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {mayName && (
         <p style={{ marginTop: 10 }}>

@@ -8,7 +8,8 @@ import { useDay, useMay } from '../app/useBook.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { plural, shortDay } from '../ui/format.ts';
-import { Choice, Empty, Heads, Leaves, PageHead, Pager, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, Heads, Leaves, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 const HireForm = lazy(() => import('./HireForm.tsx').then((m) => ({ default: m.HireForm })));
 
@@ -19,6 +20,7 @@ export function Hires() {
   const [days, setDays] = useState<number>(14);
   const [cancelled, setCancelled] = useState<'no' | 'yes'>('no');
   const [page, setPage] = useState(1);
+  const [q, setQ] = useState('');
   const maySteer = useMay('administrator', 'coordinator');
   const [open, setOpen] = useState<Hire | 'new' | null>(null);
   const { data, error } = hiresApi.useListHiresQuery({
@@ -26,9 +28,11 @@ export function Hires() {
     days,
     page,
     cancelled,
+    ...(q.trim() !== '' && { q: q.trim() }),
     ...(baseId !== '' && { baseId }),
   });
   const [cancel, cancelling] = hiresApi.useCancelHireMutation();
+  const [give, giving] = hiresApi.useGiveHireMutation();
   const dispatch = useAppDispatch();
   const callOff = async (h: Hire, off: boolean) => {
     const answer = await cancel({ id: h.id, version: h.version, cancelled: off });
@@ -67,6 +71,15 @@ export function Hires() {
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
+        <Entry
+          label="Boat or reference"
+          value={q}
+          maxLength={80}
+          onType={(text) => {
+            setQ(text);
+            setPage(1);
+          }}
+        />
         <BaseChoice
           value={baseId}
           onChange={(v) => {
@@ -102,64 +115,77 @@ export function Hires() {
           ]}
         />
       </div>
-      <Wrong error={error ?? cancelling.error} />
+      <Wrong error={error ?? cancelling.error ?? giving.error} />
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && (
-        <Empty title="No hire in these days.">
+        <Empty title={q.trim() === '' ? 'No hire in these days.' : 'No hire of that name in these days.'}>
           Turn the ribbon to other days, book a boat out, or read a calendar in: what falls due is forecast from hires.
         </Empty>
       )}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['Boat', 'Out', 'Back', { num: 'Hours' }, 'Reference', 'From', { unseen: 'Act' }]} />
-            <tbody>
-              {data.rows.map((h) => (
-                <tr key={h.id} className={h.cancelled ? 'struck' : ''}>
-                  <td>
-                    <Link to={`/fleet/boats/${h.boatId}`}>
-                      <b>{h.boatName}</b>
-                    </Link>
-                  </td>
-                  <td>
-                    {shortDay(h.outDay)} <span className="figure">{h.outTime}</span>
-                  </td>
-                  <td>
-                    {h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}
-                    <span className="figure">{h.backTime}</span>
-                  </td>
-                  <td className="num figure">{((Date.parse(h.back) - Date.parse(h.out)) / 3_600_000).toFixed(1)}</td>
-                  <td className="faint">{h.reference}</td>
-                  <td className="faint">{h.source ?? ''}</td>
-                  <td className="num keep">
-                    {maySteer && !h.fromFeed && (
-                      <span className="row-acts">
-                        {!h.cancelled && (
-                          <button
-                            type="button"
-                            className="link-button"
-                            onClick={() => {
-                              setOpen(h);
-                            }}
-                            aria-label={`Change the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
-                            change
-                          </button>
-                        )}
+        <Lines>
+          <Heads of={['Boat', 'Out', 'Back', { num: 'Hours' }, 'Reference', 'From', { unseen: 'Act' }]} />
+          <tbody>
+            {data.rows.map((h) => (
+              <tr key={h.id} className={h.cancelled ? 'struck' : ''}>
+                <td>
+                  <Link to={`/fleet/boats/${h.boatId}`}>
+                    <b>{h.boatName}</b>
+                  </Link>
+                  {h.givenFrom && (
+                    <span className="faint">
+                      {' '}
+                      for {h.givenFrom.boatName}{' '}
+                      {maySteer && h.letGo === null && (
                         <button
                           type="button"
                           className="link-button"
-                          onClick={() => void callOff(h, !h.cancelled)}
-                          aria-label={`${h.cancelled ? 'Take back' : 'Call off'} the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
-                          {h.cancelled ? 'take back' : 'call off'}
+                          onClick={() => void give({ id: h.id, version: h.version, boatId: h.givenFrom!.boatId })}
+                          aria-label={`Give it back: ${h.givenFrom.boatName} goes out on ${shortDay(h.outDay)} after all`}>
+                          give it back
                         </button>
-                      </span>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+                      )}
+                    </span>
+                  )}
+                </td>
+                <td>
+                  {shortDay(h.outDay)} <span className="figure">{h.outTime}</span>
+                </td>
+                <td>
+                  {h.backDay === h.outDay ? '' : `${shortDay(h.backDay)} `}
+                  <span className="figure">{h.backTime}</span>
+                </td>
+                <td className="num figure">{((Date.parse(h.back) - Date.parse(h.out)) / 3_600_000).toFixed(1)}</td>
+                <td className="faint">{h.reference}</td>
+                <td className="faint">{h.source ?? ''}</td>
+                <td className="num keep">
+                  {maySteer && !h.fromFeed && (
+                    <span className="row-acts">
+                      {!h.cancelled && (
+                        <button
+                          type="button"
+                          className="link-button"
+                          onClick={() => {
+                            setOpen(h);
+                          }}
+                          aria-label={`Change the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
+                          change
+                        </button>
+                      )}
+                      <button
+                        type="button"
+                        className="link-button"
+                        onClick={() => void callOff(h, !h.cancelled)}
+                        aria-label={`${h.cancelled ? 'Take back' : 'Call off'} the hire of ${h.boatName} on ${shortDay(h.outDay)}`}>
+                        {h.cancelled ? 'take back' : 'call off'}
+                      </button>
+                    </span>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={data.size} total={data.total} turn={setPage} />}
       {open && (

@@ -13,6 +13,7 @@ export const hiresApi = api.injectEndpoints({
     addFeed: writes(b, 'addFeed', ['Hires', 'Records']),
     editFeed: writes(b, 'editFeed', ['Hires', 'Records']),
     readFeed: writes(b, 'readFeed', HIRED),
+    giveHire: writes(b, 'giveHire', [...HIRED, 'Plan', 'Notices']),
     letGo: writes(b, 'letGo', ['Hires', 'Plan', 'Records']),
   }),
 });

@@ -11,12 +11,13 @@ const LEAST_REASON = 3;
 /** What is against work as it is asked for, what would free it, and the reason it is handed out for all the same. */
 export function Against({
   reasons,
-  insist,
+  insist = '',
   onInsist,
 }: {
   reasons: readonly { bar: string; text: string; frees: string | null }[];
-  insist: string;
-  onInsist: (text: string) => void;
+  insist?: string;
+  /** Left out where the reason is asked for elsewhere. */
+  onInsist?: (text: string) => void;
 }) {
   if (reasons.length === 0) return null;
   return (
@@ -31,7 +32,9 @@ export function Against({
           </li>
         ))}
       </ul>
-      <Entry full label="Why it is handed out all the same" value={insist} maxLength={300} onType={onInsist} />
+      {onInsist && (
+        <Entry full label="Why it is handed out all the same" value={insist} maxLength={300} onType={onInsist} />
+      )}
     </div>
   );
 }

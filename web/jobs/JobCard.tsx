@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemOf } from '../app/api.ts';
 import { useAppSelector } from '../app/store.ts';
-import { useMay, useMe, useToday } from '../app/useBook.ts';
+import { useMay, useMe, useToday, useShort } from '../app/useBook.ts';
 import { Findings, findingsOn } from '../findings/index.ts';
 import { shortDay } from '../ui/format.ts';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
@@ -50,6 +50,7 @@ export function JobCard() {
 }
 
 function OpenCard({ card }: { card: Card }) {
+  const short = useShort();
   const me = useMe();
   const today = useToday();
   const live = useCard(card, me);
@@ -95,7 +96,7 @@ function OpenCard({ card }: { card: Card }) {
         </h1>
         <p>
           {card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}.{' '}
-          {card.technician.split(' ')[0]}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
+          {short(card.technician)}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
           <span className="job-progress">{progressText(live)}</span>
         </p>
         {card.insisted != null && (

@@ -4,6 +4,7 @@ import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
 import { store } from '../app/store.ts';
+import { dayOf, personOn, visitOn } from '../test/day.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { filled } from './outbox-state.ts';
 import { Jobs } from './Jobs.tsx';
@@ -132,4 +133,37 @@ test('a technician sees the own cards first, and everybody’s on demand', async
     ).toBeNull();
   });
   expect(screen.queryByLabelText('Who works on Plover')).toBeNull();
+});
+
+test('a technician sees the day in its order with times and when the boat goes out; cards of days before come first', async () => {
+  const mine = (id: number, name: string) => job(id, name, { technicianId: 3, technician: 'Ines Okoye' });
+  const day = dayOf({
+    people: [
+      personOn(3, 'Ines Okoye', [visitOn(1, { start: 780 }), visitOn(2, { start: 450, minutes: 90 })], {
+        baseName: 'Outer Mole',
+      }),
+    ],
+    boats: [
+      { boatId: 2, boatName: 'Razorbill', baseId: 1, berth: null, way: 'out', at: 600, state: 'work first', text: '' },
+    ],
+  });
+  await open(
+    [],
+    {
+      readDay: day,
+      listJobs: ({ url }: Asked) =>
+        list(
+          url.searchParams.get('to') === '2026-04-14'
+            ? [job(9, 'Knot', { day: '2026-04-13', technicianId: 3 })]
+            : [mine(1, 'Plover'), mine(2, 'Razorbill')],
+        ),
+    },
+    'technician',
+  );
+  await screen.findByText(/goes out 10:00/);
+  const cards = (await screen.findAllByRole('link')).map((a) => a.textContent);
+  expect(cards[0]).toMatch(/^Knot/);
+  expect(cards[1]).toMatch(/^Razorbill port7:30 to 9:00, North Quay, berth 5 goes out 10:00/);
+  expect(cards[2]).toMatch(/^Plover port13:00 to 15:00/);
+  expect(screen.getByText('You work at Outer Mole that day.')).toBeTruthy();
 });

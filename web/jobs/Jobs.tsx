@@ -1,18 +1,18 @@
-import type { JobRow } from '@diurna/contract/jobs';
-import { worksText } from '@diurna/core/service';
+import { addDays } from '@diurna/core/calendar';
 import { minutesText } from '@diurna/core/visit';
-import { Link, useSearchParams } from 'react-router';
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { jobsApi } from './api.ts';
-import { peopleApi } from '../people/api.ts';
-import { visitApi } from '../visit/api.ts';
-import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useBases, useDay, useMay, useMe, useToday } from '../app/useBook.ts';
+import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { longDay, plural, shortDay } from '../ui/format.ts';
-import { Asked, Choice, Empty, PageHead, Pager, Wrong } from '../ui/parts.tsx';
-import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { clockOfMs, countdown } from './live-card.ts';
+import { Asked, Choice, Empty, Entry, PageHead, Pager } from '../ui/parts.tsx';
+import { JobRowLine } from './JobRowLine.tsx';
+import { ShiftCards } from './ShiftCards.tsx';
 import { useClock } from './useCard.ts';
 import { ownDay, PAGE_SIZE, useKeptCards } from './useKept.ts';
+import { inOrder, useTimes } from './useTimes.ts';
 import './jobs.css';
 
 const SHOWS = ['day', 'open', 'waiting', 'history'] as const;
@@ -31,13 +31,13 @@ export function Jobs() {
   const me = useMe();
   const day = useDay();
   const today = useToday();
-  const bases = useBases();
   const maySteer = useMay('administrator', 'coordinator');
   const [params, setParams] = useSearchParams();
   const show = SHOWS.find((s) => s === params.get('show')) ?? 'day';
   const mine = params.get('whose') === null ? me.role === 'technician' : params.get('whose') === 'mine';
   const page = Number(params.get('page') ?? 1);
   const base = params.get('base') ?? '';
+  const q = (params.get('q') ?? '').trim();
   const set = (name: string, value: string) => {
     const next = new URLSearchParams(params);
     next.set(name, value);
@@ -45,7 +45,7 @@ export function Jobs() {
     setParams(next, { replace: true });
   };
   const { data, error } = jobsApi.useListJobsQuery(
-    show === 'day' && mine && page === 1 && base === ''
+    show === 'day' && mine && page === 1 && base === '' && q === ''
       ? ownDay(me.id, day)
       : {
           page,
@@ -59,9 +59,11 @@ export function Jobs() {
                 : { status: 'done', order: 'newest' }),
           ...(mine && { technicianId: me.id }),
           ...(base !== '' && { baseId: Number(base) }),
+          ...(q !== '' && { q }),
         },
   );
-  const rows = data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [];
+  const times = useTimes(day, show === 'day');
+  const rows = inOrder(data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [], times);
   const title =
     show === 'day'
       ? day === today
@@ -80,54 +82,41 @@ export function Jobs() {
   );
   return (
     <>
-      <PageHead title={title}>
+      <PageHead title={title} acts={maySteer && <Shift from={day} />}>
         {data &&
           `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}
       </PageHead>
-      <div className="tools">
-        <Choice
-          label="Show"
-          hideLabel
-          value={show}
-          onChange={(v) => {
-            set('show', v || 'day');
-          }}
-          options={[
-            ['day', day === today ? 'Today' : shortDay(day)],
-            ['open', 'All open'],
-            ['waiting', 'Waiting'],
-            ['history', 'Finished'],
-          ]}
-        />
-        <Choice
-          label="Whose"
-          hideLabel
-          value={mine ? 'mine' : 'all'}
-          onChange={(v) => {
-            set('whose', v || 'all');
-          }}
-          options={[
-            ['mine', 'Mine'],
-            ['all', 'Everybody’s'],
-          ]}
-        />
-        {bases.length > 1 && !mine && (
-          <Choice
-            label="Base"
-            hideLabel
-            value={base}
-            onChange={(v) => {
-              set('base', v);
-            }}
-            options={[['', 'All bases'], ...bases.map((b): [string, string] => [String(b.id), b.name])]}
-          />
-        )}
-      </div>
+      <Filters
+        show={show}
+        mine={mine}
+        base={base}
+        q={params.get('q') ?? ''}
+        dayWord={day === today ? 'Today' : shortDay(day)}
+        set={set}
+      />
       <Asked data={data} error={error} />
-      {data && rows.length === 0 && <Empty title={mine ? 'Nothing for you here.' : 'No job here.'}>{NONE[show]}</Empty>}
+      {mine && show === 'day' && times.elsewhere !== null && (
+        <p className="jobs-elsewhere">You work at {times.elsewhere} that day.</p>
+      )}
+      {mine && show === 'day' && day === today && <Earlier now={now} />}
+      {data && rows.length === 0 && (
+        <Empty
+          title={q !== '' ? 'No card of a boat of that name here.' : mine ? 'Nothing for you here.' : 'No job here.'}>
+          {q === '' && NONE[show]}
+        </Empty>
+      )}
       <ul className="cards" aria-label="Job cards">
         {rows.map((job) => (
-          <Row key={job.id} job={job} withDay={show !== 'day'} withWho={!mine} maySteer={maySteer} now={now} />
+          <JobRowLine
+            key={job.id}
+            job={job}
+            withDay={show !== 'day'}
+            withWho={!mine}
+            maySteer={maySteer}
+            now={now}
+            time={times.visits.get(job.id) ?? null}
+            out={times.out.get(job.boatId) ?? null}
+          />
         ))}
       </ul>
       {data && (
@@ -144,114 +133,127 @@ export function Jobs() {
   );
 }
 
-/** A line says more in words than in a row of pictures. */
-const MOST_GLYPHS = 5;
-
-function Row({
-  job,
-  withDay,
-  withWho,
-  maySteer,
-  now,
-}: {
-  job: JobRow;
-  withDay: boolean;
-  withWho: boolean;
-  maySteer: boolean;
-  now: number;
-}) {
-  const done = job.tasks.filter((t) => t.state === 'done').length;
-  const positions = [...new Set(job.tasks.map((t) => t.position))].filter((p) => p !== 'single');
-  const p = job.progress;
-  const here = useAppSelector((s) => s.outbox.waiting.some((w) => w.jobId === job.id && w.finish));
-  const begun = p !== null && p.done > 0;
-  const kinds = [...new Set(job.tasks.map((t) => t.task))];
-  const shown = kinds.length > MOST_GLYPHS ? MOST_GLYPHS - 1 : kinds.length;
+/** Moves the cards of some days, the one that is shown first. */
+function Shift({ from }: { from: string }) {
+  const [open, setOpen] = useState(false);
   return (
-    <li className={`card-line ${job.status}`}>
-      <Link to={`/jobs/${job.id}`} className={`card-row ${job.status}`}>
-        <span className="card-boat">
-          <b>{job.boatName}</b> {positions.join(' + ')}
-        </span>
-        <span className="card-place">
-          {job.baseName}
-          {job.berth ? `, berth ${job.berth}` : ''}
-        </span>
-        <span className="glyphs">
-          {kinds.slice(0, shown).map((task) => (
-            <TaskGlyph key={task} task={task} />
-          ))}
-          {kinds.length > shown && <span className="faint figure">+{kinds.length - shown}</span>}
-        </span>
-        <span className="card-words">{begun && p.now ? p.now : worksText(job.works)}</span>
-        <span className="card-state figure">
-          {job.status === 'done'
-            ? '✓ done'
-            : begun
-              ? `${p.done} of ${p.total}`
-              : done > 0
-                ? `${done} of ${job.tasks.length}`
-                : minutesText(job.minutes)}
-        </span>
-        <span className="card-who">
-          {[withDay && shortDay(job.day), withWho && !maySteer && job.technician.split(' ')[0]]
-            .filter(Boolean)
-            .join(', ')}
-        </span>
-        {begun && (
-          <span className="card-bar" role="img" aria-label={`${p.done} of ${p.total} steps`}>
-            <span style={{ width: `${(100 * p.done) / Math.max(1, p.total)}%` }} />
-          </span>
-        )}
-        <span className="card-marks">
-          {here && <span className="fine">✓ finished on this phone, not yet in the book</span>}
-          {p?.paused && <span className="soon">paused{p.paused.why ? `: ${p.paused.why}` : ''}</span>}
-          {p?.waits
-            .filter((w) => w.until > now)
-            .map((w) => (
-              <span key={w.step} className="card-drain">
-                <b className="figure">{countdown(w.until - now)}</b> {w.text}
-              </span>
-            ))}
-          {job.short && <span className="minus">a part is missing</span>}
-          {(p?.unsettled ?? 0) > 0 && <span className="minus">two entries contradict each other</span>}
-          {begun && p.lastAt && <span className="faint">last {clockOfMs(p.lastAt)}</span>}
-        </span>
-      </Link>
-      {withWho && maySteer && <Reassign job={job} />}
-    </li>
+    <>
+      <Button
+        onClick={() => {
+          setOpen(true);
+        }}>
+        Move several days’ cards
+      </Button>
+      {open && (
+        <ShiftCards
+          from={from}
+          onClose={() => {
+            setOpen(false);
+          }}
+        />
+      )}
+    </>
   );
 }
 
-/** The coordinator gives an open card to somebody else without opening it. */
-function Reassign({ job }: { job: JobRow }) {
-  const { data: people = [] } = peopleApi.useListPeopleQuery();
-  const [handOver, { isLoading, error }] = visitApi.useHandOverMutation();
-  const dispatch = useAppDispatch();
-  if (job.status !== 'open') return <span className="card-hand faint">{job.technician.split(' ')[0]}</span>;
-  const hands = people.filter((p) => p.active && (p.role === 'technician' || p.id === job.technicianId));
+/** Cards of days gone by that are still open come first. */
+function Earlier({ now }: { now: number }) {
+  const me = useMe();
+  const today = useToday();
+  const { data } = jobsApi.useListJobsQuery({
+    status: 'open',
+    to: addDays(today, -1),
+    technicianId: me.id,
+    page: 1,
+    size: PAGE_SIZE,
+  });
+  if (!data || data.rows.length === 0) return null;
   return (
-    <span className="card-hand">
-      <Choice
-        label={`Who works on ${job.boatName}`}
+    <section>
+      <h2 className="jobs-earlier">From days before</h2>
+      <ul className="cards" aria-label="Cards of days before">
+        {data.rows.map((job) => (
+          <JobRowLine
+            key={job.id}
+            job={job}
+            withDay
+            withWho={false}
+            maySteer={false}
+            now={now}
+            time={null}
+            out={null}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Which cards are shown. */
+function Filters({
+  show,
+  mine,
+  base,
+  q,
+  dayWord,
+  set,
+}: {
+  show: Show;
+  mine: boolean;
+  base: string;
+  q: string;
+  dayWord: string;
+  set: (name: string, value: string) => void;
+}) {
+  const bases = useBases();
+  return (
+    <div className="tools">
+      <Entry
         hideLabel
-        disabled={isLoading}
-        value={job.technicianId}
-        options={hands.map((h): [number, string] => [h.id, h.name.split(' ')[0]!])}
-        onChange={(to) => {
-          if (to !== '' && to !== job.technicianId)
-            void handOver({ id: job.id, version: job.version, technicianId: to, note: null }).then((a) => {
-              if (a.data)
-                dispatch(
-                  say({
-                    tone: 'done',
-                    text: `${job.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}.`,
-                  }),
-                );
-            });
+        label="Boat"
+        placeholder="Find a boat"
+        value={q}
+        maxLength={80}
+        onType={(text) => {
+          set('q', text);
         }}
       />
-      <Wrong error={error} />
-    </span>
+      <Choice
+        label="Show"
+        hideLabel
+        value={show}
+        onChange={(v) => {
+          set('show', v || 'day');
+        }}
+        options={[
+          ['day', dayWord],
+          ['open', 'All open'],
+          ['waiting', 'Waiting'],
+          ['history', 'Finished'],
+        ]}
+      />
+      <Choice
+        label="Whose"
+        hideLabel
+        value={mine ? 'mine' : 'all'}
+        onChange={(v) => {
+          set('whose', v || 'all');
+        }}
+        options={[
+          ['mine', 'Mine'],
+          ['all', 'Everybody’s'],
+        ]}
+      />
+      {bases.length > 1 && !mine && (
+        <BaseChoice
+          hideLabel
+          value={base === '' ? '' : Number(base)}
+          onChange={(v) => {
+            set('base', String(v));
+          }}
+          none="All bases"
+        />
+      )}
+    </div>
   );
 }

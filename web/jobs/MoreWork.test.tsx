@@ -86,6 +86,27 @@ describe('what is seldom wanted', () => {
     });
   });
 
+  test('what is against more work is told before it is added; the reason given goes with it', async () => {
+    const { asked } = await open(undefined, {
+      previewJob: {
+        minutes: 90,
+        savedMinutes: 0,
+        parts: [],
+        partsUnknown: [],
+        against: [{ bar: 'no hours', text: 'Ines has other work that day.', frees: null }],
+      },
+      addCardTasks: { id: 12, version: 5 },
+    });
+    await unfold('More work on this card');
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Work' }), 'Anodes');
+    expect(await screen.findByText('Ines has other work that day.')).toBeTruthy();
+    expect(screen.queryByLabelText('Why it is handed out all the same')).toBeNull();
+    await user.type(screen.getByLabelText('Why'), 'half gone');
+    await user.click(screen.getByRole('button', { name: 'Add it' }));
+    expect(await screen.findByText(/Anodes is on the card; the desk knows/)).toBeTruthy();
+    expect(asked.find((a) => a.name === 'previewJob')!.body).toMatchObject({ meant: { jobId: 12, technicianId: 3 } });
+  });
+
   test('the step at hand is left out for a reason', async () => {
     const { acts } = await open();
     await unfold('Leave a step out');

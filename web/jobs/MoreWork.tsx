@@ -7,6 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { peopleApi } from '../people/api.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
+import { Against, useAgainst } from './Against.tsx';
 import { jobsApi } from './api.ts';
 import type { LiveCard } from './live-card.ts';
 
@@ -70,6 +71,23 @@ function AddWork({ live: { card }, onDone }: Pick<Props, 'live' | 'onDone'>) {
   const [why, setWhy] = useState('');
   const [add, { isLoading, error }] = jobsApi.useAddCardTasksMutation();
   const dispatch = useAppDispatch();
+  const chosen = engineId !== '' && task !== '';
+  const { reasons } = useAgainst(
+    {
+      boatId: card.boatId,
+      technicianId: card.technicianId,
+      day: card.day,
+      jobId: card.id,
+      tasks: chosen
+        ? [
+            ...card.tasks.filter((t) => t.state !== 'done').map((t) => ({ engineId: t.engineId, task: t.task })),
+            { engineId, task },
+          ]
+        : [],
+    },
+    !chosen,
+    error,
+  );
   const engine = card.engines.find((e) => e.id === engineId);
   const known = new Set(card.tasks.filter((t) => t.engineId === engineId).map((t) => t.task));
   const kinds = TASK_KINDS.filter((k) => engine && taskApplies(k, engine.stroke) && !known.has(k));
@@ -104,6 +122,7 @@ function AddWork({ live: { card }, onDone }: Pick<Props, 'live' | 'onDone'>) {
           Add it
         </Button>
       </div>
+      <Against reasons={reasons} />
       <p className="faint">Needs signal: the order of work is made anew.</p>
       <Wrong error={error} />
     </>

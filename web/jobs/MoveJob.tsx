@@ -7,12 +7,13 @@ import { Against, useAgainst } from './Against.tsx';
 import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { TASK_KINDS, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
-import { useMay, useToday } from '../app/useBook.ts';
+import { useMay, useToday, useShort } from '../app/useBook.ts';
 import { shortDay } from '../ui/format.ts';
 import { AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 /** The coordinator moves an open card to another day or person, or calls it off. */
 export function MoveJob({ card }: { card: JobCard }) {
+  const short = useShort();
   const maySteer = useMay('administrator', 'coordinator');
   const today = useToday();
   const { data: people = [] } = peopleApi.useListPeopleQuery();
@@ -41,7 +42,8 @@ export function MoveJob({ card }: { card: JobCard }) {
       dispatch(
         say({
           tone: 'done',
-          text: `${card.boatName} is now with ${hands.find((h) => h.id === technicianId)?.name.split(' ')[0]} on ${shortDay(day)}.`,
+          text: `${card.boatName} is now with ${short(hands.find((h) => h.id === technicianId)?.name ?? '')} on ${shortDay(day)}.`,
+          changeId: answer.data.changeId,
         }),
       );
   };
@@ -90,6 +92,7 @@ export function MoveJob({ card }: { card: JobCard }) {
                   tone: 'done',
                   text: `${card.boatName} is called off.`,
                   link: { to: '/due', word: 'See what is due' },
+                  changeId: answer.data.changeId,
                 }),
               );
               void navigate('/jobs');

@@ -4,7 +4,7 @@ import type { CardAct } from '@diurna/core/visit';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { cardOf } from '../test/card.ts';
-import { DONE, answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
+import { answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
 import { Conflicts } from './Conflicts.tsx';
 import { FollowUps } from './FollowUps.tsx';
 import { liveCard } from './live-card.ts';
@@ -226,7 +226,7 @@ describe('the coordinator', () => {
   };
 
   test('moves a card with the version he saw, adds a task to it', async () => {
-    const asked = await open({ editJob: { id: 12, version: 4 } });
+    const asked = await open({ editJob: { id: 12, version: 4, changeId: 4 } });
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Move the card' }).disabled).toBe(true);
     // Who is in the yard comes by itself.
     await within(screen.getByLabelText('Technician')).findByRole('option', { name: 'Sven Achterberg' });
@@ -255,7 +255,7 @@ describe('the coordinator', () => {
   });
 
   test('calls it off with a reason', async () => {
-    const asked = await open({ cancelJob: DONE });
+    const asked = await open({ cancelJob: { changeId: 4 } });
     await press('Call the job off');
     const ask = within(await screen.findByRole('dialog'));
     await user.type(ask.getByRole('textbox'), 'Sold');

@@ -1,3 +1,4 @@
+import { AllTheSame } from './Against.tsx';
 import { Button } from '@mui/material';
 import { stepAtHand, type CardAct } from '@diurna/core/visit';
 import { useEffect, useRef, useState } from 'react';
@@ -5,7 +6,7 @@ import { peopleApi } from '../people/api.ts';
 import { visitApi } from '../visit/api.ts';
 import { now } from '../app/clock.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useMay, useMe } from '../app/useBook.ts';
+import { useMay, useMe, useShort } from '../app/useBook.ts';
 import { takenPicture } from '../snags/index.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
@@ -149,8 +150,10 @@ export function Trouble({ live, write, onClose }: Props) {
 
 /** The card goes to a colleague as it stands. */
 export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: () => void }) {
+  const short = useShort();
   const me = useMe();
-  const mayHand = useMay('administrator', 'coordinator') || card.technicianId === me.id;
+  const mayTakeBack = useMay('administrator', 'coordinator');
+  const mayHand = mayTakeBack || card.technicianId === me.id;
   const { data: people = [] } = peopleApi.useListPeopleQuery();
   const [to, setTo] = useState<number | ''>('');
   const [note, setNote] = useState('');
@@ -158,6 +161,26 @@ export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: 
   const dispatch = useAppDispatch();
   if (!mayHand) return null;
   const hands = people.filter((p) => p.active && p.role === 'technician' && p.id !== card.technicianId);
+  const give = (insist?: string) => {
+    if (to === '') return;
+    void handOver({
+      id: card.id,
+      version: card.version,
+      technicianId: to,
+      note: note.trim() || null,
+      ...(insist !== undefined && { insist }),
+    }).then((a) => {
+      if (!a.data) return;
+      dispatch(
+        say({
+          tone: 'done',
+          text: `${card.boatName} is now with ${short(hands.find((h) => h.id === to)?.name ?? 'them')}, as it stands.`,
+          changeId: mayTakeBack ? a.data.changeId : null,
+        }),
+      );
+      onDone?.();
+    });
+  };
   return (
     <>
       <h3>Hand the card over</h3>
@@ -171,28 +194,14 @@ export function HandOver({ live: { card }, onDone }: { live: LiveCard; onDone?: 
         <Entry label="Word to them" value={note} maxLength={500} onType={setNote} />
         <Button
           disabled={to === '' || isLoading}
-          onClick={() =>
-            void handOver({
-              id: card.id,
-              version: card.version,
-              technicianId: to as number,
-              note: note.trim() || null,
-            }).then((a) => {
-              if (a.data) {
-                dispatch(
-                  say({
-                    tone: 'done',
-                    text: `${card.boatName} is now with ${hands.find((h) => h.id === to)?.name.split(' ')[0] ?? 'them'}, as it stands.`,
-                  }),
-                );
-                onDone?.();
-              }
-            })
-          }>
+          onClick={() => {
+            give();
+          }}>
           Hand it over
         </Button>
       </div>
       <Wrong error={error} />
+      <AllTheSame error={error} onGive={give} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { withKept } from '../app/offline.ts';
 import { withWorks } from './older-card.ts';
-import { api, reads, writes, WORKED } from '../app/api.ts';
+import { ANSWER_MS, api, reads, writes, WORKED } from '../app/api.ts';
 
 /** What the rooms read and write of jobs: every route by its name in the contract. */
 export const jobsApi = api.injectEndpoints({
@@ -13,11 +13,13 @@ export const jobsApi = api.injectEndpoints({
       whole: withWorks,
     }),
     previewJob: reads(b, 'previewJob', ['Stores']),
-    addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records']),
-    editJob: writes(b, 'editJob', ['Jobs', 'Due', 'Records']),
-    cancelJob: writes(b, 'cancelJob', ['Jobs', 'Due', 'Records']),
+    addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records', 'Changes']),
+    lookAtSeveral: reads(b, 'lookAtSeveral', ['Jobs', 'Stores', 'Work', 'Hires']),
+    decideSeveral: writes(b, 'decideSeveral', ['Jobs', 'Due', 'Records', 'Changes']),
+    editJob: writes(b, 'editJob', ['Jobs', 'Due', 'Records', 'Changes']),
+    cancelJob: writes(b, 'cancelJob', ['Jobs', 'Due', 'Records', 'Changes']),
     addCardTasks: writes(b, 'addCardTasks', ['Jobs', 'Due', 'Records']),
-    finishJob: writes(b, 'finishJob', WORKED),
+    finishJob: writes(b, 'finishJob', WORKED, { limitMs: ANSWER_MS }),
     undoJob: writes(b, 'undoJob', WORKED),
   }),
 });

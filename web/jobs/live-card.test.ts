@@ -117,7 +117,7 @@ describe('the card on the phone', () => {
     );
     expect(live.tasks.map((t) => t.state)).toEqual(['open', 'done']);
     expect(live.nameOf(5)).toBe('Reva');
-    expect(live.nameOf(99)).toBe('a');
+    expect(live.nameOf(99)).toBe('a colleague');
   });
   test('gates are those of the work that is done', () => {
     expect(gatesOf(liveCard(card(), [], ME))).toEqual([]);

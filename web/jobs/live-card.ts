@@ -1,3 +1,4 @@
+import { shortNames } from '@diurna/core/people';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import {
   cardAtWork,
@@ -35,7 +36,7 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
   const known = new Set(card.entries.map((e) => e.id));
   const own = waiting.filter((e) => !known.has(e.id));
   const work = cardAtWork(card.steps, foldCard([...card.entries, ...own]), openOn(card));
-  const names = new Map([[me.id, me.name], ...card.people.map((p): [number, string] => [p.id, p.name])]);
+  const called = shortNames(new Map([[me.id, me.name], ...card.people.map((p): [number, string] => [p.id, p.name])]));
   return {
     ...work,
     card,
@@ -44,7 +45,7 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
       card.status === 'open'
         ? card.tasks.map((t) => ({ ...t, state: work.done.has(`${t.engineId} ${t.task}`) ? 'done' : 'open' }))
         : card.tasks,
-    nameOf: (id) => (names.get(id) ?? 'a colleague').split(' ')[0]!,
+    nameOf: (id) => called.get(id) ?? 'a colleague',
   };
 }
 

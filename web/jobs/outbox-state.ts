@@ -29,7 +29,7 @@ export const outbox = createSlice({
       loaded: true,
     }),
     added: (state, { payload }: PayloadAction<Waiting>) => {
-      state.waiting.push(payload);
+      if (!state.waiting.some((w) => w.order === payload.order)) state.waiting.push(payload);
     },
     answered: (state, { payload }: PayloadAction<{ ids: string[]; refused: Refused[] }>) => {
       state.waiting = state.waiting.filter((w) => !payload.ids.includes(idOf(w)));

@@ -1,5 +1,5 @@
 import type { JobCard as Card } from '@diurna/contract/jobs';
-import type { CardAct } from '@diurna/core/visit';
+import type { CardAct, CardEntry } from '@diurna/core/visit';
 import { useCallback, useEffect, useRef } from 'react';
 import { api, problemOf } from '../app/api.ts';
 import { jobsApi } from './api.ts';
@@ -28,6 +28,7 @@ import {
   type Post,
   type Refused,
   type Taken,
+  type Waiting,
 } from './outbox.ts';
 import { added, answered, awayPut, filled, heard, pictured, takenBack } from './outbox-state.ts';
 
@@ -98,48 +99,67 @@ const post: Post = {
 };
 
 /** Sends what waits; calls at the same time share one run, and one more follows it. */
-async function send(personId: number): Promise<void> {
-  if (sending) {
-    again.asked = true;
-    return sending;
-  }
+function send(personId: number): Promise<void> {
+  again.asked = true;
+  sending ??= run(personId);
+  return sending;
+}
+
+async function run(personId: number): Promise<void> {
   const { dispatch } = store;
-  sending = (async () => {
+  try {
     do {
       again.asked = false;
-      const heardOf = (id: string, jobId: number, picture: Picture | null) => {
+      const ok = await sendAll(personId, post, told, (id, jobId, picture) => {
         dispatch(pictured({ id, picture }));
         if (!picture) dispatch(api.util.invalidateTags([{ type: 'Card', id: jobId }]));
-      };
-      const ok = await sendAll(
-        personId,
-        post,
-        (jobId, sent, kept, refused) => {
-          dispatch(
-            jobsApi.util.updateQueryData('readJob', jobId, (card) => {
-              card.entries = withTaken(card, kept).entries;
-            }),
-          );
-          dispatch(answered({ ids: sent.map(idOf), refused }));
-          const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
-          if (finished)
-            dispatch(
-              say({
-                tone: 'done',
-                text: `${finished.boatName} is done and in the book.`,
-                link: { to: '/jobs', word: 'Next card' },
-              }),
-            );
-        },
-        heardOf,
-      );
+      });
+      await look();
       dispatch(heard(ok));
       if (!ok) return;
     } while (again.yes());
-  })().finally(() => {
+  } finally {
     sending = null;
-  });
-  return sending;
+  }
+}
+
+/** Shows what became of a lot. */
+function told(jobId: number, sent: readonly Waiting[], kept: CardEntry[], refused: Refused[]): void {
+  const { dispatch } = store;
+  dispatch(
+    jobsApi.util.updateQueryData('readJob', jobId, (card) => {
+      card.entries = withTaken(card, kept).entries;
+    }),
+  );
+  dispatch(answered({ ids: sent.map(idOf), refused }));
+  const finished = sent.find((w) => w.finish && !refused.some((r) => r.id === w.finish!.id))?.finish;
+  if (finished)
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${finished.boatName} is done and in the book.`,
+        link: { to: '/jobs', word: 'Next card' },
+      }),
+    );
+}
+
+/** Changes of what is shown that were made beside the device's store. */
+let shown = 0;
+const show = (change: ReturnType<typeof added | typeof pictured | typeof awayPut | typeof takenBack>) => {
+  shown += 1;
+  store.dispatch(change);
+};
+
+/** Shows what this device holds, as it stands in its store, so that nothing is said to wait that does not. */
+async function look(): Promise<void> {
+  for (;;) {
+    const before = shown;
+    const [waiting, refused, pictures] = await Promise.all([allWaiting(), allRefused(), allPictures()]);
+    // Something was written while it was read.
+    if (shown !== before) continue;
+    store.dispatch(filled({ waiting, refused, pictures }));
+    return;
+  }
 }
 
 /**
@@ -149,18 +169,15 @@ async function send(personId: number): Promise<void> {
 export function useOutbox(): () => void {
   const me = useMe();
   const dispatch = useAppDispatch();
-  const run = useCallback(() => {
+  const sendMine = useCallback(() => {
     void send(me.id);
   }, [me.id]);
   const started = useRef(false);
   useEffect(() => {
     if (!started.current) {
       started.current = true;
-      void Promise.all([allWaiting(), allRefused(), allPictures()])
-        .then(([waiting, refused, pictures]) => {
-          dispatch(filled({ waiting, refused, pictures }));
-          run();
-        })
+      void look()
+        .then(sendMine)
         .catch(() => {
           dispatch(filled({ waiting: [], refused: [] }));
         });
@@ -168,36 +185,37 @@ export function useOutbox(): () => void {
     const away = () => {
       dispatch(heard(false));
     };
-    addEventListener('online', run);
+    addEventListener('online', sendMine);
     addEventListener('offline', away);
     const timer = setInterval(() => {
-      const { waiting, pictures } = store.getState().outbox;
-      if ([...waiting, ...pictures.filter((p) => p.because === undefined)].some((w) => w.personId === me.id)) run();
+      const { waiting, pictures, signal } = store.getState().outbox;
+      const goes = [...waiting, ...pictures.filter((p) => p.because === undefined)].some((w) => w.personId === me.id);
+      // The word that signal is back does not always come.
+      if (goes || (!signal && navigator.onLine)) sendMine();
     }, AGAIN_MS);
     return () => {
-      removeEventListener('online', run);
+      removeEventListener('online', sendMine);
       removeEventListener('offline', away);
       clearInterval(timer);
     };
-  }, [dispatch, me.id, run]);
-  return run;
+  }, [dispatch, me.id, sendMine]);
+  return sendMine;
 }
 
 /** Writes on a card: kept on the device at once, sent as soon as there is signal. */
 export function useWrite(jobId: number, lastSeq: number): (act: CardAct, picture?: Taken) => Promise<void> {
   const me = useMe();
-  const dispatch = useAppDispatch();
   return useCallback(
     async (act, taken) => {
       const entry = entryOf(act, lastSeq);
       if (taken) {
         const { waiting, picture } = await putPicture(jobId, me.id, entry, taken);
-        dispatch(added(waiting));
-        dispatch(pictured({ id: picture.id, picture }));
-      } else dispatch(added(await put(jobId, me.id, entry)));
+        show(added(waiting));
+        show(pictured({ id: picture.id, picture }));
+      } else show(added(await put(jobId, me.id, entry)));
       void send(me.id);
     },
-    [dispatch, jobId, lastSeq, me.id],
+    [jobId, lastSeq, me.id],
   );
 }
 
@@ -207,20 +225,19 @@ export function useFinish(jobId: number): {
   notYet: (waiting: { order?: number; finish?: Finishing }) => Promise<void>;
 } {
   const me = useMe();
-  const dispatch = useAppDispatch();
   return {
     finish: async (finishing) => {
       for (const r of store.getState().outbox.refused.filter((x) => x.jobId === jobId && x.finish)) {
         await putAway(r.id);
-        dispatch(awayPut(r.id));
+        show(awayPut(r.id));
       }
-      dispatch(added(await put(jobId, me.id, { finish: { ...finishing, id: crypto.randomUUID(), at: now() } })));
+      show(added(await put(jobId, me.id, { finish: { ...finishing, id: crypto.randomUUID(), at: now() } })));
       await send(me.id);
     },
     notYet: async ({ order, finish }) => {
       if (order === undefined || !finish) return;
       await takeBack(order);
-      dispatch(takenBack(finish.id));
+      show(takenBack(finish.id));
     },
   };
 }
@@ -228,24 +245,23 @@ export function useFinish(jobId: number): {
 /** What a person does with what the book did not take. */
 export function useNotTaken() {
   const me = useMe();
-  const dispatch = useAppDispatch();
   return {
     throwAway: async (r: Refused) => {
       await putAway(r.id);
-      dispatch(awayPut(r.id));
+      show(awayPut(r.id));
     },
     tryAgain: async (r: Refused) => {
-      dispatch(added(await tryAgain(r)));
-      dispatch(awayPut(r.id));
+      show(added(await tryAgain(r)));
+      show(awayPut(r.id));
       await send(me.id);
     },
     throwPictureAway: async (p: Picture) => {
       await throwPictureAway(p.id);
-      dispatch(pictured({ id: p.id, picture: null }));
+      show(pictured({ id: p.id, picture: null }));
     },
     tryPictureAgain: async ({ because: _, ...p }: Picture) => {
       await tryPictureAgain(p.id);
-      dispatch(pictured({ id: p.id, picture: { ...p, sent: 0 } }));
+      show(pictured({ id: p.id, picture: { ...p, sent: 0 } }));
       await send(me.id);
     },
   };

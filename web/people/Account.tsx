@@ -8,7 +8,8 @@ import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { Field, FormSheet } from '../ui/form.tsx';
 import { clockText, plural } from '../ui/format.ts';
-import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
+import { Heads, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { peopleApi } from './api.ts';
 import { SecondFactor } from './SecondFactor.tsx';
 import { useLeave } from './useLeave.ts';
@@ -61,33 +62,31 @@ function Devices() {
   return (
     <section className="block">
       <h2>Where you are signed in</h2>
-      <div {...WIDE}>
-        <table className="lines">
-          <Heads of={['Device', 'Since', 'Last used', { unseen: 'Act' }]} />
-          <tbody>
-            {devices.map((d) => (
-              <tr key={d.key}>
-                <td>
-                  <b>{d.device}</b> {d.shared && <span className="faint small">shared with others</span>}
-                </td>
-                <td className="figure">{clockText(d.begun)}</td>
-                <td className="figure">{d.here ? 'now, here' : clockText(d.seen)}</td>
-                <td className="keep">
-                  {!d.here && (
-                    <button
-                      type="button"
-                      className="link-button"
-                      aria-label={`Sign out ${d.device}`}
-                      onClick={() => void end(d.key)}>
-                      sign out
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <Lines>
+        <Heads of={['Device', 'Since', 'Last used', { unseen: 'Act' }]} />
+        <tbody>
+          {devices.map((d) => (
+            <tr key={d.key}>
+              <td>
+                <b>{d.device}</b> {d.shared && <span className="faint small">shared with others</span>}
+              </td>
+              <td className="figure">{clockText(d.begun)}</td>
+              <td className="figure">{d.here ? 'now, here' : clockText(d.seen)}</td>
+              <td className="keep">
+                {!d.here && (
+                  <button
+                    type="button"
+                    className="link-button"
+                    aria-label={`Sign out ${d.device}`}
+                    onClick={() => void end(d.key)}>
+                    sign out
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Lines>
       <Wrong error={error} />
     </section>
   );

@@ -23,6 +23,7 @@ const settings = {
   currency: 'EUR',
   shelfPolicy: 'refuse' as const,
   secondFactor: false,
+  morningMinute: 360,
 };
 const open = async (role: Parameters<typeof signedIn>[0], more: Parameters<typeof answer>[0] = {}) => {
   const asked = answer({

@@ -1,18 +1,22 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
+import { minuteOfField, timeFieldOf } from '@diurna/core/calendar';
 import { ROLES, type Role } from '@diurna/contract';
 import { peopleRoutes, type Person } from '@diurna/contract/people';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
+import { Controller, useForm } from 'react-hook-form';
 import { z } from 'zod';
 import type { Reply } from '../app/api.ts';
 import { peopleApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { Account } from './Account.tsx';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
+import { MyMessages, Outside } from '../messages/index.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
-import { Heads, PageHead, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
+import { Entry, Heads, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { CalendarAddress, Work } from '../work-calendar/index.ts';
+import { RowAct } from '../ui/RowAct.tsx';
 
 const ROLE_WORD: Record<Role, string> = {
   administrator: 'people, bases, settings',
@@ -29,6 +33,7 @@ export function Yard() {
   const bases = useBases();
   const { data: people, error } = peopleApi.useListPeopleQuery();
   const mayKeep = useMay('administrator');
+  const maySteer = useMay('administrator', 'coordinator');
   const maySeeWork = useMay('administrator', 'coordinator', 'manager');
   const [open, setOpen] = useState<Person | 'new' | null>(null);
   return (
@@ -48,47 +53,44 @@ export function Yard() {
         People, your account{mayKeep ? ' and the settings' : ''}
       </PageHead>
       <Account />
+      <MyMessages />
       <section className="block">
         <h2>People</h2>
         <Wrong error={error} />
         {!people && !error && <Waiting />}
         {people && (
-          <div {...WIDE}>
-            <table className="lines">
-              <Heads of={['Name', 'Signs in as', 'Role', 'Base', { unseen: 'Act' }]} />
-              <tbody>
-                {people.map((p) => (
-                  <tr key={p.id} className={p.active ? '' : 'struck'}>
-                    <td>
-                      <b>{p.name}</b>
-                    </td>
-                    <td className="figure">{p.username}</td>
-                    <td>
-                      {p.role} <span className="faint small">{ROLE_WORD[p.role]}</span>
-                    </td>
-                    <td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>
-                    <td className="keep">
-                      {mayKeep && (
-                        <button
-                          type="button"
-                          className="link-button"
-                          aria-label={`Edit ${p.name}`}
-                          onClick={() => {
-                            setOpen(p);
-                          }}>
-                          edit
-                        </button>
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <Lines>
+            <Heads of={['Name', 'Signs in as', 'Role', 'Base', { unseen: 'Act' }]} />
+            <tbody>
+              {people.map((p) => (
+                <tr key={p.id} className={p.active ? '' : 'struck'}>
+                  <td>
+                    <b>{p.name}</b>
+                  </td>
+                  <td className="figure">{p.username}</td>
+                  <td>
+                    {p.role} <span className="faint small">{ROLE_WORD[p.role]}</span>
+                  </td>
+                  <td>{bases.find((b) => b.id === p.baseId)?.name ?? 'any'}</td>
+                  <td className="keep">
+                    {mayKeep && (
+                      <RowAct
+                        of={`Edit ${p.name}`}
+                        onPress={() => {
+                          setOpen(p);
+                        }}
+                      />
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </Lines>
         )}
       </section>
       {maySeeWork && <Work />}
       {me.role === 'technician' && <CalendarAddress />}
+      {maySteer && <Outside />}
       {mayKeep && <Settings />}
       {open !== null && (
         <PersonForm
@@ -233,6 +235,20 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
             [false, 'as each of them likes'],
             [true, 'asked when they sign in'],
           ]}
+        />
+        <Controller
+          control={control}
+          name="morningMinute"
+          render={({ field }) => (
+            <Entry
+              kind="time"
+              label="The morning’s mail goes at"
+              value={timeFieldOf(field.value)}
+              onType={(text) => {
+                field.onChange(minuteOfField(text) ?? field.value);
+              }}
+            />
+          )}
         />
       </div>
       <Wrong error={error} />

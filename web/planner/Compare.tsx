@@ -4,9 +4,10 @@ import type { BoardReply } from '@diurna/contract/planner';
 import type { Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import { clockText, plural, shortDay } from '../ui/format.ts';
+import { Lines } from '../ui/Lines.tsx';
 import type { BoardApi } from './board.ts';
 import { moreText, wholeMoney } from './figures.ts';
-import { firstName } from './useTable.ts';
+import { nameOn } from './useTable.ts';
 
 const TERMS: [keyof PlanCost, string][] = [
   ['day', 'early and late'],
@@ -49,16 +50,15 @@ export function Compare({
     };
   }, [board, thread, visits, accepted]);
   if (!found) return <p className="waiting">Laying both plans side by side ...</p>;
-  const place = (v: PlannedVisit) =>
-    `${shortDay(addDays(board.firstDay, v.day))}, ${firstName(board.people[v.technician]?.name ?? '')}`;
+  const place = (v: PlannedVisit) => `${shortDay(addDays(board.firstDay, v.day))}, ${nameOn(board, v.technician)}`;
   return (
     <section className="plan-compare">
       <h2>
         {accepted
-          ? `Beside the plan ${accepted.by ? `${firstName(accepted.by)} accepted` : 'accepted'} on ${clockText(accepted.at)}`
+          ? `Beside the plan ${accepted.by ? `${accepted.by} accepted` : 'accepted'} on ${clockText(accepted.at)}`
           : 'Beside no plan at all: none was accepted yet'}
       </h2>
-      <table className="lines">
+      <Lines>
         <thead>
           <tr>
             <th scope="col">Cost</th>
@@ -95,7 +95,7 @@ export function Compare({
             ))}
           </tr>
         </tbody>
-      </table>
+      </Lines>
       {found.refused > 0 && (
         <p className="faint">{plural(found.refused, 'visit')} of that plan can no longer stand where they were.</p>
       )}

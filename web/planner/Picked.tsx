@@ -11,9 +11,10 @@ import { fleetApi } from '../fleet/api.ts';
 import { shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { BoardApi } from './board.ts';
-import { wholeMoney } from './figures.ts';
+import { wholeMoney, workOf } from './figures.ts';
 import { pinKey } from './plan-state.ts';
-import { firstName } from './useTable.ts';
+import { nameOn } from './useTable.ts';
+import { Tick } from '../ui/Tick.tsx';
 
 interface Props {
   board: BoardReply;
@@ -65,13 +66,14 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
       <section>
         <h2>
           {visit
-            ? `Why ${name} on ${shortDay(addDays(board.firstDay, visit.day))}, ${firstName(board.people[visit.technician]?.name ?? '')}`
+            ? `Why ${name} on ${shortDay(addDays(board.firstDay, visit.day))}, ${nameOn(board, visit.technician)}`
             : `${name}, in no visit yet`}
         </h2>
         {works.length > 0 && <p>{worksText(works)}</p>}
         {visit && (
           <p className="figure small">
-            {timeOfDay(visit.start)} to {timeOfDay(visit.start + visit.elapsed)}, {minutesText(visit.elapsed)}
+            {timeOfDay(visit.start)} to {timeOfDay(visit.start + visit.elapsed)}, {minutesText(workOf(visit))}
+            {visit.pause && ` and a break from ${timeOfDay(visit.pause.from)}`}
           </p>
         )}
         {visit && !why && <p className="faint">Looking at every other place ...</p>}
@@ -85,11 +87,12 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
             <p>
               {why.left.total >= 0 ? (
                 <>
-                  Leaving it out of this plan would cost <b className="figure">{wholeMoney(why.left.total)}</b> more.
+                  Leaving it out of this plan would cost <b className="figure">{wholeMoney(why.left.total)}</b>{' '}
+                  {board.currency} more.
                 </>
               ) : (
                 <>
-                  Leaving it out would save <b className="figure">{wholeMoney(-why.left.total)}</b>.
+                  Leaving it out would save <b className="figure">{wholeMoney(-why.left.total)}</b> {board.currency}.
                 </>
               )}
             </p>
@@ -106,12 +109,10 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
             return (
               <li key={id}>
                 <label>
-                  <input
-                    type="checkbox"
-                    className="tick"
-                    checked={picked.tasks.includes(id)}
+                  <Tick
+                    on={picked.tasks.includes(id)}
                     disabled={!visit || tasks.length < 2}
-                    onChange={() => {
+                    onTick={() => {
                       toggle(id);
                     }}
                   />{' '}
@@ -169,7 +170,7 @@ function choice(
   { day, technician, change }: { day: number; technician: string; change: CostChange },
   head: string,
 ): string {
-  const where = `${head}, ${shortDay(addDays(board.firstDay, day))} with ${firstName(board.people[technician]?.name ?? '')},`;
+  const where = `${head}, ${shortDay(addDays(board.firstDay, day))} with ${nameOn(board, technician)},`;
   const terms = termsOf(change);
   if (Math.abs(change.total) < 0.5) return `${where} would cost the same.`;
   return `${where} would ${change.total > 0 ? `cost ${wholeMoney(change.total)} more` : `save ${wholeMoney(-change.total)}`}${terms.length > 0 ? `: ${terms.join(', ')}` : ''}.`;

@@ -2,8 +2,8 @@ import { afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/
 import { pricePlan } from '@diurna/core/planner';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { boardOf, standingVisit, taskAt } from '../test/board.ts';
-import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
+import { boardOf, lookOf, standingVisit, taskAt } from '../test/board.ts';
+import { answer, page, readyButton, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { planWorkers } from '../test/workers.ts';
 import { Plan } from './Plan.tsx';
 
@@ -23,7 +23,7 @@ const standing = [
   standingVisit({ boat: '2', day: 1, technician: '4', tasks: [taskAt(2)], jobId: 72 }),
 ];
 async function open(board = boardOf({ standing }), more = {}): Promise<Asked[]> {
-  const asked = answer({ ...signedIn('coordinator'), readBoard: board, ...more });
+  const asked = answer({ ...signedIn('coordinator'), readBoard: board, lookAtPlan: lookOf(board.standing), ...more });
   await page(<Plan />);
   await screen.findByRole('grid');
   return asked;
@@ -43,11 +43,14 @@ const ready = () =>
 
 describe('the plan', () => {
   test('with no card yet it plans by itself; every task gets its place within what people can and boats allow', async () => {
-    const asked = await open(boardOf(), { acceptPlan: { id: 1, added: 2, moved: 0, calledOff: 0, kept: 0 } });
+    const asked = await open(boardOf(), {
+      acceptPlan: { id: 1, changeId: 4, added: 2, moved: 0, calledOff: 0, kept: 0 },
+    });
     // From the first moment on, nothing half worked out can be accepted.
     expect(button('Accept').disabled).toBe(true);
     await ready();
     await user.click(button('Accept'));
+    await user.click(await readyButton('Accept the plan'));
     await screen.findByText(/2 new cards/);
     const { visits, jobs } = accepted(asked);
     expect(jobs).toEqual([]);
@@ -82,7 +85,9 @@ describe('the plan', () => {
   });
 
   test('by keyboard: picked up, put down a day later, pinned there; undone, done again, accepted', async () => {
-    const asked = await open(undefined, { acceptPlan: { id: 1, added: 0, moved: 1, calledOff: 0, kept: 1 } });
+    const asked = await open(undefined, {
+      acceptPlan: { id: 1, changeId: 4, added: 0, moved: 1, calledOff: 0, kept: 1 },
+    });
     const place = await screen.findByRole('gridcell', { name: /^Sven, Thu 16 Apr/ });
     act(() => {
       place.focus();
@@ -97,6 +102,7 @@ describe('the plan', () => {
     await user.click(button('Redo'));
     await ready();
     await user.click(button('Accept'));
+    await user.click(await readyButton('Accept the plan'));
     await screen.findByText(/0 new cards, 1 moved/);
     expect(accepted(asked).visits.find((v) => v.boat === '2')).toMatchObject({ day: 2, technician: '4', pinned: true });
     expect(accepted(asked).jobs).toEqual([
@@ -119,7 +125,7 @@ describe('the plan', () => {
     await open();
     await user.click(await screen.findByRole('button', { name: /^Plover/ }));
     await user.click(await screen.findByRole('button', { name: 'Leave out of the plan' }));
-    const left = screen.getByRole('heading', { name: 'Not placed' }).parentElement!;
+    const left = (await screen.findByRole('heading', { name: 'Not placed' })).parentElement!;
     expect(await within(left).findByText(/Plover, /)).toBeTruthy();
     expect(screen.getByText('not placed').textContent).toMatch(/^1/);
     await user.click(button('Plan again'));
@@ -163,6 +169,7 @@ describe('the plan', () => {
     await user.click(await screen.findByRole('button', { name: 'Leave out of the plan' }));
     await ready();
     await user.click(button('Accept'));
+    await user.click(await readyButton('Accept the plan'));
     const both = await screen.findByText(/Somebody else accepted a plan meanwhile/, undefined, { timeout: 5000 });
     expect(both.closest('[role=alert]')!.textContent).toMatch(/Plover: theirs Fri 17 Apr with Sven; yours nothing/);
     expect(button('Accept').disabled).toBe(true);
@@ -184,7 +191,7 @@ describe('the plan', () => {
       }),
     );
     await user.click(button('Compare'));
-    await screen.findByRole('heading', { name: /Beside the plan Tove accepted/ });
+    await screen.findByRole('heading', { name: /Beside the plan Tove Lind accepted/ });
     expect(screen.getByText(/moves from Fri 17 Apr, Sven to Thu 16 Apr, Sven/)).toBeTruthy();
     const change = screen.getByRole('rowheader', { name: 'change' }).parentElement!;
     expect(change.textContent).toMatch(/−20/);

@@ -1,4 +1,5 @@
 import type { BoardReply } from '@diurna/contract/planner';
+import { visitsBack } from '@diurna/core/changes';
 import type { Offer, PickedUp, PlanConflict, PlannedVisit } from '@diurna/core/planner';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { problemOf } from '../app/api.ts';
@@ -6,22 +7,22 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useDay, useMay, useToday } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { longDay, plural } from '../ui/format.ts';
-import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { useStored } from '../ui/useDraft.ts';
 import { plannerApi } from './api.ts';
+import { useBack } from '../changes/index.ts';
 import { Compare } from './Compare.tsx';
 import { costOf } from './figures.ts';
-import { Picked } from './Picked.tsx';
 import { became, movedByHand, pinKey, pinned, redone, undone, type PlanState } from './plan-state.ts';
 import { PlanActs } from './PlanActs.tsx';
 import { PlanConflicts } from './PlanConflicts.tsx';
 import { PlanGrid } from './PlanGrid.tsx';
-import { PlanSide } from './PlanSide.tsx';
+import { PlanReview, type AcceptBody } from './PlanReview.tsx';
 import { PlanSum } from './PlanSum.tsx';
 import { usePlanRun } from './usePlanRun.ts';
 import { useBoardThread, useTable } from './useTable.ts';
-import { WhatIfs } from './WhatIfs.tsx';
 import './plan.css';
+import { PlanAside } from './PlanAside.tsx';
 
 const HORIZONS: [number, string][] = [
   [14, 'Two weeks'],
@@ -37,6 +38,7 @@ export function Plan() {
   const [days, setDays] = useStored('plan.days', 28);
   const [baseId, setBaseId] = useStored<number | ''>('plan.base', '');
   const [by, setBy] = useStored<'people' | 'boats'>('plan.by', 'people');
+  const [find, setFind] = useState('');
   // A plan is made for what lies ahead.
   const from = day > today ? day : undefined;
   const {
@@ -59,8 +61,9 @@ export function Plan() {
           board={board}
           baseId={baseId === '' ? null : baseId}
           title={title}
-          refetch={() => void refetch()}
+          refetch={refetch}
           by={by}
+          find={find}
           choices={
             <>
               <Choice
@@ -73,6 +76,14 @@ export function Plan() {
                 options={HORIZONS}
               />
               {bases.length > 1 && <BaseChoice hideLabel value={baseId} onChange={setBaseId} none="All bases" />}
+              <Entry
+                hideLabel
+                label="Boat or person"
+                placeholder="Find a boat or person"
+                value={find}
+                maxLength={80}
+                onType={setFind}
+              />
               <span className="segments">
                 {(['people', 'boats'] as const).map((x) => (
                   <button
@@ -100,13 +111,15 @@ function Table({
   title,
   refetch,
   by,
+  find,
   choices,
 }: {
   board: BoardReply;
   baseId: number | null;
   title: string;
-  refetch: () => void;
+  refetch: () => unknown;
   by: 'people' | 'boats';
+  find: string;
   choices: React.ReactNode;
 }) {
   const dispatch = useAppDispatch();
@@ -118,6 +131,7 @@ function Table({
   const [picked, setPicked] = useState<PickedUp | null>(null);
   const [priced, setPriced] = useState<{ picked: PickedUp; of: PlannedVisit[]; offers: Offer[] } | null>(null);
   const [comparing, setComparing] = useState(false);
+  const [reviewing, setReviewing] = useState(false);
   const [accept, accepting] = plannerApi.useAcceptPlanMutation();
   const begun = useRef(false);
 
@@ -128,6 +142,16 @@ function Table({
   const offers = priced && priced.picked === picked && priced.of === state?.now.visits ? priced.offers : null;
   const pins = useMemo(() => new Set(state?.now.pins ?? []), [state]);
   const cost = useMemo(() => costOf(board.problem, shown), [board, shown]);
+
+  // What cannot be taken back as it was is put back as far as it can, as a plan to be looked at.
+  const { change: toBack, forget } = useBack();
+  useEffect(() => {
+    if (!toBack || !state || ready !== board) return;
+    forget();
+    void thread.stand(visitsBack(board.standing, toBack.cards, board)).then((next) => {
+      change((old) => became(old, next.visits, old.now.pins, 'put back'));
+    });
+  }, [toBack, state, ready, board, thread, change, forget]);
 
   // With nothing handed out yet, the first plan comes by itself.
   useEffect(() => {
@@ -202,27 +226,37 @@ function Table({
     change((old) => became(old, next.visits, old.now.pins, 'take mine'));
     settleConflict(boat);
   };
-  const takePlan = async () => {
-    if (!state) return;
-    const answer = await accept({
+  const acceptBody = useMemo((): AcceptBody | null => {
+    if (!state) return null;
+    return {
       firstDay: board.firstDay,
       days: board.days,
       baseId,
       basedOn: board.accepted?.id ?? null,
       jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
       visits: state.now.visits.map((v) => ({ ...v, pinned: pins.has(pinKey(v)) })),
-    });
+    };
+  }, [state, board, baseId, pins]);
+  const startAgain = useCallback(() => {
+    setReviewing(false);
+    refetch();
+  }, [refetch]);
+  const takePlan = async () => {
+    if (!acceptBody) return;
+    const answer = await accept(acceptBody);
+    setReviewing(false);
     if (answer.data) {
-      const { added, moved, calledOff } = answer.data;
+      const { added, moved, calledOff, changeId } = answer.data;
       accepted();
       dispatch(
         say({
           tone: 'done',
           text: `The plan holds: ${plural(added, 'new card')}, ${moved} moved, ${calledOff} called off. Everybody it touches is told.`,
           link: { to: '/day', word: 'See the day' },
+          changeId,
         }),
       );
-    } else if (problemOf(answer.error)?.type === 'stale') refetch();
+    } else if (problemOf(answer.error)?.type === 'stale') startAgain();
   };
 
   if (!state)
@@ -232,14 +266,14 @@ function Table({
         <Waiting />
       </>
     );
+  const edited = state.now !== state.standing;
   const placed = new Set(shown.flatMap((v) => v.tasks));
   const wanted = Object.entries(board.tasks).filter(([id, t]) => !placed.has(id) && isWanted(t, board));
   return (
-    <div className="with-side plan">
-      <section>
-        <PageHead title={title} />
-        <div className="plan-bar">
-          <div className="plan-choices">{choices}</div>
+    <>
+      <PageHead
+        title={title}
+        acts={
           <PlanActs
             state={state}
             running={running !== null}
@@ -253,75 +287,85 @@ function Table({
               run.plan(false);
             }}
             onStop={run.stop}
-            onAccept={() => void takePlan()}
+            onAccept={() => {
+              setReviewing(!reviewing);
+            }}
+            reviewing={reviewing}
           />
-        </div>
-        <PlanSum
-          board={board}
-          visits={shown}
-          cost={cost.total}
-          running={running}
-          known={run.known}
-          wanted={wanted.length}
-        />
-        {running && <progress className="plan-progress" value={running.share} aria-label="Planning" />}
-        <Wrong error={problemOf(accepting.error)?.type === 'stale' ? undefined : accepting.error} />
-        <PlanConflicts board={board} conflicts={conflicts} settle={settleConflict} takeMine={(c) => void takeMine(c)} />
-        {comparing && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
-        {board.problem.technicians.length === 0 ? (
-          <Empty title="Nobody to plan for yet.">
-            Add technicians under your name at the lower left, with what they can do and when they work.
-          </Empty>
-        ) : (
-          <PlanGrid
+        }
+      />
+      <div className="with-side plan">
+        <section>
+          <div className="plan-choices">{choices}</div>
+          {reviewing && acceptBody && edited && !running && (
+            <PlanReview
+              board={board}
+              body={acceptBody}
+              stood={costOf(board.problem, state.standing.visits).total}
+              busy={accepting.isLoading}
+              onAccept={() => void takePlan()}
+              onStale={startAgain}
+              onClose={() => {
+                setReviewing(false);
+              }}
+            />
+          )}
+          <PlanSum
             board={board}
-            by={by}
             visits={shown}
-            pins={pins}
-            picked={picked}
-            offers={offers}
-            busy={running !== null}
-            mayMove={maySteer}
-            pick={setPicked}
-            drop={(d, t) => void drop(d, t)}
-            pin={pin}
-            leaveOut={() => void leaveOut()}
+            cost={cost.total}
+            running={running}
+            known={run.known}
+            wanted={wanted.length}
           />
-        )}
-        {picked ? (
-          <Picked
+          {running && <progress className="plan-progress" value={running.share} aria-label="Planning" />}
+          <Wrong error={problemOf(accepting.error)?.type === 'stale' ? undefined : accepting.error} />
+          <PlanConflicts
             board={board}
-            thread={thread}
-            visits={state.now.visits}
-            picked={picked}
-            pins={pins}
-            mayMove={maySteer}
-            setPicked={setPicked}
-            pin={pin}
-            leaveOut={() => void leaveOut()}
+            conflicts={conflicts}
+            settle={settleConflict}
+            takeMine={(c) => void takeMine(c)}
           />
-        ) : (
-          <p className="faint plan-help">
-            Pick up a visit to see what every other place would cost, and why it stands where it does. By keyboard:
-            arrows, Enter picks up and puts down, P pins, Delete leaves out, Esc puts back.
-          </p>
-        )}
-      </section>
-      <aside className="side">
-        <PlanSide
+          {comparing && <Compare board={board} thread={thread} visits={state.now.visits} cost={cost} />}
+          {board.problem.technicians.length === 0 ? (
+            <Empty title="Nobody to plan for yet.">
+              Add technicians under your name at the lower left, with what they can do and when they work.
+            </Empty>
+          ) : (
+            <PlanGrid
+              board={board}
+              by={by}
+              find={find}
+              visits={shown}
+              pins={pins}
+              picked={picked}
+              offers={offers}
+              busy={running !== null}
+              mayMove={maySteer}
+              pick={setPicked}
+              drop={(d, t) => void drop(d, t)}
+              pin={pin}
+              leaveOut={() => void leaveOut()}
+            />
+          )}
+        </section>
+        <PlanAside
           board={board}
           thread={thread}
           ready={ready}
-          visits={shown}
           settled={running === null}
+          visits={state.now.visits}
+          shown={shown}
           wanted={wanted.map(([id]) => id)}
-          pick={(task) => {
-            setPicked({ boat: String(boatOfTask(board, task)), from: null, tasks: [task] });
-          }}
+          picked={picked}
+          pins={pins}
+          mayMove={maySteer}
+          setPicked={setPicked}
+          pin={pin}
+          leaveOut={() => void leaveOut()}
         />
-        <WhatIfs board={board} visits={state.now.visits} />
-      </aside>
-    </div>
+      </div>
+    </>
   );
 }
 
@@ -333,5 +377,3 @@ const isWanted = (t: BoardReply['tasks'][string], board: BoardReply) =>
   (t.likely !== null && t.likely < lastDayOf(board));
 const lastDayOf = (board: BoardReply) =>
   new Date(Date.parse(`${board.firstDay}T00:00:00Z`) + board.days * 86_400_000).toISOString().slice(0, 10);
-const boatOfTask = (board: BoardReply, task: string) =>
-  board.problem.engines.find((e) => e.id === board.problem.tasks.find((t) => t.id === task)?.engine)?.boat;

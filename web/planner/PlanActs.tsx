@@ -14,6 +14,7 @@ export function PlanActs({
   onPlan,
   onStop,
   onAccept,
+  reviewing,
 }: {
   state: PlanState;
   running: boolean;
@@ -26,6 +27,8 @@ export function PlanActs({
   onPlan: () => void;
   onStop: () => void;
   onAccept: () => void;
+  /** What accepting does is on the table. */
+  reviewing: boolean;
 }) {
   const maySteer = useMay('administrator', 'coordinator');
   const edited = state.now !== state.standing;
@@ -65,7 +68,12 @@ export function PlanActs({
         </Button>
       )}
       {maySteer && (
-        <Button variant="contained" color="primary" disabled={!edited || running || blocked} onClick={onAccept}>
+        <Button
+          variant="contained"
+          color="primary"
+          disabled={!edited || running || blocked}
+          aria-expanded={reviewing}
+          onClick={onAccept}>
           Accept
         </Button>
       )}

@@ -1,14 +1,21 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { addDays, timeOfDay } from '@diurna/core/calendar';
-import { hindranceText, planTaskOf, type Offer, type PickedUp, type PlannedVisit } from '@diurna/core/planner';
+import {
+  hindrancesText,
+  wordsIn,
+  planTaskOf,
+  type Offer,
+  type PickedUp,
+  type PlannedVisit,
+} from '@diurna/core/planner';
 import { TASKS } from '@diurna/core/service';
 import type { BoardReply } from '@diurna/contract/planner';
 import { minutesText } from '@diurna/core/visit';
 import { plural, shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { moreText } from './figures.ts';
+import { moreText, workOf } from './figures.ts';
 import { pinKey } from './plan-state.ts';
-import { firstName } from './useTable.ts';
+import { nameOn } from './useTable.ts';
 
 /** A line of the grid: a person, or a boat. */
 export interface Row {
@@ -81,14 +88,14 @@ export function PlanCell({
         rest && 'rest',
         away && 'away',
         offer?.change != null && 'open',
-        offer?.why && 'shut',
+        offer && offer.why.length > 0 && 'shut',
         isOver && 'over-it',
       ]
         .filter(Boolean)
         .join(' ')}
       title={
-        offer?.why
-          ? cap(hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? 'this person')))
+        offer && offer.why.length > 0
+          ? cap(hindrancesText(offer.why, nameOn(board, offer.technician, 'this person'), wordsIn(board.parts)))
           : undefined
       }
       onClick={(e) => {
@@ -120,7 +127,7 @@ export function PlanCell({
           tabIndex={-1}
           className={`plan-offer ${offer.change < 1 ? 'good' : offer.change < 25 ? 'fair' : 'dear'}`}
           onClick={put}
-          title={`${by === 'boats' ? `with ${firstName(board.people[offer.technician]?.name ?? '')}, ` : ''}${moreText(offer.change)} in all${offer.joins ? ', joining the visit that stands' : ''}`}>
+          title={`${by === 'boats' ? `with ${nameOn(board, offer.technician)}, ` : ''}${moreText(offer.change)} in all${offer.joins ? ', joining the visit that stands' : ''}`}>
           {moreText(offer.change)}
         </button>
       )}
@@ -152,8 +159,7 @@ function Chip({
     data: v,
     disabled: busy || !mayMove,
   });
-  const name =
-    by === 'people' ? (board.boats[v.boat]?.name ?? v.boat) : firstName(board.people[v.technician]?.name ?? '');
+  const name = by === 'people' ? (board.boats[v.boat]?.name ?? v.boat) : nameOn(board, v.technician);
   const kinds = [...new Set(v.tasks.map((t) => planTaskOf(t).task))];
   return (
     <button
@@ -199,7 +205,7 @@ function cellWords(
   const what = visits
     .map(
       (v) =>
-        `${board.boats[v.boat]?.name}, ${plural(v.tasks.length, 'task')}, ${minutesText(v.elapsed)} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
+        `${board.boats[v.boat]?.name}, ${plural(v.tasks.length, 'task')}, ${minutesText(workOf(v))} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
     )
     .join('; ');
   return `${row.name}, ${shortDay(addDays(board.firstDay, day))}: ${what || away || 'nothing'}${offer ? `. ${spokenOffer(board, row, day, offer)}` : ''}`;
@@ -211,6 +217,6 @@ export function spokenOffer(board: BoardReply, row: Row | undefined, day: number
   const where = `${shortDay(addDays(board.firstDay, day))}, ${row.name}`;
   if (!offer) return where;
   if (offer.change === null)
-    return `${where}: not possible, ${offer.why ? hindranceText(offer.why, firstName(board.people[offer.technician]?.name ?? '')) : ''}`;
+    return `${where}: not possible, ${hindrancesText(offer.why, nameOn(board, offer.technician), wordsIn(board.parts))}`;
   return `${where}: ${Math.round(offer.change) === 0 ? 'costs the same' : offer.change > 0 ? `${Math.round(offer.change)} dearer` : `${Math.round(-offer.change)} cheaper`}`;
 }

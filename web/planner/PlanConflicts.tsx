@@ -2,7 +2,7 @@ import { addDays } from '@diurna/core/calendar';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { PlanConflict, PlannedVisit } from '@diurna/core/planner';
 import { plural, shortDay } from '../ui/format.ts';
-import { firstName } from './useTable.ts';
+import { nameOn } from './useTable.ts';
 
 /** Boats about which somebody else decided otherwise meanwhile: one of the two is chosen. */
 export function PlanConflicts({
@@ -53,6 +53,6 @@ export function PlanConflicts({
 function visitsText(visits: readonly PlannedVisit[], board: BoardReply): string {
   if (visits.length === 0) return 'nothing';
   return visits
-    .map((v) => `${shortDay(addDays(board.firstDay, v.day))} with ${firstName(board.people[v.technician]?.name ?? '')}`)
+    .map((v) => `${shortDay(addDays(board.firstDay, v.day))} with ${nameOn(board, v.technician)}`)
     .join(', ');
 }

@@ -5,11 +5,13 @@ import type { BoardReply } from '@diurna/contract/planner';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { dayLetter, shortDay } from '../ui/format.ts';
 import { PlanCell, spokenOffer, type Row } from './PlanCell.tsx';
-import { firstName } from './useTable.ts';
+import { nameOn } from './useTable.ts';
 
 interface Props {
   board: BoardReply;
   by: 'people' | 'boats';
+  /** Lines of people and boats of that name alone; empty = all. */
+  find: string;
   visits: readonly PlannedVisit[];
   pins: ReadonlySet<string>;
   picked: PickedUp | null;
@@ -25,9 +27,23 @@ interface Props {
 /** The cheaper of two offers; impossible ones last. */
 const cheaper = (a: Offer | undefined, b: Offer) => (!a || (b.change ?? Infinity) < (a.change ?? Infinity) ? b : a);
 
-export function PlanGrid({ board, by, visits, pins, picked, offers, busy, mayMove, pick, drop, pin, leaveOut }: Props) {
+export function PlanGrid({
+  board,
+  by,
+  find,
+  visits,
+  pins,
+  picked,
+  offers,
+  busy,
+  mayMove,
+  pick,
+  drop,
+  pin,
+  leaveOut,
+}: Props) {
   const days = useMemo(() => Array.from({ length: board.days }, (_, d) => addDays(board.firstDay, d)), [board]);
-  const rows = useMemo(() => rowsOf(board, by, visits), [board, by, visits]);
+  const rows = useMemo(() => named(rowsOf(board, by, visits), board, find), [board, by, visits, find]);
   const [at, setAt] = useState<{ row: number; day: number }>({ row: 0, day: 0 });
   const grid = useRef<HTMLDivElement>(null);
   const sensors = useSensors(
@@ -190,13 +206,21 @@ export function PlanGrid({ board, by, visits, pins, picked, offers, busy, mayMov
   );
 }
 
+/** Lines with a name like it, or with a visit of a boat named so. */
+function named(rows: Row[], board: BoardReply, find: string): Row[] {
+  const words = find.trim().toLowerCase();
+  if (words === '') return rows;
+  const like = (name: string | undefined) => (name ?? '').toLowerCase().includes(words);
+  return rows.filter((r) => like(r.name) || r.cells.some((c) => c.some((v) => like(board.boats[v.boat]?.name))));
+}
+
 function rowsOf(board: BoardReply, by: 'people' | 'boats', visits: readonly PlannedVisit[]): Row[] {
   const empty = () => Array.from({ length: board.days }, (): PlannedVisit[] => []);
   const rows =
     by === 'people'
       ? board.problem.technicians.map((t): Row => ({
           id: t.id,
-          name: firstName(board.people[t.id]?.name ?? t.id),
+          name: nameOn(board, t.id, t.id),
           note: [board.bases[String(board.people[t.id]?.baseId)]?.name, ...t.skills].filter(Boolean).join(', '),
           cells: empty(),
         }))

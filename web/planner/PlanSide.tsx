@@ -6,9 +6,11 @@ import type { Remote } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { plural, quantityText, shortDay } from '../ui/format.ts';
+import { ShowAll } from '../ui/ShowAll.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import type { BoardApi } from './board.ts';
-import { wholeMoney } from './figures.ts';
-import { firstName } from './useTable.ts';
+import { wholeMoney, workOf } from './figures.ts';
+import { nameOn } from './useTable.ts';
 
 const FIRST_SHOWN = 6;
 const PARTS_SHOWN = 9;
@@ -57,14 +59,7 @@ export function PlanSide({
         {settled && wanted.length > 0 && !reasons && <p className="faint">Looking for what stands in the way ...</p>}
         {settled && shown.map((r) => <NotPlaced key={r.task} board={board} reasons={r} pick={pick} />)}
         {settled && (reasons?.length ?? 0) > FIRST_SHOWN && (
-          <button
-            type="button"
-            className="link-button"
-            onClick={() => {
-              setAll(!all);
-            }}>
-            {all ? 'fewer' : `and ${reasons!.length - FIRST_SHOWN} more`}
-          </button>
+          <ShowAll all={all} rest={reasons!.length - FIRST_SHOWN} onChange={setAll} />
         )}
       </section>
       <Stock board={board} visits={visits} wanted={wanted} />
@@ -87,7 +82,7 @@ function NotPlaced({
   const { task, engineId } = planTaskOf(reasons.task);
   const info = board.tasks[reasons.task];
   const boat = board.problem.engines.find((e) => e.id === String(engineId))?.boat ?? '';
-  const name = (id: string | null) => (id === null ? 'a lent technician' : firstName(board.people[id]?.name ?? id));
+  const name = (id: string | null) => (id === null ? 'a lent technician' : nameOn(board, id, id));
   return (
     <div
       className="not-placed"
@@ -123,7 +118,7 @@ function NotPlaced({
             `A lent technician with every skill on ${shortDay(addDays(board.firstDay, f.day))}`}
           {f.relief === 'boat kept at base' &&
             `The boat kept at base on ${shortDay(addDays(board.firstDay, f.day))}, before the hire lost`}
-          : saves <b className="figure">{wholeMoney(-f.change)}</b>
+          : saves <b className="figure">{wholeMoney(-f.change)}</b> {board.currency}
         </p>
       ))}
       {reasons.best && (
@@ -188,7 +183,7 @@ function Stock({
   return (
     <section className="block">
       <h2>What this plan uses</h2>
-      <table className="lines plan-stock">
+      <Lines className="plan-stock">
         <tbody>
           {lines.map((l) => (
             <tr key={l.id} className={l.all > l.supply + 1e-6 ? 'minus' : ''}>
@@ -210,7 +205,7 @@ function Stock({
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
     </section>
   );
 }
@@ -221,11 +216,11 @@ function Hours({ board, visits }: { board: BoardReply; visits: readonly PlannedV
       <h2>Hours a person</h2>
       {board.problem.technicians.map((t) => {
         const there = t.shift.reduce((sum, s) => sum + (s ? s.to - s.from : 0), 0) / 60;
-        const work = visits.filter((v) => v.technician === t.id).reduce((sum, v) => sum + v.elapsed, 0) / 60;
+        const work = visits.filter((v) => v.technician === t.id).reduce((sum, v) => sum + workOf(v), 0) / 60;
         const share = there > 0 ? work / there : 0;
         return (
           <div key={t.id} className="hours-line">
-            <span>{firstName(board.people[t.id]?.name ?? t.id)}</span>
+            <span>{nameOn(board, t.id, t.id)}</span>
             <span className="hours-bar" aria-hidden="true">
               <span className={share > 0.9 ? 'full' : ''} style={{ width: `${Math.min(100, share * 100)}%` }} />
             </span>

@@ -29,7 +29,7 @@ export function PlanSum({
   return (
     <p className="plan-sum" role="status" aria-label="The plan in figures">
       <span>
-        <b className="figure">{wholeMoney(shown)}</b>{' '}
+        <b className="figure">{wholeMoney(shown)}</b> {board.currency}{' '}
         {running && board.moveCost > 0 ? 'plan cost, moves counted' : 'plan cost'}
         {near}
       </span>

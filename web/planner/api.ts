@@ -5,8 +5,9 @@ export const plannerApi = api.injectEndpoints({
   endpoints: (b) => ({
     editPlanSettings: writes(b, 'editPlanSettings', [...SHIFTED, 'People']),
     readBoard: reads(b, 'readBoard', ['Plan']),
-    acceptPlan: writes(b, 'acceptPlan', (reply) => (reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices'] : [])),
-    listNotices: reads(b, 'listNotices', ['Notices']),
-    readNotices: writes(b, 'readNotices', ['Notices']),
+    lookAtPlan: reads(b, 'lookAtPlan', ['Plan', 'Jobs']),
+    acceptPlan: writes(b, 'acceptPlan', (reply) =>
+      reply ? ['Plan', 'Jobs', 'Due', 'Records', 'Notices', 'Changes'] : [],
+    ),
   }),
 });

@@ -10,6 +10,9 @@ export const moreText = (x: number) => `${rounded(x) < 0 ? '−' : '+'}${whole.f
 export const costOf = (problem: PlanProblem, visits: readonly PlannedVisit[]): PlanCost =>
   pricePlan(problem, { visits }).cost;
 
+/** Minutes of work of a visit: the break inside it is not. */
+export const workOf = ({ elapsed, pause }: PlannedVisit): number => elapsed - (pause ? pause.to - pause.from : 0);
+
 /** Minutes less than if every task had a visit of its own. */
 export function savedMinutes(problem: PlanProblem, visits: readonly PlannedVisit[]): number {
   const task = new Map(problem.tasks.map((t) => [t.id, t]));

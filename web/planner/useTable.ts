@@ -1,4 +1,5 @@
-import { mergePlans, type PlanConflict, type PlannedVisit } from '@diurna/core/planner';
+import { mergePlans, plainVisit, type PlanConflict, type PlannedVisit } from '@diurna/core/planner';
+import { sharedFirstNames, shortName } from '@diurna/core/people';
 import { wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { addDays } from '@diurna/core/calendar';
@@ -19,7 +20,7 @@ export function useBoardThread(board: BoardReply | undefined): { thread: Remote<
   useEffect(() => {
     if (!board) return;
     const words = {
-      people: Object.fromEntries(Object.entries(board.people).map(([id, p]) => [id, firstName(p.name)])),
+      people: Object.fromEntries(Object.keys(board.people).map((id) => [id, nameOn(board, id)])),
       parts: Object.fromEntries(Object.entries(board.parts).map(([id, p]) => [id, p.name])),
       days: Array.from({ length: board.days }, (_, d) => shortDay(addDays(board.firstDay, d))),
     };
@@ -30,17 +31,14 @@ export function useBoardThread(board: BoardReply | undefined): { thread: Remote<
   return { thread, ready };
 }
 
-export const firstName = (name: string) => name.split(' ')[0]!;
+/** What a person of the board is called. */
+export function nameOn(board: BoardReply, id: string, otherwise = ''): string {
+  const person = board.people[id];
+  return person ? shortName(person.name, sharedFirstNames(Object.values(board.people).map((p) => p.name))) : otherwise;
+}
 
 const standingOf = (board: BoardReply): Snapshot => ({
-  visits: board.standing.map(({ boat, day, technician, start, elapsed, tasks }) => ({
-    boat,
-    day,
-    technician,
-    start,
-    elapsed,
-    tasks,
-  })),
+  visits: board.standing.map(plainVisit),
   pins: board.standing.filter((v) => v.pinned || v.started).map(pinKey),
   act: 'open',
 });

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { peopleApi } from '../people/api.ts';
 import { recordsApi } from './api.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { changesOf } from './changes.ts';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -64,16 +65,14 @@ export function Audit() {
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && <Empty title="Nobody did anything like this yet." />}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['When', 'Who', 'What', 'Before and after']} />
-            <tbody>
-              {data.rows.map((row) => (
-                <Act key={row.id} row={row} />
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads of={['When', 'Who', 'What', 'Before and after']} />
+          <tbody>
+            {data.rows.map((row) => (
+              <Act key={row.id} row={row} />
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
     </>

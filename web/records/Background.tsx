@@ -9,7 +9,8 @@ import {
 import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Heads, Leaves, PageHead, Pager, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { recordsApi } from './api.ts';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -17,7 +18,12 @@ const SIZE = 50;
 /** Nothing tells the page of work that nobody waits for: it asks. */
 const ASK_MS = 5_000;
 
-const KINDS: Record<BackgroundKind, string> = { feed: 'Read a calendar', tidy: 'Clear what is not needed any more' };
+const KINDS: Record<BackgroundKind, string> = {
+  feed: 'Read a calendar',
+  mail: 'Send the mail that is due',
+  morning: 'Write the mail of the morning',
+  tidy: 'Clear what is not needed any more',
+};
 const STATES: Record<BackgroundState, string> = {
   waiting: 'waits',
   'at work': 'at work',
@@ -71,25 +77,23 @@ export function Background() {
         </Empty>
       )}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads
-              of={[
-                'Asked for',
-                'Work',
-                'How it stands',
-                'What came of it',
-                { num: 'Took' },
-                { unseen: 'Stop or repeat' },
-              ]}
-            />
-            <tbody>
-              {data.rows.map((row) => (
-                <Piece key={row.id} row={row} />
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads
+            of={[
+              'Asked for',
+              'Work',
+              'How it stands',
+              'What came of it',
+              { num: 'Took' },
+              { unseen: 'Stop or repeat' },
+            ]}
+          />
+          <tbody>
+            {data.rows.map((row) => (
+              <Piece key={row.id} row={row} />
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
     </>

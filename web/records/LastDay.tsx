@@ -13,7 +13,8 @@ import { CHART_FONT } from '../app/fonts.ts';
 import { PALETTES } from '../app/palette.ts';
 import { useAppSelector } from '../app/store.ts';
 import { plural } from '../ui/format.ts';
-import { Asked, Empty, Heads, Leaves, PageHead, WIDE } from '../ui/parts.tsx';
+import { Asked, Empty, Heads, Leaves, PageHead } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { recordsApi } from './api.ts';
 import { useRecordLeaves } from './leaves.ts';
 import './last-day.css';
@@ -115,38 +116,36 @@ function Hours({ hours }: { hours: HourTold[] }) {
 
 function HourTable({ hours }: { hours: HourTold[] }) {
   return (
-    <div {...WIDE}>
-      <table className="lines">
-        <Heads
-          of={[
-            'Hour',
-            { num: 'Requests' },
-            { num: 'Failed' },
-            { num: 'Try again' },
-            { num: 'Half within' },
-            { num: '95 % within' },
-            { num: '99 % within' },
-            { num: 'Late by itself' },
-            { num: 'Memory' },
-          ]}
-        />
-        <tbody>
-          {hours.map((h) => (
-            <tr key={h.hour}>
-              <th scope="row">{hourText(h.hour)}</th>
-              <td className="num figure">{thousands(h.requests)}</td>
-              <td className={`num figure ${h.failed > 0 ? 'minus' : ''}`}>{thousands(h.failed)}</td>
-              <td className="num figure">{thousands(h.busy)}</td>
-              <td className="num figure">{thousands(h.p50)} ms</td>
-              <td className={`num figure ${h.p95 > ASKED_MS ? 'minus' : ''}`}>{thousands(h.p95)} ms</td>
-              <td className="num figure">{thousands(h.p99)} ms</td>
-              <td className="num figure">{Math.round(h.loopP99)} ms</td>
-              <td className="num figure">{thousands(h.memory)} MB</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <Lines>
+      <Heads
+        of={[
+          'Hour',
+          { num: 'Requests' },
+          { num: 'Failed' },
+          { num: 'Try again' },
+          { num: 'Half within' },
+          { num: '95 % within' },
+          { num: '99 % within' },
+          { num: 'Late by itself' },
+          { num: 'Memory' },
+        ]}
+      />
+      <tbody>
+        {hours.map((h) => (
+          <tr key={h.hour}>
+            <th scope="row">{hourText(h.hour)}</th>
+            <td className="num figure">{thousands(h.requests)}</td>
+            <td className={`num figure ${h.failed > 0 ? 'minus' : ''}`}>{thousands(h.failed)}</td>
+            <td className="num figure">{thousands(h.busy)}</td>
+            <td className="num figure">{thousands(h.p50)} ms</td>
+            <td className={`num figure ${h.p95 > ASKED_MS ? 'minus' : ''}`}>{thousands(h.p95)} ms</td>
+            <td className="num figure">{thousands(h.p99)} ms</td>
+            <td className="num figure">{Math.round(h.loopP99)} ms</td>
+            <td className="num figure">{thousands(h.memory)} MB</td>
+          </tr>
+        ))}
+      </tbody>
+    </Lines>
   );
 }
 
@@ -156,7 +155,7 @@ function SlowList({ title, slow, none }: { title: string; slow: Slow[]; none: st
       <h2>{title}</h2>
       {slow.length === 0 && <p className="faint">{none}</p>}
       {slow.length > 0 && (
-        <table className="lines">
+        <Lines>
           <tbody>
             {slow.map((s) => (
               <tr key={s.what}>
@@ -166,7 +165,7 @@ function SlowList({ title, slow, none }: { title: string; slow: Slow[]; none: st
               </tr>
             ))}
           </tbody>
-        </table>
+        </Lines>
       )}
     </section>
   );

@@ -7,7 +7,8 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useMe } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
-import { Asked, Choice, Entry, Heads, Leaves, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
+import { Asked, Choice, Entry, Heads, Leaves, PageHead, Pager, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { parseAmount } from '@diurna/core/units';
 import { useRecordLeaves } from './leaves.ts';
 
@@ -78,29 +79,27 @@ export function UsedOil() {
             <h2>Entries</h2>
             {data.rows.length === 0 && <p className="faint">Each finished card books what it took out here.</p>}
             {data.rows.length > 0 && (
-              <div {...WIDE}>
-                <table className="lines">
-                  <Heads of={['Day', 'Stream', { num: 'Quantity' }, 'Base', 'From', 'By']} />
-                  <tbody>
-                    {data.rows.map((w) => (
-                      <tr key={w.id}>
-                        <td className="faint">{fullDay(w.day)}</td>
-                        <th scope="row">{w.stream}</th>
-                        <td className="num figure">
-                          {amount(w.stream, w.quantity)}
-                          {!w.measured && <span className="faint"> by the label</span>}
-                        </td>
-                        <td>{w.baseName}</td>
-                        <td>
-                          {w.jobId ? <Link to={`/jobs/${w.jobId}`}>{w.boatName}</Link> : 'collected'}
-                          {w.note && <span className="faint"> {w.note}</span>}
-                        </td>
-                        <td>{w.by}</td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </div>
+              <Lines>
+                <Heads of={['Day', 'Stream', { num: 'Quantity' }, 'Base', 'From', 'By']} />
+                <tbody>
+                  {data.rows.map((w) => (
+                    <tr key={w.id}>
+                      <td className="faint">{fullDay(w.day)}</td>
+                      <th scope="row">{w.stream}</th>
+                      <td className="num figure">
+                        {amount(w.stream, w.quantity)}
+                        {!w.measured && <span className="faint"> by the label</span>}
+                      </td>
+                      <td>{w.baseName}</td>
+                      <td>
+                        {w.jobId ? <Link to={`/jobs/${w.jobId}`}>{w.boatName}</Link> : 'collected'}
+                        {w.note && <span className="faint"> {w.note}</span>}
+                      </td>
+                      <td>{w.by}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Lines>
             )}
             <Pager page={page} size={50} total={data.total} turn={setPage} />
           </section>
@@ -124,7 +123,7 @@ function Totals({
       <h2>{title}</h2>
       {rows.length === 0 && <p className="faint">{none}</p>}
       {rows.length > 0 && (
-        <table className="lines">
+        <Lines>
           <tbody>
             {rows.map((r) => (
               <tr key={`${r.baseId} ${r.stream}`}>
@@ -134,7 +133,7 @@ function Totals({
               </tr>
             ))}
           </tbody>
-        </table>
+        </Lines>
       )}
     </section>
   );

@@ -6,6 +6,7 @@ const LEAVES: [to: string, word: string, reads: RouteName][] = [
   ['/records', 'Service log', 'listEntries'],
   ['/records/waste', 'Used oil and waste', 'listWaste'],
   ['/records/audit', 'Who changed what', 'audit'],
+  ['/records/mail', 'Mail', 'listMail'],
   ['/records/background', 'Work behind the scenes', 'listBackground'],
   ['/records/last-day', 'The last day', 'lastDay'],
 ];

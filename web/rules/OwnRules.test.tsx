@@ -28,6 +28,7 @@ const preview = {
   later: 2,
   newlyOver: 0,
   otherParts: 0,
+  issued: 0,
   noLongerOver: 1,
   unpriced: 0,
   lastYear: { before: year(6), after: year(3) },
@@ -59,7 +60,7 @@ test('before it is ended, what that would do to the fleet; then it is ended as i
   expect((await screen.findByText(/2 due dates/)).parentElement!.textContent).toBe(
     '2 engines touched. 2 due dates move: 0 earlier, 2 later. 1 task would be over no more.',
   );
-  expect(screen.getByRole('rowheader', { name: 'The year ahead' }).parentElement!.textContent).toMatch(/8 → 4/);
+  expect(screen.getByRole('rowheader', { name: 'A year ahead' }).parentElement!.textContent).toMatch(/8 → 4/);
   expect(asked.find((a) => a.name === 'previewRules')!.body).toEqual({ endOverride: 3 });
   expect(asked.some((a) => a.name === 'endOverride')).toBe(false);
   await user.click(screen.getByRole('button', { name: 'End it' }));

@@ -8,12 +8,14 @@ import { useBases, useMay } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { clockText } from '../ui/format.ts';
-import { Choice, Empty, Heads, Leaves, PageHead, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
+import { Choice, Empty, Heads, Leaves, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { EnginePick } from './SideBySide.tsx';
 import { WhatItWould } from './WhatItWould.tsx';
 import '../ui/rules.css';
+import { Lines } from '../ui/Lines.tsx';
+import { RowAct } from '../ui/RowAct.tsx';
 
 /** Rules that one base, boat or engine has for itself, with the reason and who gave it. */
 export function OwnRules() {
@@ -48,43 +50,39 @@ export function OwnRules() {
         </Empty>
       )}
       {data && data.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['For', 'Task', 'Every', 'Because', 'Given by', { unseen: 'Act' }]} />
-            <tbody>
-              {data.map((o) => (
-                <tr key={o.id} className={ending?.id === o.id ? 'picked' : ''}>
-                  <td>
-                    <b>{o.scopeName}</b> <span className="faint">{o.scope}</span>
-                  </td>
-                  <td>
-                    <span className="task">
-                      <TaskGlyph task={o.task} silent size={18} /> {TASKS[o.task].word}
-                    </span>
-                  </td>
-                  <td>{ruleText(o)}</td>
-                  <td>{o.reason}</td>
-                  <td className="faint">
-                    {o.by}, {clockText(o.at)}
-                  </td>
-                  <td className="num">
-                    {maySteer && (
-                      <button
-                        type="button"
-                        className="link-button"
-                        aria-label={`end it: the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`}
-                        onClick={() => {
-                          setEnding(o);
-                        }}>
-                        end it
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads of={['For', 'Task', 'Every', 'Because', 'Given by', { unseen: 'Act' }]} />
+          <tbody>
+            {data.map((o) => (
+              <tr key={o.id} className={ending?.id === o.id ? 'picked' : ''}>
+                <td>
+                  <b>{o.scopeName}</b> <span className="faint">{o.scope}</span>
+                </td>
+                <td>
+                  <span className="task">
+                    <TaskGlyph task={o.task} silent size={18} /> {TASKS[o.task].word}
+                  </span>
+                </td>
+                <td>{ruleText(o)}</td>
+                <td>{o.reason}</td>
+                <td className="faint">
+                  {o.by}, {clockText(o.at)}
+                </td>
+                <td className="num">
+                  {maySteer && (
+                    <RowAct
+                      word="end it"
+                      of={`end it: the rule of ${o.scopeName} for ${TASKS[o.task].word.toLowerCase()}`}
+                      onPress={() => {
+                        setEnding(o);
+                      }}
+                    />
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {ending && (
         <section className="block" style={{ marginTop: 18 }}>

@@ -24,6 +24,7 @@ const preview = (more: Partial<RulePreview> = {}): RulePreview => ({
   noLongerOver: 1,
   unpriced: 3,
   otherParts: 0,
+  issued: 0,
   lastYear: { before: year(22, 1100, 68_000), after: year(11, 550, 34_000) },
   comingYear: { before: year(24, 1200, 72_000), after: year(12, 600, 36_000) },
   examples: [
@@ -66,7 +67,7 @@ describe('questions of school', () => {
     expect(told.textContent).toBe(
       '20 engines touched. 31 due dates move: 4 earlier, 27 later. 2 tasks would be over at once. 1 task would be over no more.',
     );
-    const behind = screen.getByRole('row', { name: /The year behind/ }).textContent;
+    const behind = screen.getByRole('row', { name: /A year like the one behind/ }).textContent;
     expect(behind).toContain('22 → 11');
     expect(behind).toContain('18 h 20 → 9 h 10');
     expect(behind).toMatch(/680.*→.*340/);
@@ -74,10 +75,12 @@ describe('questions of school', () => {
     expect(line.getByText('216 h left')).toBeTruthy();
     expect(screen.getByText('and 30 more')).toBeTruthy();
     expect(kept(asked)).toEqual([]);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Answer it so' }).disabled).toBe(true);
+    await user.type(screen.getByLabelText('Why it is answered otherwise'), 'our pumps last');
     await user.click(screen.getByRole('button', { name: 'Answer it so' }));
     await waitFor(() => {
       expect(kept(asked).map((a) => [a.url.pathname, a.body])).toEqual([
-        ['/api/rules/schools/impeller', { answer: other.key, was: impeller.usual }],
+        ['/api/rules/schools/impeller', { answer: other.key, was: impeller.usual, reason: 'our pumps last' }],
       ]);
     });
     expect(await screen.findByText(/is answered:/)).toBeTruthy();
@@ -99,6 +102,8 @@ describe('questions of school', () => {
     });
     await choose();
     expect(await screen.findByText('No due date moves, and no engine takes other parts.')).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Answer it so' }).disabled).toBe(true);
+    await user.type(screen.getByLabelText('Why it is answered otherwise'), 'our pumps last');
     await user.click(screen.getByRole('button', { name: 'Answer it so' }));
     expect((await screen.findByRole('alert')).textContent).toContain('Wyn Aldous answered it otherwise');
   });
@@ -143,7 +148,8 @@ describe('questions of school', () => {
     const list = await screen.findByRole('list', { name: 'What changes on cards' });
     expect(list.textContent).toMatch(/Engine oil on every model.*comes.*Washer turned over.*goes.*Washer from the box/);
     expect(list.textContent).toMatch(/Gear lube.*comes.*gaskets go on a second time/);
-    await user.click(await screen.findByRole('button', { name: 'Answer it so' }));
+    await user.type(await screen.findByLabelText('Why it is answered otherwise'), 'as the maker says');
+    await user.click(screen.getByRole('button', { name: 'Answer it so' }));
     await waitFor(() => {
       expect(kept(asked)).toHaveLength(1);
     });

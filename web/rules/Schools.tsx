@@ -6,7 +6,7 @@ import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Asked, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
+import { Asked, Entry, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { RULES_LEAVES } from './leaves.ts';
 import { SideBySide } from './SideBySide.tsx';
 import { StepsWould } from './StepsWould.tsx';
@@ -85,15 +85,17 @@ function Question({
 }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [chosen, setChosen] = useState<string | null>(null);
+  const [reason, setReason] = useState('');
   const [keep, keeping] = rulesApi.useAnswerSchoolMutation();
   const dispatch = useAppDispatch();
   const wanted = chosen !== null && chosen !== answer.answer ? chosen : null;
   const word = (key: string) => school.options.find((o) => o.key === key)?.word ?? key;
   const save = async () => {
     if (wanted === null) return;
-    const done = await keep({ school: school.key, answer: wanted, was: answer.answer });
+    const done = await keep({ school: school.key, answer: wanted, was: answer.answer, reason: reason.trim() });
     if (!done.data) return;
     setChosen(null);
+    setReason('');
     dispatch(
       say({
         tone: 'done',
@@ -104,7 +106,12 @@ function Question({
   };
   const acts = (
     <div className="side-acts">
-      <Button variant="contained" color="primary" disabled={keeping.isLoading} onClick={() => void save()}>
+      <Entry label="Why it is answered otherwise" value={reason} maxLength={500} onType={setReason} />
+      <Button
+        variant="contained"
+        color="primary"
+        disabled={keeping.isLoading || reason.trim().length < 3}
+        onClick={() => void save()}>
         Answer it so
       </Button>
       <Button

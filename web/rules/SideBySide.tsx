@@ -5,8 +5,8 @@ import { fleetApi } from '../fleet/api.ts';
 import { rulesApi } from './api.ts';
 import { StateShape } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
-import { WIDE } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 interface Chosen {
   id: number;
@@ -68,49 +68,47 @@ export function SideBySide({ school, answer }: { school: SchoolKey; answer: stri
         <EnginePick value={engine} onChange={setEngine} label="See it on one engine" />
       </div>
       {data && engine && (
-        <div {...WIDE}>
-          <table className="lines">
-            <caption className="visually-hidden">{engine.title} under each answer</caption>
-            <thead>
-              <tr>
-                <th scope="col">{engine.title}</th>
-                {tasks.map((t) => (
-                  <th scope="col" key={t}>
-                    <span className="task">
-                      <TaskGlyph task={t} silent size={18} /> {TASKS[t].word}
+        <Lines>
+          <caption className="visually-hidden">{engine.title} under each answer</caption>
+          <thead>
+            <tr>
+              <th scope="col">{engine.title}</th>
+              {tasks.map((t) => (
+                <th scope="col" key={t}>
+                  <span className="task">
+                    <TaskGlyph task={t} silent size={18} /> {TASKS[t].word}
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((c) => (
+              <tr key={c.answer} className={c.answer === answer ? 'picked' : ''}>
+                <th scope="row">
+                  {schoolOf(school).options.find((o) => o.key === c.answer)?.word}
+                  {c.answer === answer && <span className="faint">, now</span>}
+                </th>
+                {c.tasks.map((t) => (
+                  <td key={t.task}>
+                    <span className={`due-mark ${t.state}`}>
+                      <StateShape state={t.state} />
+                      {t.text}
                     </span>
-                  </th>
+                    <div className="faint small">
+                      {[
+                        t.limitHours === null ? null : `at ${hoursText(t.limitHours)} h`,
+                        t.on?.likely ? `likely ${fullDay(t.on.likely)}` : null,
+                      ]
+                        .filter(Boolean)
+                        .join(', ')}
+                    </div>
+                  </td>
                 ))}
               </tr>
-            </thead>
-            <tbody>
-              {data.map((c) => (
-                <tr key={c.answer} className={c.answer === answer ? 'picked' : ''}>
-                  <th scope="row">
-                    {schoolOf(school).options.find((o) => o.key === c.answer)?.word}
-                    {c.answer === answer && <span className="faint">, now</span>}
-                  </th>
-                  {c.tasks.map((t) => (
-                    <td key={t.task}>
-                      <span className={`due-mark ${t.state}`}>
-                        <StateShape state={t.state} />
-                        {t.text}
-                      </span>
-                      <div className="faint small">
-                        {[
-                          t.limitHours === null ? null : `at ${hoursText(t.limitHours)} h`,
-                          t.on?.likely ? `likely ${fullDay(t.on.likely)}` : null,
-                        ]
-                          .filter(Boolean)
-                          .join(', ')}
-                      </div>
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+            ))}
+          </tbody>
+        </Lines>
       )}
     </div>
   );

@@ -8,9 +8,10 @@ import { rulesApi } from './api.ts';
 import { useSession } from '../app/useBook.ts';
 import { StateShape } from '../ui/DueMark.tsx';
 import { moneyText, plural, shortDay } from '../ui/format.ts';
-import { Heads, Wrong, WIDE } from '../ui/parts.tsx';
+import { Heads, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import '../ui/rules.css';
+import { Lines } from '../ui/Lines.tsx';
 
 const SHOWN = 12;
 
@@ -35,8 +36,8 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
     );
   const { lastYear, comingYear } = data;
   const rows: [string, typeof lastYear][] = [
-    ['The year behind', lastYear],
-    ['The year ahead', comingYear],
+    ['A year like the one behind', lastYear],
+    ['A year ahead', comingYear],
   ];
   return (
     <div className="would">
@@ -54,14 +55,14 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
         {data.newlyOver > 0 && <b className="minus"> {plural(data.newlyOver, 'task')} would be over at once.</b>}
         {data.noLongerOver > 0 && <b className="fine"> {plural(data.noLongerOver, 'task')} would be over no more.</b>}
       </p>
-      <table className="lines would-years">
+      <Lines className="would-years">
         <Heads of={['Of the tasks it touches', { num: 'Services' }, { num: 'Hands-on' }, { num: 'Parts' }]} />
         <tbody>
           {rows.map(([word, { before, after }]) => (
             <tr key={word}>
               <th scope="row">{word}</th>
               <td className="num figure">
-                {before.services} <Arrow /> <b>{after.services}</b>
+                {countText(before.services)} <Arrow /> <b>{countText(after.services)}</b>
               </td>
               <td className="num figure">
                 {minutesText(before.minutes)} <Arrow /> <b>{minutesText(after.minutes)}</b>
@@ -72,43 +73,42 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
       <p className="faint small">
-        The year behind as if all had been done when it began, on the hours really run; the year ahead on the hours
-        expected. Every service counted by itself, access included.
-        {data.unpriced > 0
-          ? ` ${plural(data.unpriced, 'service')} ahead without parts, because no part or price is known.`
+        Each on average of four years, so that what comes round every other year counts half: the one behind on the
+        hours really run, the one ahead on the hours expected. Every service counted by itself, access included.
+        {data.unpriced > 0 ? ` ${plural(data.unpriced, 'task')} without parts, because no part or price is known.` : ''}
+        {data.issued > 0
+          ? ` ${plural(data.issued, 'card')} with such work ${data.issued === 1 ? 'is' : 'are'} issued and ${data.issued === 1 ? 'stays as it is' : 'stay as they are'}.`
           : ''}
       </p>
       {data.examples.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['Moves furthest', 'Task', 'Is', 'Would be']} />
-            <tbody>
-              {data.examples.slice(0, SHOWN).map((e) => (
-                <tr key={`${e.engineId} ${e.task}`}>
-                  <td>
-                    <Link to={`/fleet/engines/${e.engineId}`}>{engineName(e.boatName, e.position)}</Link>
-                  </td>
-                  <td>
-                    <span className="task">
-                      <TaskGlyph task={e.task} silent size={18} /> {TASKS[e.task].word}
+        <Lines>
+          <Heads of={['Moves furthest', 'Task', 'Is', 'Would be']} />
+          <tbody>
+            {data.examples.slice(0, SHOWN).map((e) => (
+              <tr key={`${e.engineId} ${e.task}`}>
+                <td>
+                  <Link to={`/fleet/engines/${e.engineId}`}>{engineName(e.boatName, e.position)}</Link>
+                </td>
+                <td>
+                  <span className="task">
+                    <TaskGlyph task={e.task} silent size={18} /> {TASKS[e.task].word}
+                  </span>
+                </td>
+                {[e.before, e.after].map((s, i) => (
+                  <td key={i}>
+                    <span className={`due-mark ${s.state}`}>
+                      <StateShape state={s.state} />
+                      {s.text}
                     </span>
+                    {s.state !== 'over' && s.likely && <span className="faint"> {shortDay(s.likely)}</span>}
                   </td>
-                  {[e.before, e.after].map((s, i) => (
-                    <td key={i}>
-                      <span className={`due-mark ${s.state}`}>
-                        <StateShape state={s.state} />
-                        {s.text}
-                      </span>
-                      {s.state !== 'over' && s.likely && <span className="faint"> {shortDay(s.likely)}</span>}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data.moved > SHOWN && (
         <p className="faint small">and {data.moved - Math.min(SHOWN, data.examples.length)} more</p>
@@ -117,6 +117,9 @@ export function WhatItWould({ change, children }: { change: Body<'previewRules'>
     </div>
   );
 }
+
+/** "22", "5.5" */
+const countText = (n: number) => (Number.isInteger(n) ? String(n) : n.toFixed(1));
 
 const Arrow = () => (
   <span className="faint" aria-label="becomes">

@@ -1,27 +1,33 @@
 import { zodResolver } from '@hookform/resolvers/zod';
+import { Button, Checkbox } from '@mui/material';
 import type { Engine } from '@diurna/contract/fleet';
 import { serviceRoutes } from '@diurna/contract/service';
-import { TASKS, TASK_KINDS, taskApplies } from '@diurna/core/service';
-import { useForm } from 'react-hook-form';
+import { TASKS, TASK_KINDS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { useController, useForm, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { serviceApi } from './api.ts';
 import { problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
-import { Field, FormSheet, Pick } from '../ui/form.tsx';
+import { fleetApi } from '../fleet/api.ts';
+import { plural } from '../ui/format.ts';
+import { Field, FormSheet } from '../ui/form.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import './log.css';
 
-const schema = serviceRoutes.addEntry.body;
+const schema = serviceRoutes.addEntries.body;
+type Values = z.input<typeof schema>;
 
-/** Work done before the book, or outside of it. */
+/** Work done before the book, or outside of it: all that was done that day. */
 export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => void }) {
   const today = useToday();
-  const [add, { error, isLoading }] = serviceApi.useAddEntryMutation();
+  const [add, { error, isLoading }] = serviceApi.useAddEntriesMutation();
   const dispatch = useAppDispatch();
   // Asked about once, the hours may be right all the same.
   const questioned = problemOf(error)?.type === 'questioned';
-  const { control, handleSubmit } = useForm<z.input<typeof schema>>({
+  const { control, handleSubmit } = useForm<Values>({
     resolver: zodResolver(schema),
-    defaultValues: { engineId: engine.id, task: 'gear-lube', doneOn: today, hours: null, doneBy: null, remark: null },
+    defaultValues: { engineId: engine.id, tasks: [], doneOn: today, hours: null, doneBy: null, remark: null },
   });
   const save = handleSubmit(async (values) => {
     const { confirm, ...entry } = values;
@@ -32,7 +38,13 @@ export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => v
       ...(questioned && confirm && { confirm }),
     });
     if (!answer.data) return;
-    dispatch(say({ tone: 'done', text: `${TASKS[values.task].word} is in the log.` }));
+    const [one, ...more] = values.tasks;
+    dispatch(
+      say({
+        tone: 'done',
+        text: more.length === 0 ? `${TASKS[one!].word} is in the log.` : `${values.tasks.length} tasks are in the log.`,
+      }),
+    );
     onClose();
   });
   return (
@@ -43,23 +55,73 @@ export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => v
       onSubmit={() => void save()}
       error={error}
       busy={isLoading}>
-      <Pick
-        control={control}
-        name="task"
-        label="Task"
-        options={TASK_KINDS.filter((t) => taskApplies(t, engine.stroke)).map((t) => [t, TASKS[t].word])}
-      />
       <Field control={control} name="doneOn" label="Done on" kind="date" />
       <Field control={control} name="hours" label="Life hours then" kind="number" help="empty when nobody knows" />
       <Field control={control} name="doneBy" label="Done by" help="empty: you" />
+      <WhatWasDone control={control} engine={engine} />
+      <div className="full">
+        <Field control={control} name="remark" label="Remark" />
+      </div>
       {questioned && (
         <div className="full">
           <Field control={control} name="confirm" label="Why the hours are right" help="or correct them" />
         </div>
       )}
-      <div className="full">
-        <Field control={control} name="remark" label="Remark" />
-      </div>
     </FormSheet>
+  );
+}
+
+/** The tasks of the model's programme first, what else can be done on such an engine below. */
+function WhatWasDone({ control, engine }: { control: Control<Values>; engine: Engine }) {
+  const { data: models } = fleetApi.useListModelsQuery();
+  const { field, fieldState } = useController({ control, name: 'tasks' });
+  const programme = new Set(models?.find((m) => m.id === engine.modelId)?.rules.map((r) => r.task));
+  const all = TASK_KINDS.filter((t) => taskApplies(t, engine.stroke));
+  const usual = all.filter((t) => programme.has(t));
+  const whole = usual.every((t) => field.value.includes(t));
+  const flip = (task: TaskKind) => {
+    field.onChange(field.value.includes(task) ? field.value.filter((t) => t !== task) : [...field.value, task]);
+  };
+  const box = (task: TaskKind) => (
+    <label key={task}>
+      <Checkbox
+        size="small"
+        checked={field.value.includes(task)}
+        onChange={() => {
+          flip(task);
+        }}
+      />
+      <TaskGlyph task={task} size={18} silent /> {TASKS[task].word}
+    </label>
+  );
+  return (
+    <fieldset className="bare full">
+      <legend>
+        What was done{field.value.length > 0 && <span className="faint"> {plural(field.value.length, 'task')}</span>}
+      </legend>
+      {usual.length > 0 && (
+        <p>
+          <Button
+            size="small"
+            onClick={() => {
+              field.onChange(whole ? [] : [...new Set([...field.value, ...usual])]);
+            }}>
+            {whole ? 'None' : 'The whole programme'}
+          </Button>
+        </p>
+      )}
+      <div className="tasks-done">{(usual.length > 0 ? usual : all).map(box)}</div>
+      {usual.length > 0 && usual.length < all.length && (
+        <details>
+          <summary>Not in its programme</summary>
+          <div className="tasks-done">{all.filter((t) => !programme.has(t)).map(box)}</div>
+        </details>
+      )}
+      {fieldState.error && (
+        <p className="minus small" role="alert">
+          Tick what was done.
+        </p>
+      )}
+    </fieldset>
   );
 }

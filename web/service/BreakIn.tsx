@@ -8,6 +8,7 @@ import { fullDay, hoursText } from '../ui/format.ts';
 import { Entry, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import '../ui/curve.css';
+import { Lines } from '../ui/Lines.tsx';
 
 /** A new engine is run in over ten hours: where it stands, how to run it now, and who did. */
 export function BreakIn({ id }: { id: number }) {
@@ -90,7 +91,7 @@ export function BreakIn({ id }: { id: number }) {
       )}
       <Wrong error={error} />
       {data.entries.length > 0 && (
-        <table className="lines">
+        <Lines>
           <tbody>
             {(all ? data.entries : data.entries.slice(-5)).map((e) => (
               <tr key={e.id}>
@@ -101,7 +102,7 @@ export function BreakIn({ id }: { id: number }) {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Lines>
       )}
       {data.entries.length > 5 && !all && (
         <button

@@ -1,47 +1,13 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { DueRow, Outlook } from '@diurna/contract/service';
+import type { Outlook } from '@diurna/contract/service';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { type Asked, answer, page, readyButton, refusal, signedIn } from '../test/page.tsx';
+import { due, row } from '../test/due.ts';
 import { Due } from './Due.tsx';
 
 afterEach(cleanup);
 const user = userEvent.setup();
-const due = (more: Partial<DueRow['due']> = {}): DueRow['due'] => ({
-  task: 'engine-oil',
-  state: 'over',
-  by: 'hours',
-  hoursLeft: -4,
-  limitHours: 100,
-  daysLeft: 40,
-  limitDay: '2026-05-25',
-  share: 1.04,
-  hoursOn: { early: '2026-04-13', likely: '2026-04-14', late: '2026-04-15' },
-  estimated: false,
-  last: { day: '2025-10-01', hours: 300, from: 'service' },
-  hoursUnchecked: false,
-  tolerated: false,
-  ...more,
-});
-const row = (engineId: number, more: Partial<DueRow> = {}): DueRow => ({
-  engineId,
-  boatId: 1,
-  boatName: 'Plover',
-  position: engineId === 11 ? 'port' : 'starboard',
-  baseId: 1,
-  modelId: 2,
-  modelName: 'Corvane 60',
-  lifeHours: 404,
-  hoursPerWeek: 9.2,
-  lastReadDay: '2026-04-14',
-  due: due(),
-  rule: { task: 'engine-oil', everyHours: 100, everyMonths: 12, firstHours: null, counting: 'rolling', anchor: null },
-  asked: null,
-  deferral: null,
-  because: 'The maker’s programme for this model.',
-  job: null,
-  ...more,
-});
 const ROWS = [
   row(11),
   row(11, { due: due({ task: 'impeller', state: 'fine', hoursLeft: 80, share: 0.2 }) }),
@@ -118,6 +84,7 @@ describe('what falls due', () => {
     // Likely past its limit yesterday, by the forecast.
     expect(why.getByText(/by now it is likely past the limit\. Read the meter/)).toBeTruthy();
     expect(await why.findByRole('heading', { name: 'At its base this week' })).toBeTruthy();
+    expect(why.getByText('now to Wed 22 Apr and on')).toBeTruthy();
     await user.keyboard('{Escape}');
     expect(screen.queryByRole('complementary')).toBeNull();
   });
@@ -225,7 +192,7 @@ describe('handing out', () => {
       { bar: 'person off' as const, text: 'Ines is off that day.', frees: 'Ines is there again on Mon 20 Apr.' },
       { bar: 'no lift' as const, text: 'No lift turn is left.', frees: null },
     ];
-    const asked = await give({ previewJob: { ...preview, against }, addJob: { id: 9, version: 1 } });
+    const asked = await give({ previewJob: { ...preview, against }, addJob: { id: 9, version: 1, changeId: 4 } });
     expect(await screen.findByText('2 things are against it.')).toBeTruthy();
     expect(screen.getByText('Ines is there again on Mon 20 Apr.')).toBeTruthy();
     const hand = () => screen.getByRole('button', { name: /^Hand out \d+ task/ });

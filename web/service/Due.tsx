@@ -1,10 +1,10 @@
 import { DUE_STATES, TASKS, TASK_KINDS, type DueState, type TaskKind } from '@diurna/core/service';
-import { useMediaQuery } from '@mui/material';
+import { Button, useMediaQuery } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { fleetApi } from '../fleet/api.ts';
 import { serviceApi } from './api.ts';
-import { ribbonStart, useDay, useToday } from '../app/useBook.ts';
+import { ribbonStart, useDay, useMay, useToday } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { plural } from '../ui/format.ts';
@@ -12,6 +12,7 @@ import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
 import { DueChart } from './DueChart.tsx';
 import { DueList } from './DueList.tsx';
 import type { Picked } from './picked.ts';
+import { SeveralBoats } from './SeveralBoats.tsx';
 import { VisitPanel } from './VisitPanel.tsx';
 import { Why } from './Why.tsx';
 
@@ -58,6 +59,8 @@ export function Due() {
     { ...filters, page: 1, size: 50, sort: sort === 'base' ? 'boat' : sort },
     { skip: view !== 'list' },
   );
+  const maySteer = useMay('administrator', 'coordinator');
+  const [several, setSeveral] = useState(false);
   const [picked, setPicked] = useState<Picked | null>(null);
   useEffect(() => {
     const close = (e: KeyboardEvent) => {
@@ -79,25 +82,35 @@ export function Due() {
         <PageHead
           title="What falls due"
           acts={
-            <div className="segments" role="group" aria-label="View">
-              {(Object.keys(VIEWS) as View[]).map((v) => (
-                <button
-                  type="button"
-                  key={v}
-                  aria-pressed={view === v}
+            <>
+              {maySteer && (
+                <Button
                   onClick={() => {
-                    set('view', v === 'weeks' && !narrow ? null : v);
+                    setSeveral(true);
                   }}>
-                  {VIEWS[v]}
-                </button>
-              ))}
-            </div>
+                  Hand out several boats
+                </Button>
+              )}
+              <div className="segments" role="group" aria-label="View">
+                {(Object.keys(VIEWS) as View[]).map((v) => (
+                  <button
+                    type="button"
+                    key={v}
+                    aria-pressed={view === v}
+                    onClick={() => {
+                      set('view', v === 'weeks' && !narrow ? null : v);
+                    }}>
+                    {VIEWS[v]}
+                  </button>
+                ))}
+              </div>
+            </>
           }>
           {counts &&
             engines !== undefined &&
             `${plural(engines, 'engine')}, ${plural(counts.over, 'task')} over, ${counts.due} due, ${counts.soon} soon`}
         </PageHead>
-        <div className="tools">
+        <div className="tools due-tools">
           <div className="chips" role="group" aria-label="State">
             {DUE_STATES.map((s) => (
               <button
@@ -194,6 +207,19 @@ export function Due() {
           )
         )}
       </section>
+      {several && (
+        <SeveralBoats
+          filters={{
+            ...(baseId !== '' && { baseId }),
+            ...(modelId !== '' && { modelId }),
+            ...(task && { task }),
+            ...(q && { q }),
+          }}
+          onClose={() => {
+            setSeveral(false);
+          }}
+        />
+      )}
       {picked && (
         <aside className="side" aria-label={picked.visit ? 'Hand out work' : 'Why'}>
           {picked.visit ? (

@@ -8,7 +8,7 @@ import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { hoursText, plural, shortDay } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { Picked } from './picked.ts';
-import { bunches, tails, type Mark } from './marks.ts';
+import { bunches, covers, tails, type Mark } from './marks.ts';
 import './chart.css';
 
 const ROW = 40;
@@ -123,11 +123,6 @@ export function DueChart({ outlook, today, picked, pick }: Props) {
         <div className="chart-ground" aria-hidden="true">
           <div className="ground-scale">
             <Ground from={from} days={days} />
-          </div>
-        </div>
-        <div className="chart-ground front" aria-hidden="true">
-          <div className="ground-scale">
-            <span className="today-line" style={{ left: `${(todayAt / days) * 100}%` }} />
           </div>
         </div>
         {virtual.getVirtualItems().map(({ index, start }) => {
@@ -320,6 +315,7 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
               />
             );
           })}
+          <path className="due-today" d={`M${today * scale.pixelsPerDay} 0v${ROW}`} />
           {tails(row.tasks, scale).map((start) => (
             <path
               key={start}
@@ -346,7 +342,7 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
           <Link
             key={j.id}
             to={`/jobs/${j.id}`}
-            className="handed"
+            className={shown.some((b) => covers(b, j.day + 0.5, scale)) ? 'handed below' : 'handed'}
             style={{ left: `${x(j.day + 0.5)}%` }}
             {...here()}
             title={`${j.technician}, ${dayText(j.day)}: ${j.tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}`}>
@@ -357,7 +353,10 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
           </Link>
         ))}
         {shown.map((b) => (
-          <span key={b.x} className="bunch" style={{ left: `${x(b.x)}%` }}>
+          <span
+            key={b.x}
+            className={jobs.some((j) => covers(b, j.day + 0.5, scale)) ? 'bunch raised' : 'bunch'}
+            style={{ left: `${x(b.x)}%` }}>
             {b.marks.map((m) => (
               <button
                 type="button"

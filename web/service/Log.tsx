@@ -3,8 +3,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { serviceApi } from './api.ts';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager, WIDE } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { useRecordLeaves } from '../records/index.ts';
 
 const SIZE = 50;
@@ -53,36 +54,34 @@ export function Log() {
         </Empty>
       )}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['Done', 'Engine', 'Task', { num: 'Hours' }, { num: 'Put in' }, 'Who', 'Remark', 'Card']} />
-            <tbody>
-              {data.rows.map((e) => (
-                <tr key={e.id} className={e.cancelled ? 'struck' : ''}>
-                  <td>{fullDay(e.doneOn)}</td>
-                  <td>
-                    <Link to={`/fleet/engines/${e.engineId}`}>
-                      <b>{e.engineName}</b>
-                    </Link>{' '}
-                    <span className="faint figure small">{e.serial}</span>
-                  </td>
-                  <td>
-                    <span className="task">
-                      <TaskGlyph task={e.task} silent size={19} /> {TASKS[e.task].word}
-                    </span>
-                  </td>
-                  <td className="num figure">{hoursText(e.hours)}</td>
-                  <td className="num figure">{e.volume ? `${e.volume.value} ${e.volume.unit}` : ''}</td>
-                  <td>{e.by}</td>
-                  <td className={e.cancelled ? 'keep' : 'faint'}>
-                    {e.cancelled ? `Cancelled by ${e.cancelled.by ?? 'unknown'}: ${e.cancelled.reason}` : e.remark}
-                  </td>
-                  <td>{e.jobId && <Link to={`/jobs/${e.jobId}`}>card</Link>}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads of={['Done', 'Engine', 'Task', { num: 'Hours' }, { num: 'Put in' }, 'Who', 'Remark', 'Card']} />
+          <tbody>
+            {data.rows.map((e) => (
+              <tr key={e.id} className={e.cancelled ? 'struck' : ''}>
+                <td>{fullDay(e.doneOn)}</td>
+                <td>
+                  <Link to={`/fleet/engines/${e.engineId}`}>
+                    <b>{e.engineName}</b>
+                  </Link>{' '}
+                  <span className="faint figure small">{e.serial}</span>
+                </td>
+                <td>
+                  <span className="task">
+                    <TaskGlyph task={e.task} silent size={19} /> {TASKS[e.task].word}
+                  </span>
+                </td>
+                <td className="num figure">{hoursText(e.hours)}</td>
+                <td className="num figure">{e.volume ? `${e.volume.value} ${e.volume.unit}` : ''}</td>
+                <td>{e.by}</td>
+                <td className={e.cancelled ? 'keep' : 'faint'}>
+                  {e.cancelled ? `Cancelled by ${e.cancelled.by ?? 'unknown'}: ${e.cancelled.reason}` : e.remark}
+                </td>
+                <td>{e.jobId && <Link to={`/jobs/${e.jobId}`}>card</Link>}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
     </>

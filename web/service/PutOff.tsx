@@ -7,6 +7,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { fullDay } from '../ui/format.ts';
 import { Entry, Wrong } from '../ui/parts.tsx';
 import { serviceApi } from './api.ts';
+import { Tick } from '../ui/Tick.tsx';
 
 const LATER_DAYS = 14;
 
@@ -85,12 +86,10 @@ function PutOffForm({ row, today, onClose }: { row: DueRow; today: string; onClo
         void save();
       }}>
       <label className="task-line">
-        <input
-          type="checkbox"
-          className="tick"
-          checked={spring}
-          onChange={(e) => {
-            setSpring(e.target.checked);
+        <Tick
+          on={spring}
+          onTick={(on) => {
+            setSpring(on);
           }}
         />{' '}
         In spring, when boats are brought out again

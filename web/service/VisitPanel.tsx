@@ -20,7 +20,7 @@ import { peopleApi } from '../people/api.ts';
 import { rulesApi } from '../rules/api.ts';
 import { serviceApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useDay, useToday } from '../app/useBook.ts';
+import { useDay, useToday, useShort } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { quantityText, shortDay } from '../ui/format.ts';
 import { Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
@@ -130,6 +130,7 @@ function Lacking({
 }
 
 function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
+  const short = useShort();
   const today = useToday();
   const turned = useDay();
   const { data: people = [] } = peopleApi.useListPeopleQuery();
@@ -209,12 +210,13 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
     if (technicianId === undefined) return;
     const answer = await addJob({ boatId: boat.boatId, technicianId, day, tasks, ...against.said });
     if (!answer.data) return;
-    const who = hands.find((h) => h.id === technicianId)?.name.split(' ')[0];
+    const who = short(hands.find((h) => h.id === technicianId)?.name ?? '');
     dispatch(
       say({
         tone: 'done',
         text: `${boat.boatName} goes to ${who} on ${shortDay(day)}.`,
         link: { to: `/jobs/${answer.data.id}`, word: 'Open the card' },
+        changeId: answer.data.changeId,
       }),
     );
     onDone();
@@ -262,7 +264,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                 <span>{TASKS[r.due.task].word}</span>
                 {r.job ? (
                   <span className="faint">
-                    with {r.job.technician.split(' ')[0]}, {shortDay(r.job.day)}
+                    with {short(r.job.technician)}, {shortDay(r.job.day)}
                   </span>
                 ) : (
                   <DueMark due={r.due} />

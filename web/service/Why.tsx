@@ -1,19 +1,21 @@
 import { Button } from '@mui/material';
 import { engineName } from '@diurna/core/fleet';
-import { gapsBetween } from '@diurna/core/hires';
-import { addDays, timeOfDay } from '@diurna/core/calendar';
+import { atBase } from '@diurna/core/hires';
+import { addDays, daysBetween, minuteInZone, timeOfDay } from '@diurna/core/calendar';
 import { dueDays, TASKS, whyDue, type TaskKind } from '@diurna/core/service';
+import type { Base } from '@diurna/contract/fleet';
 import type { DueRow } from '@diurna/contract/service';
 import { Link } from 'react-router';
 import { hiresApi } from '../hires/api.ts';
 import { serviceApi } from './api.ts';
-import { useMay } from '../app/useBook.ts';
+import { now } from '../app/clock.ts';
+import { useBases, useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
 import { Waiting, Wrong } from '../ui/parts.tsx';
 import { PutOff } from './PutOff.tsx';
 
-/** Shorter gaps are no use for a visit. */
+/** Gaps with fewer hours in which the base is open are no use for a visit. */
 const SHORTEST_GAP_HOURS = 3;
 const GAPS_SHOWN = 4;
 
@@ -31,6 +33,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
   const maySteer = useMay('administrator', 'coordinator');
   const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
   const row = data?.rows.find((r) => r.engineId === engineId && r.due.task === task);
+  const base = useBases().find((b) => b.id === row?.baseId);
   if (error) return <Wrong error={error} />;
   if (!data) return <Waiting />;
   if (!row) return <p>This task is not in the programme any more.</p>;
@@ -67,7 +70,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
           </Link>
         </p>
       ) : (
-        <Gaps row={row} today={today} />
+        base && <Gaps row={row} base={base} />
       )}
       <PutOff row={row} today={today} maySteer={maySteer} />
       <p className="faint">{row.because}</p>
@@ -86,42 +89,38 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
   );
 }
 
-/** When the boat is at its base before the task is likely due. */
-function Gaps({ row, today }: { row: DueRow; today: string }) {
+/** When the boat can be worked on at its base before the task is likely due. */
+function Gaps({ row, base }: { row: DueRow; base: Base }) {
+  const { today } = base;
   const until =
     row.due.state === 'over' || row.due.state === 'due' ? addDays(today, 7) : (dueDays(row.due)?.likely ?? null);
-  const days =
-    until === null
-      ? 0
-      : Math.max(2, Math.min(60, Math.round((Date.parse(until) - Date.parse(today)) / 86_400_000) + 1));
+  const days = until === null ? 0 : Math.max(2, Math.min(60, daysBetween(today, until) + 1));
   const { data } = hiresApi.useListHiresQuery(
     { boatId: row.boatId, from: today, days: Math.max(1, days) },
     { skip: days === 0 },
   );
   if (days === 0 || !data) return null;
   const at = (day: string, time: string) =>
-    Math.round((Date.parse(day) - Date.parse(today)) / 86_400_000) +
-    (Number(time.slice(0, 2)) * 60 + Number(time.slice(3))) / 1440;
-  const gaps = gapsBetween(
+    daysBetween(today, day) + (Number(time.slice(0, 2)) * 60 + Number(time.slice(3))) / 1440;
+  const from = minuteInZone(now(), base.timeZone).minute / 1440;
+  const gaps = atBase(
     data.rows.map((h): [number, number] => [at(h.outDay, h.outTime), at(h.backDay, h.backTime)]),
-    0,
-    days,
-  ).filter(([from, to]) => (to - from) * 24 >= SHORTEST_GAP_HOURS);
-  const text = (n: number) => {
-    return `${shortDay(addDays(today, Math.floor(n)))} ${timeOfDay(Math.round((n % 1) * 1440))}`;
-  };
+    { now: from, days, base, shortest: SHORTEST_GAP_HOURS },
+  );
+  const text = (n: number) => `${shortDay(addDays(today, Math.floor(n)))} ${timeOfDay(Math.round((n % 1) * 1440))}`;
   if (data.total === 0) return <p>No hire is booked before then: any day will do.</p>;
   return (
     <>
       <h3>At its base {row.due.state === 'over' || row.due.state === 'due' ? 'this week' : 'before then'}</h3>
       {gaps.length === 0 && <p>Booked without a gap. A shorter hire, or another boat in its place, would make room.</p>}
       <ul className="gaps">
-        {gaps.slice(0, GAPS_SHOWN).map(([from, to]) => (
-          <li key={from}>
+        {gaps.slice(0, GAPS_SHOWN).map((gap) => (
+          <li key={gap.from}>
             <span>
-              {from === 0 ? 'now' : text(from)} to {text(to)}
+              {gap.from === from ? 'now' : text(gap.from)}{' '}
+              {gap.to === days ? `to ${shortDay(addDays(today, days - 1))} and on` : `to ${text(gap.to)}`}
             </span>{' '}
-            <span>{lengthText((to - from) * 24)}</span>
+            <span>{Math.round(gap.openHours)} h open</span>
           </li>
         ))}
       </ul>
@@ -129,6 +128,3 @@ function Gaps({ row, today }: { row: DueRow; today: string }) {
     </>
   );
 }
-
-const lengthText = (hours: number) =>
-  hours < 48 ? `${Math.round(hours)} h` : `${Math.floor(hours / 24)} d ${Math.round(hours % 24)} h`;

@@ -10,7 +10,7 @@ export const serviceApi = api.injectEndpoints({
     addBreakIn: writes(b, 'addBreakIn', ['Due', 'Records']),
     putOff: writes(b, 'putOff', ['Due', 'Plan', 'Records']),
     endDeferral: writes(b, 'endDeferral', ['Due', 'Plan', 'Records']),
-    addEntry: writes(b, 'addEntry', ['Due', 'Records']),
+    addEntries: writes(b, 'addEntries', ['Due', 'Records']),
     cancelEntry: writes(b, 'cancelEntry', ['Due', 'Records']),
   }),
 });

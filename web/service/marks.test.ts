@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { bunches, tails, type Mark } from './marks.ts';
+import { bunches, covers, tails, type Mark } from './marks.ts';
 
 const scale = { days: 42, pixelsPerDay: 18, today: 2.4, glyph: 22 };
 const mark = (likely: number | null, more: Partial<Mark> = {}): Mark => ({
@@ -39,19 +39,40 @@ describe('marks of the chart', () => {
     expect(found).toHaveLength(1);
     expect(edge(found[0]!)).toBeGreaterThan(10.5 + 10 / scale.pixelsPerDay);
   });
-  test('no mark is lost, and no bunch covers the next', () => {
+  test('what is over stands at today although work is handed out there, and whatever else joins it', () => {
+    const over = mark(null, { state: 'over', early: null });
+    const [alone, ...none] = bunches([over], scale, [2.5]);
+    expect(none).toEqual([]);
+    expect(alone!.x).toBe(2.4);
+    expect(covers(alone!, 2.5, scale)).toBe(true);
+    expect(covers(alone!, 9.5, scale)).toBe(false);
+    // Joined by what falls due the day after, it begins no later than today.
+    const [both] = bunches([over, mark(3)], scale, [2.5]);
+    expect(both!.marks).toHaveLength(2);
+    expect(both!.x).toBeCloseTo(2.4, 6);
+    // What only falls due makes room as before.
+    expect(covers(bunches([mark(10)], scale, [10.5])[0]!, 10.5, scale)).toBe(false);
+  });
+  test('no mark is lost, no bunch covers the next, none is cut off at the left', () => {
+    const some = fc.array(fc.record({ day: fc.integer({ min: 0, max: 41 }), over: fc.boolean() }), { maxLength: 14 });
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: 0, max: 41 }), { maxLength: 12 }), (days) => {
+      fc.property(some, fc.array(fc.integer({ min: 2, max: 20 }), { maxLength: 2 }), (all, handed) => {
         const found = bunches(
-          days.map((d) => mark(d)),
+          all.map(({ day, over }) => mark(day, over ? { state: 'over' } : {})),
           scale,
+          handed.map((day) => day + 0.5),
         );
-        expect(found.flatMap((b) => b.marks)).toHaveLength(days.length);
+        expect(found.flatMap((b) => b.marks)).toHaveLength(all.length);
         const edge = (b: (typeof found)[number], side: 1 | -1) =>
           b.x * scale.pixelsPerDay + (side * (b.marks.length * scale.glyph)) / 2;
-        for (let i = 1; i < found.length; i++)
-          expect(edge(found[i]!, -1)).toBeGreaterThan(edge(found[i - 1]!, 1) - 0.01);
+        found.forEach((b, i) => {
+          expect(edge(b, -1)).toBeGreaterThan(i === 0 ? -0.01 : edge(found[i - 1]!, 1) - 0.01);
+          // What is over begins at today or before it.
+          if (b.marks.some((m) => m.state === 'over'))
+            expect(edge(b, -1)).toBeLessThanOrEqual(scale.today * scale.pixelsPerDay);
+        });
       }),
+      { numRuns: 2000 },
     );
   });
 });

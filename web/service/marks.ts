@@ -26,7 +26,8 @@ interface Scale {
  * Puts the marks of one engine in order and joins those that would cover each other, from left to right.
  * Marks whose likely day lies past the last day shown are left to `tails`.
  *
- * @param handed days on which work is handed out; a bunch that would cover one moves to its right
+ * @param handed days on which work is handed out; a bunch that would cover one moves to its right, unless some of it is
+ *   over: that stands at today whatever is handed out
  */
 export function bunches(marks: readonly Mark[], scale: Scale, handed: readonly number[] = []): Bunch[] {
   const placed = marks
@@ -59,6 +60,7 @@ export function bunches(marks: readonly Mark[], scale: Scale, handed: readonly n
 function aside(bunch: Bunch, scale: Scale, handed: readonly number[]): Bunch {
   const wide = half(bunch, scale);
   let x = Math.max(wide, bunch.x);
+  if (isOver(bunch)) return { ...bunch, x };
   for (const day of [...handed].sort((a, b) => a - b)) {
     const apart = wide + HANDED / 2 / scale.pixelsPerDay;
     if (Math.abs(x - day) < apart) x = day + apart;
@@ -74,7 +76,9 @@ function joined(all: readonly Bunch[], scale: Scale): Bunch[] {
     if (last && half(last, scale) + half(next, scale) > next.x - last.x + 0.01) {
       const n = last.marks.length;
       const m = next.marks.length;
-      last.x = (last.x * n + next.x * m) / (n + m);
+      // What is over keeps its place at today, whatever joins it; else the middle of all.
+      if (isOver(next)) last.x = next.x;
+      else if (!isOver(last)) last.x = (last.x * n + next.x * m) / (n + m);
       last.from = Math.min(last.from, next.from);
       last.to = Math.max(last.to, next.to);
       last.open ||= next.open;
@@ -83,6 +87,12 @@ function joined(all: readonly Bunch[], scale: Scale): Bunch[] {
   }
   return found;
 }
+
+const isOver = (bunch: Bunch) => bunch.marks.some((m) => m.state === 'over');
+
+/** Whether what is over stands where work is handed out that day: the box then goes below it. */
+export const covers = (bunch: Bunch, day: number, scale: Scale): boolean =>
+  isOver(bunch) && Math.abs(bunch.x - day) < half(bunch, scale) + HANDED / 2 / scale.pixelsPerDay;
 
 /** Width of the box that stands for work handed out. */
 const HANDED = 20;

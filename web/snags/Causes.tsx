@@ -89,7 +89,9 @@ function Visit({ snag, engineId, tasks }: { snag: Snag; engineId: number; tasks:
                 ...against.said,
               }).then((a) => {
                 if (a.data) {
-                  dispatch(say({ tone: 'done', text: `${snag.boatName} is on a card for today.` }));
+                  dispatch(
+                    say({ tone: 'done', text: `${snag.boatName} is on a card for today.`, changeId: a.data.changeId }),
+                  );
                   void navigate(`/jobs/${a.data.id}`);
                 }
               })

@@ -80,7 +80,7 @@ test('likely causes with this engine’s record, and the card that would settle 
       },
     ] as never,
     previewJob: { minutes: 80, savedMinutes: 0, parts: [], partsUnknown: [], against: [] },
-    addJob: { id: 31, version: 1 },
+    addJob: { id: 31, version: 1, changeId: 4 },
   });
   await user.click(screen.getByRole('button', { name: /^likely causes/ }));
   const causes = within(await screen.findByRole('region', { name: 'Likely causes, port' }));

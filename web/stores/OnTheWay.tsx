@@ -9,6 +9,7 @@ import { parseAmount } from '@diurna/core/units';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, quantityText } from '../ui/format.ts';
 import { Entry, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 
 const USUAL_DAYS = 7;
 
@@ -52,7 +53,7 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
     <section className="block">
       <h2>On the way</h2>
       {data.length === 0 && <p className="faint">Nothing is ordered.</p>}
-      <table className="lines">
+      <Lines>
         <tbody>
           {data.map((a) => (
             <tr key={a.id}>
@@ -116,7 +117,7 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Lines>
       {mayKeep && (
         <div className="tools" style={{ marginTop: 8 }}>
           <Entry

@@ -10,7 +10,8 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong, WIDE } from '../ui/parts.tsx';
+import { Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '@diurna/core/units';
 import './stores.css';
@@ -49,7 +50,7 @@ export function Part() {
       <div className="two">
         <section className="block">
           <h2>On hand</h2>
-          <table className="lines">
+          <Lines>
             <tbody>
               {bases.map((b) => {
                 const n = part.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
@@ -73,7 +74,7 @@ export function Part() {
                 );
               })}
             </tbody>
-          </table>
+          </Lines>
           <p className="faint" style={{ marginTop: 8 }}>
             {part.kind}
             {part.priceMinor === null
@@ -88,7 +89,7 @@ export function Part() {
               Nothing yet. Say under Edit which models and tasks take it, so that cards and counts know.
             </p>
           )}
-          <table className="lines">
+          <Lines>
             <tbody>
               {part.fitments.map((f, i) => (
                 <tr key={i}>
@@ -108,7 +109,7 @@ export function Part() {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Lines>
         </section>
       </div>
       <OnTheWay part={part} mayKeep={mayKeep} />
@@ -300,32 +301,30 @@ function Ledger({ part }: { part: PartRow }) {
       <h2>Ledger</h2>
       {data.rows.length === 0 && <p className="faint">No movement yet. Receive or count the first ones.</p>}
       {data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <Heads of={['When', 'Base', 'What', { num: 'In or out' }, { num: 'Then on hand' }, 'Who', 'Note']} />
-            <tbody>
-              {data.rows.map((m) => (
-                <tr key={m.id}>
-                  <td className="faint">{clockText(m.at)}</td>
-                  <td>{m.baseName}</td>
-                  <td>
-                    {m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}
-                    {m.belowZero && <b className="minus"> below zero, marked</b>}
-                  </td>
-                  <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>
-                    {m.quantity > 0 ? '+' : ''}
-                    {quantityText(m.quantity, part.unit)}
-                  </td>
-                  <td className={m.balance < 0 ? 'num figure minus' : 'num figure'}>
-                    {quantityText(m.balance, part.unit)}
-                  </td>
-                  <td>{m.by}</td>
-                  <td className="faint">{m.note}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          <Heads of={['When', 'Base', 'What', { num: 'In or out' }, { num: 'Then on hand' }, 'Who', 'Note']} />
+          <tbody>
+            {data.rows.map((m) => (
+              <tr key={m.id}>
+                <td className="faint">{clockText(m.at)}</td>
+                <td>{m.baseName}</td>
+                <td>
+                  {m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}
+                  {m.belowZero && <b className="minus"> below zero, marked</b>}
+                </td>
+                <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>
+                  {m.quantity > 0 ? '+' : ''}
+                  {quantityText(m.quantity, part.unit)}
+                </td>
+                <td className={m.balance < 0 ? 'num figure minus' : 'num figure'}>
+                  {quantityText(m.balance, part.unit)}
+                </td>
+                <td>{m.by}</td>
+                <td className="faint">{m.note}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       <Pager page={page} size={SIZE} total={data.total} turn={setPage} />
     </section>

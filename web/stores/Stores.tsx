@@ -6,8 +6,9 @@ import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Asked, Empty, Entry, PageHead, Pager, Wrong, WIDE } from '../ui/parts.tsx';
+import { Asked, Empty, Entry, PageHead, Pager, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { Wanted } from './Wanted.tsx';
 import './stores.css';
 
@@ -78,62 +79,60 @@ function Shelves({ baseId }: { baseId: number | '' }) {
         <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>
       )}
       {data && data.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines shelves" aria-label="What the shelves still do, by model">
-            <thead>
-              <tr>
-                <th scope="col">Model</th>
-                {shelved.map((t) => (
-                  <th scope="col" key={t}>
-                    <span className="task">
-                      <TaskGlyph task={t} silent size={19} /> {TASKS[t].word}
-                    </span>
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((m) => (
-                <tr key={m.modelId}>
-                  <th scope="row">
-                    <Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link>{' '}
-                    <span className="faint">{plural(m.engines, 'engine')}</span>
-                  </th>
-                  {shelved.map((t) => {
-                    const rows = m.tasks.filter((r) => r.task === t);
-                    if (rows.length === 0)
-                      return (
-                        <td key={t} className="faint">
-                          {m.stroke === 2 && TASKS[t].fourStrokeOnly ? 'not on a two-stroke' : '–'}
-                        </td>
-                      );
+        <Lines className="shelves" aria-label="What the shelves still do, by model">
+          <thead>
+            <tr>
+              <th scope="col">Model</th>
+              {shelved.map((t) => (
+                <th scope="col" key={t}>
+                  <span className="task">
+                    <TaskGlyph task={t} silent size={19} /> {TASKS[t].word}
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((m) => (
+              <tr key={m.modelId}>
+                <th scope="row">
+                  <Link to={`/fleet/models/${m.modelId}`}>{m.modelName}</Link>{' '}
+                  <span className="faint">{plural(m.engines, 'engine')}</span>
+                </th>
+                {shelved.map((t) => {
+                  const rows = m.tasks.filter((r) => r.task === t);
+                  if (rows.length === 0)
                     return (
-                      <td key={t}>
-                        {rows.map((r) => {
-                          const short = r.count !== null && r.count < r.dueSoon && rows.length === 1;
-                          return (
-                            <div key={r.serials} className={short || r.count === 0 ? 'minus' : ''}>
-                              <b className="figure">{r.count ?? '?'}</b>
-                              {r.serials !== 'all serials' && <span className="serials"> {r.serials}</span>}
-                              {r.count === null && <span className="serials"> no part known</span>}
-                              {r.count !== null && (r.count === 0 || short) && r.limitedBy && (
-                                <Link className="serials" to={`/stores/parts/${r.limitedBy.id}`}>
-                                  {' '}
-                                  {r.limitedBy.number}
-                                </Link>
-                              )}
-                            </div>
-                          );
-                        })}
-                        {rows[0]!.dueSoon > 0 && <span className="serials faint">{rows[0]!.dueSoon} come up</span>}
+                      <td key={t} className="faint">
+                        {m.stroke === 2 && TASKS[t].fourStrokeOnly ? 'not on a two-stroke' : '–'}
                       </td>
                     );
-                  })}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+                  return (
+                    <td key={t}>
+                      {rows.map((r) => {
+                        const short = r.count !== null && r.count < r.dueSoon && rows.length === 1;
+                        return (
+                          <div key={r.serials} className={short || r.count === 0 ? 'minus' : ''}>
+                            <b className="figure">{r.count ?? '?'}</b>
+                            {r.serials !== 'all serials' && <span className="serials"> {r.serials}</span>}
+                            {r.count === null && <span className="serials"> no part known</span>}
+                            {r.count !== null && (r.count === 0 || short) && r.limitedBy && (
+                              <Link className="serials" to={`/stores/parts/${r.limitedBy.id}`}>
+                                {' '}
+                                {r.limitedBy.number}
+                              </Link>
+                            )}
+                          </div>
+                        );
+                      })}
+                      {rows[0]!.dueSoon > 0 && <span className="serials faint">{rows[0]!.dueSoon} come up</span>}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
     </section>
   );
@@ -166,60 +165,58 @@ function Parts({ baseId }: { baseId: number | '' }) {
         </Empty>
       )}
       {data && data.rows.length > 0 && (
-        <div {...WIDE}>
-          <table className="lines">
-            <thead>
-              <tr>
-                <th scope="col">Number</th>
-                <th scope="col">Part</th>
-                <th scope="col">Kind</th>
-                {shown.map((b) => (
-                  <th scope="col" className="num" key={b.id}>
-                    {b.name}
-                  </th>
-                ))}
-                <th scope="col" className="num">
-                  Price
+        <Lines>
+          <thead>
+            <tr>
+              <th scope="col">Number</th>
+              <th scope="col">Part</th>
+              <th scope="col">Kind</th>
+              {shown.map((b) => (
+                <th scope="col" className="num" key={b.id}>
+                  {b.name}
                 </th>
-                <th scope="col">Fits</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.rows.map((p) => (
-                <tr key={p.id}>
-                  <td>
-                    <Link to={`/stores/parts/${p.id}`}>
-                      <b>{p.number}</b>
-                    </Link>
-                  </td>
-                  <td>{p.name}</td>
-                  <td className="faint">{p.kind}</td>
-                  {shown.map((b) => {
-                    const n = p.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
-                    return (
-                      <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>
-                        {quantityText(n, p.unit)}
-                        {(() => {
-                          const place = p.places.find((x) => x.baseId === b.id)?.place;
-                          return place && <span className="place">{place}</span>;
-                        })()}
-                      </td>
-                    );
-                  })}
-                  <td className="num figure faint">
-                    {moneyText(p.priceMinor, currency)}
-                    {p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}
-                  </td>
-                  <td className="faint">
-                    {p.fitments.length === 0
-                      ? 'nothing yet'
-                      : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}
-                  </td>
-                </tr>
               ))}
-            </tbody>
-          </table>
-        </div>
+              <th scope="col" className="num">
+                Price
+              </th>
+              <th scope="col">Fits</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.rows.map((p) => (
+              <tr key={p.id}>
+                <td>
+                  <Link to={`/stores/parts/${p.id}`}>
+                    <b>{p.number}</b>
+                  </Link>
+                </td>
+                <td>{p.name}</td>
+                <td className="faint">{p.kind}</td>
+                {shown.map((b) => {
+                  const n = p.onHand.find((h) => h.baseId === b.id)?.quantity ?? 0;
+                  return (
+                    <td key={b.id} className={n <= 0 ? 'num figure minus' : 'num figure'}>
+                      {quantityText(n, p.unit)}
+                      {(() => {
+                        const place = p.places.find((x) => x.baseId === b.id)?.place;
+                        return place && <span className="place">{place}</span>;
+                      })()}
+                    </td>
+                  );
+                })}
+                <td className="num figure faint">
+                  {moneyText(p.priceMinor, currency)}
+                  {p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}
+                </td>
+                <td className="faint">
+                  {p.fitments.length === 0
+                    ? 'nothing yet'
+                    : plural(new Set(p.fitments.map((f) => f.modelId)).size, 'model')}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Lines>
       )}
       {data && <Pager page={page} size={SIZE} total={data.total} turn={setPage} />}
     </section>

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useToday } from '../app/useBook.ts';
+import { useToday, useShort } from '../app/useBook.ts';
 import { fullDay, plural, quantityText } from '../ui/format.ts';
 import { AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -18,6 +18,7 @@ const USUAL_DAYS = 3;
 
 /** What findings on cards ask for: ordered here, or said not to be needed. */
 export function Wanted({ baseId, mayKeep }: { baseId: number | ''; mayKeep: boolean }) {
+  const short = useShort();
   const { data = [] } = storesApi.useListWantedQuery(baseId === '' ? {} : { baseId });
   const [open, setOpen] = useState<number | null>(null);
   if (data.length === 0) return null;
@@ -36,7 +37,7 @@ export function Wanted({ baseId, mayKeep }: { baseId: number | ''; mayKeep: bool
                   <b>{engineName(w.boatName, w.position)}</b>, {TASKS[w.task].word.toLowerCase()}. {w.why}
                 </p>
                 <p className="faint">
-                  Serial {w.serial}, {w.baseName}. {w.by ? `${w.by.split(' ')[0]}, ` : ''}
+                  Serial {w.serial}, {w.baseName}. {w.by ? `${short(w.by)}, ` : ''}
                   {fullDay(w.at.slice(0, 10))}
                   {w.jobId && (
                     <>

@@ -1,5 +1,7 @@
 import type { BoardReply } from '@diurna/contract/planner';
-import { planTaskId, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
+import { addDays } from '@diurna/core/calendar';
+import { changeKind, matchCards, type CardStand } from '@diurna/core/changes';
+import { planTaskId, planTaskOf, type PlannedVisit, type PlanProblem } from '@diurna/core/planner';
 
 const DAYS = 5;
 const day = <T>(of: (d: number) => T): T[] => Array.from({ length: DAYS }, (_, d) => of(d));
@@ -70,8 +72,8 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
       ...problem,
     },
     boats: {
-      '1': { name: 'Razorbill', baseId: 1, berth: '5', hires: [] },
-      '2': { name: 'Plover', baseId: 1, berth: '6', hires: [[480, 1080]] },
+      '1': { name: 'Razorbill', baseId: 1, berth: '5', classKey: 'class day boat', held: [], hires: [] },
+      '2': { name: 'Plover', baseId: 1, berth: '6', classKey: 'class day boat', held: [], hires: [[480, 1080]] },
     },
     people: { '3': { name: 'Ines Okoye', baseId: 1 }, '4': { name: 'Sven Achterberg', baseId: 1 } },
     bases: { '1': { name: 'North Quay' } },
@@ -99,3 +101,50 @@ export function boardOf(more: Partial<BoardReply> = {}, problem: Partial<PlanPro
 export const standingVisit = (
   visit: Pick<PlannedVisit, 'boat' | 'day' | 'technician' | 'tasks'> & { jobId: number },
 ): BoardReply['standing'][number] => ({ start: 480, elapsed: 60, version: 1, pinned: false, started: false, ...visit });
+
+interface Sent {
+  visits: { boat: string; day: number; technician: string; start: number; pinned?: boolean; tasks: string[] }[];
+}
+
+/** What the book would say to a plan of the little board: its cards against those that stand. */
+export const lookOf =
+  (standing: BoardReply['standing']) =>
+  ({ body }: { body: unknown }) => {
+    const { boats, people, firstDay } = boardOf();
+    const stand = (v: Sent['visits'][number], open = true): CardStand => ({
+      technicianId: Number(v.technician),
+      day: addDays(firstDay, v.day),
+      startMinute: Math.floor(v.start),
+      pinned: v.pinned ?? false,
+      open,
+      remark: null,
+      insisted: null,
+      tasks: v.tasks.map((t) => ({ ...planTaskOf(t), state: 'open', templateVersion: 1 })),
+    });
+    const keyed = <T extends { tasks: string[] }>(list: readonly T[]) =>
+      list.map((v) => ({ v, tasks: v.tasks.map(planTaskOf) }));
+    const all = matchCards(keyed((body as Sent).visits), keyed(standing)).map(({ visit, card }) => {
+      const before = card && stand(card.v);
+      const after = visit ? stand(visit.v) : stand(card!.v, false);
+      return {
+        jobId: card?.v.jobId ?? null,
+        boatId: Number((visit ?? card)!.v.boat),
+        boatName: boats[(visit ?? card)!.v.boat]!.name,
+        kind: changeKind({ before, after }),
+        before,
+        after,
+        who: { before: before && people[before.technicianId]!.name, after: people[after.technicianId]!.name },
+      };
+    });
+    const changes = all.filter((c) => c.kind !== 'none');
+    return {
+      changes,
+      kept: all.length - changes.length,
+      cost: { total: 0, day: 0, skip: 0, labour: 0, overtime: 0, idle: 0 },
+      told: [...new Map(changes.map((c) => [c.after.technicianId, c])).values()].map((c) => ({
+        personId: c.after.technicianId,
+        name: c.who.after,
+        text: c.kind,
+      })),
+    };
+  };

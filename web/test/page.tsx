@@ -26,6 +26,7 @@ export const NOW = '2026-04-15T10:00:00Z';
 /** Somebody signed in, at a book with one base. */
 export const signedIn = (
   role: Session['person'] extends (infer P) | null ? (P extends { role: infer R } ? R : never) : never,
+  more: Partial<Session> = {},
 ): Replies => ({
   readSession: {
     person: { id: 3, version: 1, name: 'Ines Okoye', username: 'ines', role, baseId: 1, active: true },
@@ -37,6 +38,8 @@ export const signedIn = (
     shelfPolicy: 'refuse',
     halfway: false,
     shared: false,
+    sharedNames: [],
+    ...more,
   },
   listBases: [
     {
@@ -49,6 +52,9 @@ export const signedIn = (
       workdays: [1, 2, 3, 4, 5],
       opensAt: 480,
       closesAt: 1020,
+      breakMinutes: 30,
+      breakFrom: 690,
+      breakTo: 840,
       liftSlots: 1,
       today: '2026-04-15',
     },

@@ -206,6 +206,7 @@ export function FormSheet({
     <Dialog open onClose={onClose} maxWidth={wide ? 'md' : 'sm'} fullWidth>
       <form
         noValidate
+        className="sheet-form"
         onSubmit={(e) => {
           e.preventDefault();
           e.stopPropagation();

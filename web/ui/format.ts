@@ -1,6 +1,8 @@
 import { isoWeek, weekday, type Day } from '@diurna/core/calendar';
 import { volumeText } from '@diurna/core/units';
 
+export { plural } from '@diurna/core/units';
+
 const LOCALE = 'en-GB';
 const noon = (day: Day) => new Date(`${day}T12:00:00Z`);
 const dayLong = new Intl.DateTimeFormat(LOCALE, { weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' });
@@ -49,5 +51,3 @@ export function minorOf(text: string): number | string | null {
   if (clean === '') return null;
   return /^\d+(\.\d{1,2})?$/.test(clean) ? Math.round(Number(clean) * 100) : clean;
 }
-
-export const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;

@@ -80,9 +80,6 @@ export function Heads({ of }: { of: readonly Head[] }) {
   );
 }
 
-/** A frame in which a wide table scrolls sideways, by keyboard too. */
-export const WIDE = { className: 'wide', tabIndex: 0, role: 'group', 'aria-label': 'Table, scrolls sideways' } as const;
-
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <div className="empty">
@@ -182,6 +179,7 @@ export function Entry({
   kind = 'text',
   short = false,
   full = false,
+  hideLabel = false,
   onType,
   ...rest
 }: {
@@ -191,12 +189,14 @@ export function Entry({
   short?: boolean;
   /** The whole width of a form. */
   full?: boolean;
+  /** Heard, not seen: in a row of tools, beside a placeholder that says as much. */
+  hideLabel?: boolean;
   onType: (text: string) => void;
 } & Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'className' | 'onChange' | 'inputMode'>) {
   const figure = kind === 'figure';
   return (
     <label className={full ? 'choice full' : 'choice'}>
-      <span className="choice-label">{label}</span>
+      <span className={hideLabel ? 'visually-hidden' : 'choice-label'}>{label}</span>
       <input
         {...rest}
         type={figure ? 'text' : kind}

@@ -93,7 +93,7 @@ test('what was typed survives leaving the page and a refusal', async () => {
 test('only engines whose hours are wanted; none means every meter was read', async () => {
   await open();
   await user.selectOptions(screen.getByLabelText('Show'), 'Hours wanted: not read for a week');
-  expect(await screen.findByText('No hours are wanted.')).toBeTruthy();
+  expect(await screen.findByText('No hours are wanted here.')).toBeTruthy();
 });
 
 test('stores reads the sheet and writes nothing', async () => {

@@ -91,9 +91,9 @@ export function Hours() {
       </div>
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
-        <Empty title={wanted === 'yes' ? 'No hours are wanted.' : 'No engine here has a meter.'}>
+        <Empty title={wanted === 'yes' ? 'No hours are wanted here.' : 'No engine here has a meter.'}>
           {wanted === 'yes'
-            ? 'Every meter was read within the week.'
+            ? 'No meter here waits for a reading: each was read within the week, or there is none yet.'
             : 'Fit a meter on the engine’s page, or read a fleet file in.'}
         </Empty>
       )}

@@ -1,2 +1,3 @@
+export { TypeHours } from './TypeHours.tsx';
 export { HoursSheet } from './HoursSheet.tsx';
 export { type Sheet, judge, parseCount, readingsOf } from './judge.ts';

@@ -5,9 +5,10 @@ import { visitApi } from './api.ts';
 import { workCalendarApi } from '../work-calendar/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
-import { Asked, Heads, Leaves, PageHead, Wrong, WIDE } from '../ui/parts.tsx';
+import { Asked, Heads, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { plural } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { RULES_LEAVES } from '../rules/index.ts';
 
 /** Paces closer than this are the same. */
@@ -16,28 +17,26 @@ const WORTH = 0.03;
 /** Tasks by model, with what they take. */
 function Learned({ of }: { of: readonly LearnedMinutes[] }) {
   return (
-    <div {...WIDE}>
-      <table className="lines">
-        <Heads of={['Task', 'Model', { num: 'Estimate' }, { num: 'Learned' }, { num: 'From' }]} />
-        <tbody>
-          {of.map((w) => (
-            <tr key={`${w.task} ${w.modelId}`}>
-              <th scope="row">
-                <span className="task">
-                  <TaskGlyph task={w.task} silent size={18} /> {TASKS[w.task].word}
-                </span>
-              </th>
-              <td>{w.modelName}</td>
-              <td className="num figure">{minutesText(w.estimate)}</td>
-              <td className="num figure">
-                <b>{minutesText(w.minutes)}</b>
-              </td>
-              <td className="num">{plural(w.times, 'time')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <Lines>
+      <Heads of={['Task', 'Model', { num: 'Estimate' }, { num: 'Learned' }, { num: 'From' }]} />
+      <tbody>
+        {of.map((w) => (
+          <tr key={`${w.task} ${w.modelId}`}>
+            <th scope="row">
+              <span className="task">
+                <TaskGlyph task={w.task} silent size={18} /> {TASKS[w.task].word}
+              </span>
+            </th>
+            <td>{w.modelName}</td>
+            <td className="num figure">{minutesText(w.estimate)}</td>
+            <td className="num figure">
+              <b>{minutesText(w.minutes)}</b>
+            </td>
+            <td className="num">{plural(w.times, 'time')}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Lines>
   );
 }
 
@@ -79,7 +78,7 @@ export function Minutes() {
             <h2>By technician</h2>
             {measured.length === 0 && <p className="faint">Nobody’s time was measured yet.</p>}
             {measured.length > 0 && (
-              <table className="lines">
+              <Lines>
                 <thead>
                   <tr>
                     <th scope="col">Technician</th>
@@ -135,7 +134,7 @@ export function Minutes() {
                     </tr>
                   ))}
                 </tbody>
-              </table>
+              </Lines>
             )}
             <Wrong error={wrong} />
             <p className="faint" style={{ marginTop: 10 }}>

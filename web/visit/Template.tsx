@@ -10,7 +10,7 @@ import {
 } from '@diurna/core/visit';
 import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useMay } from '../app/useBook.ts';
+import { useMay, useShort } from '../app/useBook.ts';
 import { clockText, plural } from '../ui/format.ts';
 import { Entry, Waiting, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -21,6 +21,7 @@ import { TemplateStep } from './TemplateStep.tsx';
 
 /** The steps of one task, and their drafts: changed, moved, added, kept with a reason. */
 export function Template({ template: t }: { template: TemplateReply }) {
+  const short = useShort();
   const maySteer = useMay('administrator', 'coordinator');
   const [draft, setDraft, clear] = useDraft<{ lines: TemplateLine[] } | null>(`template-${t.key}-${t.version}`, null);
   const [open, setOpen] = useState<number | null>(null);
@@ -37,7 +38,7 @@ export function Template({ template: t }: { template: TemplateReply }) {
         {!isAccessTemplate(t.key) && <TaskGlyph task={t.key} silent />} {templateWord(t.key)}{' '}
         <small className="faint">
           {t.origin === 'own'
-            ? `the yard’s own, version ${t.version}${t.by ? `, by ${t.by.split(' ')[0]}` : ''}`
+            ? `the yard’s own, version ${t.version}${t.by ? `, by ${short(t.by)}` : ''}`
             : `as it comes with the book, version ${t.version}`}
         </small>
       </h2>
@@ -268,6 +269,7 @@ function freshKey(lines: readonly TemplateLine[]): string {
 }
 
 function Versions({ of }: { of: TemplateKey }) {
+  const short = useShort();
   const { data } = visitApi.useTemplateVersionsQuery(of);
   if (!data) return <Waiting />;
   return (
@@ -277,7 +279,7 @@ function Versions({ of }: { of: TemplateKey }) {
           <details>
             <summary>
               Version {v.version},{' '}
-              {v.origin === 'own' ? `${v.by?.split(' ')[0] ?? 'unknown'}: ${v.reason ?? ''}` : 'with the book'},{' '}
+              {v.origin === 'own' ? `${v.by ? short(v.by) : 'unknown'}: ${v.reason ?? ''}` : 'with the book'},{' '}
               {clockText(v.at)}
             </summary>
             <ol>

@@ -12,6 +12,7 @@ import { Choice, Entry } from '../ui/parts.tsx';
 import { StepAsks, StepOrder, type SetStep } from './StepOrder.tsx';
 import { StepState } from './StepState.tsx';
 import { TORQUE_WORD } from './template-words.ts';
+import { Tick } from '../ui/Tick.tsx';
 
 /**
  * One step of a template under the pen.
@@ -102,12 +103,10 @@ export function TemplateStep({
       )}
       <p className="full">
         <label>
-          <input
-            type="checkbox"
-            className="tick"
-            checked={l.parts ?? false}
-            onChange={(e) => {
-              set({ parts: e.target.checked || undefined });
+          <Tick
+            on={l.parts ?? false}
+            onTick={(on) => {
+              set({ parts: on || undefined });
             }}
           />{' '}
           shows the parts for the serial

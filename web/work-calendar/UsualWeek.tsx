@@ -4,7 +4,9 @@ import { useWatch, type Control, type FieldErrors, type UseFormSetValue } from '
 import type { z } from 'zod';
 import { useBases } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
+import { Lines } from '../ui/Lines.tsx';
 import { DAYS } from './words.ts';
+import { Tick } from '../ui/Tick.tsx';
 
 export type WorkEdit = z.input<typeof workCalendarRoutes.editPersonWork.body>;
 type Shift = WorkEdit['shifts'][number];
@@ -32,7 +34,7 @@ export function UsualWeek({
   return (
     <fieldset className="full bare">
       <legend className="field-label">Usual week</legend>
-      <table className="lines week">
+      <Lines className="week">
         <tbody>
           {DAYS.map((word, i) => (
             <Weekday
@@ -45,7 +47,7 @@ export function UsualWeek({
             />
           ))}
         </tbody>
-      </table>
+      </Lines>
       {shifts.map((s, i) => {
         const wrong = errors?.[i]?.toMinute?.message ?? errors?.[i]?.fromMinute?.message;
         return (
@@ -86,12 +88,10 @@ function Weekday({
     <tr>
       <th scope="row">
         <label>
-          <input
-            type="checkbox"
-            className="tick"
-            checked={s !== undefined}
-            onChange={(e) => {
-              onChange(e.target.checked ? {} : null);
+          <Tick
+            on={s !== undefined}
+            onTick={(on) => {
+              onChange(on ? {} : null);
             }}
           />{' '}
           {word}

@@ -1,21 +1,26 @@
 import { addDays, timeOfDay, type Day } from '../../calendar/index.ts';
-import { Board, factsOfBoats, problemOf, type Offer } from '../../planner/index.ts';
-import type { Matter, PlanBoard } from '../types.ts';
+import { shortNames } from '../../people/index.ts';
+import { Board, factsOfBoats, problemOf, wordsIn, type Offer } from '../../planner/index.ts';
+import type { Matter, MatterGroup, PlanBoard } from '../types.ts';
 
 /** Boats that go out within so many days are looked at. */
 export const GOING_DAYS = 2;
 export const DAY_MINUTES = 1440;
 const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
 
+/** A matter as it is found; its group and what waiting costs are added to it at the end. */
+export type MatterText = Omit<Matter, 'group' | 'waiting'>;
+
 /** A matter that was found: how it ranks is known at once, its options are worked out if it is shown. */
-export interface Found extends Pick<Matter, 'weight' | 'state'> {
+export interface Found extends Pick<Matter, 'group' | 'weight' | 'state'> {
   /** The boat whose work may be placed anew. */
   boat: string | null;
-  matter: () => Matter;
+  matter: () => MatterText;
 }
 
 /** A matter that needs no places. */
-export const asFound = (matter: Matter): Found => ({
+export const asFound = (group: MatterGroup, matter: MatterText): Found => ({
+  group,
   weight: matter.weight,
   state: matter.state,
   boat: null,
@@ -31,6 +36,8 @@ export interface Desk {
   /** Minutes after midnight: what lies before is over. */
   minute: number;
   name: (technician: string) => string;
+  /** The plan's names of tasks, parts and skills in words. */
+  say: (at: string) => string;
   dayWord: (day: Day) => string;
   /** "13:30" of minutes from the first day's midnight. */
   clock: (minute: number) => string;
@@ -51,7 +58,8 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     if (!plan) throw new Error('options are worked out after the plan is laid out');
     return plan;
   };
-  const name = (technician: string) => board.people[technician]?.name.split(' ')[0] ?? '';
+  const names = shortNames(Object.entries(board.people).map(([id, p]) => [id, p.name] as const));
+  const name = (technician: string) => names.get(technician) ?? '';
   const dayWord = (day: Day) =>
     day === today ? 'today' : weekday.format(new Date(`${day}T12:00:00Z`)).replace(',', '');
   return {
@@ -66,6 +74,7 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     today,
     minute,
     name,
+    say: wordsIn(board.parts),
     dayWord,
     clock: timeOfDay,
     dayOf: (at) => addDays(board.firstDay, Math.floor(at / DAY_MINUTES)),

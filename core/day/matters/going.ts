@@ -2,8 +2,8 @@ import { keysOf } from '../../planner/index.ts';
 import { addDays, dayNumber } from '../../calendar/index.ts';
 import { engineName } from '../../fleet/index.ts';
 import { nearestLimit, TASKS } from '../../service/index.ts';
-import type { BoardTask, DayPerson, Matter, PlanBoard } from '../types.ts';
-import { DAY_MINUTES, GOING_DAYS, relative, type Desk, type Found } from './desk.ts';
+import type { BoardTask, DayPerson, PlanBoard } from '../types.ts';
+import { DAY_MINUTES, GOING_DAYS, relative, type Desk, type Found, type MatterText } from './desk.ts';
 
 type Standing = PlanBoard['standing'][number];
 type Passing = [string, BoardTask][];
@@ -17,8 +17,10 @@ interface Going {
 
 /**
  * Boats that go out over a limit, or will pass one before they are back; hires that have begun are too late to decide.
+ *
+ * @param days hires that begin within so many days of the board's first
  */
-export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Found[] {
+export function boatsGoing(desk: Desk, people: readonly DayPerson[], days = GOING_DAYS + 1): Found[] {
   const { board, minute } = desk;
   const startOf = new Map(people.flatMap((p) => p.visits.map((v) => [v.jobId, v.start] as const)));
   /** Minutes from the first day; a card without an hour begins when its line of the day says. */
@@ -28,7 +30,9 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Found[] {
   const standing = new Map<string, Standing[]>();
   for (const s of board.standing) standing.set(s.boat, [...(standing.get(s.boat) ?? []), s]);
   return Object.entries(board.boats).flatMap(([boat, b]): Found[] => {
-    const hire = b.hires.find(([out]) => out > minute && out < (GOING_DAYS + 1) * DAY_MINUTES);
+    // A held boat does not go out: its own matter says what becomes of the hire.
+    if (b.held.length > 0) return [];
+    const hire = b.hires.find(([out]) => out > minute && out < days * DAY_MINUTES);
     if (!hire) return [];
     const going = { boat, name: b.name, out: hire[0], back: hire[1] };
     const lateCard = (standing.get(boat) ?? []).find(
@@ -37,7 +41,15 @@ export function boatsGoing(desk: Desk, people: readonly DayPerson[]): Found[] {
     const passing = passingOn(open.get(boat) ?? [], first, going);
     return [
       ...(lateCard
-        ? [{ weight: 'now', state: 'over', boat, matter: () => cardTooLate(desk, going, lateCard) } as const]
+        ? [
+            {
+              group: 'going out',
+              weight: 'now',
+              state: 'over',
+              boat,
+              matter: () => cardTooLate(desk, going, lateCard),
+            } as const,
+          ]
         : []),
       ...(passing.length > 0 ? [goesOver(desk, going, passing)] : []),
     ];
@@ -72,7 +84,7 @@ function cardTooLate(
   { board, plan, name, dayWord, clock, whereText, to }: Desk,
   { boat, name: boatName, out }: Going,
   lateCard: Standing,
-): Matter {
+): MatterText {
   const before = plan
     .offers({ boat, from: { day: lateCard.day }, tasks: lateCard.tasks })
     .filter(
@@ -112,10 +124,15 @@ function cardTooLate(
 function goesOver(desk: Desk, going: Going, passing: Passing): Found {
   const [, worst] = passing.find(([, t]) => t.due.state === 'over') ?? passing[0]!;
   const how = {
+    group: 'going out',
     weight: worst.due.state === 'over' || going.out < DAY_MINUTES ? 'now' : 'soon',
     state: worst.due.state,
   } as const;
-  return { ...how, boat: going.boat, matter: () => ({ ...how, ...goesOverText(desk, going, passing, worst) }) };
+  return {
+    ...how,
+    boat: going.boat,
+    matter: () => ({ weight: how.weight, state: how.state, ...goesOverText(desk, going, passing, worst) }),
+  };
 }
 
 function goesOverText(
@@ -123,7 +140,7 @@ function goesOverText(
   { boat, name, out, back }: Going,
   passing: Passing,
   worst: BoardTask,
-): Omit<Matter, 'weight' | 'state'> {
+): Omit<MatterText, 'weight' | 'state'> {
   const joined = (day: number) => board.standing.find((s) => s.boat === boat && s.day === day);
   const ids = passing.map(([id]) => id);
   const all = placesFor(boat, ids);

@@ -22,6 +22,7 @@ const yard: YardFacts = {
       dayMinutes: 480,
       opensAt: 420,
       closesAt: 1140,
+      rest: null,
       closed: new Set(),
       liftSlots: 3,
       liftOut: [],
@@ -106,7 +107,16 @@ const board: PlanBoard = {
     started: false,
   })),
   boats: Object.fromEntries(
-    ids.map((id) => [String(id), { name: `Boat ${id}`, hires: [[1980, 2460]] as [number, number][] }]),
+    ids.map((id) => [
+      String(id),
+      {
+        name: `Boat ${id}`,
+        baseId: 1,
+        classKey: 'class day boat',
+        held: [],
+        hires: [[1980, 2460]] as [number, number][],
+      },
+    ]),
   ),
   people: { '5': { name: 'Ada Quill' }, '6': { name: 'Bo Rask' } },
   bases: { '1': { name: 'North Quay' } },
@@ -123,15 +133,34 @@ const board: PlanBoard = {
   ),
   parts: { '2 at 1': { partId: 2, name: 'Gear lube', unit: 'mL' } },
 };
-const mattersIn = (at: PlanBoard) =>
-  mattersOf({ board: at, people: [], today: FIRST, minute: 480, holds: [], undecided: [], old: [] });
+/** Eight in the morning, and nothing else in the book. */
+const NOTHING = {
+  people: [],
+  today: FIRST,
+  minute: 480,
+  holds: [],
+  undecided: [],
+  hires: [],
+  old: [],
+  lateParts: [],
+  calendars: [],
+  unread: { engines: 0, names: [] },
+  waiting: [],
+};
+const mattersIn = (at: PlanBoard) => mattersOf({ ...NOTHING, board: at });
 const found = mattersIn(board);
 const prices = (m: Matter) => m.options.map((o) => o.cost);
 
 describe('matters of a fleet', () => {
   test('of many, the most pressing are shown: what goes out over its limit before parts that run short', () => {
-    expect(found).toHaveLength(14);
-    expect(found.every((m) => m.weight === 'now' && m.state === 'over')).toBe(true);
+    const now = found.filter((m) => m.weight === 'now');
+    expect(now.length).toBeGreaterThan(10);
+    expect(now.every((m) => m.state === 'over')).toBe(true);
+    expect(found.slice(0, now.length)).toEqual(now);
+    // Of those, what it costs most to leave comes first, and the figure is that of leaving it.
+    const waiting = now.map((m) => m.waiting!);
+    expect([...waiting].sort((a, b) => b - a)).toEqual(waiting);
+    for (const m of now) expect(m.waiting).toBe(m.options.find((o) => o.act.kind === 'leave')!.cost);
   });
 
   test('places are worked out for those alone, and cost what they cost among the whole fleet', () => {
@@ -178,5 +207,106 @@ describe('matters of a fleet', () => {
         options: [{ label: 'Order 3.0 L, here in 7 days' }, {}],
       },
     ]);
+  });
+});
+
+describe('a held boat with a hire', () => {
+  // Boat 1 is held for an oil change, as if that were its repair, and goes out tomorrow at nine, back at five.
+  const hire = { id: 77, version: 3, boatId: 1, out: 1980, back: 2460, reference: 'Q 12' };
+  const hold = {
+    id: 5,
+    engineId: 101,
+    boatId: 1,
+    boatName: 'Boat 1',
+    position: 'single' as const,
+    why: 'The oil is milky.',
+    missing: ['engine-oil' as const],
+  };
+  const few = ids.filter((id) => id < 6);
+  const at = (more: Partial<PlanBoard> = {}, yardMore: Partial<YardFacts> = {}): PlanBoard => ({
+    ...board,
+    standing: [],
+    yard: { ...yard, tasks: yard.tasks.filter((t) => few.includes(t.boatId)), ...yardMore },
+    boats: {
+      ...board.boats,
+      '1': { ...board.boats['1']!, held: ['The oil is milky.'] },
+      // Boat 4 lies idle all week.
+      '4': { ...board.boats['4']!, hires: [] },
+    },
+    ...more,
+  });
+  const matterOf = (b: PlanBoard, hires = [hire]) =>
+    mattersOf({ ...NOTHING, board: b, holds: [hold], hires }).find((m) => m.key === 'hold 1')!;
+  const labels = (m: Matter) => m.options.map((o) => o.label);
+
+  test('offers the repair before the hire, another boat, a word to the desk, each priced; its own going out is no matter more', () => {
+    const m = matterOf(at());
+    expect(m).toMatchObject({ weight: 'now', title: 'Boat 1 is held and goes out Tue 12 9:00' });
+    expect(m.text).toMatch(/^The oil is milky\. Wanted first: engine oil\. It takes 1000 mL Gear lube\.$/);
+    expect(labels(m)[0]).toMatch(/^Repair today with (Ada|Bo), ready \d+:\d\d$/);
+    // Boat 3 is over, boats 2 and 5 are out at that time: boat 4 alone is free and fit.
+    expect(labels(m)).toContain('Give the hire to Boat 4');
+    expect(labels(m).filter((l) => l.startsWith('Give'))).toHaveLength(1);
+    expect(labels(m).slice(-2)).toEqual(['Call the hire desk', 'Leave it held']);
+    const cost = (start: string) => m.options.find((o) => o.label.startsWith(start))!.cost!;
+    // Whoever leaves it, or calls, loses the hire: 101 for the day. Boat 4 might have been hired itself.
+    const chance = yard.boats.find((b) => b.id === 4)!.hireChance[1]! * 104;
+    expect(cost('Leave') - cost('Give')).toBeCloseTo(101 - chance, 1);
+    expect(cost('Call')).toBe(cost('Leave'));
+    expect(m.options.find((o) => o.label.startsWith('Call'))!.act).toEqual({
+      kind: 'message',
+      text: 'Boat 1 cannot go out on Tue 12 at 9:00 (Q 12): it is held for a repair. We can give Boat 4 instead.',
+    });
+    expect(m.options.find((o) => o.label.startsWith('Give'))!.act).toEqual({
+      kind: 'stand in',
+      hireId: 77,
+      version: 3,
+      boatId: 4,
+    });
+  });
+
+  test('a repair that only comes after the hire says so, and costs the hire', () => {
+    const away = {
+      ...yard,
+      people: yard.people.map((p) => ({
+        ...p,
+        exceptions: [{ kind: 'away' as const, first: FIRST, last: addDays(FIRST, 1) }],
+      })),
+    };
+    const m = matterOf(at({}, { people: away.people }));
+    expect(labels(m)[0]).toMatch(/^Repair \w+ \d+ with (Ada|Bo), not before the hire$/);
+    expect(m.options[0]!.cost).toBeGreaterThan(90);
+  });
+
+  test('a part that is not on the shelf is named; without any place the reason is told', () => {
+    const m = matterOf(at({}, { parts: yard.parts.map((p) => ({ ...p, onHand: 0, arrivals: [] })) }));
+    expect(m.text).toContain('1000 mL Gear lube (not on the shelf)');
+    expect(m.text).toContain('No place for the repair in the next two weeks.');
+    expect(labels(m)).toContain('Look at the engine');
+  });
+
+  test('a repair that stands on a card says who has it and whether that is in time', () => {
+    const standing = [
+      {
+        boat: '1',
+        day: 2,
+        technician: '5',
+        start: 480,
+        elapsed: 60,
+        tasks: ['101 engine-oil'],
+        jobId: 900,
+        version: 1,
+        started: false,
+      },
+    ];
+    const m = matterOf(at({ standing }));
+    expect(m.text).toMatch(/Ada has it Wed 13, done about \d+:\d\d; that is not before the hire\.$/);
+    expect(m.options[0]).toMatchObject({ label: 'Look at the card', act: { kind: 'look', to: '/jobs/900' } });
+  });
+
+  test('with no hire ahead it is for soon: the repair alone', () => {
+    const m = matterOf(at(), []);
+    expect(m.weight).toBe('soon');
+    expect(labels(m).some((l) => l.startsWith('Give') || l.startsWith('Call'))).toBe(false);
   });
 });

@@ -52,7 +52,7 @@ export function partsShort({ board, today, dayWord }: Desk): Found[] {
     const short = known.unit === 'mL' ? Math.ceil((wanted - there) / 1000) * 1000 : Math.ceil(wanted - there);
     const unit = (n: number) => (known.unit === 'mL' ? `${(n / 1000).toFixed(1)} L` : String(Math.round(n)));
     matters.push(
-      asFound({
+      asFound('parts', {
         key: `part ${id}`,
         weight: 'soon',
         state: 'soon',

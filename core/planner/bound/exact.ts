@@ -215,7 +215,7 @@ function solveColumns(
         deadline: model.boats[v.boat]!.free[day]![v.window]!.to,
         minutes: v.minutes,
       }));
-      if (new DayPlan(slots, t.from[day]!, t.hard[day]!).end < Infinity) continue;
+      if (new DayPlan(slots, t.from[day]!, t.hard[day]!, t.rest[day] ?? null).end < Infinity) continue;
       broken++;
       mip.rows.push({
         lower: -Infinity,

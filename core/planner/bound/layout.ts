@@ -76,15 +76,20 @@ export function layIntervals(model: FullModel): { intervals: Interval[]; openOf:
     const tech = Math.floor(key / days);
     const day = key % days;
     const t = model.techs[tech]!;
+    const rest = t.rest[day] ?? null;
     const open: number[] = [];
     for (const from of starts) {
       for (const to of deadlines.get(key)!) {
         if (to <= from || to >= t.hard[day]!) continue;
-        intervals.push({ tech, day, from, to, hours: (to - from) / HOUR, open: false });
+        // A stretch that holds all of the time the break may lie in holds the break.
+        const pause = rest && from <= rest.from && to >= rest.to ? rest.minutes : 0;
+        intervals.push({ tech, day, from, to, hours: (to - from - pause) / HOUR, open: false });
       }
       if (from >= t.hard[day]!) continue;
       open.push(intervals.length);
-      intervals.push({ tech, day, from, to: Infinity, hours: Math.max(0, t.to[day]! - from) / HOUR, open: true });
+      const pause = rest && from <= rest.from && t.to[day]! >= rest.to ? rest.minutes : 0;
+      const hours = Math.max(0, t.to[day]! - from - pause) / HOUR;
+      intervals.push({ tech, day, from, to: Infinity, hours, open: true });
     }
     openOf.push({ extra: t.extra * HOUR, overtime: (t.hard[day]! - t.to[day]!) / HOUR, intervals: open });
   }

@@ -13,7 +13,7 @@ import {
   type Freed,
   type VisitChoice,
 } from './reasons.ts';
-import { indicesOf, isVisit, standAll, standAt, type Hindrance } from '../search/stand.ts';
+import { hindrancesAt, indicesOf, isVisit, standAll, standAt, type Hindrance } from '../search/stand.ts';
 
 /** What is picked up: tasks that stand in a visit of the boat on a day, or that stand nowhere (`from` null). */
 export interface PickedUp {
@@ -27,7 +27,8 @@ export interface Offer {
   day: number;
   technician: string;
   change: number | null;
-  why: Hindrance | null;
+  /** All that is against it; none where it can stand. */
+  why: Hindrance[];
   /** It would join a visit that stands. */
   joins: boolean;
 }
@@ -58,7 +59,7 @@ export class Board {
   private readonly index: ReturnType<typeof indicesOf>;
 
   /** Visits that can no longer stand are left out; see `refused`. */
-  readonly refused: { visit: PlannedVisit; why: Hindrance }[];
+  readonly refused: { visit: PlannedVisit; why: Hindrance[] }[];
 
   constructor(problem: PlanProblem, visits: readonly PlannedVisit[]) {
     // Pins hold the search, not the hand: a person may move what a person fixed.
@@ -124,14 +125,16 @@ export class Board {
     day: number,
     tech: number,
     tasks: readonly number[],
-  ): { visit: DraftVisit | Hindrance; joined: DraftVisit | null } {
+  ): { visit: DraftVisit | Hindrance[]; joined: DraftVisit | null } {
     const { draft } = this;
     const joined = draft.visits[boat]!.find((v) => v.day === day) ?? null;
-    if (!joined) return { visit: standAt(draft, boat, day, tech, tasks), joined };
-    if (joined.tech !== tech) return { visit: { obstacle: 'boat taken' }, joined };
-    draft.remove(joined);
-    const visit = standAt(draft, boat, day, tech, [...joined.tasks, ...tasks]);
-    draft.add(joined);
+    // What is of another person is not joined: all that is against a visit of its own is told.
+    if (joined && joined.tech !== tech) return { visit: hindrancesAt(draft, boat, day, tech, tasks), joined };
+    if (joined) draft.remove(joined);
+    const all = joined ? [...joined.tasks, ...tasks] : tasks;
+    const found = standAt(draft, boat, day, tech, all);
+    const visit = isVisit(found) ? found : hindrancesAt(draft, boat, day, tech, all);
+    if (joined) draft.add(joined);
     return { visit, joined };
   }
 
@@ -149,10 +152,10 @@ export class Board {
           day,
           technician: problem.technicians[tech]!.id,
           change: null,
-          why: null,
+          why: [],
           joins: joined !== null,
         };
-        if (isVisit(visit)) {
+        if (!Array.isArray(visit)) {
           if (joined) draft.remove(joined);
           draft.add(visit);
           offer.change = draft.cost - before;
@@ -166,22 +169,41 @@ export class Board {
     return offers;
   }
 
+  /** Puts what was picked up there. `back` takes it up again; null = it cannot stand there, the plan is as it was. */
+  private put(picked: PickedUp, day: number, technician: string): { tech: number; back: () => void } | null {
+    const { draft } = this;
+    const tech = this.index.technicians.get(technician);
+    const lifted = tech === undefined ? null : this.lift(picked);
+    if (!lifted || tech === undefined) return null;
+    const { visit, joined } = this.place(lifted.boat, day, tech, lifted.tasks);
+    if (Array.isArray(visit)) {
+      lifted.back();
+      return null;
+    }
+    if (joined) draft.remove(joined);
+    draft.add(visit);
+    return {
+      tech,
+      back: () => {
+        draft.remove(visit);
+        if (joined) draft.add(joined);
+        lifted.back();
+      },
+    };
+  }
+
+  /** When a visit with what was picked up would begin and end there, in minutes after midnight; null = it cannot stand there. */
+  timesAt(picked: PickedUp, day: number, technician: string): { start: number; end: number } | null {
+    const put = this.put(picked, day, technician);
+    if (!put) return null;
+    const timed = this.draft.plannedOn(put.tech, day).find((v) => v.boat === picked.boat)!;
+    put.back();
+    return { start: timed.start, end: timed.start + timed.elapsed };
+  }
+
   /** Moves what was picked up. False = it cannot stand there; the plan is as it was. */
   move(picked: PickedUp, day: number, technician: string): boolean {
-    const tech = this.index.technicians.get(technician);
-    const lifted = this.lift(picked);
-    if (!lifted || tech === undefined) {
-      lifted?.back();
-      return false;
-    }
-    const { visit, joined } = this.place(lifted.boat, day, tech, lifted.tasks);
-    if (!isVisit(visit)) {
-      lifted.back();
-      return false;
-    }
-    if (joined) this.draft.remove(joined);
-    this.draft.add(visit);
-    return true;
+    return this.put(picked, day, technician) !== null;
   }
 
   /** Takes tasks out of the plan. */

@@ -1,3 +1,5 @@
+import { freePause } from '../problem/pauses.ts';
+import type { PlanBreak, Span } from '../problem/problem.ts';
 import { DayPlan, type Slot } from '../search/day.ts';
 
 /** One visit of a person's day, as it is to be timed. */
@@ -6,71 +8,124 @@ export interface LineVisit {
   /** Gaps of its boat that day. */
   windows: readonly { from: number; to: number }[];
   minutes: number;
-  /** When it was said to begin; null = some time of the day. */
+  /** When it was said to begin, or began; null = some time of the day. */
   start: number | null;
+  /** It was begun or finished then: it stands, whatever else was said. */
+  stands?: boolean;
 }
 
 export interface DayLine {
   starts: Map<string, number>;
-  /** Where the break falls; null = no room for one. */
-  breakAt: { from: number; to: number } | null;
+  /** Where the break falls; null = there is none, or no room for it. */
+  breakAt: Span | null;
+  /** The visit the break lies inside of, which takes that much longer; null = none. */
+  pausedIn: string | null;
   /** Visits that find no time beside the others. */
   left: string[];
 }
 
-/** A break of half an hour around noon. Common practice, no source. */
-const BREAK_MINUTES = 30;
-const BREAK_FROM = 11 * 60 + 30;
-const BREAK_TO = 14 * 60;
 const EPS = 1e-6;
 /** Hours are written down in whole minutes: two visits may touch by less. */
 const ROUNDED = 1;
 
+interface Fixed extends Span {
+  id: string;
+}
+
 /**
  * A person's day by the hour: start times that were said stand where they do not overlap; the others come as
- * early as the gaps of their boats allow, with a break around noon where there is room for one.
+ * early as the gaps of their boats and the break allow.
+ *
+ * @param shift its hours, overtime till `hard`, and the break of it; null = none
  */
-export function dayLine(visits: readonly LineVisit[], shift: { from: number; to: number; hard: number }): DayLine {
+export function dayLine(
+  visits: readonly LineVisit[],
+  shift: { from: number; to: number; hard: number; rest: PlanBreak | null },
+): DayLine {
   const starts = new Map<string, number>();
-  const left: string[] = [];
-  const fixed: { from: number; to: number }[] = [];
-  const open: { visit: LineVisit; slot: Slot }[] = [];
-  for (const v of [...visits].sort((a, b) => (a.start ?? Infinity) - (b.start ?? Infinity))) {
+  const fixed: Fixed[] = [];
+  const rank = (v: LineVisit) => (v.stands ? 0 : 1440) + (v.start ?? Infinity);
+  for (const v of [...visits].sort((a, b) => rank(a) - rank(b))) {
     if (v.start === null) continue;
     const to = v.start + v.minutes;
-    if (fixed.some((f) => v.start! < f.to - ROUNDED && to > f.from + ROUNDED)) continue;
-    fixed.push({ from: v.start, to });
+    if (!v.stands && fixed.some((f) => v.start! < f.to - ROUNDED && to > f.from + ROUNDED)) continue;
+    fixed.push({ id: v.id, from: v.start, to });
     starts.set(v.id, v.start);
   }
+  const { rest, spans, pausedIn } = resting(fixed, shift.rest);
   // What has its hour is a slot with no play.
-  const held = fixed.map((f): Slot => ({
+  const held = merged(spans).map((f): Slot => ({
     release: f.from,
     deadline: f.to,
     minutes: Math.max(0, f.to - f.from - ROUNDED),
   }));
-  const from = Math.min(shift.from, ...fixed.map((f) => f.from));
-  const hard = Math.max(shift.hard, ...fixed.map((f) => f.to));
-  const fits = (extra: readonly Slot[]) => new DayPlan([...held, ...open.map((o) => o.slot), ...extra], from, hard);
+  const from = Math.min(shift.from, ...spans.map((f) => f.from));
+  const hard = Math.max(shift.hard, ...spans.map((f) => f.to));
+  const open: { visit: LineVisit; slot: Slot }[] = [];
+  const left: string[] = [];
+  const planOf = (extra: readonly Slot[]) =>
+    new DayPlan([...held, ...open.map((o) => o.slot), ...extra], from, hard, rest);
   for (const v of [...visits].filter((x) => !starts.has(x.id)).sort((a, b) => b.minutes - a.minutes)) {
     const slot = v.windows
       .map((w): Slot => ({ release: Math.max(w.from, shift.from), deadline: w.to, minutes: v.minutes }))
-      .find((s) => s.deadline - s.release >= v.minutes - EPS && fits([s]).end < Infinity);
+      .find((s) => s.deadline - s.release >= v.minutes - EPS && planOf([s]).end < Infinity);
     if (slot) open.push({ visit: v, slot });
     else left.push(v.id);
   }
-  const pause: Slot = { release: BREAK_FROM, deadline: BREAK_TO, minutes: BREAK_MINUTES };
-  const spans = shift.from < BREAK_FROM && shift.to > BREAK_TO;
-  const withPause = spans ? fits([pause]) : null;
-  const paused =
-    withPause !== null && withPause.end < Infinity && withPause.end <= Math.max(shift.to, fits([]).end) + EPS;
-  const plan = paused ? withPause : fits([]);
-  const times = plan.starts();
+  const plan = planOf([]);
+  const timed = plan.timed();
   // Many visits are put in order of their deadlines: slots are found again by themselves.
-  const timeOf = (slot: Slot) => times[plan.visits.indexOf(slot)];
   for (const { visit, slot } of open) {
-    const at = timeOf(slot);
+    const at = timed.starts[plan.visits.indexOf(slot)];
     if (at !== undefined) starts.set(visit.id, at);
   }
-  const at = paused ? timeOf(pause) : undefined;
-  return { starts, breakAt: at === undefined ? null : { from: at, to: at + BREAK_MINUTES }, left };
+  const inside = fixed.find((f) => f.id === pausedIn);
+  const inOpen = open.find((o) => timed.pausedIn !== null && o.slot === plan.visits[timed.pausedIn]);
+  const at = inside && shift.rest ? Math.max(inside.from, shift.rest.from) : rest ? timed.pause : null;
+  return {
+    starts,
+    breakAt: at === null || !shift.rest ? null : { from: at, to: at + shift.rest.minutes },
+    pausedIn: pausedIn ?? inOpen?.visit.id ?? null,
+    left,
+  };
+}
+
+/** Stretches that overlap made one: a person did two things at once, as the ticks have it. */
+function merged(spans: readonly Span[]): Span[] {
+  const out: Span[] = [];
+  for (const s of [...spans].sort((a, b) => a.from - b.from)) {
+    const last = out.at(-1);
+    if (last && s.from < last.to) last.to = Math.max(last.to, s.to);
+    else out.push({ from: s.from, to: s.to });
+  }
+  return out;
+}
+
+/**
+ * How the break goes with visits that have their hour: beside them, else inside the first that has time behind it; what
+ * was said leaves no room for it otherwise.
+ */
+function resting(
+  fixed: readonly Fixed[],
+  rest: PlanBreak | null,
+): { rest: PlanBreak | null; spans: Fixed[]; pausedIn: string | null } {
+  const spans = [...fixed];
+  const beside = spans.map((f) => ({ start: f.from, elapsed: f.to - f.from - ROUNDED }));
+  if (!rest || freePause(rest, beside)) return { rest, spans, pausedIn: null };
+  const inside = spans.find((f) => {
+    const from = Math.max(f.from, rest.from);
+    const to = f.to + rest.minutes;
+    return (
+      from <= f.to &&
+      from + rest.minutes <= rest.to &&
+      !spans.some((o) => o !== f && o.from < to - ROUNDED && o.to > f.from + ROUNDED)
+    );
+  });
+  return inside
+    ? {
+        rest: null,
+        spans: spans.map((f) => (f === inside ? { ...f, to: f.to + rest.minutes } : f)),
+        pausedIn: inside.id,
+      }
+    : { rest: null, spans, pausedIn: null };
 }

@@ -245,6 +245,7 @@ function relieved(model: FullModel, relief: Relief): FullModel {
             from: new Float64Array(days).fill(shift.from),
             to: new Float64Array(days).fill(shift.to),
             hard: new Float64Array(days).fill(shift.to),
+            rest: new Array<null>(days).fill(null),
             perMinute: rate,
             extra: 0,
             pace: 1,

@@ -11,20 +11,20 @@ export type Slip =
   | { kind: 'part missing'; part: string; untilDay: number };
 
 /**
- * The problem as the first day turned out, with the work of the standing plan only and every visit of later
- * days pinned where it can stand, so that a new plan rearranges this day and finds other days for what it
- * cannot hold. Visits of later days that cannot stand any more are arranged with it.
+ * The problem as the first day turned out, with the work of the standing plan only and every visit that is begun or of
+ * later days pinned where it can stand, so that a new plan rearranges the rest of this day and finds other days for what
+ * it cannot hold. What cannot stand any more is arranged with it.
  *
- * @param standing the plan as it was
+ * @param standing the plan as it was; what was begun stays with whoever began it
  * @returns the problem, and what of the plan still may stand
  */
 export function slipped(
   problem: PlanProblem,
-  standing: readonly PlannedVisit[],
+  standing: readonly (PlannedVisit & { started?: boolean })[],
   slips: readonly Slip[],
 ): { problem: PlanProblem; standing: PlannedVisit[]; underWay: PlannedVisit[] } {
   let next = problem;
-  const underWay: PlannedVisit[] = [];
+  const underWay: (PlannedVisit & { started?: boolean })[] = [];
   for (const slip of slips) {
     switch (slip.kind) {
       case 'person away':
@@ -53,6 +53,11 @@ export function slipped(
                 }
               : t,
           ),
+          // What it takes from the shelf is taken.
+          parts: next.parts.map((p) => {
+            const used = next.tasks.filter((t) => done.has(t.id)).reduce((sum, t) => sum + (t.parts[p.id] ?? 0), 0);
+            return { ...p, supply: p.supply.map((n, d) => (d === 0 ? Math.max(0, n - used) : n)) };
+          }),
           // Nobody else gets onto the boat meanwhile.
           boats: next.boats.map((b) =>
             b.id === slip.boat ? { ...b, free: b.free.map((list, d) => (d === 0 ? [] : list)) } : b,
@@ -97,9 +102,17 @@ export function slipped(
     v.tasks.some((id) => Object.keys(next.tasks.find((t) => t.id === id)?.parts ?? {}).some((p) => short.has(p)));
   const carded = new Set(left.flatMap((v) => v.tasks));
   const own: PlanProblem = { ...next, tasks: next.tasks.filter((t) => carded.has(t.id)), pinned: [] };
-  const later = new Board(
-    own,
-    left.filter((v) => v.day > 0 && !wantsShort(v)),
-  ).visits();
-  return { problem: { ...own, pinned: pinsOf(later) }, standing: left, underWay };
+  const stays = left.filter((v) => (v.day > 0 || v.started === true) && !wantsShort(v));
+  const pinned = pinsOf(new Board(own, stays).visits());
+  return { problem: { ...own, pinned }, standing: left.map(plainVisit), underWay: underWay.map(plainVisit) };
 }
+
+/** A visit without what is only known of it, such as whether it was begun. */
+export const plainVisit = ({ boat, day, technician, start, elapsed, tasks }: PlannedVisit): PlannedVisit => ({
+  boat,
+  day,
+  technician,
+  start,
+  elapsed,
+  tasks,
+});

@@ -3,7 +3,8 @@ import { gapsBetween, type Span as Gap } from '../../hires/index.ts';
 import type { ModelTraits } from '../../fleet/index.ts';
 import { ACCESS_MINUTES, accessOf, handsOnMinutes, RUN_MINUTES, TASKS, type TaskKind } from '../../service/index.ts';
 import { VISIT_SETUP_MINUTES } from '../../visit/index.ts';
-import type { FreeWindow, PlanProblem, PlanTechnician, Span } from './problem.ts';
+import { breakOn } from './pauses.ts';
+import type { FreeWindow, PlanBreak, PlanProblem, PlanTechnician, Span } from './problem.ts';
 
 /**
  * What a plan is made from, of one yard. Money in units, days as numbers from `firstDay` (0), minutes after midnight at
@@ -32,6 +33,8 @@ export interface YardBase {
   /** Days without work: public holidays and the like. */
   closed: ReadonlySet<Day>;
   liftSlots: number;
+  /** The break of a working day: so long, in one piece within a stretch; null = none. */
+  rest: PlanBreak | null;
   /** Days on which the lift takes fewer. */
   liftOut: readonly { first: Day; last: Day; slots: number }[];
   /** On day 0 no visit begins before; null = the whole day lies ahead. */
@@ -168,7 +171,7 @@ export function problemOf({ firstDay, days, lateWeight, bases, people, boats, ta
   const boat = new Map(boats.map((b) => [b.id, b]));
   return {
     format: 'diurna-plan-problem',
-    version: 1,
+    version: bases.some((b) => b.rest) ? 2 : 1,
     name: `${firstDay}, ${days} days`,
     days,
     visit: { setupMinutes: VISIT_SETUP_MINUTES },
@@ -260,6 +263,15 @@ export function workOn(
     : null;
 }
 
+/** A day's work with its break, as far as that can be had within the shift. */
+export function restOn(
+  work: { baseId: number; shift: Span } | null,
+  base: ReadonlyMap<number, YardBase>,
+): PlanBreak | null {
+  const rest = work && (base.get(work.baseId)?.rest ?? null);
+  return rest && breakOn({ shift: [work.shift], break: [rest] }, 0);
+}
+
 function technicianOf(p: YardPerson, base: ReadonlyMap<number, YardBase>, firstDay: Day, days: number): PlanTechnician {
   const work = byDay(firstDay, days, (day) => workOn(p, base, day));
   const places = work.map((w) => (w ? String(w.baseId) : null));
@@ -278,6 +290,9 @@ function technicianOf(p: YardPerson, base: ReadonlyMap<number, YardBase>, firstD
     ratePerHour: p.ratePerHour,
     overtimeFactor: p.overtimeFactor,
     pace: p.pace,
+    ...(work.some((w) => w && base.get(w.baseId)?.rest) && {
+      break: work.map((w) => (w ? (base.get(w.baseId)?.rest ?? null) : null)),
+    }),
   };
 }
 

@@ -7,21 +7,30 @@ const moreUrgent = (a: YardTask, b: YardTask): boolean =>
 
 /**
  * What is never done alone is planned as part of what it is done with: an oil filter goes with its oil change, with its
- * minutes and parts, on the day the more urgent of the two wants.
+ * minutes and parts, on the day the more urgent of the two wants. So does work that waits for a repair.
  *
  * @param apart whether the two stand on different open cards: then they stay apart until somebody puts them together
+ * @param hostOf what a task of an engine goes with; null = it stands by itself
  * @returns for each task that stays its place in the list, and the task it is planned as
  */
 export function coupled(
   tasks: readonly YardTask[],
   apart: (engineId: number, task: TaskKind) => boolean = () => false,
+  hostOf: (engineId: number, task: TaskKind) => TaskKind | null = (_, task) => onlyWith(task),
 ): { at: number; task: YardTask }[] {
   const at = new Map(tasks.map((t, i) => [planTaskId(t.engineId, t.task), i]));
+  const hostAt = (i: number): number | undefined => {
+    const { engineId, task } = tasks[i]!;
+    const other = hostOf(engineId, task);
+    return other === null || apart(engineId, task) ? undefined : at.get(planTaskId(engineId, other));
+  };
   const joins = new Map<number, number[]>();
-  tasks.forEach((t, i) => {
-    const other = onlyWith(t.task);
-    const host = other === null ? undefined : at.get(planTaskId(t.engineId, other));
-    if (host !== undefined && !apart(t.engineId, t.task)) joins.set(host, [...(joins.get(host) ?? []), i]);
+  tasks.forEach((_, i) => {
+    // Lube after seals after a bent shaft: all of them go with the first.
+    let root = i;
+    for (let next = hostAt(root), steps = 0; next !== undefined && steps < tasks.length; next = hostAt(root), steps++)
+      root = next;
+    if (root !== i) joins.set(root, [...(joins.get(root) ?? []), i]);
   });
   const gone = new Set([...joins.values()].flat());
   return tasks.flatMap((t, i) => {

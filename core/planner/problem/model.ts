@@ -1,4 +1,5 @@
-import type { PlanProblem } from './problem.ts';
+import { breakOn } from './pauses.ts';
+import type { PlanBreak, PlanProblem } from './problem.ts';
 
 /**
  * The problem as the search reads it: numbers for names, minutes for hours. Indices are those of the problem's lists.
@@ -25,6 +26,8 @@ export interface Tech {
   to: Float64Array;
   /** End of shift and overtime. */
   hard: Float64Array;
+  /** The break of each day; null = none. */
+  rest: (PlanBreak | null)[];
   perMinute: number;
   /** What a minute of overtime costs besides. */
   extra: number;
@@ -97,6 +100,7 @@ export function modelOf(problem: PlanProblem): FullModel {
       from: new Float64Array(days),
       to: new Float64Array(days),
       hard: new Float64Array(days),
+      rest: Array.from({ length: days }, (_, d) => breakOn(t, d)),
       perMinute: t.ratePerHour / 60,
       extra: (t.ratePerHour / 60) * (t.overtimeFactor - 1),
       pace: t.pace ?? 1,

@@ -1,6 +1,8 @@
+import { breakOn, freePause, pausesOf } from './pauses.ts';
 import {
   PROVEN,
   type Plan,
+  type PlanBreak,
   type PlanCost,
   type PlanEngine,
   type PlannedVisit,
@@ -52,6 +54,17 @@ function elapsedWith(
     longest = Math.max(longest, pace * (setup + own - ownRun + t.handsOn) + ownRun + t.wait);
   }
   return Math.max(pace * (hands - running) + running, longest);
+}
+
+/** Minutes of the break that lie inside a visit, which then takes that much longer; what is wrong with them is said. */
+function pauseInside(v: PlannedVisit, work: number, rest: PlanBreak | null, say: (text: string) => void): number {
+  if (!v.pause) return 0;
+  const { from, to } = v.pause;
+  if (!rest) say('there is no break that day');
+  else if (to - from < rest.minutes - EPS || from < rest.from - EPS || to > rest.to + EPS)
+    say(`the pause from ${from} to ${to} is not the break`);
+  if (from < v.start - EPS || from > v.start + work + EPS) say('its pause lies outside of it');
+  return to - from;
 }
 
 /**
@@ -112,11 +125,13 @@ export function pricePlan(
       }
     }
     const elapsed = elapsedWith(engines, problem.visit.setupMinutes, own, tech.pace ?? 1);
-    if (Math.abs(elapsed - v.elapsed) > 1e-3) faults.push(`${name}: says ${v.elapsed} minutes, takes ${elapsed}`);
+    const rest = breakOn(tech, v.day);
+    const span = elapsed + pauseInside(v, elapsed, rest, (text) => faults.push(`${name}: ${text}`));
+    if (Math.abs(span - v.elapsed) > 1e-3) faults.push(`${name}: says ${v.elapsed} minutes, takes ${span}`);
     cost.labour += (elapsed / 60) * tech.ratePerHour;
     const at = typeof tech.base === 'string' ? tech.base : tech.base[v.day];
     if (at !== boat.base) faults.push(`${v.technician} is not at ${boat.base} on day ${v.day}`);
-    const end = v.start + elapsed;
+    const end = v.start + span;
     const window = (boat.free[v.day] ?? []).find((w) => w.from <= v.start + EPS && end <= w.to + EPS);
     if (window) cost.idle += window.idleCost;
     else faults.push(`${name}: ${v.start} to ${end} lies in no free window`);
@@ -125,7 +140,7 @@ export function pricePlan(
     else if (v.start < shift.from - EPS || end > shift.to + (tech.overtime[v.day] ?? 0) + EPS)
       faults.push(`${name}: outside the hours of ${v.technician}`);
     const key = `${v.day} ${v.technician}`;
-    techDays.set(key, [...(techDays.get(key) ?? []), { ...v, elapsed }]);
+    techDays.set(key, [...(techDays.get(key) ?? []), { ...v, elapsed: span }]);
     if (own.some((t) => t.needsLift)) lifts.set(`${v.day} ${boat.base}`, (lifts.get(`${v.day} ${boat.base}`) ?? 0) + 1);
   }
   for (const visits of techDays.values()) {
@@ -136,6 +151,10 @@ export function pricePlan(
         faults.push(`${technician} is in two places on day ${day}`);
     });
     const tech = technicians.get(technician)!;
+    const rest = breakOn(tech, day);
+    const inside = visits.filter((v) => v.pause).length;
+    if (inside > 1) faults.push(`${technician} pauses twice on day ${day}`);
+    if (rest && inside === 0 && !freePause(rest, visits)) faults.push(`${technician} has no pause on day ${day}`);
     const last = Math.max(...visits.map((v) => v.start + v.elapsed));
     cost.overtime +=
       (Math.max(0, last - (tech.shift[day]?.to ?? last)) / 60) * tech.ratePerHour * (tech.overtimeFactor - 1);
@@ -176,8 +195,9 @@ export function asPlan(
   const { cost } = pricePlan(problem, { visits });
   return {
     format: 'diurna-plan',
-    version: 1,
+    version: problem.version,
     visits,
+    ...(problem.version > 1 && { pauses: pausesOf(problem, visits) }),
     unplanned,
     cost,
     bound,

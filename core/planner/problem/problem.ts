@@ -1,10 +1,11 @@
 /**
- * The plan problem and the plan, as they are exchanged (`diurna-plan-problem` and `diurna-plan`, version 1).
+ * The plan problem and the plan, as they are exchanged (`diurna-plan-problem` and `diurna-plan`). Version 2 knows breaks;
+ * a problem of version 1 is one without.
  * Days are 0 .. `days`-1 from the plan's first day, times minutes after midnight at the base, money in units.
  */
 export interface PlanProblem {
   format: 'diurna-plan-problem';
-  version: 1;
+  version: 1 | 2;
   name?: string | undefined;
   days: number;
   visit: { setupMinutes: number };
@@ -28,6 +29,11 @@ export interface Span {
   to: number;
 }
 
+/** A pause of so many minutes in one piece, begun at `from` at the earliest and over by `to`. */
+export interface PlanBreak extends Span {
+  minutes: number;
+}
+
 export interface PlanTechnician {
   id: string;
   /** The base, or one a day; null = at none that day. */
@@ -41,6 +47,8 @@ export interface PlanTechnician {
   overtimeFactor: number;
   /** 1 = estimates hold, 1.2 = a fifth slower. */
   pace?: number | undefined;
+  /** The pause of each day with visits; null = none. Left out = none on any day. */
+  break?: (PlanBreak | null)[] | undefined;
 }
 
 /**
@@ -104,8 +112,11 @@ export interface PlannedVisit {
   day: number;
   technician: string;
   start: number;
+  /** From start to end, with the pause where that lies inside. */
   elapsed: number;
   tasks: string[];
+  /** The technician’s pause, where it lies inside the visit. */
+  pause?: Span | undefined;
 }
 
 export interface PlanCost {
@@ -119,8 +130,10 @@ export interface PlanCost {
 
 export interface Plan {
   format: 'diurna-plan';
-  version: 1;
+  version: 1 | 2;
   visits: PlannedVisit[];
+  /** Version 2: when each technician pauses on a day with visits. */
+  pauses?: { technician: string; day: number; start: number }[];
   unplanned: { task: string; reasons: string[] }[];
   cost: PlanCost;
   /** A proven lower bound of the total; null = none was worked out. */
@@ -187,6 +200,11 @@ export function problemFaults(problem: PlanProblem): ProblemFault[] {
       if (s) span(s, `${path}.shift[${d}]`);
     });
     long(t.overtime, `${path}.overtime`);
+    if (t.break && problem.version === 1) say(`${path}.break`, 'is known from version 2 on');
+    if (t.break) long(t.break, `${path}.break`);
+    t.break?.forEach((b, d) => {
+      if (b && b.from + b.minutes > b.to) say(`${path}.break[${d}]`, 'is longer than the stretch it may lie in');
+    });
   });
   problem.boats.forEach((b, i) => {
     known(b.base, bases, `boats[${i}].base`, 'base');

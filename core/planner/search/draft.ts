@@ -81,11 +81,12 @@ export class Draft {
 
   dayPlan(tech: number, day: number): DayPlan {
     const t = this.techDays[tech * this.model.days + day]!;
-    const { from, hard } = this.model.techs[tech]!;
+    const { from, hard, rest } = this.model.techs[tech]!;
     return (t.plan ??= new DayPlan(
       t.visits.map((v) => this.slotOf(v)),
       from[day]!,
       hard[day]!,
+      rest[day] ?? null,
     ));
   }
 
@@ -187,7 +188,7 @@ export class Draft {
         if (pin && pin.tech !== tech) continue;
         const t = model.techs[tech]!;
         const standing = this.techDays[tech * model.days + day]!.visits;
-        const plan = standing.length === 0 ? null : this.dayPlan(tech, day);
+        const plan = standing.length === 0 && !t.rest[day] ? null : this.dayPlan(tech, day);
         for (let w = 0; w < windows.length; w++) {
           const { from, to, idle } = windows[w]!;
           const release = Math.max(from, t.from[day]!);
@@ -229,33 +230,38 @@ export class Draft {
   /** Visits with their start times, as early in the day as the order that ends first allows. */
   planned(): PlannedVisit[] {
     const { model } = this;
-    const { boats, technicians, tasks } = model.problem;
-    const out: PlannedVisit[] = [];
-    model.techs.forEach((_, tech) => {
-      for (let day = 0; day < model.days; day++) {
-        const { visits } = this.techDays[tech * model.days + day]!;
-        if (visits.length === 0) continue;
-        const plan = this.dayPlan(tech, day);
-        const starts = plan.starts();
-        const left = [...visits];
-        plan.visits.forEach((slot, k) => {
-          // A long day is put in order of deadlines: find the visit of this slot again.
-          const at = left.findIndex((v) => {
-            const s = this.slotOf(v);
-            return s.release === slot.release && s.deadline === slot.deadline && s.minutes === slot.minutes;
-          });
-          const [v] = left.splice(at, 1);
-          out.push({
-            boat: boats[v!.boat]!.id,
-            day,
-            technician: technicians[tech]!.id,
-            start: starts[k]!,
-            elapsed: v!.minutes,
-            tasks: v!.tasks.map((i) => tasks[i]!.id),
-          });
-        });
-      }
-    });
+    const out = model.techs.flatMap((_, tech) =>
+      Array.from({ length: model.days }, (__, day) => this.plannedOn(tech, day)).flat(),
+    );
     return out.sort((a, b) => a.day - b.day || a.start - b.start || (a.boat < b.boat ? -1 : 1));
+  }
+
+  /** The visits of one person on one day with their start times. */
+  plannedOn(tech: number, day: number): PlannedVisit[] {
+    const { model } = this;
+    const { boats, technicians, tasks } = model.problem;
+    const { visits } = this.techDays[tech * model.days + day]!;
+    if (visits.length === 0) return [];
+    const plan = this.dayPlan(tech, day);
+    const { starts, pausedIn, pause } = plan.timed();
+    const minutes = this.model.techs[tech]!.rest[day]?.minutes ?? 0;
+    const left = [...visits];
+    return plan.visits.map((slot, k) => {
+      // A long day is put in order of deadlines: find the visit of this slot again.
+      const at = left.findIndex((v) => {
+        const s = this.slotOf(v);
+        return s.release === slot.release && s.deadline === slot.deadline && s.minutes === slot.minutes;
+      });
+      const [v] = left.splice(at, 1);
+      return {
+        boat: boats[v!.boat]!.id,
+        day,
+        technician: technicians[tech]!.id,
+        start: starts[k]!,
+        elapsed: v!.minutes + (k === pausedIn ? minutes : 0),
+        tasks: v!.tasks.map((i) => tasks[i]!.id),
+        ...(k === pausedIn && { pause: { from: pause!, to: pause! + minutes } }),
+      };
+    });
   }
 }

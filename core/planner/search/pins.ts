@@ -72,7 +72,9 @@ export function pinnedVisits(model: FullModel): { visits: DraftVisit[]; faults: 
           w.boat,
           w.day,
           w.tasks[0]!,
-          `the ${wishes.length} visits pinned to ${problem.technicians[first!.tech]!.id} do not fit into that day together`,
+          wishes.length === 1
+            ? `it does not fit into the day of ${problem.technicians[first!.tech]!.id}`
+            : `the ${wishes.length} visits pinned to ${problem.technicians[first!.tech]!.id} do not fit into that day together`,
         );
       continue;
     }
@@ -112,7 +114,7 @@ function combination(
       const { from, to } = model.boats[w.boat]!.free[day]![w.windows[chosen[k]!]!]!;
       return { release: from, deadline: to, minutes: minutes[k]! };
     });
-    if (new DayPlan(slots, t.from[day]!, t.hard[day]!).end < Infinity)
+    if (new DayPlan(slots, t.from[day]!, t.hard[day]!, t.rest[day] ?? null).end < Infinity)
       return chosen.map((c, k) => wishes[k]!.windows[c]!);
     let k = 0;
     while (k < chosen.length && ++chosen[k]! >= wishes[k]!.windows.length) chosen[k++] = 0;
@@ -121,26 +123,38 @@ function combination(
   return null;
 }
 
-/** What keeps a visit from a place, as part of a sentence. */
-export function hindranceText({ obstacle, at, minutes }: Hindrance, technician: string): string {
+/**
+ * What keeps a visit from a place, as part of a sentence.
+ *
+ * @param say the plan's names of tasks, parts and skills in words; left out: as the problem names them
+ */
+export function hindranceText(
+  { obstacle, at = '', minutes }: Hindrance,
+  technician: string,
+  say: (at: string) => string = (name) => name,
+): string {
   switch (obstacle) {
     case 'not allowed':
-      return `${at} is not allowed that day`;
+      return `${say(at)} is not allowed that day`;
     case 'boat out':
       return 'the boat is out all day';
     case 'person away':
       return `${technician} is off, or at another base`;
     case 'no skill':
-      return `${technician} lacks ${at}`;
+      return `${technician} lacks ${say(at)}`;
     case 'gap too short':
       return `the longest gap within the hours of ${technician} is ${minutesText(Math.floor(minutes ?? 0))}`;
     case 'boat taken':
       return 'the boat has another visit that day';
     case 'no part':
-      return `${at} is not there by then`;
+      return `${say(at)} is not there by then`;
     case 'no lift':
       return 'the lift is taken all day';
     case 'person busy':
       return `${technician} has ${minutesText(Math.floor(minutes ?? 0))} left in the boat’s gap`;
   }
 }
+
+/** All that keeps a visit from a place, in words: "the boat is out all day; Ines lacks lower units". */
+export const hindrancesText = (why: readonly Hindrance[], technician: string, say?: (at: string) => string): string =>
+  why.map((h) => hindranceText(h, technician, say)).join('; ');

@@ -1,8 +1,9 @@
+import { DayPlan } from './day.ts';
 import type { Draft, DraftVisit } from './draft.ts';
 import { elapsedOf } from '../problem/model.ts';
 import type { PlannedVisit, PlanProblem } from '../problem/problem.ts';
 
-/** What keeps tasks from a place. The first that holds, in the order in which a person would look. */
+/** What keeps tasks from a place, in the order in which a person would look. */
 export type Obstacle =
   | 'not allowed'
   | 'boat out'
@@ -34,10 +35,70 @@ export function indicesOf(problem: PlanProblem): {
 }
 
 /**
+ * What keeps these tasks from a place before anybody looks for an hour, in the order in which a person would look.
+ *
+ * @param all false = the first is enough
+ */
+function standsAgainst(
+  draft: Draft,
+  boat: number,
+  day: number,
+  tech: number,
+  tasks: readonly number[],
+  all: boolean,
+): readonly Hindrance[] {
+  const { model } = draft;
+  const { problem } = model;
+  const own = model.boats[boat]!;
+  const t = model.techs[tech]!;
+  let found: Hindrance[] = NOTHING;
+  /** True = that is enough. */
+  const say = (obstacle: Obstacle, more?: Omit<Hindrance, 'obstacle'>) => {
+    found = [...found, { obstacle, ...more }];
+    return !all;
+  };
+  const forbidden = tasks.find((i) => model.tasks[i]!.cost[day]! === Infinity);
+  if (forbidden !== undefined && say('not allowed', { at: problem.tasks[forbidden]!.id })) return found;
+  const windows = own.free[day]!;
+  const away = t.base[day] !== own.base;
+  if (windows.length === 0 && say('boat out')) return found;
+  if (away && say('person away')) return found;
+  const unable = tasks.find((i) => !model.tasks[i]!.can[tech]);
+  if (unable !== undefined) {
+    const { skills } = problem.technicians[tech]!;
+    if (say('no skill', { at: problem.tasks[unable]!.skills.find((s) => !skills.includes(s)) ?? '' })) return found;
+  }
+  if (windows.length > 0 && !away) {
+    const empty = new DayPlan([], t.from[day]!, t.hard[day]!, t.rest[day] ?? null);
+    const widest = Math.max(...windows.map((w) => empty.room(w.from, w.to)));
+    if (elapsedOf(model, tasks, t.pace) > widest + 1e-6 && say('gap too short', { minutes: Math.max(0, widest) }))
+      return found;
+  }
+  if (draft.visits[boat]!.some((v) => v.day === day) && say('boat taken')) return found;
+  const wanted = new Map<number, number>();
+  for (const i of tasks)
+    for (const { part, quantity } of model.tasks[i]!.parts) wanted.set(part, (wanted.get(part) ?? 0) + quantity);
+  for (const [part, quantity] of wanted)
+    if (quantity > draft.left(part, day) + 1e-9 && say('no part', { at: problem.parts[part]!.id })) return found;
+  if (tasks.some((i) => model.tasks[i]!.needsLift) && draft.liftsLeft(own.base, day) <= 0) say('no lift');
+  return found;
+}
+const NOTHING: Hindrance[] = [];
+
+/** The minutes a person has left in a window of a boat beside what stands. */
+function roomIn(draft: Draft, boat: number, day: number, tech: number, window: number): number {
+  const t = draft.model.techs[tech]!;
+  const { from, to } = draft.model.boats[boat]!.free[day]![window]!;
+  return draft.techDay(tech, day).length === 0 && !t.rest[day]
+    ? Math.min(to, t.hard[day]!) - Math.max(from, t.from[day]!)
+    : draft.dayPlan(tech, day).room(from, to);
+}
+
+/**
  * The cheapest visit with these tasks of a boat on a day by a person, beside everything that stands. The
  * tasks must stand nowhere, and the boat have no visit that day.
  *
- * @returns the visit, not added yet; or what keeps it from there
+ * @returns the visit, not added yet; or the first thing that keeps it from there
  */
 export function standAt(
   draft: Draft,
@@ -47,40 +108,15 @@ export function standAt(
   tasks: readonly number[],
 ): DraftVisit | Hindrance {
   const { model } = draft;
-  const { problem } = model;
-  const own = model.boats[boat]!;
-  const t = model.techs[tech]!;
-  for (const i of tasks)
-    if (model.tasks[i]!.cost[day]! === Infinity) return hindered('not allowed', { at: problem.tasks[i]!.id });
-  const windows = own.free[day]!;
-  if (windows.length === 0) return hindered('boat out');
-  if (t.base[day] !== own.base) return hindered('person away');
-  for (const i of tasks) {
-    if (model.tasks[i]!.can[tech]) continue;
-    return hindered('no skill', {
-      at: problem.tasks[i]!.skills.find((s) => !problem.technicians[tech]!.skills.includes(s)) ?? '',
-    });
-  }
-  const minutes = elapsedOf(model, tasks, t.pace);
-  const widest = Math.max(...windows.map((w) => Math.min(w.to, t.hard[day]!) - Math.max(w.from, t.from[day]!)));
-  if (minutes > widest + 1e-6) return hindered('gap too short', { minutes: Math.max(0, widest) });
-  if (draft.visits[boat]!.some((v) => v.day === day)) return hindered('boat taken');
-  const wanted = new Map<number, number>();
-  for (const i of tasks)
-    for (const { part, quantity } of model.tasks[i]!.parts) wanted.set(part, (wanted.get(part) ?? 0) + quantity);
-  for (const [part, quantity] of wanted)
-    if (quantity > draft.left(part, day) + 1e-9) return hindered('no part', { at: problem.parts[part]!.id });
-  if (tasks.some((i) => model.tasks[i]!.needsLift) && draft.liftsLeft(own.base, day) <= 0) return hindered('no lift');
-  const standing = draft.techDay(tech, day);
+  const [first] = standsAgainst(draft, boat, day, tech, tasks, false);
+  if (first) return first;
+  const windows = model.boats[boat]!.free[day]!;
+  const minutes = elapsedOf(model, tasks, model.techs[tech]!.pace);
   let best: { cost: number; visit: DraftVisit } | null = null;
   let room = 0;
   const before = draft.cost;
   for (let w = 0; w < windows.length; w++) {
-    const { from, to } = windows[w]!;
-    const here =
-      standing.length === 0
-        ? Math.min(to, t.hard[day]!) - Math.max(from, t.from[day]!)
-        : draft.dayPlan(tech, day).room(from, to);
+    const here = roomIn(draft, boat, day, tech, w);
     room = Math.max(room, here);
     if (minutes > here + 1e-6) continue;
     const visit = draft.visit(boat, day, tech, w, tasks);
@@ -93,17 +129,35 @@ export function standAt(
   return best ? best.visit : hindered('person busy', { minutes: Math.max(0, room) });
 }
 
+/** Everything that keeps these tasks from a place where they cannot stand, the first of `standAt` first. */
+export function hindrancesAt(
+  draft: Draft,
+  boat: number,
+  day: number,
+  tech: number,
+  tasks: readonly number[],
+): Hindrance[] {
+  const found = [...standsAgainst(draft, boat, day, tech, tasks, true)];
+  if (found.some((h) => NO_HOUR.includes(h.obstacle))) return found;
+  const rooms = draft.model.boats[boat]!.free[day]!.map((_, w) => roomIn(draft, boat, day, tech, w));
+  const room = Math.max(0, ...rooms);
+  const fits = elapsedOf(draft.model, tasks, draft.model.techs[tech]!.pace) <= room + 1e-6;
+  return fits ? found : [...found, hindered('person busy', { minutes: room })];
+}
+/** Where these hold nobody looks for an hour. */
+const NO_HOUR: readonly Obstacle[] = ['boat out', 'person away', 'gap too short'];
+
 /** Tells a visit that stands from what keeps it from standing. */
 export const isVisit = (x: DraftVisit | Hindrance): x is DraftVisit => 'window' in x;
 
 /**
  * Puts visits into a draft as far as they still can stand there.
  *
- * @returns those that cannot, each with what keeps it from there; their tasks stay unplanned
+ * @returns those that cannot, each with all that keeps it from there; their tasks stay unplanned
  */
-export function standAll(draft: Draft, visits: readonly PlannedVisit[]): { visit: PlannedVisit; why: Hindrance }[] {
+export function standAll(draft: Draft, visits: readonly PlannedVisit[]): { visit: PlannedVisit; why: Hindrance[] }[] {
   const { boats, technicians, tasks } = indicesOf(draft.model.problem);
-  const refused: { visit: PlannedVisit; why: Hindrance }[] = [];
+  const refused: { visit: PlannedVisit; why: Hindrance[] }[] = [];
   const wish = [...visits].sort((a, b) => a.day - b.day || a.start - b.start);
   for (const visit of wish) {
     const boat = boats.get(visit.boat);
@@ -116,7 +170,7 @@ export function standAll(draft: Draft, visits: readonly PlannedVisit[]): { visit
       continue;
     const found = atWindow(draft, boat, visit, tech, own);
     if (isVisit(found)) draft.add(found);
-    else refused.push({ visit, why: found });
+    else refused.push({ visit, why: hindrancesAt(draft, boat, visit.day, tech, own) });
   }
   return refused;
 }

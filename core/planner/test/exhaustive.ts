@@ -71,14 +71,27 @@ function priceOf(problem: PlanProblem, chosen: readonly (Place | null)[], engine
   // Every order of every day: the evaluator says which stand, the last end which is cheapest.
   let plans: PlannedVisit[][] = [[]];
   for (const list of byDay.values()) {
-    const orders = permutations(list).map((order) => {
-      let at = 0;
-      return order.map(({ release, visit }) => {
-        const start = Math.max(at, release);
-        at = start + visit.elapsed;
-        return { ...visit, start };
-      });
-    });
+    const { technician, day } = list[0]!.visit;
+    const rest = problem.technicians.find((t) => t.id === technician)!.break?.[day] ?? null;
+    // Without a pause, with one before each of the visits, and with one inside each.
+    const pauses = rest ? list.flatMap((_, k) => [{ before: k }, { inside: k }]) : [];
+    const orders = permutations(list).flatMap((order) =>
+      [{}, ...pauses].map(({ before, inside }: { before?: number; inside?: number }) => {
+        let at = 0;
+        return order.map(({ release, visit }, k) => {
+          if (k === before) at = Math.max(at, rest!.from) + rest!.minutes;
+          const start = Math.max(at, release);
+          if (k !== inside) {
+            at = start + visit.elapsed;
+            return { ...visit, start };
+          }
+          const elapsed = visit.elapsed + rest!.minutes;
+          const from = Math.max(start, rest!.from);
+          at = start + elapsed;
+          return { ...visit, start, elapsed, pause: { from, to: from + rest!.minutes } };
+        });
+      }),
+    );
     plans = plans.flatMap((p) => orders.map((o) => [...p, ...o]));
   }
   let best = Infinity;

@@ -1,6 +1,16 @@
 import { expect } from '@jest/globals';
 import loadHighs from 'highs';
-import { modelOf, Planner, pricePlan, Prover, solveWith, type Plan, type PlanProblem } from '../index.ts';
+import {
+  modelOf,
+  Planner,
+  pricePlan,
+  problemFaults,
+  Prover,
+  solveWith,
+  type Plan,
+  type PlanProblem,
+} from '../index.ts';
+import { cheapestOfAll } from './exhaustive.ts';
 
 export const solve = solveWith(await loadHighs());
 // Time stands still: nothing here is stopped by the clock.
@@ -26,6 +36,18 @@ export function proven(problem: PlanProblem): Plan {
     expect(prover.best).toBeLessThanOrEqual(planner.cost + 1e-6);
   }
   return planner.plan(prover.best);
+}
+
+/** The plan is feasible and never below the cheapest of all, its bound never above, and proven only when it is that. */
+export function keepsItsWord(problem: PlanProblem): Plan {
+  expect(problemFaults(problem)).toEqual([]);
+  const best = cheapestOfAll(problem);
+  const plan = proven(problem);
+  const cost = sound(problem, plan);
+  expect(cost).toBeGreaterThanOrEqual(best - 1e-6);
+  expect(plan.bound!).toBeLessThanOrEqual(best + 1e-6);
+  if (plan.proven) expect(cost).toBeLessThanOrEqual(best * (1 + 1e-3) + 1e-6);
+  return plan;
 }
 
 /** What a plan costs by the judge, who finds no fault with it and agrees with the search. */

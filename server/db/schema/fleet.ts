@@ -40,6 +40,10 @@ export const base = pgTable(
     /** Between these minutes after midnight boats can be worked on. */
     opensAt: smallint().notNull().default(420),
     closesAt: smallint().notNull().default(1140),
+    /** The break of a working day: so long, in one piece between these minutes after midnight; 0 = none. */
+    breakMinutes: smallint().notNull().default(30),
+    breakFrom: smallint().notNull().default(690),
+    breakTo: smallint().notNull().default(840),
     /** Visits a day that need the lift or stand. */
     liftSlots: smallint().notNull().default(2),
     version: versionColumn(),
@@ -49,6 +53,10 @@ export const base = pgTable(
     check(
       'base_opens',
       sql`${t.opensAt} between 0 and 1439 and ${t.closesAt} > ${t.opensAt} and ${t.closesAt} <= 1440 and ${t.liftSlots} between 0 and 99`,
+    ),
+    check(
+      'base_break',
+      sql`${t.breakMinutes} between 0 and 240 and ${t.breakFrom} between 0 and 1439 and ${t.breakTo} <= 1440 and ${t.breakTo} >= ${t.breakFrom} + ${t.breakMinutes}`,
     ),
     check('base_day_minutes', sql`${t.dayMinutes} between 0 and 1440`),
     check('base_workdays', sql`${t.workdays} <@ array[1,2,3,4,5,6,7]::smallint[]`),
@@ -64,6 +72,8 @@ export const boat = pgTable(
       .notNull()
       .references(() => base.id),
     berth: text(),
+    /** What it is hired out as: boats of one class stand in for each other. Null = by its engines. */
+    boatClass: text(),
     /** Works in sand and shallows, which eat pumps. */
     sand: boolean().notNull().default(false),
     /** Lies in salt water, which eats metal by the month. */

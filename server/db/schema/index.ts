@@ -11,3 +11,5 @@ export * from './snags.ts';
 export * from './planner.ts';
 export * from './visit.ts';
 export * from './findings.ts';
+export * from './changes.ts';
+export * from './messages.ts';

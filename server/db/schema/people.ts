@@ -79,6 +79,8 @@ export const setting = pgTable(
     /** An hour of a technician and a day on hire, where nothing else is written down. */
     rateMinor: integer().notNull().default(4500),
     hireDayMinor: integer().notNull().default(12000),
+    /** When the mail of a morning goes, in minutes after midnight at each base. */
+    morningMinute: smallint().notNull().default(360),
     version: versionColumn(),
   },
   (t) => [
@@ -87,6 +89,7 @@ export const setting = pgTable(
       'setting_planning',
       sql`${t.lateWeightPercent} between 0 and 1000 and ${t.moveCostMinor} >= 0 and ${t.rateMinor} >= 0 and ${t.hireDayMinor} >= 0`,
     ),
+    check('setting_morning', sql`${t.morningMinute} between 0 and 1079`),
     check('setting_currency', sql`${t.currency} ~ '^[A-Z]{3}$'`),
   ],
 );

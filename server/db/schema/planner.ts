@@ -1,6 +1,5 @@
 import { sql } from 'drizzle-orm';
 import {
-  bigint,
   check,
   date,
   index,
@@ -17,7 +16,6 @@ import type { PlanCost, PlannedVisit } from '@diurna/core/planner';
 import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 import { person } from './people.ts';
-import { job } from './service.ts';
 import { part } from './stores.ts';
 
 export const exceptionKindEnum = pgEnum('person_exception_kind', ['away', 'base', 'hours']);
@@ -146,23 +144,3 @@ export const acceptedPlan = pgTable('accepted_plan', {
   personId: integer().references(() => person.id),
   at: instant().notNull(),
 });
-
-/** What a person is told: work handed out, moved or called off. */
-export const notice = pgTable(
-  'notice',
-  {
-    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
-    personId: integer()
-      .notNull()
-      .references(() => person.id),
-    at: instant().notNull(),
-    text: text().notNull(),
-    jobId: integer().references(() => job.id),
-    readAt: instant(),
-  },
-  (t) => [
-    index('notice_unread')
-      .on(t.personId, t.id)
-      .where(sql`${t.readAt} is null`),
-  ],
-);
