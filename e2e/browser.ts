@@ -319,13 +319,20 @@ export class Browser {
              if (!e.isConnected) return null;
              same = place() === was ? same + 1 : 0;
            }
+           window.pressedIt = null;
+           if (e.localName !== 'option')
+             addEventListener('click', (c) => { window.pressedIt = c.composedPath().includes(e); },
+               { capture: true, once: true });
            return e;
          })();`,
       );
       const clicked =
         found !== null &&
         (await found.click().then(
-          () => true,
+          // What comes in between the look and the press can push the place away: a press that missed is made again.
+          async () =>
+            (await this.driver.executeScript<boolean | null>('return window.pressedIt ?? null').catch(() => null)) !==
+            false,
           (error: unknown) => {
             if (LEFT.has((error as Error).name)) return false;
             throw error;

@@ -108,6 +108,21 @@ describe('something slipped', () => {
     }
   });
 
+  test('it can be taken only once what moves is shown', async () => {
+    let show = () => {};
+    const shown = new Promise<void>((done) => {
+      show = done;
+    });
+    await open({ lookAtPlan: (asked: Asked) => shown.then(() => lookOf(standing)(asked)) });
+    await user.click(button('Note it'));
+    await arranged();
+    expect(button('Take it').disabled).toBe(true);
+    show();
+    await waitFor(() => {
+      expect(button('Take it').disabled).toBe(false);
+    });
+  });
+
   test('a plan that others changed meanwhile is refused, and it says how to begin anew', async () => {
     await open({ acceptPlan: () => refusal(409, 'The plan was changed meanwhile.', { type: 'stale' }) });
     await user.click(button('Note it'));

@@ -53,8 +53,6 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
   const [busy, setBusy] = useState(false);
   const [found, setFound] = useState<Found | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
-  const [accept, accepting] = plannerApi.useAcceptPlanMutation();
-  const dispatch = useAppDispatch();
   if (!board)
     return (
       <div className="slipped">
@@ -137,31 +135,6 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
       change: costOf(board.problem, all) - costOf(board.problem, standing),
     });
   };
-  const body = found && {
-    firstDay: board.firstDay,
-    days: board.days,
-    baseId,
-    kind: 'slip' as const,
-    basedOn: board.accepted?.id ?? null,
-    jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
-    visits: found.visits.map((v) => ({
-      ...v,
-      pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
-    })),
-  };
-  const take = async () => {
-    if (!body) return;
-    const answer = await accept(body);
-    if (!answer.data) return;
-    dispatch(
-      say({
-        tone: 'done',
-        text: `${day.day === day.today ? 'The day' : shortDay(day.day)} is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.`,
-        changeId: answer.data.changeId,
-      }),
-    );
-    onClose();
-  };
   return (
     <section className="slipped" aria-label="Something slipped">
       <h2>Something slipped {when}</h2>
@@ -230,54 +203,89 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
           {refused} The cards stay as they are.
         </p>
       )}
-      {found && (
-        <div role="status">
-          <Touched body={body!} />
-          {found.left.length > 0 && (
-            <div className="minus">
-              <p>
-                {plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS}{' '}
-                days and {found.left.length === 1 ? 'is' : 'are'} due again:
-              </p>
-              <ul>
-                {found.left.map((id) => (
-                  <li key={id}>{taskName(board, id)}</li>
-                ))}
-              </ul>
-            </div>
-          )}
-          <p>
-            In later work, work left out and hires this costs{' '}
-            <b className="figure">
-              {Math.round(found.change)} {board.currency}
-            </b>{' '}
-            more than the plan as it stood.
-          </p>
-          <Button variant="contained" color="primary" disabled={accepting.isLoading} onClick={() => void take()}>
-            Take it
-          </Button>
-          <Wrong error={accepting.error} />
-          {problemOf(accepting.error)?.type === 'stale' && (
-            <p>Close this and open it again to start from what stands now.</p>
-          )}
-        </div>
-      )}
+      {found && <Rearranged board={board} found={found} day={day} baseId={baseId} onClose={onClose} />}
     </section>
   );
 }
 
-/** The cards the new arrangement changes, as the book would write them. */
-function Touched({ body }: { body: Parameters<typeof plannerApi.useLookAtPlanQuery>[0] }) {
-  const { data, error } = plannerApi.useLookAtPlanQuery(body, { refetchOnMountOrArgChange: true });
-  if (data && data.changes.length === 0) return <p>Nothing has to move.</p>;
+/** The rest of the day as it was found: what moves, who is told and what it costs; taken only once that is shown. */
+function Rearranged({
+  board,
+  found,
+  day,
+  baseId,
+  onClose,
+}: {
+  board: BoardReply;
+  found: Found;
+  day: DayReply;
+  baseId: number | null;
+  onClose: () => void;
+}) {
+  const dispatch = useAppDispatch();
+  const [accept, accepting] = plannerApi.useAcceptPlanMutation();
+  const body = {
+    firstDay: board.firstDay,
+    days: board.days,
+    baseId,
+    kind: 'slip' as const,
+    basedOn: board.accepted?.id ?? null,
+    jobs: board.standing.map((j) => ({ id: j.jobId, version: j.version })),
+    visits: found.visits.map((v) => ({
+      ...v,
+      pinned: board.standing.some((s) => s.pinned && s.boat === v.boat && s.day === v.day),
+    })),
+  };
+  const look = plannerApi.useLookAtPlanQuery(body, { refetchOnMountOrArgChange: true });
+  const would = look.currentData;
+  const take = async () => {
+    const answer = await accept(body);
+    if (!answer.data) return;
+    dispatch(
+      say({
+        tone: 'done',
+        text: `${day.day === day.today ? 'The day' : shortDay(day.day)} is arranged anew: ${plural(answer.data.moved, 'card')} moved, ${answer.data.calledOff} called off. Everybody it touches is told.`,
+        changeId: answer.data.changeId,
+      }),
+    );
+    onClose();
+  };
   return (
-    <>
-      <Asked data={data} error={error} />
-      {data && <ChangeLines changes={data.changes} />}
-      {data && data.told.length > 0 && (
-        <p className="faint">Told once each: {data.told.map((t) => t.name).join(', ')}.</p>
+    <div role="status">
+      <Asked data={would} error={look.error} />
+      {would?.changes.length === 0 && <p>Nothing has to move.</p>}
+      {would && <ChangeLines changes={would.changes} />}
+      {would && would.told.length > 0 && (
+        <p className="faint">Told once each: {would.told.map((t) => t.name).join(', ')}.</p>
       )}
-    </>
+      {found.left.length > 0 && (
+        <div className="minus">
+          <p>
+            {plural(found.left.length, 'task')} {found.left.length === 1 ? 'finds' : 'find'} no place within {DAYS} days
+            and {found.left.length === 1 ? 'is' : 'are'} due again:
+          </p>
+          <ul>
+            {found.left.map((id) => (
+              <li key={id}>{taskName(board, id)}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      <p>
+        In later work, work left out and hires this costs{' '}
+        <b className="figure">
+          {Math.round(found.change)} {board.currency}
+        </b>{' '}
+        more than the plan as it stood.
+      </p>
+      <Button variant="contained" color="primary" disabled={!would || accepting.isLoading} onClick={() => void take()}>
+        Take it
+      </Button>
+      <Wrong error={accepting.error} />
+      {problemOf(accepting.error)?.type === 'stale' && (
+        <p>Close this and open it again to start from what stands now.</p>
+      )}
+    </div>
   );
 }
 

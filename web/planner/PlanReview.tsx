@@ -30,7 +30,7 @@ export function PlanReview({
   onStale: () => void;
   onClose: () => void;
 }) {
-  const { data, error } = plannerApi.useLookAtPlanQuery(body, { refetchOnMountOrArgChange: true });
+  const { currentData: data, error } = plannerApi.useLookAtPlanQuery(body, { refetchOnMountOrArgChange: true });
   const isStale = problemOf(error)?.type === 'stale';
   useEffect(() => {
     if (isStale) onStale();

@@ -83,7 +83,7 @@ export function answer(replies: Replies): Asked[] {
         JSON.stringify({ type: 'about:blank', title: 'none', status: 404, detail: `no ${found[0]}` }),
         { status: 404, headers: { 'content-type': 'application/problem+json' } },
       );
-    const given = typeof reply === 'function' ? (reply as (a: Asked) => unknown)(one) : reply;
+    const given = typeof reply === 'function' ? await (reply as (a: Asked) => unknown)(one) : reply;
     if (given instanceof Response) return given;
     return new Response(JSON.stringify(given), {
       headers: { 'content-type': 'application/json', 'x-diurna-now': NOW },
