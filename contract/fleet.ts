@@ -1,5 +1,5 @@
 import { POSITIONS } from '@diurna/core/fleet';
-import { RULE_BASES, TASK_KINDS } from '@diurna/core/service';
+import { DUE_STATES, RULE_BASES, TASK_KINDS } from '@diurna/core/service';
 import { VOLUME_UNITS } from '@diurna/core/units';
 import { z } from 'zod';
 import { created, day, hours, id, idParam, name, pageOf, pageQuery, reason, version } from './common.ts';
@@ -151,6 +151,8 @@ export const boatEdit = z.object({
     .meta({ description: 'Income of a day on hire in minor units; null: the book’s usual; left out: as before.' }),
 });
 
+/** The nearest limit of an engine: of which task, how it stands, in the yard's words. */
+export const nearest = z.object({ task: z.enum(TASK_KINDS), state: z.enum(DUE_STATES), text: z.string() });
 export const engineOnBoat = z.object({
   id,
   version,
@@ -160,7 +162,11 @@ export const engineOnBoat = z.object({
   modelName: z.string(),
   lifeHours: z.number().nullable(),
   lastReadDay: day.nullable(),
+  nearest: nearest.nullable().meta({ description: 'Null: nothing is counted, or it is out of use.' }),
 });
+/** By what boats are put in order; `due`: whose work is furthest over first. */
+export const BOAT_ORDERS = ['boat', 'base', 'model', 'hours', 'read', 'due'] as const;
+export type BoatOrder = (typeof BOAT_ORDERS)[number];
 export const boat = boatEdit.extend({
   id,
   version,
@@ -285,8 +291,13 @@ export const fleetRoutes = {
     path: '/api/fleet/boats',
     roles: EVERYONE,
     reply: pageOf(boat),
-    query: pageQuery.extend({ ...lists, retired: z.enum(['yes', 'no']).default('no') }),
-    summary: 'Boats with their engines.',
+    query: pageQuery.extend({
+      ...lists,
+      retired: z.enum(['yes', 'no']).default('no'),
+      order: z.enum(BOAT_ORDERS).default('boat'),
+      down: z.enum(['yes', 'no']).default('no').meta({ description: 'The other way round.' }),
+    }),
+    summary: 'Boats with their engines; `q` finds in anything of the line: boat, base, berth, model, serial.',
   }),
   readBoat: route({
     method: 'get',

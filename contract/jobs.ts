@@ -147,6 +147,10 @@ export type JobCard = z.infer<typeof jobCard>;
 
 const changeId = id.nullable().meta({ description: 'The decision, as it can be taken back; null = nothing changed.' });
 
+/** By what cards are put in order; `newest`: finished last first. */
+export const JOB_ORDERS = ['day', 'newest', 'boat', 'person'] as const;
+export type JobOrder = (typeof JOB_ORDERS)[number];
+
 export const jobsRoutes = {
   listJobs: route({
     method: 'get',
@@ -158,7 +162,7 @@ export const jobsRoutes = {
         .enum(['all', 'waiting'])
         .default('all')
         .meta({ description: 'waiting: open cards that are paused, drain, lack a part, or whose engine is held.' }),
-      order: z.enum(['day', 'newest']).default('day'),
+      order: z.enum(JOB_ORDERS).default('day'),
       q: z.string().max(80).optional(),
       from: day.optional(),
       to: day.optional(),

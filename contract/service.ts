@@ -1,7 +1,7 @@
 import { DUE_STATES, TASK_KINDS } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
-import { position, taskKind } from './fleet.ts';
+import { nearest, position, taskKind } from './fleet.ts';
 import { EVERYONE, HOURS, route, STEER, WORK } from './route.ts';
 
 export const dueStateName = z.enum(DUE_STATES);
@@ -96,7 +96,7 @@ export const outlookRow = z.object({
   modelName: z.string(),
   lifeHours: z.number().nullable(),
   hoursPerWeek: z.number().nullable(),
-  nearest: z.object({ task: taskKind, state: dueStateName, text: z.string() }).nullable(),
+  nearest: nearest.nullable(),
   service: z
     .string()
     .nullable()

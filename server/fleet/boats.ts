@@ -1,31 +1,29 @@
-import type { Boat } from '@diurna/contract/fleet';
+import type { EngineDue } from '@diurna/core/ahead';
+import type { Boat, BoatOrder } from '@diurna/contract/fleet';
 import { POSITIONS } from '@diurna/core/fleet';
-import { and, asc, count, eq, inArray, type SQL } from 'drizzle-orm';
+import { and, asc, count, eq, exists, inArray, or, type SQL } from 'drizzle-orm';
 import { tables, type Db, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import type { FleetCache } from '../service/index.ts';
+import { nearestOf, type FleetCache } from '../service/index.ts';
 
 const { boat, base, engine, engineModel, job } = tables;
 
-async function boatsWithEngines(
-  db: Db,
-  fleet: FleetCache,
-  now: Date,
-  where: SQL | undefined,
-  limit: number,
-  offset: number,
-): Promise<Boat[]> {
-  await fleet.refresh(now);
-  const boats = await db
-    .select({ b: boat, baseName: base.name })
-    .from(boat)
-    .innerJoin(base, eq(base.id, boat.baseId))
-    .where(where)
-    .orderBy(asc(boat.name), asc(boat.id))
-    .limit(limit)
-    .offset(offset);
+/** The boats of these numbers in their order, as the refreshed fleet knows them. */
+async function boatsWithEngines(db: Db, fleet: FleetCache, now: Date, ids: readonly number[]): Promise<Boat[]> {
+  const boats =
+    ids.length === 0
+      ? []
+      : await db
+          .select({ b: boat, baseName: base.name })
+          .from(boat)
+          .innerJoin(base, eq(base.id, boat.baseId))
+          .where(inArray(boat.id, [...ids]));
+  boats.sort((x, y) => ids.indexOf(x.b.id) - ids.indexOf(y.b.id));
+  const duesOf = new Map<number, EngineDue[]>();
+  for (const one of fleet.allDue(now))
+    if (ids.includes(one.facts.boatId)) duesOf.set(one.facts.id, [...(duesOf.get(one.facts.id) ?? []), one]);
   const engines =
     boats.length === 0
       ? []
@@ -65,10 +63,61 @@ async function boatsWithEngines(
         modelName: `${maker} ${modelName}`,
         lifeHours: fleet.engines.get(e.id)?.lifeHours ?? null,
         lastReadDay: fleet.engines.get(e.id)?.lastReadDay ?? null,
+        nearest: nearestOf(duesOf.get(e.id) ?? []),
       }))
       .sort((x, y) => POSITIONS.indexOf(x.position) - POSITIONS.indexOf(y.position)),
   }));
 }
+
+/** Boats with this text in anything of their line: name, berth, base, model or serial of an engine. */
+const anythingHolds = (db: Db, text: string): SQL | undefined =>
+  or(
+    holdsText(boat.name, text),
+    holdsText(boat.berth, text),
+    holdsText(base.name, text),
+    exists(
+      db
+        .select({ id: engine.id })
+        .from(engine)
+        .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+        .where(
+          and(
+            eq(engine.boatId, boat.id),
+            eq(engine.retired, false),
+            or(holdsText(engine.serial, text), holdsText(engineModel.name, text), holdsText(engineModel.maker, text)),
+          ),
+        ),
+    ),
+  );
+
+type Line = { id: number; name: string; baseName: string };
+/** What stands first is smallest; a boat without it comes last. */
+type Key = (line: Line) => string | number | undefined;
+
+/** By what boats are put in order: hours of the engine with the most, the reading longest ago, the work furthest over. */
+function keysOf(fleet: FleetCache, now: Date, order: Exclude<BoatOrder, 'boat'>): Key {
+  if (order === 'base') return (line) => line.baseName;
+  const keys = new Map<number, string | number>();
+  const keep = (boatId: number, key: string | number | null) => {
+    const known = keys.get(boatId);
+    if (key !== null && (known === undefined || key < known)) keys.set(boatId, key);
+  };
+  if (order === 'due') fleet.allDue(now).forEach(({ facts }, place) => keep(facts.boatId, place));
+  else
+    for (const e of fleet.engines.values())
+      keep(
+        e.boatId,
+        order === 'model' ? e.modelName : order === 'read' ? e.lastReadDay : e.lifeHours === null ? null : -e.lifeHours,
+      );
+  return (line) => keys.get(line.id);
+}
+
+const byKey = (key: Key) => (a: Line, b: Line) => {
+  const [x, y] = [key(a), key(b)];
+  if (x === y) return 0;
+  if (x === undefined || y === undefined) return x === undefined ? 1 : -1;
+  return typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y));
+};
 
 type Names = 'listBoats' | 'readBoat' | 'addBoat' | 'editBoat' | 'retireBoat';
 
@@ -78,17 +127,26 @@ export function boatHandlers(fleet: FleetCache): Handlers<Names> {
       const where = and(
         eq(boat.retired, query.retired === 'yes'),
         query.baseId === undefined ? undefined : eq(boat.baseId, query.baseId),
-        query.q ? holdsText(boat.name, query.q) : undefined,
+        query.q ? anythingHolds(db, query.q) : undefined,
       );
-      const [rows, [total]] = await Promise.all([
-        boatsWithEngines(db, fleet, now, where, query.size, (query.page - 1) * query.size),
-        db.select({ n: count() }).from(boat).where(where),
-      ]);
-      return { rows, total: total!.n, page: query.page, size: query.size };
+      await fleet.refresh(now);
+      const found = await db
+        .select({ id: boat.id, name: boat.name, baseName: base.name })
+        .from(boat)
+        .innerJoin(base, eq(base.id, boat.baseId))
+        .where(where)
+        .orderBy(asc(boat.name), asc(boat.id));
+      const inOrder = query.order === 'boat' ? found : [...found].sort(byKey(keysOf(fleet, now, query.order)));
+      if (query.down === 'yes') inOrder.reverse();
+      const start = (query.page - 1) * query.size;
+      const ids = inOrder.slice(start, start + query.size).map((b) => b.id);
+      const rows = await boatsWithEngines(db, fleet, now, ids);
+      return { rows, total: found.length, page: query.page, size: query.size };
     },
 
     async readBoat({ db, params, now }) {
-      const [found] = await boatsWithEngines(db, fleet, now, eq(boat.id, params.id), 1, 0);
+      await fleet.refresh(now);
+      const [found] = await boatsWithEngines(db, fleet, now, [params.id]);
       if (!found) throw notFound('boat');
       return found;
     },

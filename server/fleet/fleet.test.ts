@@ -38,6 +38,29 @@ describe('boats', () => {
     await ilse.post(`/fleet/boats/${id}/retire`, { version: 3, retired: false });
     expect((await boat('Avocet')).berth).toBe('8');
   });
+  test('are found by anything of their line, and stand in the order asked for, either way', async () => {
+    const list = async (query: string) => (await ilse.get<{ rows: Boat[] }>(`/fleet/boats?${query}`)).rows;
+    const all = await list('size=100');
+    const one = all.find((b) => b.engines.length > 0 && b.berth)!;
+    for (const q of [one.engines[0]!.serial, one.engines[0]!.modelName.split(' ').at(-1)!, one.berth!, one.baseName])
+      expect((await list(`size=100&q=${encodeURIComponent(q)}`)).map((b) => b.id)).toContain(one.id);
+    expect(await list('q=%25')).toEqual([]);
+    const hours = (b: Boat) => Math.max(-1, ...b.engines.map((e) => e.lifeHours ?? -1));
+    const byHours = (await list('size=100&order=hours')).map(hours);
+    expect(byHours).toEqual([...byHours].sort((a, b) => b - a));
+    const ranks = { over: 0, due: 1, unknown: 2, soon: 3, fine: 4 };
+    const worst = (b: Boat) => Math.min(9, ...b.engines.map((e) => (e.nearest ? ranks[e.nearest.state] : 9)));
+    const due = await list('size=100&order=due');
+    expect(due).toHaveLength(all.length);
+    const first = worst(due[0]!);
+    expect(first).toBe(Math.min(...all.map(worst)));
+    const down = await list('size=100&order=due&down=yes');
+    expect(down.map((b) => b.id)).toEqual(due.map((b) => b.id).reverse());
+    // Page by page the same order, nobody twice.
+    const paged = [...(await list('size=2&order=due&page=1')), ...(await list('size=2&order=due&page=2'))];
+    expect(paged.map((b) => b.id)).toEqual(due.slice(0, 4).map((b) => b.id));
+  });
+
   test('two people editing at once: the second is told, nothing is overwritten', async () => {
     const b = await boat('Knot');
     const replies = await Promise.all(

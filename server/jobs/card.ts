@@ -1,4 +1,4 @@
-import type { JobCard, JobSummary } from '@diurna/contract/jobs';
+import type { JobCard, JobOrder, JobSummary } from '@diurna/contract/jobs';
 import { builtAs, POSITIONS, type Position } from '@diurna/core/fleet';
 import { namedServices, TASK_KINDS, worksOf, type NamedService } from '@diurna/core/service';
 import { lifeHours } from '@diurna/core/usage';
@@ -16,6 +16,13 @@ import { entriesOf, namesOf } from './entries.ts';
 
 const { job, jobTask, boat, base, person, engine, engineModel, meter } = tables;
 
+const ORDERS: Record<JobOrder, SQL[]> = {
+  day: [asc(job.day), asc(person.name), asc(job.id)],
+  newest: [desc(job.finishedAt), desc(job.id)],
+  boat: [asc(boat.name), asc(job.day), asc(job.id)],
+  person: [asc(person.name), asc(job.day), asc(job.id)],
+};
+
 /** Jobs with their tasks and minutes, in the order given. */
 export async function jobSummaries(
   db: Db | Tx,
@@ -23,7 +30,7 @@ export async function jobSummaries(
   where: SQL | undefined,
   limit: number,
   offset: number,
-  newest = false,
+  order: JobOrder = 'day',
 ): Promise<JobSummary[]> {
   const jobs = await db
     .select({
@@ -39,7 +46,7 @@ export async function jobSummaries(
     .innerJoin(base, eq(base.id, boat.baseId))
     .innerJoin(person, eq(person.id, job.technicianId))
     .where(where)
-    .orderBy(...(newest ? [desc(job.finishedAt), desc(job.id)] : [asc(job.day), asc(person.name), asc(job.id)]))
+    .orderBy(...ORDERS[order])
     .limit(limit)
     .offset(offset);
   if (jobs.length === 0) return [];

@@ -93,7 +93,7 @@ export const jobsHandlers: Handlers<Names> = {
         : inArray(job.boatId, db.select({ id: boat.id }).from(boat).where(eq(boat.baseId, query.baseId))),
     );
     const [rows, [total]] = await Promise.all([
-      jobSummaries(db, now, where, query.size, (query.page - 1) * query.size, query.order === 'newest'),
+      jobSummaries(db, now, where, query.size, (query.page - 1) * query.size, query.order),
       db.select({ n: count() }).from(job).where(where),
     ]);
     return { rows: await withProgress(db, rows, now), total: total!.n, page: query.page, size: query.size };

@@ -8,3 +8,4 @@ export { handsByDay, readHands, workers } from './hands.ts';
 export { readAsked } from './read-follow-ups.ts';
 export { entryHandlers } from './entries.ts';
 export { questionEntries } from './question-entries.ts';
+export { nearestOf } from './outlook.ts';

@@ -69,10 +69,15 @@ const rulesOf = (facts: EngineFacts, tasks: readonly EngineDue[]) =>
     ? facts.rules
     : facts.rules.map((r) => ({ ...r, firstHours: null }));
 
+/** The nearest limit of an engine. @param tasks its tasks, worst first */
+export function nearestOf(tasks: readonly EngineDue[]): OutlookRow['nearest'] {
+  const worst = tasks.find(({ due }) => due.state !== 'fine') ?? tasks[0];
+  return worst ? { task: worst.due.task, state: worst.due.state, text: nearestLimit(worst.due) } : null;
+}
+
 const WANTED = new Set<DueState>(['over', 'due', 'soon']);
 
 function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, days: number): OutlookRow {
-  const worst = tasks.find(({ due }) => due.state !== 'fine') ?? tasks[0];
   const jobs = new Map<number, OutlookRow['jobs'][number]>();
   for (const [task, job] of facts.openJobs) {
     const known = jobs.get(job.id);
@@ -89,7 +94,7 @@ function rowOf(facts: EngineFacts, tasks: readonly EngineDue[], first: number, d
     modelName: facts.modelName,
     lifeHours: facts.lifeHours,
     hoursPerWeek: facts.hoursPerWeek,
-    nearest: worst ? { task: worst.due.task, state: worst.due.state, text: nearestLimit(worst.due) } : null,
+    nearest: nearestOf(tasks),
     service: wanted.length < 2 ? null : (serviceOf(wanted, namedServices(rulesOf(facts, tasks)))?.word ?? null),
     tasks: tasks.flatMap(({ due }) => markOf(due, first, days)),
     jobs: [...jobs.values()],

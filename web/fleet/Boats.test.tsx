@@ -17,6 +17,7 @@ const engine = (id: number, more: Partial<BoatRow['engines'][number]> = {}): Boa
   modelName: 'Corvane 60',
   lifeHours: 410.4,
   lastReadDay: '2026-04-14',
+  nearest: { task: 'engine-oil', state: 'due', text: '9 h left' },
   ...more,
 });
 const plover: BoatRow = {
@@ -30,7 +31,7 @@ const plover: BoatRow = {
   salt: true,
   hireDayMinor: null,
   retired: false,
-  engines: [engine(11), engine(12, { position: 'kicker', lifeHours: null, lastReadDay: null })],
+  engines: [engine(11), engine(12, { position: 'kicker', lifeHours: null, lastReadDay: null, nearest: null })],
 };
 const list = (rows: BoatRow[], total = rows.length) => ({ rows, total, page: 1, size: 50 });
 const asks = (asked: Asked[]) => asked.filter((a) => a.name === 'listBoats').at(-1)!.url.searchParams;
@@ -41,8 +42,8 @@ describe('the boats', () => {
     answer({ ...signedIn('technician'), listBoats: list([plover, { ...plover, id: 5, name: 'Dunlin', engines: [] }]) });
     await page(<Boats />);
     const rows = (await screen.findAllByRole('row')).slice(1).map((r) => r.textContent);
-    expect(rows[0]).toMatch(/^PloverNorth Quay, 6port.*C60-11.*410\.4.*14 Apr 2026$/);
-    expect(rows[1]).toMatch(/^kicker.*no meter$/);
+    expect(rows[0]).toMatch(/^PloverNorth Quay, 6port.*C60-11.*410\.4.*14 Apr 2026.*engine oil: 9 h left/);
+    expect(rows[1]).toMatch(/^kicker.*no meter/);
     expect(rows[2]).toMatch(/^Dunlin.*no engine yet$/);
     expect(screen.queryByRole('button', { name: 'Add a boat' })).toBeNull();
   });
@@ -55,7 +56,7 @@ describe('the boats', () => {
     await waitFor(() => {
       expect(asks(asked).get('page')).toBe('2');
     });
-    await user.type(screen.getByLabelText('Name'), ' plo ');
+    await user.type(screen.getByLabelText('Anything in the line'), ' plo ');
     await waitFor(() => {
       expect([asks(asked).get('q'), asks(asked).get('page')]).toEqual(['plo', '1']);
     });
@@ -64,11 +65,31 @@ describe('the boats', () => {
     expect(asks(asked).get('retired')).toBe('yes');
   });
 
+  test('are put in order by a column, and the other way round by a second press', async () => {
+    const asked = answer({ ...signedIn('coordinator'), listBoats: list([plover], 120) });
+    await page(<Boats />);
+    const order = () => [asks(asked).get('order'), asks(asked).get('down')];
+    const head = (name: string) => screen.getByRole('columnheader', { name });
+    await screen.findByText('120 boats');
+    expect(head('Boat').getAttribute('aria-sort')).toBe('ascending');
+    await act('Further rows');
+    await act('Next due');
+    await waitFor(() => {
+      expect([...order(), asks(asked).get('page')]).toEqual(['due', null, '1']);
+    });
+    expect(head('Next due').getAttribute('aria-sort')).toBe('ascending');
+    await act('Next due');
+    await waitFor(() => {
+      expect(order()).toEqual(['due', 'yes']);
+    });
+    expect([head('Next due'), head('Boat')].map((h) => h.getAttribute('aria-sort'))).toEqual(['descending', null]);
+  });
+
   test('none: with a filter it says to take it away, without one how a fleet begins', async () => {
     answer({ ...signedIn('coordinator'), listBoats: list([]) });
     await page(<Boats />);
     expect(await screen.findByRole('link', { name: 'fleet file' })).toBeTruthy();
-    await user.type(screen.getByLabelText('Name'), 'x');
+    await user.type(screen.getByLabelText('Anything in the line'), 'x');
     expect(await screen.findByText('Take a filter away to see more.')).toBeTruthy();
   });
 });

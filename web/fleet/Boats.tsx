@@ -5,7 +5,12 @@ import { fleetApi } from './api.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay, hoursText, plural } from '../ui/format.ts';
-import { Asked, Choice, Empty, Entry, Heads, Leaves, PageHead, Pager } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Leaves, PageHead, Pager } from '../ui/parts.tsx';
+import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
+import { SortHeads, type Sorting } from '../ui/SortHeads.tsx';
+import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { TASKS } from '@diurna/core/service';
+import type { BoatOrder } from '@diurna/contract/fleet';
 import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
 
@@ -19,12 +24,15 @@ export function Boats() {
   const [q, setQ] = useState('');
   const [retired, setRetired] = useState<'no' | 'yes'>('no');
   const [page, setPage] = useState(1);
+  const [sorting, setSorting] = useState<Sorting<BoatOrder>>({ by: 'boat', down: false });
   const [adding, setAdding] = useState(false);
   const maySteer = useMay('administrator', 'coordinator');
   const { data, error } = fleetApi.useListBoatsQuery({
     page,
     size: SIZE,
     retired,
+    ...(sorting.by !== 'boat' && { order: sorting.by }),
+    ...(sorting.down && { down: 'yes' as const }),
     ...(baseId !== '' && { baseId }),
     ...(q.trim() && { q: q.trim() }),
   });
@@ -48,7 +56,10 @@ export function Boats() {
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       <div className="tools">
         <Entry
-          label="Name"
+          label="Anything in the line"
+          hideLabel
+          placeholder="Boat, berth, model, serial"
+          maxLength={80}
           value={q}
           onType={(text) => {
             setQ(text);
@@ -56,6 +67,7 @@ export function Boats() {
           }}
         />
         <BaseChoice
+          hideLabel
           value={baseId}
           onChange={(v) => {
             setBaseId(v);
@@ -65,6 +77,7 @@ export function Boats() {
         />
         <Choice
           label="Show"
+          hideLabel
           value={retired}
           onChange={(v) => {
             setRetired(v || 'no');
@@ -90,7 +103,23 @@ export function Boats() {
       )}
       {data && data.rows.length > 0 && (
         <Lines>
-          <Heads of={['Boat', 'Base, berth', 'Engine', 'Model', 'Serial', { num: 'Hours' }, 'Read']} />
+          <SortHeads
+            of={[
+              { word: 'Boat', key: 'boat' },
+              { word: 'Base, berth', key: 'base' },
+              { word: 'Engine' },
+              { word: 'Model', key: 'model' },
+              { word: 'Serial' },
+              { word: 'Hours', key: 'hours', num: true },
+              { word: 'Read', key: 'read' },
+              { word: 'Next due', key: 'due' },
+            ]}
+            sorting={sorting}
+            onSort={(next) => {
+              setSorting(next);
+              setPage(1);
+            }}
+          />
           <tbody>
             {data.rows.flatMap((b) =>
               (b.engines.length === 0 ? [null] : b.engines).map((e, i) => (
@@ -114,9 +143,20 @@ export function Boats() {
                         {e.lifeHours === null ? <span className="faint">no meter</span> : hoursText(e.lifeHours)}
                       </td>
                       <td className="faint">{e.lastReadDay ? fullDay(e.lastReadDay) : ''}</td>
+                      <td>
+                        {e.nearest && (
+                          <span className={`due-mark ${e.nearest.state}`} title={TASKS[e.nearest.task].word}>
+                            <StateShape state={e.nearest.state} />
+                            <span className="visually-hidden">
+                              {STATE_WORD[e.nearest.state]}, {TASKS[e.nearest.task].word.toLowerCase()}:{' '}
+                            </span>
+                            {e.nearest.text} <TaskGlyph task={e.nearest.task} size={16} silent />
+                          </span>
+                        )}
+                      </td>
                     </>
                   ) : (
-                    <td colSpan={5} className="faint">
+                    <td colSpan={6} className="faint">
                       no engine yet
                     </td>
                   )}

@@ -30,6 +30,7 @@ const boat: Boat = {
       modelName: 'Corvane 60',
       lifeHours: 410,
       lastReadDay: '2026-04-14',
+      nearest: null,
     },
   ],
 };

@@ -1,3 +1,4 @@
+import type { JobOrder } from '@diurna/contract/jobs';
 import { addDays } from '@diurna/core/calendar';
 import { minutesText } from '@diurna/core/visit';
 import { Button } from '@mui/material';
@@ -17,6 +18,11 @@ import './jobs.css';
 
 const SHOWS = ['day', 'open', 'waiting', 'history'] as const;
 type Show = (typeof SHOWS)[number];
+const ORDERS: [JobOrder, string][] = [
+  ['day', 'By time'],
+  ['boat', 'By boat'],
+  ['person', 'By person'],
+];
 const NONE: Record<Show, string> = {
   day: 'Choose another day on the ribbon, or look at all open jobs. Work is handed out from Due and Plan.',
   open: 'Work is handed out from Due and Plan.',
@@ -38,6 +44,7 @@ export function Jobs() {
   const page = Number(params.get('page') ?? 1);
   const base = params.get('base') ?? '';
   const q = (params.get('q') ?? '').trim();
+  const order = ORDERS.find(([o]) => o === params.get('order'))?.[0] ?? 'day';
   const set = (name: string, value: string) => {
     const next = new URLSearchParams(params);
     next.set(name, value);
@@ -45,7 +52,7 @@ export function Jobs() {
     setParams(next, { replace: true });
   };
   const { data, error } = jobsApi.useListJobsQuery(
-    show === 'day' && mine && page === 1 && base === '' && q === ''
+    show === 'day' && mine && page === 1 && base === '' && q === '' && order === 'day'
       ? ownDay(me.id, day)
       : {
           page,
@@ -56,14 +63,16 @@ export function Jobs() {
               ? { status: 'open' }
               : show === 'waiting'
                 ? { view: 'waiting' }
-                : { status: 'done', order: 'newest' }),
+                : { status: 'done', ...(order === 'day' && { order: 'newest' as const }) }),
+          ...(order !== 'day' && { order }),
           ...(mine && { technicianId: me.id }),
           ...(base !== '' && { baseId: Number(base) }),
           ...(q !== '' && { q }),
         },
   );
   const times = useTimes(day, show === 'day');
-  const rows = inOrder(data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [], times);
+  const listed = data?.rows.filter((j) => show !== 'day' || j.status !== 'cancelled') ?? [];
+  const rows = order === 'day' ? inOrder(listed, times) : listed;
   const title =
     show === 'day'
       ? day === today
@@ -90,6 +99,7 @@ export function Jobs() {
         show={show}
         mine={mine}
         base={base}
+        order={order}
         q={params.get('q') ?? ''}
         dayWord={day === today ? 'Today' : shortDay(day)}
         set={set}
@@ -194,6 +204,7 @@ function Filters({
   show,
   mine,
   base,
+  order,
   q,
   dayWord,
   set,
@@ -201,6 +212,7 @@ function Filters({
   show: Show;
   mine: boolean;
   base: string;
+  order: JobOrder;
   q: string;
   dayWord: string;
   set: (name: string, value: string) => void;
@@ -243,6 +255,15 @@ function Filters({
           ['mine', 'Mine'],
           ['all', 'Everybody’s'],
         ]}
+      />
+      <Choice
+        label="Order"
+        hideLabel
+        value={order}
+        onChange={(v) => {
+          set('order', v || 'day');
+        }}
+        options={ORDERS.filter(([o]) => o !== 'person' || !mine)}
       />
       {bases.length > 1 && !mine && (
         <BaseChoice

@@ -35,7 +35,7 @@ export function Plan() {
   const today = useToday();
   const day = useDay();
   const bases = useBases();
-  const [days, setDays] = useStored('plan.days', 28);
+  const [days, setDays] = useStored('plan.days', 14);
   const [baseId, setBaseId] = useStored<number | ''>('plan.base', '');
   const [by, setBy] = useStored<'people' | 'boats'>('plan.by', 'people');
   const [find, setFind] = useState('');

@@ -17,11 +17,16 @@ import { moreText, workOf } from './figures.ts';
 import { pinKey } from './plan-state.ts';
 import { nameOn } from './useTable.ts';
 
+/** Of so many tasks all are drawn on a visit; its title names them all. */
+const GLYPHS = 4;
+
 /** A line of the grid: a person, or a boat. */
 export interface Row {
   id: string;
   name: string;
   note: string;
+  /** Somebody who works on none of the days. */
+  off: boolean;
   /** Visits of each day, in order of their start. */
   cells: PlannedVisit[][];
 }
@@ -183,9 +188,10 @@ function Chip({
         </span>
       )}
       <span className="chip-glyphs">
-        {kinds.map((k) => (
+        {kinds.slice(0, kinds.length > GLYPHS ? GLYPHS - 1 : GLYPHS).map((k) => (
           <TaskGlyph key={k} task={k} size={14} silent />
         ))}
+        {kinds.length > GLYPHS && <span className="figure">+{kinds.length - GLYPHS + 1}</span>}
       </span>
     </button>
   );

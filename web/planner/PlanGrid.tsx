@@ -2,10 +2,20 @@ import { DndContext, PointerSensor, TouchSensor, useSensor, useSensors } from '@
 import { addDays, weekday } from '@diurna/core/calendar';
 import type { Offer, PickedUp, PlannedVisit } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { dayLetter, shortDay } from '../ui/format.ts';
 import { PlanCell, spokenOffer, type Row } from './PlanCell.tsx';
 import { nameOn } from './useTable.ts';
+
+/** As many lines are drawn whole; of more only those in view. */
+const DRAWN_WHOLE = 60;
+/** How high a line is before it was drawn (px). */
+const USUAL_ROW = 56;
+/** So many days fit the width of a desk's screen. */
+const SHORT_DAYS = 14;
+/** How wide a day on which nobody works is (px). */
+const FOLDED = 20;
 
 interface Props {
   board: BoardReply;
@@ -61,11 +71,36 @@ export function PlanGrid({
   }, [offers, by, picked]);
   const offerOf = (row: Row, day: number) => (picked ? offerAt.get(`${day} ${row.id}`) : undefined);
 
+  const whole = rows.length <= DRAWN_WHOLE;
+  const virtual = useVirtualizer({
+    count: whole ? 0 : rows.length,
+    getScrollElement: () => grid.current,
+    estimateSize: () => USUAL_ROW,
+    overscan: 6,
+  });
+  const drawn = whole
+    ? rows.map((_, index) => ({ index, start: 0 }))
+    : virtual.getVirtualItems().map(({ index, start }) => ({ index, start }));
+  const folded = useMemo(
+    () =>
+      days.map(
+        (_, d) => board.problem.technicians.every((t) => t.shift[d] === null) && !visits.some((v) => v.day === d),
+      ),
+    [days, board, visits],
+  );
   const focusCell = (row: number, day: number) => {
     const r = Math.max(0, Math.min(rows.length - 1, row));
     const d = Math.max(0, Math.min(board.days - 1, day));
     setAt({ row: r, day: d });
-    grid.current?.querySelector<HTMLElement>(`[data-cell="${r} ${d}"]`)?.focus();
+    const focus = () => {
+      const cell = grid.current?.querySelector<HTMLElement>(`[data-cell="${r} ${d}"]`);
+      cell?.focus();
+      return cell != null;
+    };
+    if (focus()) return;
+    // A line out of view is scrolled to and drawn first.
+    virtual.scrollToIndex(r);
+    requestAnimationFrame(() => requestAnimationFrame(focus));
   };
   const put = (row: Row, day: number) => {
     const offer = offerOf(row, day);
@@ -150,53 +185,73 @@ export function PlanGrid({
           aria-label={by === 'people' ? 'People by days' : 'Boats by days'}
           aria-rowcount={rows.length + 1}
           aria-colcount={board.days + 1}
-          className={`plan-grid ${by} ${picked ? 'picking' : ''}`}
-          style={{ '--days': board.days } as React.CSSProperties}
+          className={`plan-grid ${by} ${picked ? 'picking' : ''} ${board.days <= SHORT_DAYS ? 'short' : ''}`}
+          style={
+            {
+              '--columns': folded.map((f) => (f ? `${FOLDED}px` : 'minmax(var(--cell), 1fr)')).join(' '),
+              '--least': `calc(var(--name) + ${folded.filter((f) => !f).length} * var(--cell) + ${folded.filter(Boolean).length * FOLDED}px)`,
+            } as React.CSSProperties
+          }
           onKeyDown={onKey}>
           <div role="row" className="plan-row plan-days" aria-rowindex={1}>
             <span role="columnheader" className="plan-name" />
-            {days.map((day) => (
+            {days.map((day, d) => (
               <span
                 role="columnheader"
                 key={day}
                 className={`plan-day ${weekday(day) > 5 ? 'rest' : ''} ${day === board.today ? 'today' : ''}`}
-                title={shortDay(day)}>
-                {dayLetter(day)} <b className="figure">{Number(day.slice(8))}</b>
+                title={`${shortDay(day)}${folded[d] ? ', nobody works' : ''}`}>
+                {!folded[d] && dayLetter(day)} <b className="figure">{Number(day.slice(8))}</b>
               </span>
             ))}
           </div>
-          {rows.map((row, r) => (
-            <div role="row" key={row.id} className="plan-row" aria-rowindex={r + 2}>
-              <span role="rowheader" className="plan-name">
-                <b>{row.name}</b>
-                <span>{row.note}</span>
-              </span>
-              {days.map((day, d) => (
-                <PlanCell
-                  key={day}
-                  board={board}
-                  row={row}
-                  r={r}
-                  day={d}
-                  by={by}
-                  rest={weekday(day) > 5}
-                  offer={offerOf(row, d)}
-                  here={at.row === r && at.day === d}
-                  pins={pins}
-                  picked={picked}
-                  busy={busy}
-                  mayMove={mayMove}
-                  enter={() => {
-                    setAt({ row: r, day: d });
-                  }}
-                  pick={pick}
-                  put={() => {
-                    put(row, d);
-                  }}
-                />
-              ))}
-            </div>
-          ))}
+          <div
+            className="plan-lines"
+            role="presentation"
+            style={whole ? undefined : { height: virtual.getTotalSize() }}>
+            {drawn.map(({ index: r, start }) => {
+              const row = rows[r]!;
+              return (
+                <div
+                  role="row"
+                  key={row.id}
+                  ref={whole ? undefined : virtual.measureElement}
+                  data-index={r}
+                  className={`plan-row ${row.off ? 'off' : ''}`}
+                  aria-rowindex={r + 2}
+                  style={whole ? undefined : { transform: `translateY(${start}px)` }}>
+                  <span role="rowheader" className="plan-name" title={`${row.name}, ${row.note}`}>
+                    <b>{row.name}</b>
+                    <span>{row.off ? 'off' : row.note}</span>
+                  </span>
+                  {days.map((day, d) => (
+                    <PlanCell
+                      key={day}
+                      board={board}
+                      row={row}
+                      r={r}
+                      day={d}
+                      by={by}
+                      rest={weekday(day) > 5}
+                      offer={offerOf(row, d)}
+                      here={at.row === r && at.day === d}
+                      pins={pins}
+                      picked={picked}
+                      busy={busy}
+                      mayMove={mayMove}
+                      enter={() => {
+                        setAt({ row: r, day: d });
+                      }}
+                      pick={pick}
+                      put={() => {
+                        put(row, d);
+                      }}
+                    />
+                  ))}
+                </div>
+              );
+            })}
+          </div>
         </div>
       </div>
       <div className="visually-hidden" aria-live="polite">
@@ -222,6 +277,7 @@ function rowsOf(board: BoardReply, by: 'people' | 'boats', visits: readonly Plan
           id: t.id,
           name: nameOn(board, t.id, t.id),
           note: [board.bases[String(board.people[t.id]?.baseId)]?.name, ...t.skills].filter(Boolean).join(', '),
+          off: t.shift.every((s) => s === null) && !visits.some((v) => v.technician === t.id),
           cells: empty(),
         }))
       : board.problem.boats
@@ -230,11 +286,30 @@ function rowsOf(board: BoardReply, by: 'people' | 'boats', visits: readonly Plan
             id: b.id,
             name: board.boats[b.id]?.name ?? b.id,
             note: [board.bases[b.base]?.name, board.boats[b.id]?.berth].filter(Boolean).join(', '),
+            off: false,
             cells: empty(),
           }))
-          .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+          .sort(worstFirst(board));
   const byId = new Map(rows.map((r) => [r.id, r]));
   for (const v of [...visits].sort((a, b) => a.start - b.start))
     byId.get(by === 'people' ? v.technician : v.boat)?.cells[v.day]?.push(v);
   return rows;
+}
+
+const WORST: Record<BoardReply['tasks'][string]['state'], number> = { over: 0, due: 1, unknown: 2, soon: 3, fine: 4 };
+
+/** Boats whose work is furthest over first, then whose is due soonest, then by name. */
+function worstFirst(board: BoardReply): (a: Row, b: Row) => number {
+  const keys = new Map<string, string>();
+  const boatOf = new Map(board.problem.engines.map((e) => [e.id, e.boat]));
+  for (const t of board.problem.tasks) {
+    const of = board.tasks[t.id];
+    const boat = boatOf.get(t.engine);
+    if (!of || boat === undefined) continue;
+    const key = `${WORST[of.state]} ${of.likely ?? '9999'}`;
+    const known = keys.get(boat);
+    if (known === undefined || key < known) keys.set(boat, key);
+  }
+  const of = (r: Row) => keys.get(r.id) ?? '9';
+  return (a, b) => of(a).localeCompare(of(b)) || a.name.localeCompare(b.name, 'en', { numeric: true });
 }

@@ -106,9 +106,8 @@ export function Due() {
               </div>
             </>
           }>
-          {counts &&
-            engines !== undefined &&
-            `${plural(engines, 'engine')}, ${plural(counts.over, 'task')} over, ${counts.due} due, ${counts.soon} soon`}
+          {engines !== undefined && plural(engines, 'engine')}
+          {view !== 'list' && <Legend />}
         </PageHead>
         <div className="tools due-tools">
           <div className="chips" role="group" aria-label="State">
@@ -199,12 +198,7 @@ export function Due() {
           />
         ) : (
           chart.data &&
-          chart.data.rows.length > 0 && (
-            <>
-              <Legend />
-              <DueChart outlook={chart.data} today={today} picked={picked} pick={setPicked} />
-            </>
-          )
+          chart.data.rows.length > 0 && <DueChart outlook={chart.data} today={today} picked={picked} pick={setPicked} />
         )}
       </section>
       {several && (
@@ -249,13 +243,13 @@ export function Due() {
 
 function Legend() {
   return (
-    <p className="legend">
+    <span className="legend">
       <span>
         <svg width="44" height="16" aria-hidden="true" style={{ color: 'var(--sea)' }}>
           <path className="spread" d="M2 3v10M2 8h40M42 3v10" />
           <circle cx="20" cy="8" r="6" fill="var(--sheet)" stroke="currentColor" strokeWidth="2" />
         </svg>
-        likely due, eight cases in ten between the ends
+        likely due, 8 in 10 within
       </span>
       <span>
         <svg width="22" height="14" aria-hidden="true">
@@ -269,6 +263,6 @@ function Legend() {
         </svg>
         handed out
       </span>
-    </p>
+    </span>
   );
 }

@@ -11,7 +11,9 @@ import type { Picked } from './picked.ts';
 import { bunches, covers, tails, type Mark } from './marks.ts';
 import './chart.css';
 
-const ROW = 40;
+/** How high a line is (px); `chart.css` has the same. */
+const ROW = 34;
+const HIRE_TOP = 6;
 const GLYPH = 22;
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 const DAY_MONTH = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
@@ -295,9 +297,9 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
               key={`day ${day}`}
               className="hire-day"
               x={day * scale.pixelsPerDay + 0.5}
-              y={8}
+              y={HIRE_TOP}
               width={scale.pixelsPerDay - 1}
-              height={ROW - 16}
+              height={ROW - 2 * HIRE_TOP}
               rx={Math.min(3, scale.pixelsPerDay / 5)}
             />
           ))}
@@ -308,9 +310,9 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
                 key={out}
                 className="hire"
                 x={a}
-                y={8}
+                y={HIRE_TOP}
                 width={Math.max(1.5, Math.min(days, back) * scale.pixelsPerDay - a)}
-                height={ROW - 16}
+                height={ROW - 2 * HIRE_TOP}
                 rx={Math.min(3, scale.pixelsPerDay / 5)}
               />
             );

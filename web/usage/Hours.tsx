@@ -60,6 +60,7 @@ export function Hours() {
       </PageHead>
       <div className="tools">
         <BaseChoice
+          hideLabel
           value={baseId}
           onChange={(v) => {
             setBaseId(v);
@@ -69,6 +70,7 @@ export function Hours() {
         />
         <Choice
           label="Show"
+          hideLabel
           value={wanted}
           onChange={(v) => {
             setWanted(v || 'no');
@@ -81,6 +83,7 @@ export function Hours() {
         />
         <Entry
           kind="date"
+          hideLabel
           label="Read on"
           value={day}
           max={today}
