@@ -3,6 +3,7 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
@@ -50,14 +51,39 @@ const WELL = [
   'sound',
 ];
 
-/** Answers what the step at hand asks, as it mostly is, and ticks it. */
+/** What stands at hand: its number and its words. What a card learns may bring steps, and the next has that number. */
+const atHand = async () =>
+  `${/step (\d+) of/.exec(await phone.glance(now))?.[1] ?? ''} ${await phone.glance(`${now}//h2`)}`;
+
+/** Whether the step is whole in view above the bar, whatever stands beside it. */
+async function isWhole(): Promise<void> {
+  const over = await phone.driver.executeScript<number>(`
+    const [step, bar] = ['The step at hand', 'Tick the step'].map((n) => document.querySelector('[aria-label="' + n + '"]'));
+    if (!step || !bar) return 0;
+    const { top, bottom } = step.getBoundingClientRect();
+    return Math.max(-top, bottom - bar.getBoundingClientRect().top);`);
+  if (over > 1) throw new Error(`${over} px of the step are out of view: ${await phone.glance(now)}`);
+}
+
+/** What stands beside the step, unfolded. */
+async function unfold(): Promise<void> {
+  const folded = '//*[@role="group"][@aria-label="Beside the step"]/button[@aria-expanded="false"]';
+  if ((await phone.count(folded)) > 0) await phone.click(folded);
+}
+
+/** Answers what the step at hand asks, as it mostly is, and ticks it; the last answer ticks by itself. */
 async function workStep(): Promise<void> {
+  const before = await atHand();
+  const isNext = async () => (await atHand()) !== before;
   for (const word of WELL) {
     const look = `${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
     if ((await phone.count(look)) > 0) {
       await phone.click(look);
       // The entry goes through the phone's store first; then it is seen.
-      await phone.gone(look);
+      await phone.until(async () => (await phone.count(look)) === 0 || (await isNext()));
+      // Whether the answer was the tick is known when the next is drawn.
+      if ((await phone.count(`${bar}//button[@disabled]`)) === 0) await new Promise((done) => setTimeout(done, 150));
+      if (await isNext()) return;
     }
   }
   for (const label of ['How many came out?']) {
@@ -65,13 +91,13 @@ async function workStep(): Promise<void> {
       const count = /\bthree were in/.test(await stepText()) ? '3' : '2';
       await phone.fill(label, count);
       await phone.see(`${now}//input[@aria-label="${label}"][@value="${count}"]`);
-      await phone.driver.executeScript('document.activeElement.blur()');
+      await phone.press(Key.ENTER);
+      await phone.until(isNext, 20_000, `stuck at ${before}`);
+      return;
     }
   }
-  // By all its words: what a card learns may bring steps, and the next one then has the same number.
-  const before = await phone.text(now);
   await next();
-  await phone.until(async () => (await phone.glance(now)) !== before, 20_000, `stuck at ${before}`);
+  await phone.until(isNext, 20_000, `stuck at ${before}`);
 }
 
 /** Goes on until this stands at hand. */
@@ -147,12 +173,20 @@ describe('the card, step by step', () => {
 
   test('the sump drains by its timer while the other work goes on; a reload loses nothing', async () => {
     await desk.go('/jobs?show=open&whose=all');
-    for (let i = 0; i < 12 && (await phone.count('//p[@role="timer"]')) === 0; i++) await workStep();
+    const beside = '//*[@role="group"][@aria-label="Beside the step"]/button';
+    for (let i = 0; i < 12 && (await phone.count('//*[@role="timer"]')) === 0; i++) {
+      await workStep();
+      await isWhole();
+    }
+    // One line, with the nearest time; it unfolds.
+    expect(await phone.text(beside)).toMatch(/^(20:00|19:\d\d)\s.*Port: turn to the drain side/s);
+    await unfold();
     expect(await phone.text('//p[@role="timer"]')).toMatch(/^(20:00|19:\d\d)\s+Port: turn to the drain side/);
+    await phone.click(`${beside}[@aria-expanded="true"]`);
     expect(await phone.text(now)).not.toMatch(/Still \d+:\d\d to wait/);
     const at = await stepNo();
     await phone.driver.navigate().refresh();
-    expect(await phone.text('//p[@role="timer"]')).toMatch(/^(19|18):\d\d/);
+    expect(await phone.text('//*[@role="timer"]')).toMatch(/^(19|18):\d\d/);
     expect(await stepNo()).toBe(at);
   });
 
@@ -190,6 +224,9 @@ describe('the card, step by step', () => {
       'Never just refill.',
     );
     await phone.button('Hold the engine');
+    // Decided, it folds: the next step is what is looked for.
+    await phone.gone('//section[@aria-label="What was found"]//article[starts-with(., "hold")]');
+    await unfold();
     await phone.see(
       '//section[@aria-label="What was found"]//article[starts-with(., "hold")][contains(., "As proposed")]',
     );
@@ -212,6 +249,7 @@ describe('the card, step by step', () => {
     await phone.choose('Engine', 'starboard');
     await phone.fill('Why it is held', 'The bracket is cracked.');
     await phone.button('Hold the engine');
+    await unfold();
     await phone.seeText('It is on this phone and goes into the book with the next signal.');
     expect((await card()).holds).toEqual([]);
   });
@@ -228,6 +266,7 @@ describe('the card, step by step', () => {
     const fresh = after.entries.slice(before.entries.length);
     expect(fresh.map((e) => e.at)).toEqual(fresh.map((e) => e.at).sort((a, b) => a - b));
     expect(after.holds.map((h) => h.why).sort()).toEqual(['The bracket is cracked.', 'The gear lube is milky.']);
+    await unfold();
     await phone.seeText('Held, port:');
     await phone.seeText('Held, starboard:');
     await phone.gone('//*[contains(text(), "It is on this phone")]');
@@ -242,6 +281,7 @@ describe('the card, step by step', () => {
 
   test('the case is not filled again before the seals: they join the card where it stands', async () => {
     const before = (await card()).steps.length;
+    await unfold();
     await phone.click(`//article[starts-with(., "hold")]//button[starts-with(normalize-space(.), "Do on this card")]`);
     await phone.until(async () => (await card()).steps.length > before, 10_000, 'nothing joined the card');
     const { steps, holds } = await card();

@@ -38,6 +38,7 @@ afterAll(async () => {
 const now = '//*[@role="group"][@aria-label="The step at hand"]';
 const step = (words: string, ticked = false) =>
   `//*[@aria-label="Steps in working order"]//button[@role="checkbox"][@aria-checked="${String(ticked)}"][contains(@aria-label, "${words}")]`;
+const unfold = () => phone.click('//*[@role="group"][@aria-label="Beside the step"]/button[@aria-expanded="false"]');
 const showAll = () => phone.click('//button[starts-with(normalize-space(.), "All ")]');
 const refusesToRun = async () => {
   await phone.click(step('un it five minutes'));
@@ -56,6 +57,7 @@ test('with the plugs out the run is not to be ticked, and the phone says why; wi
     await phone.click(step(words));
     await phone.see(step(words, true));
   }
+  await unfold();
   await phone.see('//ul[@aria-label="Open now"]/li[contains(., "plugs are out")]');
   await refusesToRun();
   await phone.sent();
@@ -63,6 +65,7 @@ test('with the plugs out the run is not to be ticked, and the phone says why; wi
   await phone.see(now);
   await phone.signal(false);
   await phone.driver.navigate().refresh();
+  await unfold();
   await phone.see('//ul[@aria-label="Open now"]/li[contains(., "plugs are out")]');
   await showAll();
   await refusesToRun();

@@ -288,6 +288,32 @@ export function readingsWanted(step: Step, cylinders: number, state: CardState):
 }
 
 /**
+ * Whether an answer ticks its step by itself: it is the last the step still wants, and all that was looked at there is
+ * as it should be. A step with anything wrong, or with a reading that was not possible, is ticked by hand. Common
+ * practice, no source: an answer without an "and next" saves a tap at every look.
+ *
+ * @param keys the readings the answer is for
+ */
+export function answerTicks(
+  step: Step,
+  cylinders: number,
+  state: CardState,
+  keys: readonly string[],
+  value: ReadingValue,
+): boolean {
+  if (state.ticks.has(step.id)) return false;
+  if (readingsWanted(step, cylinders, state).some((key) => !keys.includes(key))) return false;
+  return keysAsked(step, cylinders)
+    .filter(({ kind }) => READINGS[kind].needed)
+    .every(({ key, kind }) => {
+      const given = keys.includes(key) ? value : state.readings.get(key)!.value;
+      if ('not' in given) return false;
+      const { options } = READINGS[kind];
+      return !('choice' in given) || options?.find((o) => o.key === given.choice)?.tone === 'fine';
+    });
+}
+
+/**
  * When what passes by itself after a step is over, in milliseconds since 1970; null where nothing does or it is not
  * ticked.
  */

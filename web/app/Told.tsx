@@ -1,5 +1,6 @@
+import { useMediaQuery } from '@mui/material';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useMatch } from 'react-router';
 import { useMe } from './useBook.ts';
 import { messagesApi } from '../messages/api.ts';
 import { plural } from '../ui/format.ts';
@@ -18,15 +19,20 @@ export function Told() {
   const { id } = useMe();
   // Folded away until something newer is told; each for themselves on a phone that others use too.
   const [folded, setFolded] = useStored(`told.folded.${id}`, 0);
+  // On a phone the card has the screen: messages stand in its head as a count until they are looked at.
+  const narrow = useMediaQuery('(max-width: 760px)');
+  const onCard = useMatch('/jobs/:id') !== null && narrow;
+  const [looked, setLooked] = useState(false);
   if (!data || data.length === 0) return null;
   const newest = data.at(-1)!.id;
-  if (newest <= folded)
+  if (newest <= folded || (onCard && !looked))
     return (
       <button
         type="button"
         className="told-corner no-print"
         onClick={() => {
           setFolded(0);
+          setLooked(true);
         }}>
         {plural(data.length, 'message')}
       </button>
@@ -46,6 +52,7 @@ export function Told() {
         className="link-button"
         onClick={() => {
           setAll(false);
+          setLooked(false);
           setFolded(newest);
         }}>
         later

@@ -19,7 +19,7 @@ export function NotPossible({
   keys: readonly string[];
   state: CardState;
   disabled: boolean;
-  onRead: (key: string, value: ReadingValue) => void;
+  onRead: (keys: readonly string[], value: ReadingValue, entered: boolean) => void;
 }) {
   const [text, setText] = useState<string | null>(null);
   const values = keys.map((key) => state.readings.get(key)?.value);
@@ -41,12 +41,12 @@ export function NotPossible({
         onClick={() => {
           setText('');
         }}>
-        not possible, because ...
+        not possible ...
       </button>
     );
   }
   const keep = () => {
-    for (const key of open) onRead(key, { not: text.trim() });
+    onRead(open, { not: text.trim() }, false);
     setText(null);
   };
   return (

@@ -4,11 +4,13 @@ import {
   readingDoubt,
   readingFault,
   READINGS,
+  valueText,
   type ReadingKind,
   type ReadingValue,
 } from '@diurna/core/findings';
-import { keysAsked, type CardState, type Step } from '@diurna/core/visit';
+import { keysAsked, type AskedReading, type CardState, type Step } from '@diurna/core/visit';
 import { inBothUnits, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
+import { useMediaQuery } from '@mui/material';
 import { useState } from 'react';
 import { parseAmount } from '@diurna/core/units';
 import { NotPossible } from './NotPossible.tsx';
@@ -20,88 +22,173 @@ interface Props {
   step: Step;
   state: CardState;
   disabled: boolean;
-  onRead: (key: string, value: ReadingValue) => void;
+  /** @param entered it was said to the end: an answer, or a figure with Enter; not one that was only left */
+  onRead: (keys: readonly string[], value: ReadingValue, entered: boolean) => void;
 }
 
-/** What is seen or measured at a step: large buttons for looks, a figure with its unit for the rest. */
-export function Readings({ card, step, state, disabled, onRead }: Props) {
-  const engine = card.engines.find((e) => e.id === step.engineId);
-  const cylinders = engine?.cylinders ?? 1;
-  const kinds = [...new Set(step.readings)].filter((k) => k !== 'waste');
+/**
+ * What is seen or measured at a step: large buttons for looks, a figure with its unit for the rest. On a phone one thing
+ * is asked at a time: what was answered is a line, what may be measured opens on demand.
+ */
+export function Readings(props: Props) {
+  const { step, state, disabled } = props;
+  const narrow = useMediaQuery('(max-width: 760px)');
+  const [opened, setOpened] = useState<ReadonlySet<ReadingKind>>(new Set());
+  const cylinders = cylindersOf(props);
+  // What is measured comes before what the step hangs on: that answer may tick it.
+  const kinds = [...new Set(step.readings)]
+    .filter((k) => k !== 'waste')
+    .sort((a, b) => Number(READINGS[a].needed) - Number(READINGS[b].needed));
   if (kinds.length === 0) return null;
+  const keysOf = (kind: ReadingKind) => keysAsked(step, cylinders).filter((k) => k.kind === kind);
+  const isGiven = (kind: ReadingKind) => keysOf(kind).every(({ key }) => state.readings.has(key));
+  const open = (kind: ReadingKind) => {
+    setOpened(new Set([...opened, kind]));
+  };
+  const first = kinds.find((k) => READINGS[k].needed && !isGiven(k));
+  const isFolded = (kind: ReadingKind) => narrow && kinds.length > 1 && kind !== first && !opened.has(kind);
+  const later = kinds.filter((k) => isFolded(k) && !isGiven(k));
   return (
     <div className="readings">
-      {kinds.map((kind) => {
-        const keys = keysAsked(step, cylinders).filter((k) => k.kind === kind);
-        const info = READINGS[kind];
-        return (
-          <div key={kind} className="reading">
-            {info.per !== 'cylinder' && !(info.options && kinds.length === 1 && step.text.endsWith('?')) && (
-              <p className="reading-asks">
-                {info.asks}
-                {info.needed ? '' : <span className="faint"> if you measured it</span>}
-              </p>
-            )}
-            {keys.map(({ key, part }) =>
-              info.options ? (
-                <Look
-                  key={key}
-                  beside={besideOf(engine, kind, part, state)}
-                  kind={kind}
-                  label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
-                  named={info.per === 'cylinder'}
-                  value={state.readings.get(key)?.value}
-                  disabled={disabled}
-                  onChoose={(choice) => {
-                    onRead(key, { choice });
-                  }}
-                />
-              ) : (
-                <Figure
-                  key={key}
-                  part={part}
-                  beside={besideOf(engine, kind, part, state)}
-                  kind={kind}
-                  label={info.per === 'cylinder' ? `${info.asks} ${part ?? ''}` : info.asks}
-                  named={info.per === 'cylinder'}
-                  value={state.readings.get(key)?.value}
-                  volume={labelOf(kind, engine)}
-                  disabled={disabled}
-                  onWrite={(value) => {
-                    onRead(key, value);
-                  }}
-                />
-              ),
-            )}
-            {info.options && info.per === 'cylinder' && keys.length > 1 && (
-              <Look
-                kind={kind}
-                label="All alike"
-                named
-                beside={[]}
-                value={alikeOf(keys, state)}
+      {kinds.map((kind) =>
+        !isFolded(kind) ? (
+          <Reading key={kind} {...props} kind={kind} keys={keysOf(kind)} alone={kinds.length === 1} />
+        ) : isGiven(kind) ? (
+          <p key={kind} className="reading-given">
+            <span className="faint">{READINGS[kind].word}:</span>{' '}
+            <b>
+              {[...new Set(keysOf(kind).map(({ key }) => valueText(key, state.readings.get(key)!.value)))].join(', ')}
+            </b>{' '}
+            <button
+              type="button"
+              className="link-button"
+              disabled={disabled}
+              aria-label={`Change ${READINGS[kind].word.toLowerCase()}`}
+              onClick={() => {
+                open(kind);
+              }}>
+              change
+            </button>
+          </p>
+        ) : null,
+      )}
+      {later.some((k) => !READINGS[k].needed) && (
+        <p className="reading-later">
+          {later
+            .filter((k) => !READINGS[k].needed)
+            .map((kind) => (
+              <button
+                key={kind}
+                type="button"
+                className="link-button"
                 disabled={disabled}
-                onChoose={(choice) => {
-                  for (const { key } of keys) onRead(key, { choice });
-                }}
-              />
-            )}
-            {info.needed && (
-              <NotPossible
-                word={info.word}
-                keys={keys.map((k) => k.key)}
-                state={state}
-                disabled={disabled}
-                onRead={onRead}
-              />
-            )}
-            {POURED.includes(kind) && engine && <Balance engine={engine} state={state} />}
-            {kind === 'compression' && (
-              <Spread keys={keys.map((k) => k.key)} state={state} floor={engine?.traits.compressionFloorKpa ?? null} />
-            )}
-          </div>
-        );
-      })}
+                onClick={() => {
+                  open(kind);
+                }}>
+                {READINGS[kind].word} measured?
+              </button>
+            ))}
+        </p>
+      )}
+      {later.some((k) => READINGS[k].needed) && (
+        <p className="faint reading-later">
+          then:{' '}
+          {later
+            .filter((k) => READINGS[k].needed)
+            .map((k) => READINGS[k].word.toLowerCase())
+            .join(', ')}
+        </p>
+      )}
+    </div>
+  );
+}
+
+const engineOf = ({ card, step }: Pick<Props, 'card' | 'step'>) => card.engines.find((e) => e.id === step.engineId);
+const cylindersOf = (of: Pick<Props, 'card' | 'step'>) => engineOf(of)?.cylinders ?? 1;
+
+/** One thing that is seen or measured, with what it is held against. */
+function Reading({
+  card,
+  step,
+  state,
+  disabled,
+  onRead,
+  kind,
+  keys,
+  alone,
+}: Props & {
+  kind: ReadingKind;
+  keys: readonly AskedReading[];
+  /** The step asks nothing else. */
+  alone: boolean;
+}) {
+  const engine = engineOf({ card, step });
+  const info = READINGS[kind];
+  const perCylinder = info.per === 'cylinder';
+  const notPossible = info.needed && (
+    <NotPossible word={info.word} keys={keys.map((k) => k.key)} state={state} disabled={disabled} onRead={onRead} />
+  );
+  return (
+    <div className="reading">
+      {!perCylinder && !(info.options && alone && step.text.endsWith('?')) && (
+        <p className="reading-asks">
+          {info.asks}
+          {info.needed ? '' : <span className="faint"> if you measured it</span>}
+        </p>
+      )}
+      {keys.map(({ key, part }) =>
+        info.options ? (
+          <Look
+            key={key}
+            beside={besideOf(engine, kind, part, state)}
+            kind={kind}
+            label={perCylinder ? `${info.asks} ${part ?? ''}` : info.asks}
+            named={perCylinder}
+            value={state.readings.get(key)?.value}
+            disabled={disabled}
+            onChoose={(choice) => {
+              onRead([key], { choice }, true);
+            }}
+          />
+        ) : (
+          <Figure
+            key={key}
+            part={part}
+            beside={besideOf(engine, kind, part, state)}
+            kind={kind}
+            label={perCylinder ? `${info.asks} ${part ?? ''}` : info.asks}
+            named={perCylinder}
+            value={state.readings.get(key)?.value}
+            volume={labelOf(kind, engine)}
+            disabled={disabled}
+            onWrite={(value, entered) => {
+              onRead([key], value, entered);
+            }}
+          />
+        ),
+      )}
+      {info.options && perCylinder && keys.length > 1 && (
+        <Look
+          kind={kind}
+          label="All alike"
+          named
+          beside={[]}
+          value={alikeOf(keys, state)}
+          disabled={disabled}
+          onChoose={(choice) => {
+            onRead(
+              keys.map((k) => k.key),
+              { choice },
+              true,
+            );
+          }}
+        />
+      )}
+      {notPossible}
+      {POURED.includes(kind) && engine && <Balance engine={engine} state={state} />}
+      {kind === 'compression' && (
+        <Spread keys={keys.map((k) => k.key)} state={state} floor={engine?.traits.compressionFloorKpa ?? null} />
+      )}
     </div>
   );
 }
@@ -172,7 +259,7 @@ function Figure({
   value: ReadingValue | undefined;
   volume: PrintedVolume | null;
   disabled: boolean;
-  onWrite: (value: { value: number; unit: string }) => void;
+  onWrite: (value: { value: number; unit: string }, entered: boolean) => void;
 }) {
   const kept = value && 'value' in value ? value : null;
   const units = READING_UNITS[READINGS[kind].unit!];
@@ -188,11 +275,11 @@ function Figure({
   const fault = text === null || text.trim() === '' ? null : faultOf(typed, unit);
   const doubt =
     typed === null || fault !== null || trap !== null ? null : readingDoubt(kind, { value: typed, unit }, beside);
-  const keep = (nextUnit = unit) => {
+  const keep = (nextUnit = unit, entered = false) => {
     const amount = parseAmount(shown);
     if (amount === null || faultOf(amount, nextUnit) !== null || (kept?.value === amount && kept.unit === nextUnit))
       return;
-    onWrite({ value: amount, unit: nextUnit });
+    onWrite({ value: amount, unit: nextUnit }, entered);
     setText(null);
   };
   return (
@@ -216,7 +303,7 @@ function Figure({
           onKeyDown={(e) => {
             if (e.key === 'Enter') {
               e.preventDefault();
-              keep();
+              keep(unit, true);
             }
           }}
         />

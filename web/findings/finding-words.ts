@@ -1,5 +1,5 @@
 import type { FindingRow } from '@diurna/contract/findings';
-import { findingsOf, WEIGHTS, type Finding, type Proposal } from '@diurna/core/findings';
+import { findingsOf, WEIGHTS, type Finding, type Proposal, type ReadingValue } from '@diurna/core/findings';
 import { traitsOf } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { readingsOf, tasksBegun } from '@diurna/core/visit';
@@ -68,4 +68,18 @@ export function findingsOn({ card, state }: Pick<LiveCard, 'card' | 'state'>): S
   ];
   // Each keeps its place when it is decided: nothing jumps from under the finger.
   return shown.sort((a, b) => WEIGHTS.indexOf(b.weight) - WEIGHTS.indexOf(a.weight) || a.key.localeCompare(b.key));
+}
+
+/** Whether these readings would find nothing that the card does not show already. */
+export function findsNothing(
+  live: Pick<LiveCard, 'card' | 'state'>,
+  keys: readonly string[],
+  value: ReadingValue,
+): boolean {
+  const readings = new Map(live.state.readings);
+  for (const key of keys) readings.set(key, { value, at: 0, by: 0, nth: 0 });
+  const known = new Set(findingsOn(live).map((f) => f.key));
+  return findingsOn({ card: live.card, state: { ...live.state, readings } }).every(
+    (f) => f.weight === 'normal' || known.has(f.key),
+  );
 }

@@ -31,8 +31,8 @@ async function ask(step: Step, entries: CardEntry[] = [], more: Partial<Card> = 
       step={step}
       state={foldCard(entries)}
       disabled={false}
-      onRead={(key, value) => {
-        read.push([key, value]);
+      onRead={(keys, value) => {
+        for (const key of keys) read.push([key, value]);
       }}
     />,
   );

@@ -1,4 +1,4 @@
 export { Condition } from './Condition.tsx';
 export { Findings } from './Findings.tsx';
 export { Readings } from './ReadingInput.tsx';
-export { findingsOn } from './finding-words.ts';
+export { findingsOn, findsNothing } from './finding-words.ts';

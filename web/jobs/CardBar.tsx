@@ -6,6 +6,7 @@ import {
   missingText,
   readVolume,
   taskKey,
+  type CardAct,
   type CardDraft,
   type CardUse,
   type Missing,
@@ -40,12 +41,17 @@ export function FinishBar({
   typed,
   used,
   today,
+  write,
+  pick,
 }: {
   live: LiveCard;
   draft: CardDraft;
   typed: Typed;
   used: UsedPart[];
   today: string;
+  write: (act: CardAct) => Promise<void>;
+  /** Brings a step up. */
+  pick: (step: string) => void;
 }) {
   const { card, state, tasks } = live;
   const signal = useAppSelector((s) => s.outbox.signal);
@@ -106,6 +112,7 @@ export function FinishBar({
       },
     });
   };
+  const nameOf = (id: number) => placeName(card.engines, id);
   const count = (what: Missing['what']) => missing.filter((m) => m.what === what).length;
   const toSee = [
     count('gate') > 0 && `${count('gate')} to confirm`,
@@ -139,6 +146,25 @@ export function FinishBar({
         {done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}
         {all.length > 0 ? `; ${all.join('; ')}` : ''}
       </p>
+      {done.length > 0 && missing.length > 0 && (
+        <ul className="finish-missing" aria-label="Still wanted">
+          {missing.map((m, i) => (
+            <li key={`${m.what} ${m.step.id} ${i}`}>
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => {
+                  // Ticked too early, or without what it asks for: the tick goes, and it is looked at anew.
+                  if (state.ticks.has(m.step.id)) void write({ kind: 'tick', step: m.step.id, done: false });
+                  pick(m.step.id);
+                }}>
+                {m.what === 'gate' ? 'confirm' : m.what === 'open' ? 'close' : 'read'}: {m.text}
+                {m.engineId !== null && nameOf(m.engineId) !== '' ? `, ${nameOf(m.engineId)}` : ''}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       {done.length > 0 && stands.length === 0 && onEngines.length > 0 && (
         <LeaveOpen
           live={live}
@@ -157,6 +183,12 @@ export function FinishBar({
   );
 }
 
+/** "port" where the card has several engines; else nothing. */
+function placeName(engines: Card['engines'], id: number): string {
+  const engine = engines.length > 1 ? engines.find((e) => e.id === id) : undefined;
+  return engine ? engineName('', engine.position).trim() : '';
+}
+
 /** The one way to finish a card whose engine is not whole: it is held, and the work comes up again. */
 function LeaveOpen({
   live,
@@ -169,10 +201,7 @@ function LeaveOpen({
 }) {
   const [asking, setAsking] = useState(false);
   const { engines } = live.card;
-  const nameOf = (id: number) => {
-    const engine = engines.length > 1 ? engines.find((e) => e.id === id) : undefined;
-    return engine ? engineName('', engine.position).trim() : '';
-  };
+  const nameOf = (id: number) => placeName(engines, id);
   const own = missing.filter((m) => m.engineId !== null);
   return (
     <>

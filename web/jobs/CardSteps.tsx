@@ -1,7 +1,6 @@
-import { Button } from '@mui/material';
+import { Button, useMediaQuery } from '@mui/material';
 import {
-  FACTS,
-  TO_RUN,
+  answerTicks,
   minutesText,
   never,
   placedText,
@@ -10,14 +9,11 @@ import {
   stepAtHand,
   timersOf,
   type CardAct,
-  type Fact,
   type Step,
 } from '@diurna/core/visit';
-import { engineName } from '@diurna/core/fleet';
-import { useEffect, useRef, useState } from 'react';
-import { findingsOn } from '../findings/index.ts';
-import { ring, stayAwake } from './ring.ts';
-import { clockOfMs, countdown, wantsLook, type LiveCard } from './live-card.ts';
+import { useState } from 'react';
+import { findingsOn, findsNothing } from '../findings/index.ts';
+import { clockOfMs, wantsLook, type LiveCard } from './live-card.ts';
 import { StepList } from './StepList.tsx';
 import { StepNow } from './StepNow.tsx';
 import { useClock } from './useCard.ts';
@@ -36,18 +32,13 @@ const whole = (m: number) => Math.max(1, Math.round(m));
 /** Steps shown below the one at hand. */
 const NEXT = 3;
 
-/** The card step by step: what drains, the step at hand in large, what comes next, and all of it on demand. */
+/** The card step by step: the step at hand in large, what comes next, and all of it on demand. */
 export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, pick }: Props) {
   const { card, state, steps } = live;
+  const narrow = useMediaQuery('(max-width: 760px)');
   const [all, setAll] = useState(false);
   const draining = timersOf(live, 0).length > 0;
   const now = useClock(editable && draining);
-  const timers = timersOf(live, now);
-  useCalls(
-    live,
-    timers.filter((t) => t.over).map((t) => t.step),
-  );
-  useEffect(() => (editable && timers.some((t) => !t.over) ? stayAwake() : undefined), [editable, timers]);
   const [reason, setReason] = useState({ step: '', text: '' });
   // One that was picked out of order stands in place of the step at hand until it is ticked or left.
   const picked = pickedId !== null && !state.ticks.has(pickedId) ? live.byId.get(pickedId) : undefined;
@@ -66,26 +57,16 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
   const last = done[0]?.step;
   const cylindersOf = (step: Step) => card.engines.find((e) => e.id === step.engineId)?.cylinders ?? 1;
   const wanted = at ? readingsWanted(at.step, cylindersOf(at.step), state) : [];
+  const tick = (step: Step, said: { why?: string } = {}) => {
+    void write({ kind: 'tick', step: step.id, done: true, ...said });
+    pick(null);
+    // The next one begins where the eyes are.
+    if (narrow) scrollTo(0, 0);
+  };
   const untick = (step: Step) => void write({ kind: 'tick', step: step.id, done: false });
   const following = at ? left.filter((t) => t.step.id !== at.step.id).slice(0, NEXT) : [];
   return (
     <section className="steps" aria-label="Steps in working order">
-      {timers.map(({ step, until, over }) => (
-        <p key={step.id} className={over ? 'step-timer is-over' : 'step-timer'} role={over ? 'status' : 'timer'}>
-          <b className="figure">{over ? 'done' : countdown(until - now)}</b>
-          <span>
-            {over ? (
-              <>
-                <b>Done waiting.</b> {placedText(card.engines, step)}
-              </>
-            ) : (
-              <>
-                {placedText(card.engines, step)}. {at && waits <= 0 ? 'Go on meanwhile.' : ''}
-              </>
-            )}
-          </span>
-        </p>
-      ))}
       {last && (
         <p className="step-last">
           <span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span>{' '}
@@ -93,37 +74,11 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
             <s>{placedText(card.engines, last)}</s>{' '}
             <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>
           </span>
-          {editable && (
-            <button
-              type="button"
-              className="link-button"
-              aria-label="Back one step"
-              onClick={() => {
-                untick(last);
-              }}>
-              Back
-            </button>
-          )}
-        </p>
-      )}
-      <OpenNow live={live} />
-      {paused && (
-        <p className="caution" role="status">
-          <b>Paused</b>
-          {state.pauses.at(-1)!.why ? `: ${state.pauses.at(-1)!.why}` : ''}, since{' '}
-          {clockOfMs(state.pauses.at(-1)!.from)}.{' '}
-          {editable && (
-            <button
-              type="button"
-              className="link-button"
-              onClick={() => void write({ kind: 'pause', on: false, why: null })}>
-              Go on
-            </button>
-          )}
         </p>
       )}
       {at && (
         <StepNow
+          key={at.step.id}
           live={live}
           at={at}
           waits={waits}
@@ -134,7 +89,23 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
           onWhy={(text) => {
             setReason({ step: at.step.id, text });
           }}
-          onRead={(key, value) => void write({ kind: 'read', key, value })}
+          onRead={(keys, value, entered) => {
+            for (const key of keys) void write({ kind: 'read', key, value });
+            // The last answer, and all as it should be: it is the tick.
+            const free = entered && !paused && !stopped && hindered.length === 0 && waits <= 0;
+            if (
+              free &&
+              answerTicks(at.step, cylindersOf(at.step), state, keys, value) &&
+              findsNothing(live, keys, value)
+            )
+              tick(at.step);
+          }}
+          {...(editable &&
+            last && {
+              onBack: () => {
+                untick(last);
+              },
+            })}
           {...(picked && {
             onLeave: () => {
               pick(null);
@@ -202,9 +173,7 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
               color="primary"
               disabled={wanted.length > 0 || paused || stopped || impossible || wantsWhy}
               onClick={() => {
-                const said = hindered.length > 0 ? { why: why.trim() } : {};
-                void write({ kind: 'tick', step: at.step.id, done: true, ...said });
-                pick(null);
+                tick(at.step, hindered.length > 0 ? { why: why.trim() } : {});
               }}>
               {stopped
                 ? 'Settle it first'
@@ -225,41 +194,4 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
       )}
     </section>
   );
-}
-
-/** What stands open on the engines, for whoever takes the card over, or comes back to it. */
-function OpenNow({ live }: { live: LiveCard }) {
-  const open = live.engines.open().filter((o) => o.closer !== null && SAID.has(o.fact));
-  if (open.length === 0) return null;
-  return (
-    <ul className="open-now" aria-label="Open now">
-      {live.card.engines.map((e) => {
-        const own = open.filter((o) => o.engineId === e.id);
-        return own.length === 0 ? null : (
-          <li key={e.id}>
-            {live.card.engines.length > 1 && <b>{engineName('', e.position).trim()}: </b>}
-            {own.map((o) => FACTS[o.fact].open).join(', ')}
-          </li>
-        );
-      })}
-    </ul>
-  );
-}
-
-/** Of what stands open, what would hurt if it were forgotten; that the cowl is off everybody sees. */
-const SAID = new Set<Fact>(TO_RUN);
-
-/** A drain that is over calls once on this phone, also when the page was shut meanwhile. */
-function useCalls(live: LiveCard, over: readonly Step[]): void {
-  const called = useRef<Set<string> | null>(null);
-  const store = `diurna.called.${live.card.id}`;
-  useEffect(() => {
-    called.current ??= new Set(JSON.parse(localStorage.getItem(store) ?? '[]') as string[]);
-    const fresh = over.filter((s) => !called.current!.has(`${s.id} ${live.state.ticks.get(s.id)!.at}`));
-    if (fresh.length === 0) return;
-    for (const s of fresh) called.current.add(`${s.id} ${live.state.ticks.get(s.id)!.at}`);
-    localStorage.setItem(store, JSON.stringify([...called.current].slice(-60)));
-    // The strip at the top says which; a notice would lie over the buttons.
-    ring();
-  });
 }

@@ -1,6 +1,7 @@
+import { useMediaQuery } from '@mui/material';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import { engineName } from '@diurna/core/fleet';
-import { MANUAL_FIRST, TASKS } from '@diurna/core/service';
+import { MANUAL_FIRST } from '@diurna/core/service';
 import { draftOf, minutesText, partsUsed, progressText, readingsOf, readingVolume } from '@diurna/core/visit';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -15,10 +16,10 @@ import { DoneBar, FinishBar, FinishedHere } from './CardBar.tsx';
 import { CardParts } from './CardParts.tsx';
 import { CardSteps } from './CardSteps.tsx';
 import { HoursStep, TaskStep } from './CardTasks.tsx';
-import { Conflicts } from './Conflicts.tsx';
+import { CardStrip, isUrgent } from './CardStrip.tsx';
 import { FollowUps } from './FollowUps.tsx';
 import { Gates } from './Gates.tsx';
-import { clockOfMs, type LiveCard } from './live-card.ts';
+import { clockOfMs, nothingLeft, type LiveCard } from './live-card.ts';
 import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
 import { Talk } from './Talk.tsx';
@@ -50,8 +51,9 @@ export function JobCard() {
 }
 
 function OpenCard({ card }: { card: Card }) {
-  const short = useShort();
   const me = useMe();
+  const narrow = useMediaQuery('(max-width: 760px)');
+  const [about, setAbout] = useState(false);
   const today = useToday();
   const live = useCard(card, me);
   const owns = useMay('administrator', 'coordinator') || (me.role === 'technician' && card.technicianId === me.id);
@@ -85,156 +87,159 @@ function OpenCard({ card }: { card: Card }) {
     void write({ kind: 'task', engineId: task.engineId, task: task.task, done: task.state !== 'done' });
 
   return (
-    <article className="job" aria-label={`Job card, ${card.boatName}`}>
+    <article
+      className={['job', live.state.ticks.size > 0 && 'begun', nothingLeft(live) && 'all-done']
+        .filter(Boolean)
+        .join(' ')}
+      aria-label={`Job card, ${card.boatName}`}>
       <header className="job-head no-print">
         <h1>
-          {card.boatName}{' '}
-          <small>
+          <Link className="job-back" to="/jobs" aria-label="Jobs">
+            ‹
+          </Link>
+          <span>{card.boatName}</span>{' '}
+          <small className="job-place">
             {card.baseName}
             {card.berth ? `, berth ${card.berth}` : ''}
           </small>
+          {narrow && (
+            <button
+              type="button"
+              className="job-about"
+              aria-expanded={about}
+              onClick={() => {
+                setAbout(!about);
+              }}>
+              About
+            </button>
+          )}
         </h1>
-        <p>
-          {card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}.{' '}
-          {short(card.technician)}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
-          <span className="job-progress">{progressText(live)}</span>
-        </p>
-        {card.insisted != null && (
-          <p>
-            Handed out although: {card.insisted.against.join(' ')} Because: {card.insisted.why}
-          </p>
-        )}
+        {(!narrow || about) && <AboutCard live={live} />}
       </header>
       <div className="screen-card" ref={bar}>
-        <Held live={live} />
-        {live.state.ticks.size === 0 && (
-          <div className="job-caution">
-            <p>
-              <b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller.{' '}
-              {MANUAL_FIRST}
-            </p>
-          </div>
-        )}
-        <Conflicts live={live} mayDecide={editable} write={write} />
-        <Findings live={live} findings={findings.filter(urgent)} mayDecide={editable} write={write} />
-        {trouble && editable && <Trouble live={live} write={write} onClose={leaveTrouble} />}
-        {!trouble && card.steps.length > 0 && card.status !== 'cancelled' && (
-          <CardSteps
-            live={live}
-            editable={editable}
-            write={write}
-            picked={picked}
-            pick={pick}
-            onTrouble={() => {
-              setTrouble(true);
-              scrollTo(0, 0);
-            }}
-          />
-        )}
-        <Findings live={live} findings={findings.filter((f) => !urgent(f))} mayDecide={editable} write={write} />
-        <Talk live={live} editable={editable} write={write} />
-        <LeftWord live={live} />
-        {card.followUps.length > 0 && <FollowUps card={card} />}
-        {card.engines.map((engine) => (
-          <section key={engine.id} aria-label={engineName(card.boatName, engine.position)}>
-            <div className="job-engine">
-              <h2>
-                {engine.position === 'single'
-                  ? engine.modelName
-                  : `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}, ${engine.modelName}`}
-              </h2>
-              <span className="faint">
-                {card.works.find((w) => w.engineId === engine.id)?.word}, serial {engine.serial}
-              </span>
+        <div className="card-work">
+          {live.state.ticks.size === 0 && (
+            <div className={live.steps[0]?.step.caution ? 'job-caution said-again' : 'job-caution'}>
+              <p>
+                <b>Before you start:</b> kill-switch lanyard off, battery isolated, nobody near the propeller.{' '}
+                {MANUAL_FIRST}
+              </p>
             </div>
-            <HoursStep card={card} engine={engine} draft={draft} typed={typed} editable={editable} today={today} />
-            {live.tasks
-              .filter((t) => t.engineId === engine.id)
-              .map((task) => (
-                <TaskStep
-                  key={task.task}
-                  card={card}
-                  engine={engine}
-                  task={task}
-                  draft={draft}
-                  typed={typed}
-                  editable={editable}
-                  read={readingVolume(readingsOf(live.state), task)}
-                  onFlip={() => {
-                    flip(task);
-                  }}
-                />
-              ))}
-          </section>
-        ))}
-        {card.status === 'open' && <Gates live={live} editable={editable} write={write} pick={pick} />}
-        <Waste live={live} editable={editable} write={write} />
-        <CardParts card={card} used={used} typed={typed} editable={editable} />
-        {card.status !== 'open' && card.remark && (
-          <section className="block">
-            <h2>Remark</h2>
-            <p>{card.remark}</p>
-          </section>
-        )}
-        {card.status === 'open' && !mayWork && (
-          <p className="faint">
-            {me.role === 'technician'
-              ? 'This card belongs to a colleague.'
-              : 'Technicians and coordinators work on cards.'}
+          )}
+          <CardStrip live={live} editable={editable} write={write} />
+          {trouble && editable && <Trouble live={live} write={write} onClose={leaveTrouble} />}
+          {!trouble && card.steps.length > 0 && card.status !== 'cancelled' && (
+            <CardSteps
+              live={live}
+              editable={editable}
+              write={write}
+              picked={picked}
+              pick={pick}
+              onTrouble={() => {
+                setTrouble(true);
+                scrollTo(0, 0);
+              }}
+            />
+          )}
+        </div>
+        <div className="card-rest">
+          <Findings live={live} findings={findings.filter((f) => !isUrgent(f))} mayDecide={editable} write={write} />
+          <Talk live={live} editable={editable} write={write} />
+          <LeftWord live={live} />
+          {card.followUps.length > 0 && <FollowUps card={card} />}
+          {card.engines.map((engine) => (
+            <section key={engine.id} aria-label={engineName(card.boatName, engine.position)}>
+              <div className="job-engine">
+                <h2>
+                  {engine.position === 'single'
+                    ? engine.modelName
+                    : `${engine.position[0]!.toUpperCase()}${engine.position.slice(1)}, ${engine.modelName}`}
+                </h2>
+                <span className="faint">
+                  {card.works.find((w) => w.engineId === engine.id)?.word}, serial {engine.serial}
+                </span>
+              </div>
+              <HoursStep card={card} engine={engine} draft={draft} typed={typed} editable={editable} today={today} />
+              {live.tasks
+                .filter((t) => t.engineId === engine.id)
+                .map((task) => (
+                  <TaskStep
+                    key={task.task}
+                    card={card}
+                    engine={engine}
+                    task={task}
+                    draft={draft}
+                    typed={typed}
+                    editable={editable}
+                    read={readingVolume(readingsOf(live.state), task)}
+                    onFlip={() => {
+                      flip(task);
+                    }}
+                  />
+                ))}
+            </section>
+          ))}
+          {card.status === 'open' && <Gates live={live} editable={editable} write={write} pick={pick} />}
+          <Waste live={live} editable={editable} write={write} />
+          <CardParts card={card} used={used} typed={typed} editable={editable} />
+          {card.status !== 'open' && card.remark && (
+            <section className="block">
+              <h2>Remark</h2>
+              <p>{card.remark}</p>
+            </section>
+          )}
+          {card.status === 'open' && !mayWork && (
+            <p className="faint">
+              {me.role === 'technician'
+                ? 'This card belongs to a colleague.'
+                : 'Technicians and coordinators work on cards.'}
+            </p>
+          )}
+          {editable && owns && (
+            <FinishBar live={live} draft={draft} typed={typed} used={used} today={today} write={write} pick={pick} />
+          )}
+          {open && finishing && <FinishedHere waiting={finishing} />}
+          {card.status === 'done' && <DoneBar card={card} mayUndo={owns} />}
+          {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
+          {editable && owns && <MoveJob card={card} />}
+          {editable && me.role !== 'technician' && (
+            <section className="block no-print">
+              <HandOver live={live} />
+            </section>
+          )}
+          <p className="no-print">
+            <button
+              type="button"
+              className="link-button"
+              onClick={() => {
+                print();
+              }}>
+              Print this card
+            </button>
           </p>
-        )}
-        {editable && owns && <FinishBar live={live} draft={draft} typed={typed} used={used} today={today} />}
-        {open && finishing && <FinishedHere waiting={finishing} />}
-        {card.status === 'done' && <DoneBar card={card} mayUndo={owns} />}
-        {card.status === 'cancelled' && <p className="wrong">Called off: {card.remark}</p>}
-        {editable && owns && <MoveJob card={card} />}
-        {editable && me.role !== 'technician' && (
-          <section className="block no-print">
-            <HandOver live={live} />
-          </section>
-        )}
-        <p className="no-print">
-          <button
-            type="button"
-            className="link-button"
-            onClick={() => {
-              print();
-            }}>
-            Print this card
-          </button>
-        </p>
+        </div>
       </div>
       <PrintCard live={live} />
     </article>
   );
 }
 
-/** Why engines of the card are held, told also while the book has not heard of it. */
-function Held({ live }: { live: LiveCard }) {
+/** What the card is about: the engines, whose it is, how far it is, and why it was handed out all the same. */
+function AboutCard({ live }: { live: LiveCard }) {
+  const short = useShort();
   const { card } = live;
   return (
     <>
-      {card.holds.map((h) => (
-        <div key={h.id} className="wrong held">
-          <p>
-            <b>Held{card.engines.length > 1 ? `, ${h.position}` : ''}:</b> {h.why}{' '}
-            {h.missing.length > 0
-              ? `Wanted first: ${h.missing.map((t) => TASKS[t].word.toLowerCase()).join(', ')}.`
-              : 'Its checks are done; a coordinator lets it go.'}{' '}
-            <Link to={`/fleet/engines/${h.engineId}`}>See the engine</Link>
-          </p>
-        </div>
-      ))}
-      {live.state.holds
-        .filter((h) => !h.sent)
-        .map((h) => (
-          <div key={h.at} className="wrong held">
-            <p>
-              <b>Held:</b> {h.why} It is on this phone and goes into the book with the next signal. Tell the coordinator
-              that the boat must not go out.
-            </p>
-          </div>
-        ))}
+      <p>
+        {card.engines.map((e) => `${e.modelName}${e.position === 'single' ? '' : ` ${e.position}`}`).join(', ')}.{' '}
+        {short(card.technician)}, {shortDay(card.day)}, {minutesText(card.minutes)} planned.{' '}
+        <span className="job-progress">{progressText(live)}</span>
+      </p>
+      {card.insisted != null && (
+        <p>
+          Handed out although: {card.insisted.against.join(' ')} Because: {card.insisted.why}
+        </p>
+      )}
     </>
   );
 }
@@ -270,6 +275,3 @@ function LeftWord({ live }: { live: LiveCard }) {
     </>
   );
 }
-
-/** What keeps the engine from going out stands above all else, and stays there when it is decided. */
-const urgent = (f: { weight: string }) => f.weight === 'hold' || f.weight === 'stop';

@@ -1,4 +1,6 @@
+import { useMediaQuery } from '@mui/material';
 import { MANUAL_FIRST } from '@diurna/core/service';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { ReadingValue } from '@diurna/core/findings';
 import {
   hindranceText,
@@ -27,6 +29,7 @@ export function StepNow({
   onWhy,
   onRead,
   onLeave,
+  onBack,
 }: {
   live: LiveCard;
   at: TimedStep;
@@ -38,25 +41,53 @@ export function StepNow({
   hindered: readonly Hindrance[];
   why: string;
   onWhy: (text: string) => void;
-  onRead: (key: string, value: ReadingValue | null) => void;
+  onRead: (keys: readonly string[], value: ReadingValue, entered: boolean) => void;
+  /** Takes the tick of the step before back; left out where there is none. */
+  onBack?: () => void;
   /** Back to the order, where it was picked out of it. */
   onLeave?: () => void;
 }) {
   const { card, state, steps } = live;
   const { step } = at;
   const left = steps.filter((t) => !state.ticks.has(t.step.id) && !live.passed.has(t.step.id)).length;
+  const { box, tight } = useFits(step.id);
+  const [shown, setShown] = useState(false);
   return (
-    <div className="step-now" role="group" aria-label="The step at hand">
+    <div
+      className={tight && !shown ? 'step-now tight' : 'step-now'}
+      role="group"
+      aria-label="The step at hand"
+      ref={box}>
       <p className="faint step-place">
         <span className="figure">
-          {onLeave ? 'out of order, ' : `step ${steps.length - left + 1} of ${steps.length}, about `}
+          {onLeave ? 'out of order, ' : `step ${steps.length - left + 1} of ${steps.length}, `}
           {minutesText(Math.max(1, Math.round(step.minutes)))}
         </span>
-        {onLeave && (
-          <button type="button" className="link-button" onClick={onLeave}>
-            Back to the order
-          </button>
-        )}
+        <span className="step-ways">
+          {tight && (
+            <button
+              type="button"
+              className="link-button"
+              aria-expanded={shown}
+              aria-label="How, and with what"
+              onClick={() => {
+                setShown(!shown);
+              }}>
+              How
+            </button>
+          )}
+          {onLeave ? (
+            <button type="button" className="link-button" onClick={onLeave}>
+              Back to the order
+            </button>
+          ) : (
+            onBack && (
+              <button type="button" className="link-button" aria-label="Back one step" onClick={onBack}>
+                Back
+              </button>
+            )
+          )}
+        </span>
       </p>
       {at.move && !step.id.endsWith(' tilt') && (
         <p className="step-move">{at.move === 'tilted' ? 'Tilt it up first.' : 'Bring it level first.'}</p>
@@ -65,8 +96,12 @@ export function StepNow({
         {placedText(card.engines, step)}
       </h2>
       {hindered.length > 0 && <Hindered step={step} of={hindered} why={why} onWhy={onWhy} />}
-      {step.detail && <p className="step-detail">{step.detail}</p>}
-      <StepTools live={live} step={step} />
+      {(!tight || shown) && (
+        <>
+          {step.detail && <p className="step-detail">{step.detail}</p>}
+          <StepTools live={live} step={step} />
+        </>
+      )}
       <StepParts card={card} step={step} />
       {step.twoPeople && (
         <p className="step-two">
@@ -81,12 +116,47 @@ export function StepNow({
       {editable && <Readings key={step.id} card={card} step={step} state={state} disabled={paused} onRead={onRead} />}
       {step.gate && (
         <p className="step-two">
-          <b>Confirm it yourself</b>: the boat goes back on hire on your word.
+          {step.readings.length > 0 ? (
+            <b>On your word it goes back on hire.</b>
+          ) : (
+            <>
+              <b>Confirm it yourself</b>: the boat goes back on hire on your word.
+            </>
+          )}
         </p>
       )}
       {waits > 0 && <p role="status">Still {countdown(waits)} to wait before this.</p>}
     </div>
   );
+}
+
+/**
+ * Whether the step at hand is whole in view on a phone; where it is not, how it is done and what it is held against
+ * folds away; what to do, to mind and to say stays.
+ */
+function useFits(step: string) {
+  const narrow = useMediaQuery('(max-width: 760px)');
+  const box = useRef<HTMLDivElement>(null);
+  const [height, setHeight] = useState(() => window.innerHeight);
+  const [of, setOf] = useState('');
+  const here = `${step} ${height}`;
+  useEffect(() => {
+    const turned = () => {
+      setHeight(window.innerHeight);
+    };
+    addEventListener('resize', turned);
+    return () => {
+      removeEventListener('resize', turned);
+    };
+  }, []);
+  useLayoutEffect(() => {
+    if (!narrow || !box.current) return;
+    const bar = document.querySelector('.step-bar')?.getBoundingClientRect().height ?? 0;
+    const over = box.current.getBoundingClientRect();
+    const above = over.top + window.scrollY;
+    if (above + over.height + bar > height) setOf(here);
+  }, [here, narrow, height]);
+  return { box, tight: narrow && of === here };
 }
 
 /** Why the step cannot be done as the engine stands, or is done only for a reason. */

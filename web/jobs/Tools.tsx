@@ -11,16 +11,14 @@ export function StepTools({ live, step }: { live: LiveCard; step: Step }) {
   return (
     <div className="step-tools">
       {first ? (
-        <>
-          <p>
-            <b>Lay out:</b>
-          </p>
-          <ul>
-            {tools.map((t) => (
-              <li key={t}>{t}</li>
-            ))}
-          </ul>
-        </>
+        <ul className="lay-out" aria-label="Lay out">
+          <li className="lay-out-head" aria-hidden="true">
+            Lay out:
+          </li>
+          {tools.map((t) => (
+            <li key={t}>{t}</li>
+          ))}
+        </ul>
       ) : (
         <p>
           <b>With:</b> {tools.join('; ')}

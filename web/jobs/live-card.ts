@@ -77,6 +77,10 @@ export function wantsLook({ card, engines, state }: LiveCard, step: Step): boole
   return engines.hindrances(step).length > 0 || readingsWanted(step, cylinders, state).length > 0;
 }
 
+/** Whether every step that is not passed over is ticked. */
+export const nothingLeft = ({ steps, state, passed }: LiveCard): boolean =>
+  steps.length > 0 && steps.every(({ step }) => state.ticks.has(step.id) || passed.has(step.id));
+
 /** What keeps the card from being finished, as the book will ask for it. */
 export const missingOn = (live: LiveCard): Missing[] =>
   missingToFinish(

@@ -32,6 +32,7 @@ export function SortHeads<K extends string>({
                 word
               ) : (
                 <TableSortLabel
+                  sx={num ? { flexDirection: 'row-reverse' } : undefined}
                   active={here}
                   direction={here && sorting.down ? 'desc' : 'asc'}
                   onClick={() => {
