@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import type { TaskKind } from '../service/index.ts';
 import {
   actualMinutes,
+  answerTicks,
   drainsTook,
   foldCard,
   keysAsked,
@@ -179,6 +180,36 @@ describe('what follows from the ticks', () => {
         foldCard([entry({ kind: 'read', key: '3 compression#2', value: { value: 120, unit: 'psi' } })]),
       ),
     ).toEqual(['3 compression#1', '3 compression#3']);
+  });
+  test('the last answer of a step ticks it where all is as it should be, and never else', () => {
+    const of = (id: string) => steps.find((s) => s.id === id)!;
+    const [look, run, level] = [of('1 engine-oil/look'), of('1 run'), of('1 engine-oil/level')];
+    const nothing = foldCard([]);
+    expect(answerTicks(look, 4, nothing, ['1 oil look'], { choice: 'black' })).toBe(true);
+    expect(answerTicks(look, 4, nothing, ['1 oil look'], { choice: 'milky' })).toBe(false);
+    expect(answerTicks(look, 4, nothing, ['1 oil look'], { not: 'no light' })).toBe(false);
+    // A figure that may be left empty is no answer of what the step hangs on.
+    expect(answerTicks(look, 4, nothing, ['1 oil out'], { value: 2.5, unit: 'L' })).toBe(false);
+    // Two are wanted: the first is not the last, and one that is wrong stays wrong.
+    const keys = keysAsked(run, 4).map((k) => k.key);
+    expect(keys).toEqual(['1 stream', '1 oil light']);
+    expect(answerTicks(run, 4, nothing, ['1 stream'], { choice: 'strong' })).toBe(false);
+    const after = (choice: string) => foldCard([entry(read('1 stream', choice))]);
+    expect(answerTicks(run, 4, after('strong'), ['1 oil light'], { choice: 'out' })).toBe(true);
+    expect(answerTicks(run, 4, after('weak'), ['1 oil light'], { choice: 'out' })).toBe(false);
+    // What a person confirms is confirmed by what they say they saw; what is ticked is not ticked again.
+    expect(level.gate).not.toBeNull();
+    expect(answerTicks(level, 4, nothing, ['1 oil level'], { choice: 'upper' })).toBe(true);
+    expect(answerTicks(level, 4, foldCard([entry(tick(level.id))]), ['1 oil level'], { choice: 'upper' })).toBe(false);
+  });
+  test('a look at every cylinder is whole with the last of them, or with all alike', () => {
+    const look = visitSteps([{ engineId: 3, task: 'spark-plugs', cylinders: 3 }]).find((s) =>
+      s.readings.includes('plug look'),
+    )!;
+    const all = keysAsked(look, 3).map((k) => k.key);
+    expect(all).toHaveLength(3);
+    expect(answerTicks(look, 3, foldCard([]), all.slice(0, 2), { choice: 'light' })).toBe(false);
+    expect(answerTicks(look, 3, foldCard([]), all, { choice: 'light' })).toBe(true);
   });
   test('minutes really taken: from tick to tick, drains and pauses taken out', () => {
     const of = (id: string) => steps.find((s) => s.id === id)!;

@@ -163,7 +163,11 @@ const SAID = new Set<Fact>(TO_RUN);
 
 /** What stands open, engine by engine. */
 function openNow(live: LiveCard): { engineId: number; name: string; open: string[] }[] {
-  const open = live.engines.open().filter((o) => o.closer !== null && SAID.has(o.fact));
+  // What hurts most stands first.
+  const open = live.engines
+    .open()
+    .filter((o) => o.closer !== null && SAID.has(o.fact))
+    .sort((a, b) => TO_RUN.indexOf(a.fact) - TO_RUN.indexOf(b.fact));
   return live.card.engines
     .map((e) => ({
       engineId: e.id,
