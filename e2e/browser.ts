@@ -27,6 +27,10 @@ const WORDS = (element: string) =>
   `(${element}.innerText ?? ${element}.textContent).replace(/[\\t\\u00a0]/g, ' ').trim()`;
 
 /** A headless Chromium as a person uses it: what is seen, clicked and typed. */
+/** The parts of a day or an hour with that label. */
+const GROUP = (label: string) =>
+  `//*[@role="group"][@aria-labelledby=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@id]`;
+
 export class Browser {
   readonly driver: chrome.Driver;
   readonly #address: string;
@@ -362,16 +366,35 @@ export class Browser {
     const field = await this.see(
       `${within}//*[self::input or self::textarea][@aria-label="${label}" or @id=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@for or ancestor::label[contains(normalize-space(.), "${label}")]]`,
     );
-    const typed = await this.driver.executeScript<boolean>(
-      `const [field, value] = arguments;
-       if (field.type !== 'date') { field.focus(); field.select?.(); return true; }
-       Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, value);
-       for (const told of ['input', 'change']) field.dispatchEvent(new Event(told, { bubbles: true }));
-       return false;`,
-      field,
-      value,
+    await this.driver.executeScript('arguments[0].focus(); arguments[0].select?.();', field);
+    await field.sendKeys(value);
+  }
+
+  /** Types a day such as "2026-04-05" into the field with that label, part by part. */
+  fillDay(label: string, day: string): Promise<void> {
+    return this.#fillParts(label, day.split('-').reverse());
+  }
+
+  /** Types an hour such as "07:30" into the field with that label, part by part. */
+  fillHour(label: string, hour: string): Promise<void> {
+    return this.#fillParts(label, hour.split(':'));
+  }
+
+  /** A part is taken by itself: a typed one goes on to the next, which is not waited for here. */
+  async #fillParts(label: string, parts: readonly string[]): Promise<void> {
+    for (const [i, typed] of parts.entries()) {
+      await this.click(`(${GROUP(label)}//*[@role="spinbutton"])[${i + 1}]`);
+      await this.press(typed);
+    }
+  }
+
+  /** What stands in a field of parts: "9 Apr 2026", "07:30". */
+  parts(label: string): Promise<string> {
+    return this.#until(
+      `${GROUP(label)}/..//input`,
+      'return all[0]?.value ?? null',
+      'no field of that label',
     );
-    if (typed) await field.sendKeys(value);
   }
 
   async choose(label: string, option: string): Promise<void> {

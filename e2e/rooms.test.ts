@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { addDays } from '@diurna/core/calendar';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -90,8 +91,14 @@ describe('the coordinator keeps the fleet', () => {
     await browser.button('Write down earlier work');
     for (const task of ['Gear lube', 'Impeller'])
       await browser.click(`//fieldset//label[normalize-space(.)="${task}"]//input`);
+    // A day is typed part by part, whatever order the machine's own language would ask for.
+    const [base] = await browser.call<{ today: string }[]>('GET', '/fleet/bases');
+    const day = addDays(base!.today, -2);
+    await browser.fillDay('Done on', day);
     await browser.click('//button[@type="submit"][normalize-space(.)="Write it down"]');
     await browser.seeText('2 tasks are in the log.');
+    const log = await browser.call<{ rows: { task: string; doneOn: string }[] }>('GET', '/service/entries?q=Bittern');
+    expect(log.rows.filter((e) => e.task === 'impeller').map((e) => e.doneOn)).toContain(day);
     await browser.see('//h2[.="Next due"]/following::tr[contains(., "Gear lube")][1]//*[contains(., "left")]');
     await browser.click(
       '//h2[.="Service history"]/following::*[self::tr or self::li][contains(., "Gear lube")][1]//button[normalize-space(.)="wrong?"]',

@@ -25,16 +25,6 @@ afterAll(async () => {
 const weekday = new Date(book.now).getUTCDay() || 7;
 const DAY = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'][weekday - 1]!;
 const dialog = '//*[@role="dialog"]';
-/** A field of hours takes what a person types on its parts; the way of a script is the value and its event. */
-const setTime = async (label: string, value: string) => {
-  const field = await browser.see(`${dialog}//input[@aria-label="${label}"]`);
-  await browser.driver.executeScript(
-    `Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(arguments[0], arguments[1]);
-     arguments[0].dispatchEvent(new Event('input', {bubbles: true}));`,
-    field,
-    value,
-  );
-};
 const work = async () =>
   browser.driver.executeAsyncScript<{
     people: {
@@ -50,16 +40,16 @@ describe('working hours', () => {
     await browser.go('/yard');
     await browser.click('//button[@aria-label="edit the working hours of Ines Okoye"]');
     await browser.see(dialog);
-    await setTime(`${DAY} from`, '16:30');
-    await setTime(`${DAY} to`, '08:00');
+    await browser.fillHour(`${DAY} from`, '16:30');
+    await browser.fillHour(`${DAY} to`, '08:00');
     await browser.button('Keep them');
     await browser.see(`${dialog}//*[@role="alert"][.="${DAY} ends before it begins"]`);
-    expect(await browser.attribute(`${dialog}//input[@aria-label="${DAY} from"]`, 'value')).toBe('16:30');
+    expect(await browser.parts(`${DAY} from`)).toBe('16:30');
     expect((await work()).people.find((p) => p.name === 'Ines Okoye')!.shifts.every((x) => x.fromMinute !== 990)).toBe(
       true,
     );
-    await setTime(`${DAY} from`, '07:00');
-    await setTime(`${DAY} to`, '15:15');
+    await browser.fillHour(`${DAY} from`, '07:00');
+    await browser.fillHour(`${DAY} to`, '15:15');
     await browser.fill('An hour costs (EUR)', '51,50');
     await browser.button('Keep them');
     await browser.seeText('The working hours of Ines Okoye are kept.');
@@ -128,7 +118,7 @@ describe('at phone size', () => {
     // Everything to be pressed is large enough for a thumb (24 by 24 CSS pixels: WCAG 2.2, 2.5.8), but for links within
     // text.
     const small = await browser.driver.executeScript<string[]>(`
-      const press = 'button, select, input:not([type=file]):not(.visually-hidden)';
+      const press = 'button, select, input:not([type=file], .visually-hidden, [aria-hidden])';
       return [...document.querySelectorAll(press)].filter((e) => {
         const r = e.getBoundingClientRect();
         return r.width > 0 && (r.width < 24 || r.height < 24) && !e.closest('label') && getComputedStyle(e).textDecorationLine !== 'underline';

@@ -4,6 +4,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { boardOf, lookOf, standingVisit, taskAt } from '../test/board.ts';
 import { dayOf } from '../test/day.ts';
+import { typeHour } from '../test/day-field.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { planWorkers } from '../test/workers.ts';
 import { Slipped } from './Slipped.tsx';
@@ -73,7 +74,7 @@ describe('something slipped', () => {
     expect(screen.getAllByText('Ines is away today')).toHaveLength(1);
     await choose('a boat comes back late');
     expect(button('Note it').disabled).toBe(true);
-    await user.type(screen.getByLabelText('Back at'), '11:30');
+    await typeHour('Back at', '11:30');
     await user.click(button('Note it'));
     expect(screen.getByText('Razorbill is back at 11:30')).toBeTruthy();
     await user.click(screen.getAllByRole('button', { name: 'take back' })[0]!);

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { typeHour } from '../test/day-field.ts';
 import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { Bases } from './Bases.tsx';
 
@@ -30,7 +31,7 @@ describe('bases', () => {
     const asked = await open();
     await act('Edit North Quay');
     // A browser gives whole times of the day only.
-    fireEvent.change(sheet().getByLabelText('Boats can be worked on from'), { target: { value: '06:30' } });
+    await typeHour('Boats can be worked on from', '06:30', sheet());
     await user.click(sheet().getByRole('button', { name: 'Sat' }));
     await user.click(sheet().getByRole('button', { name: 'Mon' }));
     expect(sheet().getByRole('button', { name: 'Mon', pressed: false })).toBeTruthy();

@@ -112,7 +112,6 @@ export function FinishBar({
       },
     });
   };
-  const nameOf = (id: number) => placeName(card.engines, id);
   const count = (what: Missing['what']) => missing.filter((m) => m.what === what).length;
   const toSee = [
     count('gate') > 0 && `${count('gate')} to confirm`,
@@ -146,25 +145,7 @@ export function FinishBar({
         {done.length < card.tasks.length && done.length > 0 ? '; what is not ticked stays due' : ''}
         {all.length > 0 ? `; ${all.join('; ')}` : ''}
       </p>
-      {done.length > 0 && missing.length > 0 && (
-        <ul className="finish-missing" aria-label="Still wanted">
-          {missing.map((m, i) => (
-            <li key={`${m.what} ${m.step.id} ${i}`}>
-              <button
-                type="button"
-                className="link-button"
-                onClick={() => {
-                  // Ticked too early, or without what it asks for: the tick goes, and it is looked at anew.
-                  if (state.ticks.has(m.step.id)) void write({ kind: 'tick', step: m.step.id, done: false });
-                  pick(m.step.id);
-                }}>
-                {m.what === 'gate' ? 'confirm' : m.what === 'open' ? 'close' : 'read'}: {m.text}
-                {m.engineId !== null && nameOf(m.engineId) !== '' ? `, ${nameOf(m.engineId)}` : ''}
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+      {done.length > 0 && missing.length > 0 && <StillWanted live={live} missing={missing} write={write} pick={pick} />}
       {done.length > 0 && stands.length === 0 && onEngines.length > 0 && (
         <LeaveOpen
           live={live}
@@ -180,6 +161,40 @@ export function FinishBar({
         {signal ? 'Finish the job' : 'Finish it on this phone'}
       </Button>
     </div>
+  );
+}
+
+/** What is missing to the finish; each leads to its step. */
+function StillWanted({
+  live,
+  missing,
+  write,
+  pick,
+}: {
+  live: LiveCard;
+  missing: readonly Missing[];
+  write: (act: CardAct) => Promise<void>;
+  pick: (step: string) => void;
+}) {
+  const nameOf = (id: number | null) => (id === null ? '' : placeName(live.card.engines, id));
+  return (
+    <ul className="finish-missing" aria-label="Still wanted">
+      {missing.map((m, i) => (
+        <li key={`${m.what} ${m.step.id} ${i}`}>
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => {
+              // Ticked too early, or without what it asks for: the tick goes, and it is looked at anew.
+              if (live.state.ticks.has(m.step.id)) void write({ kind: 'tick', step: m.step.id, done: false });
+              pick(m.step.id);
+            }}>
+            {m.what === 'gate' ? 'confirm' : m.what === 'open' ? 'close' : 'read'}: {m.text}
+            {nameOf(m.engineId) === '' ? '' : `, ${nameOf(m.engineId)}`}
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

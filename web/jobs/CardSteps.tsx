@@ -78,7 +78,6 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
       )}
       {at && (
         <StepNow
-          key={at.step.id}
           live={live}
           at={at}
           waits={waits}

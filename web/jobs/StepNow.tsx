@@ -51,7 +51,8 @@ export function StepNow({
   const { step } = at;
   const left = steps.filter((t) => !state.ticks.has(t.step.id) && !live.passed.has(t.step.id)).length;
   const { box, tight } = useFits(step.id);
-  const [shown, setShown] = useState(false);
+  const [shownOf, setShownOf] = useState('');
+  const shown = shownOf === step.id;
   return (
     <div
       className={tight && !shown ? 'step-now tight' : 'step-now'}
@@ -71,7 +72,7 @@ export function StepNow({
               aria-expanded={shown}
               aria-label="How, and with what"
               onClick={() => {
-                setShown(!shown);
+                setShownOf(shown ? '' : step.id);
               }}>
               How
             </button>

@@ -217,7 +217,7 @@ export function PlanGrid({
                   key={row.id}
                   ref={whole ? undefined : virtual.measureElement}
                   data-index={r}
-                  className={`plan-row ${row.off ? 'off' : ''}`}
+                  className={`plan-row ${row.off ? 'plan-off' : ''}`}
                   aria-rowindex={r + 2}
                   style={whole ? undefined : { transform: `translateY(${start}px)` }}>
                   <span role="rowheader" className="plan-name" title={`${row.name}, ${row.note}`}>

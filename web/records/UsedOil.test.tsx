@@ -1,7 +1,8 @@
 import { afterEach, expect, test } from '@jest/globals';
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Reply } from '../app/api.ts';
+import { typeDay } from '../test/day-field.ts';
 import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
 import { UsedOil } from './UsedOil.tsx';
 
@@ -46,7 +47,7 @@ test('what stands in the store is told apart from what was taken out, and measur
 
 test('days are asked of the book', async () => {
   const asked = await open('manager');
-  fireEvent.change(screen.getByLabelText('From'), { target: { value: '2026-04-01' } });
+  await typeDay('From', '2026-04-01');
   await screen.findByRole('heading', { name: 'Taken out in these days' });
   await waitFor(() => {
     expect(

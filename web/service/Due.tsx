@@ -243,7 +243,7 @@ export function Due() {
 
 function Legend() {
   return (
-    <span className="legend">
+    <span className="legend due-legend">
       <span>
         <svg width="44" height="16" aria-hidden="true" style={{ color: 'var(--sea)' }}>
           <path className="spread" d="M2 3v10M2 8h40M42 3v10" />

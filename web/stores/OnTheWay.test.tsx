@@ -1,8 +1,9 @@
 import { afterEach, expect, test } from '@jest/globals';
 import type { Part } from '@diurna/contract/stores';
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Reply } from '../app/api.ts';
+import { dayField, shownDay, typeDay } from '../test/day-field.ts';
 import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 
@@ -69,13 +70,13 @@ test('an order that will not come is closed with nothing; a refusal leaves it th
 test('a new order: a week ahead unless told otherwise, never before today, and only with an amount', async () => {
   const asked = await open({ addArrival: { id: 5 } });
   const note = screen.getByRole<HTMLButtonElement>('button', { name: 'Note the order' });
-  const day = screen.getByLabelText<HTMLInputElement>('Expected');
-  expect([note.disabled, day.value, day.min]).toEqual([true, '2026-04-22', '2026-04-15']);
+  const day = await dayField('Expected');
+  expect([note.disabled, day.value]).toEqual([true, shownDay('2026-04-22')]);
   await user.type(screen.getByLabelText('Ordered (mL)'), 'some');
   expect(note.disabled).toBe(true);
   await user.clear(screen.getByLabelText('Ordered (mL)'));
   await user.type(screen.getByLabelText('Ordered (mL)'), '4000');
-  fireEvent.change(day, { target: { value: '2026-04-20' } });
+  await typeDay('Expected', '2026-04-20');
   await user.click(note);
   await waitFor(() => {
     expect(asked.find((a) => a.name === 'addArrival')?.body).toEqual({

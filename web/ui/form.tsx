@@ -2,6 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } 
 import { useState, type ReactNode } from 'react';
 import { Controller, type Control, type FieldPath, type FieldValues } from 'react-hook-form';
 import { minorOf, moneyFigure } from './format.ts';
+import { LateDayField } from './LateDayField.tsx';
 import { Wrong } from './parts.tsx';
 
 /** Text, or a figure kept as a number (null when empty). */
@@ -26,37 +27,44 @@ export function Field<T extends FieldValues>({
     <Controller
       control={control}
       name={name}
-      render={({ field, fieldState }) => (
-        <TextField
-          label={label}
-          fullWidth
-          autoFocus={autoFocus}
-          type={kind === 'number' ? 'text' : kind}
-          autoComplete={autoComplete}
-          inputRef={field.ref}
-          error={fieldState.invalid}
-          helperText={fieldState.error ? sentence(label, fieldState.error.message) : help}
-          onBlur={() => {
-            const raw: unknown = field.value;
-            if (kind === 'number' && typeof raw === 'string' && FIGURE.test(raw)) field.onChange(Number(raw));
-            field.onBlur();
-          }}
-          value={field.value ?? ''}
-          onChange={(e) => {
-            field.onChange(
-              kind === 'number'
-                ? asNumber(e.target.value)
-                : e.target.value === '' && kind === 'date'
-                  ? null
-                  : e.target.value,
-            );
-          }}
-          slotProps={{
-            htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {},
-            ...((kind === 'date' || kind === 'time') && { inputLabel: { shrink: true } }),
-          }}
-        />
-      )}
+      render={({ field, fieldState }) =>
+        kind === 'date' || kind === 'time' ? (
+          <LateDayField
+            label={label}
+            hour={kind === 'time'}
+            value={field.value ?? ''}
+            error={fieldState.invalid}
+            help={fieldState.error ? sentence(label, fieldState.error.message) : help}
+            autoFocus={autoFocus}
+            inputRef={field.ref}
+            onBlur={field.onBlur}
+            onDay={(day) => {
+              field.onChange(day === '' ? null : day);
+            }}
+          />
+        ) : (
+          <TextField
+            label={label}
+            fullWidth
+            autoFocus={autoFocus}
+            type={kind === 'number' ? 'text' : kind}
+            autoComplete={autoComplete}
+            inputRef={field.ref}
+            error={fieldState.invalid}
+            helperText={fieldState.error ? sentence(label, fieldState.error.message) : help}
+            onBlur={() => {
+              const raw: unknown = field.value;
+              if (kind === 'number' && typeof raw === 'string' && FIGURE.test(raw)) field.onChange(Number(raw));
+              field.onBlur();
+            }}
+            value={field.value ?? ''}
+            onChange={(e) => {
+              field.onChange(kind === 'number' ? asNumber(e.target.value) : e.target.value);
+            }}
+            slotProps={{ htmlInput: kind === 'number' ? { inputMode: 'decimal', style: { textAlign: 'right' } } : {} }}
+          />
+        )
+      }
     />
   );
 }

@@ -1,5 +1,15 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
-import { useEffect, useState, type InputHTMLAttributes, type ReactNode } from 'react';
+import { LateDayField } from './LateDayField.tsx';
+import {
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  InputBase,
+  NativeSelect,
+  TextField,
+} from '@mui/material';
+import { useEffect, useState, type InputHTMLAttributes, type SVGProps, type ReactNode } from 'react';
 import { NavLink } from 'react-router';
 import { problemOf } from '../app/api.ts';
 
@@ -135,7 +145,14 @@ export function Pager({
   );
 }
 
-/** A native select: the fastest by keyboard, the largest by thumb. */
+/** The mark of what opens downwards. */
+const Down = (props: SVGProps<SVGSVGElement>) => (
+  <svg {...props} width="22" height="22" viewBox="0 0 24 24" aria-hidden="true">
+    <path d="M7 9.5 12 14.500 17 9.5" fill="none" stroke="currentColor" strokeWidth="2.2" />
+  </svg>
+);
+
+/** One of several; native inside, the fastest by keyboard and the largest by thumb. */
 export function Choice<T extends string | number>({
   label,
   value,
@@ -154,9 +171,11 @@ export function Choice<T extends string | number>({
   return (
     <label className="choice">
       <span className={hideLabel ? 'visually-hidden' : 'choice-label'}>{label}</span>
-      <select
+      <NativeSelect
+        input={<InputBase className="field-box" />}
         value={String(value)}
         disabled={disabled}
+        IconComponent={Down}
         onChange={(e) => {
           onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? '');
         }}>
@@ -165,15 +184,12 @@ export function Choice<T extends string | number>({
             {word}
           </option>
         ))}
-      </select>
+      </NativeSelect>
     </label>
   );
 }
 
-/**
- * A labelled native field: words, a figure with decimals, a day or a time, as it was typed. Days and times are native
- * too: a phone brings its own wheel for them.
- */
+/** A labelled field: words or a figure with decimals as they were typed, a day, or an hour. */
 export function Entry({
   label,
   kind = 'text',
@@ -181,6 +197,9 @@ export function Entry({
   full = false,
   hideLabel = false,
   onType,
+  value,
+  disabled = false,
+  autoFocus = false,
   ...rest
 }: {
   label: string;
@@ -191,17 +210,34 @@ export function Entry({
   full?: boolean;
   /** Heard, not seen: in a row of tools, beside a placeholder that says as much. */
   hideLabel?: boolean;
+  value: string;
   onType: (text: string) => void;
-} & Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'className' | 'onChange' | 'inputMode'>) {
+} & Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'className' | 'onChange' | 'inputMode' | 'value'>) {
   const figure = kind === 'figure';
+  if (kind === 'date' || kind === 'time')
+    return (
+      <div className={full ? 'choice full' : 'choice'}>
+        <LateDayField
+          label={label}
+          value={value}
+          min={rest.min === undefined ? undefined : String(rest.min)}
+          max={rest.max === undefined ? undefined : String(rest.max)}
+          disabled={disabled}
+          hideLabel={hideLabel}
+          hour={kind === 'time'}
+          onDay={onType}
+        />
+      </div>
+    );
   return (
     <label className={full ? 'choice full' : 'choice'}>
       <span className={hideLabel ? 'visually-hidden' : 'choice-label'}>{label}</span>
-      <input
-        {...rest}
-        type={figure ? 'text' : kind}
-        inputMode={figure ? 'decimal' : undefined}
-        className={`plain-input${figure ? ' num figure' : ''}${short ? ' short' : ''}`}
+      <InputBase
+        className={short ? 'field-box short' : 'field-box'}
+        value={value}
+        disabled={disabled}
+        autoFocus={autoFocus}
+        slotProps={{ input: { ...rest, ...(figure && { inputMode: 'decimal', className: 'num figure' }) } }}
         onChange={(e) => {
           onType(e.target.value);
         }}

@@ -5,6 +5,7 @@ import type { z } from 'zod';
 import { useBases } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { Lines } from '../ui/Lines.tsx';
+import { Entry } from '../ui/parts.tsx';
 import { DAYS } from './words.ts';
 import { Tick } from '../ui/Tick.tsx';
 
@@ -74,13 +75,13 @@ function Weekday({
 }) {
   const bases = useBases();
   const time = (end: 'from' | 'to', minute: number) => (
-    <input
-      type="time"
-      aria-label={`${word} ${end}`}
-      className="plain-input short"
+    <Entry
+      kind="time"
+      hideLabel
+      label={`${word} ${end}`}
       value={timeFieldOf(minute)}
-      onChange={(e) => {
-        onChange({ [end === 'from' ? 'fromMinute' : 'toMinute']: minuteOfField(e.target.value) ?? 0 });
+      onType={(text) => {
+        onChange({ [end === 'from' ? 'fromMinute' : 'toMinute']: minuteOfField(text) ?? 0 });
       }}
     />
   );

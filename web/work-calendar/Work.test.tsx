@@ -1,8 +1,9 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import type { WorkingPerson } from '@diurna/contract/work-calendar';
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Reply } from '../app/api.ts';
+import { dayField, shownDay, typeDay, typeHour } from '../test/day-field.ts';
 import { answer, DONE, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { Work } from './Work.tsx';
 
@@ -70,7 +71,7 @@ describe('working hours', () => {
     const sheet = within(await screen.findByRole('dialog'));
     await user.click(sheet.getByRole('checkbox', { name: 'Sat' }));
     await user.click(sheet.getByRole('checkbox', { name: 'Mon' }));
-    fireEvent.change(sheet.getByLabelText('Sat to'), { target: { value: '12:15' } });
+    await typeHour('Sat to', '12:15', sheet);
     await user.click(sheet.getByRole('button', { name: 'lower units' }));
     await user.click(sheet.getByRole('button', { name: 'Keep them' }));
     expect(await sent(asked, 'editPersonWork')).toMatchObject({
@@ -88,7 +89,7 @@ describe('working hours', () => {
     const asked = await open();
     await user.click(screen.getByRole('button', { name: /^edit the working hours/ }));
     const sheet = within(await screen.findByRole('dialog'));
-    fireEvent.change(sheet.getByLabelText('Tue to'), { target: { value: '06:00' } });
+    await typeHour('Tue to', '06:00', sheet);
     await user.click(sheet.getByRole('button', { name: 'Keep them' }));
     expect((await sheet.findByRole('alert')).textContent).toBe('Tue ends before it begins');
     expect(asked.some((a) => a.name === 'editPersonWork')).toBe(false);
@@ -112,10 +113,10 @@ describe('working hours', () => {
     await user.click(screen.getByRole('button', { name: /^edit the working hours/ }));
     const sheet = within(await screen.findByRole('dialog'));
     await user.selectOptions(sheet.getByLabelText('What'), 'at other hours');
-    fireEvent.change(sheet.getByLabelText('From'), { target: { value: '10:00' } });
-    fireEvent.change(sheet.getByLabelText('First day'), { target: { value: '2026-06-01' } });
+    await typeHour('From', '10:00', sheet);
+    await typeDay('First day', '2026-06-01', sheet);
     // The last day is never before the first.
-    expect(sheet.getByLabelText<HTMLInputElement>('Last day').value).toBe('2026-06-01');
+    expect((await dayField('Last day', sheet)).value).toBe(shownDay('2026-06-01'));
     await user.click(sheet.getByRole('button', { name: 'Write it down' }));
     expect(await sent(asked, 'addException')).toEqual({
       kind: 'hours',
@@ -156,7 +157,7 @@ describe('days without work, the lift, what plans are weighed by', () => {
     const add = lift.getByRole<HTMLButtonElement>('button', { name: 'Write it down' });
     expect(add.disabled).toBe(true);
     await user.type(lift.getByLabelText('Why'), 'inspection');
-    fireEvent.change(lift.getByLabelText('Until'), { target: { value: '2026-04-17' } });
+    await typeDay('Until', '2026-04-17', lift);
     await user.click(add);
     expect(await sent(asked, 'addLiftOut')).toEqual({
       firstDay: '2026-04-15',
