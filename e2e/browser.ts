@@ -390,11 +390,7 @@ export class Browser {
 
   /** What stands in a field of parts: "9 Apr 2026", "07:30". */
   parts(label: string): Promise<string> {
-    return this.#until(
-      `${GROUP(label)}/..//input`,
-      'return all[0]?.value ?? null',
-      'no field of that label',
-    );
+    return this.#until(`${GROUP(label)}/..//input`, 'return all[0]?.value ?? null', 'no field of that label');
   }
 
   async choose(label: string, option: string): Promise<void> {

@@ -34,6 +34,21 @@ function typedVolume(card: CardUse, draft: CardDraft, t: Card['tasks'][number]):
   return t.state === 'done' && label ? readVolume(draft, taskKey(t), label).volume : null;
 }
 
+/** What was read of an engine, as the finish carries it; a questioned one with why it is right. */
+function readHours({
+  engine,
+  typed,
+  verdict,
+}: {
+  engine: Card['engines'][number];
+  typed: CardDraft['hours'][number] | undefined;
+  verdict: ReturnType<typeof judgeHours>;
+}): FinishBody['hours'] {
+  if (verdict.count === null) return [];
+  const confirm = verdict.question ? { confirm: typed!.reason.trim() } : {};
+  return [{ engineId: engine.id, count: verdict.count, ...confirm }];
+}
+
 /** Finishes the card, or says what stands in the way. */
 export function FinishBar({
   live,
@@ -94,17 +109,7 @@ export function FinishBar({
           done: t.state === 'done',
           volume: typedVolume(card, draft, t),
         })),
-        hours: hours.flatMap(({ engine, typed, verdict }) =>
-          verdict.count === null
-            ? []
-            : [
-                {
-                  engineId: engine.id,
-                  count: verdict.count,
-                  ...(verdict.question && { confirm: typed!.reason.trim() }),
-                },
-              ],
-        ),
+        hours: hours.flatMap(readHours),
         // Only what was typed: the book works out the rest as this page shows it.
         parts: used.flatMap((p) =>
           p.used !== null && p.used !== p.worked ? [{ partId: p.partId, quantity: p.used }] : [],
