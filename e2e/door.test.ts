@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { TOTP } from 'otpauth';
 import { closeBook, openBook } from './book.ts';
-import { Browser, DESK } from './browser.ts';
+import { Browser, DESK, PHONE } from './browser.ts';
 
 /** Who gets in, as the administrator meets it: a second factor set up and asked for, and a session ended elsewhere. */
 const PASSWORD = 'shorebird-demo';
@@ -65,7 +65,33 @@ test('a session ended elsewhere: its screen shows the door, with nobody touching
   await desk.click('//button[starts-with(@aria-label, "Sign out Chrome")]');
   await desk.gone('//button[starts-with(@aria-label, "Sign out Chrome")]');
   await laptop.until(async () => (await laptop.count(door)) > 0, 25_000, 'the laptop is still in the book');
+  await laptop.seeText('The session of Wyn Aldous was ended');
   // The one who ended it goes on.
   await desk.go('/records/audit');
   await desk.see('//tbody/tr');
+});
+
+test('signed out without signal, a phone opens nothing, and lets in again once the book has heard of it', async () => {
+  const phone = await Browser.open(book.address, PHONE, { wired: true });
+  try {
+    await phone.signIn('Ines Okoye');
+    await phone.driver.executeAsyncScript(
+      'const done = arguments[0]; navigator.serviceWorker.ready.then(() => done())',
+    );
+    await phone.go('/yard');
+    await phone.see('//button[normalize-space(.)="Sign out"]');
+    await phone.signal(false);
+    await phone.button('Sign out');
+    await phone.seeText('this device is locked until it can tell the book');
+    // Neither a reload nor another address opens it.
+    await phone.go('/jobs');
+    await phone.seeText('this device is locked until it can tell the book');
+    await phone.signal(true);
+    await phone.until(async () => (await phone.count(door)) > 0, 25_000, 'it stays locked');
+    // The session is over in the book, not on this phone alone.
+    const { person } = await phone.call<{ person: unknown }>('GET', '/session');
+    expect(person).toBeNull();
+  } finally {
+    await phone.close();
+  }
 });

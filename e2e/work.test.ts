@@ -96,7 +96,8 @@ describe('the technician, on a phone', () => {
   test('sees the day’s jobs and opens one', async () => {
     await phone.signIn('Ines Okoye');
     await phone.click('//ul[@aria-label="Job cards"]//a[contains(., "Turnstone")]');
-    await phone.seeText('Before you start:');
+    // The caution stands with the first step.
+    await phone.seeText('Kill-switch lanyard off and battery isolated before hands go near propeller or plugs.');
     expect(await phone.text('//article')).toMatch(/Case holds\s+0\.64 L = 21\.64 US fl oz/);
     expect(await phone.text('//article')).toContain('Follow the engine maker’s manual');
   });

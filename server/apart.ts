@@ -9,6 +9,30 @@ let running = 0;
 export const fromSources = (file: URL) =>
   `import('tsx/esm/api').then((tsx) => { tsx.register(); return import(${JSON.stringify(file.href)}); });`;
 
+/** What a thread says first, once it is loaded: its time counts from then. */
+export const BEGUN = 'begun';
+/** How often it is looked whether its time is over (ms). */
+const LOOK_MS = 50;
+/** Where the machine gives the process no processor, a thread has at most so many times its time. */
+const MOST_STARVED = 8;
+
+/**
+ * The time (ms) since the last asking in which the process had a processor. On a machine that is held down a thread
+ * would be ended, and blamed, for time nobody gave it.
+ */
+function processorTime(): () => number {
+  let at = performance.now();
+  let used = process.cpuUsage();
+  return () => {
+    const now = performance.now();
+    const { user, system } = process.cpuUsage(used);
+    const spent = Math.min(now - at, (user + system) / 1000);
+    at = now;
+    used = process.cpuUsage();
+    return spent;
+  };
+}
+
 /** The thread was not done when its time was over. */
 export class TookTooLong extends Error {}
 
@@ -18,7 +42,7 @@ export const threadFile = (name: string, from: string): URL =>
 
 /**
  * Does work of unknown length in a thread of its own, so that nobody waits for it: a thread that takes too long, or
- * more memory than it is given, is ended. It gives back the one message it sends.
+ * more memory than it is given, is ended. It says `BEGUN` once it is loaded, and then the one message that is given back.
  *
  * @param file the thread's file, see `threadFile`
  * @throws TookTooLong when the time is over; what the thread threw, when it failed
@@ -40,17 +64,30 @@ export async function apart<T>(
   let timer: NodeJS.Timeout | undefined;
   try {
     return await new Promise<T>((resolve, reject) => {
-      timer = setTimeout(() => {
+      const given = processorTime();
+      const over = () => {
         reject(new TookTooLong(`not done in ${milliseconds} ms`));
-      }, milliseconds);
-      thread.once('message', resolve);
+      };
+      let left = milliseconds;
+      let begun = false;
+      let looks = (milliseconds * MOST_STARVED) / LOOK_MS;
+      timer = setInterval(() => {
+        const spent = given();
+        if (begun) left -= spent;
+        looks -= 1;
+        if (left <= 0 || looks <= 0) over();
+      }, LOOK_MS);
+      thread.on('message', (message: T | typeof BEGUN) => {
+        if (message === BEGUN) begun = true;
+        else resolve(message as T);
+      });
       thread.once('error', reject);
       thread.once('exit', () => {
         reject(new Error('the thread ended without a word'));
       });
     });
   } finally {
-    clearTimeout(timer);
+    clearInterval(timer);
     await thread.terminate();
     running--;
     waiting.shift()?.();

@@ -15,6 +15,8 @@ export const SYMPTOMS = [
   { key: 'smoke', word: 'Smokes' },
   { key: 'oil light', word: 'Oil-pressure light' },
   { key: 'stiff steering', word: 'Steering or tilt is stiff' },
+  { key: 'grounded', word: 'Touched ground, hit something' },
+  { key: 'propeller damage', word: 'Propeller chipped or bent' },
 ] as const;
 export type SymptomKey = (typeof SYMPTOMS)[number]['key'];
 export const SYMPTOM_KEYS = SYMPTOMS.map((s) => s.key) as [SymptomKey, ...SymptomKey[]];
@@ -150,6 +152,21 @@ const GEARS: Rule = {
   tasks: ['gear-inspection'],
   looks: { kind: 'lube look', choices: ['grit'] },
 };
+const PROPELLER: Rule = {
+  key: 'propeller',
+  text: 'Propeller damaged, or its hub slips',
+  base: 4,
+  tasks: ['prop-shaft'],
+  wears: 'prop-shaft',
+};
+/** What a blow does that nobody sees from the dock. */
+const BENT: Rule = {
+  key: 'bent',
+  text: 'Shaft or gear case bent or cracked by the blow',
+  base: 2,
+  tasks: ['prop-shaft', 'gear-lube'],
+  looks: { kind: 'lube look', choices: ['milky', 'water', 'grit'] },
+};
 const LINKAGE: Rule = {
   key: 'linkage',
   text: 'Cable or linkage dry or out of adjustment',
@@ -176,22 +193,11 @@ const RULES: Record<SymptomKey, Rule[]> = {
     FUEL,
     PLUG,
     { ...CYLINDER, base: 1.5 },
-    { key: 'propeller', text: 'Propeller damaged, or its hub slips', base: 2, tasks: ['prop-shaft'] },
+    { key: PROPELLER.key, text: PROPELLER.text, base: 2, tasks: PROPELLER.tasks },
   ],
   sheen: [OPENED, SEAL, { key: 'fuel leak', text: 'Fuel joint leaks', base: 1.5, tasks: ['look-over', 'fuel-filter'] }],
   'hard shift': [LINKAGE, GEARS, { ...LINE, base: 1 }],
-  vibration: [
-    {
-      key: 'propeller',
-      text: 'Propeller damaged, or its hub slips',
-      base: 4,
-      tasks: ['prop-shaft'],
-      wears: 'prop-shaft',
-    },
-    LINE,
-    { ...PLUG, base: 2 },
-    GEARS,
-  ],
+  vibration: [PROPELLER, LINE, { ...PLUG, base: 2 }, GEARS],
   smoke: [{ ...OPENED, text: 'Spilt oil burns off', base: 1.5 }, { ...PLUG, base: 1.5 }, CYLINDER, OIL],
   'oil light': [
     { ...OIL, base: 6 },
@@ -205,6 +211,12 @@ const RULES: Record<SymptomKey, Rule[]> = {
     },
   ],
   'stiff steering': [{ ...LINKAGE, tasks: ['grease', 'steering-rod'], base: 5 }],
+  grounded: [
+    { ...PROPELLER, text: 'Propeller bent, or its hub sheared' },
+    BENT,
+    { ...PASSAGE, key: 'sand', text: 'Sand in the pump and the passages', base: 2, tasks: ['flush', 'impeller'] },
+  ],
+  'propeller damage': [PROPELLER, { ...BENT, base: 1.5 }, { ...LINE, base: 1 }],
 };
 
 /**

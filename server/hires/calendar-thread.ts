@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { BEGUN } from '../apart.ts';
 import { giveWay } from '../give-way.ts';
 import { HttpProblem } from '../http/problem.ts';
 import type { CalendarRead, CalendarTask } from './calendar-apart.ts';
@@ -6,6 +7,7 @@ import { readCalendar } from './calendar-file.ts';
 
 // What a calendar sends is a stranger's: it is taken apart here, where it can hang without anybody waiting.
 giveWay('deadline');
+parentPort!.postMessage(BEGUN);
 const { text, zone, from, to, at } = workerData as CalendarTask;
 const here = new Uint8Array(at);
 const read = (): CalendarRead => {

@@ -20,6 +20,8 @@ const MOST = 200;
 const HOLDS: Partial<Record<SymptomKey, { why: string; checks: TaskKind[] }>> = {
   'oil light': { why: 'The oil-pressure light was lit.', checks: ['oil-pressure'] },
   'weak stream': { why: 'Weak or no cooling stream.', checks: ['impeller'] },
+  // What a blow bent or cracked is not seen from the dock.
+  grounded: { why: 'It touched ground or hit something.', checks: ['prop-shaft', 'look-over'] },
 };
 
 export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {

@@ -102,6 +102,16 @@ describe('what is told at the dock and keeps the engine in', () => {
     await dock.post('/snags', { ...report(), boatId, engineId: port, text: 'still lit', symptom: 'oil light' });
     expect(await held()).toEqual([[port, 'The oil-pressure light was lit.', ['oil-pressure']]]);
   });
+  test('what touched ground is held until propeller shaft and look-over are in the log; a chipped propeller is not', async () => {
+    const starboard = boats.Turnstone!.engines.find((e) => e.position === 'starboard')!.id;
+    const told = { ...report(), boatId: boats.Turnstone!.id, engineId: starboard, text: '' };
+    await dock.post('/snags', { ...told, symptom: 'propeller damage' });
+    expect((await held()).filter(([id]) => id === starboard)).toEqual([]);
+    await dock.post('/snags', { ...told, symptom: 'grounded' });
+    expect((await held()).filter(([id]) => id === starboard)).toEqual([
+      [starboard, 'It touched ground or hit something.', ['prop-shaft', 'look-over']],
+    ]);
+  });
   test('where nobody knows which engine it was, none of the boat goes out', async () => {
     await dock.post('/snags', { ...report(), text: '', symptom: 'weak stream' });
     const engines = boats.Turnstone!.engines.map((e) => e.id);

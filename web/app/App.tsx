@@ -1,10 +1,12 @@
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, Suspense, useMemo } from 'react';
+import { Suspense, lazy, useCallback, useEffect, useMemo, useState } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { peopleApi } from '../people/api.ts';
 import { HOME } from './rooms.ts';
 import { Shell } from './Shell.tsx';
+import { isLocked, rememberPerson } from './device.ts';
+import { Locked } from './Locked.tsx';
 import { SignIn } from './SignIn.tsx';
 import { useAppSelector } from './store.ts';
 import { makeTheme } from './theme.ts';
@@ -48,8 +50,23 @@ function Home() {
 }
 
 function Door() {
+  const [locked, setLocked] = useState(isLocked);
+  const open = useCallback(() => {
+    setLocked(false);
+  }, []);
+  return locked ? <Locked onOpen={open} /> : <OpenDoor />;
+}
+
+function OpenDoor() {
   const { data: session, error, refetch } = peopleApi.useReadSessionQuery();
   const { pathname } = useLocation();
+  // Somebody was in, and did not leave by themselves: the session was ended.
+  const [was, setWas] = useState<string | null>(null);
+  const person = session?.person;
+  if (person && person.name !== was) setWas(person.name);
+  useEffect(() => {
+    if (person) rememberPerson(person);
+  }, [person]);
   if (error && !session) {
     return (
       <main className="door">
@@ -64,10 +81,10 @@ function Door() {
   if (!session) return <Waiting />;
   if (session.person === null)
     return pathname === '/' ? (
-      <SignIn />
+      <SignIn ended={was} />
     ) : (
       <Routes>
-        <Route path="*" element={<SignIn />} />
+        <Route path="*" element={<SignIn ended={was} />} />
       </Routes>
     );
   if (session.halfway)

@@ -5,22 +5,27 @@ import { Waiting, Wrong } from '../ui/parts.tsx';
 import { api, problemOf } from './api.ts';
 import { peopleApi } from '../people/api.ts';
 import { store } from './store.ts';
+import { WaitingHere } from './WaitingHere.tsx';
 import { useSession } from './useBook.ts';
 import './door.css';
 
 const FirstRun = lazy(() => import('../people/FirstRun.tsx').then((m) => ({ default: m.FirstRun })));
 
-/** Puts the answer of signing in where the rest of the app looks for it. */
-export function useEnter() {
+/** Puts the answer of signing in where the rest of the app looks for it. @param stay on the page that was open */
+export function useEnter(stay = false) {
   const navigate = useNavigate();
   return (session: NonNullable<ReturnType<typeof useSession>>) => {
     store.dispatch(api.util.resetApiState());
     void store.dispatch(peopleApi.util.upsertQueryData('readSession', undefined, session));
-    void navigate('/');
+    if (!stay) void navigate('/');
   };
 }
 
-export function SignIn() {
+export function SignIn({
+  ended = null,
+}: {
+  /** Whose session was ended while the book was open here. */ ended?: string | null;
+}) {
   const session = useSession();
   const [signIn, { isLoading, error }] = peopleApi.useSignInMutation();
   const [username, setUsername] = useState('');
@@ -28,7 +33,7 @@ export function SignIn() {
   const [code, setCode] = useState('');
   const [wantsCode, setWantsCode] = useState(false);
   const [shared, setShared] = useState(false);
-  const enter = useEnter();
+  const enter = useEnter(ended !== null);
   useEffect(() => {
     document.title = 'Sign in · Diurna';
   }, []);
@@ -57,6 +62,13 @@ export function SignIn() {
             e.preventDefault();
             void open(username, password);
           }}>
+          {ended !== null && (
+            <p className="soon" role="status">
+              <b>You were signed out.</b> The session of {ended} was ended, elsewhere or because it was old. Sign in
+              again: the page stays where it was, and so does what was written here.
+            </p>
+          )}
+          <WaitingHere />
           <TextField
             label="Name"
             value={username}

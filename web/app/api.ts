@@ -16,6 +16,7 @@ import {
   copyWithStructuralSharing,
   createApi,
   fetchBaseQuery,
+  type BaseQueryApi,
   type EndpointBuilder,
 } from '@reduxjs/toolkit/query/react';
 import { goBy } from './clock.ts';
@@ -103,15 +104,22 @@ export const PICTURE_MS = 90_000;
 /** After so long a write whose answer was lost is sent once more. */
 const AGAIN_MS = 800;
 
+/** A session that was ended is looked at anew: the door says so, and what was written here stays. */
+function heardEnd(answer: Awaited<ReturnType<typeof raw>>, { dispatch, endpoint }: BaseQueryApi): typeof answer {
+  if (answer.error?.status === 401 && endpoint !== 'signIn' && endpoint !== 'readSession')
+    dispatch(api.util.invalidateTags(['Session']));
+  return answer;
+}
+
 /**
  * Each write has a key of its own: sent again because its answer was lost, the book does it once and answers the same.
  */
 const once: typeof raw = async (asked, context, more) => {
-  if (context.type !== 'mutation') return raw(asked, context, more);
+  if (context.type !== 'mutation') return heardEnd(await raw(asked, context, more), context);
   const request = typeof asked === 'string' ? { url: asked } : asked;
   const keyed = { ...request, headers: { ...(request.headers as Record<string, string>), [KEY_HEADER]: randomKey() } };
   const first = await raw(keyed, context, more);
-  if (first.error?.status !== 'FETCH_ERROR' || !navigator.onLine) return first;
+  if (first.error?.status !== 'FETCH_ERROR' || !navigator.onLine) return heardEnd(first, context);
   await new Promise((done) => setTimeout(done, AGAIN_MS));
   return raw(keyed, context, more);
 };

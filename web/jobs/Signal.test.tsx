@@ -2,6 +2,7 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
+import { rememberPerson } from '../app/device.ts';
 import { store } from '../app/store.ts';
 import { answer, page, signedIn } from '../test/page.tsx';
 import { filled, heard } from './outbox-state.ts';
@@ -14,6 +15,7 @@ afterEach(cleanup);
 const entry = (id: string, act: { kind: 'remark'; text: string }) => ({ id, at: 0, seen: 0, act });
 
 test('without signal it says what waits, whose it is, and nothing where nothing does', async () => {
+  rememberPerson({ id: 4, name: 'Tadeo Lund' });
   await page(<Signal />);
   expect(screen.queryByRole('status')).toBeNull();
   act(() => {
@@ -30,7 +32,7 @@ test('without signal it says what waits, whose it is, and nothing where nothing 
   });
   const said = screen.getByRole('status').textContent;
   expect(said).toContain('No signal. 1 entry kept on this phone, sent when signal is back.');
-  expect(said).toContain('1 entry of a colleague wait here too.');
+  expect(said).toContain('1 entry of Tadeo Lund wait here too.');
 });
 
 test('what the book did not take stands with its reason until it is thrown away', async () => {

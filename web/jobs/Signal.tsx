@@ -1,4 +1,5 @@
 import { useMatch } from 'react-router';
+import { nameHere } from '../app/device.ts';
 import { useAppSelector } from '../app/store.ts';
 import { useMe } from '../app/useBook.ts';
 import { plural } from '../ui/format.ts';
@@ -14,6 +15,7 @@ export function Signal() {
   // A card that was not finished says so itself while it is open.
   const shown = useMatch('/jobs/:id')?.params.id;
   const others = waiting.length - mine;
+  const whose = [...new Set(waiting.filter((w) => w.personId !== me.id).map((w) => nameHere(w.personId)))].join(', ');
   const notTaken = refused.filter((r) => r.personId === me.id && !(r.finish && String(r.jobId) === shown));
   const noPicture = pictures.filter((p) => p.personId === me.id && p.because !== undefined);
   if (signal && mine + going.length + notTaken.length + noPicture.length === 0) return null;
@@ -30,7 +32,7 @@ export function Signal() {
           {held.length === 0
             ? 'What you opened before can be read; what you write is kept on this phone.'
             : `${held.join(' and ')} kept on this phone, sent when signal is back.`}
-          {others > 0 ? ` ${plural(others, 'entry', 'entries')} of a colleague wait here too.` : ''}
+          {others > 0 ? ` ${plural(others, 'entry', 'entries')} of ${whose} wait here too.` : ''}
         </p>
       )}
       {signal && held.length > 0 && (

@@ -1,5 +1,5 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { Button } from '@mui/material';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { peopleRoutes } from '@diurna/contract/people';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -18,6 +18,7 @@ import { useLeave } from './useLeave.ts';
 export function Account() {
   const me = useMe();
   const [changing, setChanging] = useState(false);
+  const [leaving, setLeaving] = useState(false);
   const unsent = useAppSelector((s) => s.outbox.waiting.filter((w) => w.personId === me.id).length);
   const { signOut, signOutEverywhere } = useLeave();
   return (
@@ -31,7 +32,13 @@ export function Account() {
           </p>
         )}
         <div className="tools">
-          <Button onClick={() => void signOut()}>Sign out</Button>
+          <Button
+            onClick={() => {
+              if (unsent > 0) setLeaving(true);
+              else void signOut();
+            }}>
+            Sign out
+          </Button>
           <Button onClick={() => void signOutEverywhere()}>Sign out on all devices</Button>
           <Button
             onClick={() => {
@@ -43,6 +50,34 @@ export function Account() {
       </section>
       <Devices />
       <SecondFactor />
+      {leaving && (
+        <Dialog
+          open
+          onClose={() => {
+            setLeaving(false);
+          }}
+          aria-labelledby="leaving">
+          <DialogTitle id="leaving">Sign out with {plural(unsent, 'entry', 'entries')} on the way?</DialogTitle>
+          <DialogContent>
+            <p>
+              {unsent === 1 ? 'It has' : 'They have'} not reached the book. {unsent === 1 ? 'It stays' : 'They stay'} on
+              this device and {unsent === 1 ? 'goes' : 'go'} when you sign in here again; nobody else sees or sends{' '}
+              {unsent === 1 ? 'it' : 'them'}.
+            </p>
+          </DialogContent>
+          <DialogActions>
+            <Button variant="contained" onClick={() => void signOut()}>
+              Sign out all the same
+            </Button>
+            <Button
+              onClick={() => {
+                setLeaving(false);
+              }}>
+              Stay
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
       {changing && (
         <Password
           onClose={() => {

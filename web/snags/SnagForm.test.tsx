@@ -42,6 +42,22 @@ test('two taps report a trouble of an engine; without one or a few words there i
   });
 });
 
+test('a trouble of a boat with two engines asks which; nobody may know, and then it is told of all', async () => {
+  const asked = answer({ ...signedIn('dock'), addSnag: { id: 1, version: 1 } });
+  const done = jest.fn();
+  await page(form(done));
+  const user = userEvent.setup();
+  const report = screen.getByRole<HTMLButtonElement>('button', { name: 'Report it' });
+  await user.click(screen.getByRole('button', { name: 'Touched ground, hit something' }));
+  expect(report.disabled).toBe(true);
+  await user.selectOptions(screen.getByLabelText('Which engine'), 'nobody knows: all of them');
+  await user.click(report);
+  await waitFor(() => {
+    expect(done).toHaveBeenCalled();
+  });
+  expect(asked.find((a) => a.name === 'addSnag')!.body).toMatchObject({ engineId: null, symptom: 'grounded' });
+});
+
 test('what was typed survives leaving the page and a server that does not answer', async () => {
   answer({ ...signedIn('dock'), addSnag: () => refusal(503, 'The database does not answer.') });
   const { unmount } = await page(form());

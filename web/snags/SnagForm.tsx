@@ -7,6 +7,8 @@ import { Choice, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { smallPicture } from './picture.ts';
 
+const NOBODY_KNOWS = 'all';
+
 interface Props {
   boatId: number;
   boatName: string;
@@ -18,15 +20,17 @@ interface Props {
 export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [text, setText, clear] = useDraft(`snag ${boatId}`, '');
   const [symptom, setSymptom, clearSymptom] = useDraft<SymptomKey | null>(`snag-trouble ${boatId}`, null);
-  const [engineId, setEngineId] = useState<number | ''>('');
+  const [engineId, setEngineId] = useState<number | typeof NOBODY_KNOWS | ''>('');
   const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
   const [unread, setUnread] = useState(false);
   const [add, { isLoading, error }] = snagsApi.useAddSnagMutation();
   const dispatch = useAppDispatch();
+  // A trouble is one engine's, and what follows holds that one: with two the form asks, and one may not know.
+  const asksEngine = engines.length > 1 && symptom !== null;
   const send = async () => {
     const answer = await add({
       boatId,
-      engineId: engineId === '' ? null : engineId,
+      engineId: typeof engineId === 'number' ? engineId : null,
       text: text.trim(),
       symptom,
       photo,
@@ -78,7 +82,11 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
           label="Which engine"
           value={engineId}
           onChange={setEngineId}
-          options={[['', 'the boat'], ...engines.map((e): [number, string] => [e.id, e.word])]}
+          options={[
+            ['', asksEngine ? 'choose one' : 'the boat'],
+            ...engines.map((e): [number, string] => [e.id, e.word]),
+            ...(asksEngine ? [[NOBODY_KNOWS, 'nobody knows: all of them'] as [typeof NOBODY_KNOWS, string]] : []),
+          ]}
         />
       )}
       <label className="photo-button">
@@ -112,7 +120,7 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
           type="submit"
           variant="contained"
           color="primary"
-          disabled={(symptom === null && text.trim().length < 3) || isLoading}>
+          disabled={(symptom === null && text.trim().length < 3) || (asksEngine && engineId === '') || isLoading}>
           Report it
         </Button>
         <Button onClick={onDone}>Leave it</Button>
