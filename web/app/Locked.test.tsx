@@ -27,9 +27,7 @@ test('locked, the device opens nothing; it tells the book as soon as it can, and
   lock();
   let dead = true;
   let opened = 0;
-  const asked = answer({ readSession: () => (dead ? refusal(503, 'no signal') : inside), signOut: DONE } as Parameters<
-    typeof answer
-  >[0]);
+  const asked = answer({ readSession: () => (dead ? refusal(503, 'no signal') : inside), signOut: DONE });
   await page(
     <Locked
       onOpen={() => {
@@ -52,7 +50,7 @@ test('locked, the device opens nothing; it tells the book as soon as it can, and
 
 test('a session that is over already needs no telling', async () => {
   lock();
-  const asked = answer({ readSession: outside } as Parameters<typeof answer>[0]);
+  const asked = answer({ readSession: () => outside });
   let opened = 0;
   await page(
     <Locked
@@ -71,7 +69,7 @@ test('the door says that a session was ended, whose, and what of whom waits on t
   rememberPerson({ id: 7, name: 'Sven Achterberg' });
   expect([nameHere(7), nameHere(8)]).toEqual(['Sven Achterberg', 'somebody']);
   await put(12, 7, entryOf({ kind: 'remark', text: 'salt' }, 0));
-  answer({ readSession: outside } as Parameters<typeof answer>[0]);
+  answer({ readSession: () => outside });
   await page(<SignIn ended="Ines Okoye" />);
   expect((await screen.findByRole('status')).textContent).toMatch(/session of Ines Okoye was ended/);
   expect((await screen.findByRole('list', { name: 'Waiting on this device' })).textContent).toMatch(
@@ -85,7 +83,7 @@ test('an answer that the session is over has it looked at anew', async () => {
     ...signedIn('technician'),
     readSession: () => (out ? outside : inside),
     listPeople: () => (out ? refusal(401, 'Sign in first.') : []),
-  } as Parameters<typeof answer>[0]);
+  });
   store.dispatch(api.util.resetApiState());
   const session = store.dispatch(peopleApi.endpoints.readSession.initiate());
   await session;

@@ -17,7 +17,7 @@ export function useLeave(): { signOut: () => Promise<void>; signOutEverywhere: (
       .then(
         () => true,
         // Already out is out; anything else was not heard: this device stays shut until the book is told.
-        (error: { status?: unknown }) => error.status === 401,
+        (error: unknown) => (error as { status?: unknown } | undefined)?.status === 401,
       );
     if (!told) lock();
     await forgetKept();
