@@ -79,7 +79,7 @@ export async function apart<T>(
       }, LOOK_MS);
       thread.on('message', (message: T | typeof BEGUN) => {
         if (message === BEGUN) begun = true;
-        else resolve(message as T);
+        else resolve(message);
       });
       thread.once('error', reject);
       thread.once('exit', () => {
