@@ -40,7 +40,7 @@ export function PlanSum({
         <b className="figure">{wanted}</b> not placed
       </span>
       <span>
-        <b className="figure">{(savedMinutes(board.problem, visits) / 60).toFixed(1)} h</b> saved by sharing access
+        <b className="figure">{(savedMinutes(board.problem, visits) / 60).toFixed(1)} h</b> saved by sharing
       </span>
     </p>
   );
