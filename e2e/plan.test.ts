@@ -106,10 +106,10 @@ describe('the plan of the demo fleet', () => {
       .press()
       .move({ x: Math.round(a.x + 24), y: Math.round(a.y + 20), duration: 120, origin: Origin.VIEWPORT })
       .move({ x: Math.round(b!.x + 10), y: Math.round(b!.y - 8), duration: 400, origin: Origin.VIEWPORT })
-      .pause(150)
+      .pause(400)
       .release()
       .perform();
-    await browser.until(async () => Math.abs((await cost()) - before) > 1, 8_000, 'the cost did not change');
+    await browser.until(async () => Math.abs((await cost()) - before) > 1, 15_000, 'the cost did not change');
     // What a person put somewhere is pinned there; its price is the one that stood there.
     const put = await browser.see(`${chip}${PINNED}[b="${boat}"]`);
     const cell = await browser.driver.executeScript<string>(

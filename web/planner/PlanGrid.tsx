@@ -173,7 +173,9 @@ export function PlanGrid({
       sensors={sensors}
       onDragStart={({ active }) => {
         const v = active.data.current as PlannedVisit;
-        if (mayMove && !busy) pick({ boat: v.boat, from: { day: v.day }, tasks: v.tasks });
+        // Picked up already, its prices stand: taken anew they would be gone for a moment, and a quick drop with them.
+        const lifted = picked?.boat === v.boat && picked.from?.day === v.day;
+        if (mayMove && !busy && !lifted) pick({ boat: v.boat, from: { day: v.day }, tasks: v.tasks });
       }}
       onDragEnd={({ over }) => {
         const to = over?.data.current as { row: Row; day: number } | undefined;
