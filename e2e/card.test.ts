@@ -81,8 +81,9 @@ async function workStep(): Promise<void> {
       await phone.click(look);
       // The entry goes through the phone's store first; then it is seen.
       await phone.until(async () => (await phone.count(look)) === 0 || (await isNext()));
-      // Whether the answer was the tick is known when the next is drawn.
-      if ((await phone.count(`${bar}//button[@disabled]`)) === 0) await new Promise((done) => setTimeout(done, 150));
+      // Nothing more is asked: the answer was the tick, unless something was found or still has to be waited for.
+      if ((await phone.count(`${bar}//button[@disabled]`)) === 0 && !/Still \d/.test(await phone.glance(now)))
+        await phone.until(isNext, 2_000).catch(() => undefined);
       if (await isNext()) return;
     }
   }

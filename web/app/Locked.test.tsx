@@ -77,6 +77,22 @@ test('the door says that a session was ended, whose, and what of whom waits on t
   );
 });
 
+test.each([
+  ['Ines Okoye', false],
+  ['Sven Achterberg', true],
+])('signed in again after that, %s stays on the page only if it was theirs', async (name, leaves) => {
+  const person = { ...(inside as { person: object }).person, name };
+  answer({ readSession: () => outside, signIn: () => ({ ...inside, person }) });
+  await page(<SignIn ended="Ines Okoye" />, { path: '/door', at: '/door' });
+  await user.type(await screen.findByLabelText(/^Name/), 'somebody');
+  await user.type(screen.getByLabelText(/^Password/), 'a long pass phrase');
+  await user.click(screen.getByRole('button', { name: 'Open the book' }));
+  await waitFor(() => {
+    expect(peopleApi.endpoints.readSession.select()(store.getState()).data?.person?.name).toBe(name);
+  });
+  expect(screen.queryByText('another page') !== null).toBe(leaves);
+});
+
 test('an answer that the session is over has it looked at anew', async () => {
   let out = false;
   const asked = answer({

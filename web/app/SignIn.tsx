@@ -11,13 +11,14 @@ import './door.css';
 
 const FirstRun = lazy(() => import('../people/FirstRun.tsx').then((m) => ({ default: m.FirstRun })));
 
-/** Puts the answer of signing in where the rest of the app looks for it. @param stay on the page that was open */
-export function useEnter(stay = false) {
+/** Puts the answer of signing in where the rest of the app looks for it. @param was whose page is open: they stay on it */
+export function useEnter(was: string | null = null) {
   const navigate = useNavigate();
   return (session: NonNullable<ReturnType<typeof useSession>>) => {
     store.dispatch(api.util.resetApiState());
     void store.dispatch(peopleApi.util.upsertQueryData('readSession', undefined, session));
-    if (!stay) void navigate('/');
+    // Another person begins on a page of their own.
+    if (was === null || session.person?.name !== was) void navigate('/');
   };
 }
 
@@ -33,7 +34,7 @@ export function SignIn({
   const [code, setCode] = useState('');
   const [wantsCode, setWantsCode] = useState(false);
   const [shared, setShared] = useState(false);
-  const enter = useEnter(ended !== null);
+  const enter = useEnter(ended);
   useEffect(() => {
     document.title = 'Sign in · Diurna';
   }, []);
