@@ -4,6 +4,7 @@ import type { ComponentProps } from 'react';
 import { Picked } from './Picked.tsx';
 import { PlanSide } from './PlanSide.tsx';
 import { WhatIfs } from './WhatIfs.tsx';
+import './plan-aside.css';
 
 /** Beside the plan: why the visit that is picked up stands there, else what has no place and what would free it. */
 export function PlanAside({
