@@ -130,6 +130,8 @@ try {
   }
   server = await import(join(root, 'dist/server.js'));
   const clock = server.processClock();
+  // A book that has a clock of its own goes on where it stands, in every process.
+  const sameClock = () => (process.env.DIURNA_NOW ? server.sameClock(clock) : {});
   const demo = process.env.DIURNA_DEMO !== '0';
   const { fillDemo, startBookingDesk, startEngineGateway, startMailbox, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
     join(root, 'dist/demo.js')
@@ -178,7 +180,7 @@ try {
     }
   }
   if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');
-  const running = await watchOver({ ...options, databaseUrl, port }, clock, processes, {
+  const running = await watchOver({ ...options, databaseUrl, port }, sameClock, processes, {
     sentence: (error) => sentence(error, port),
     giveUp: () => void stopAll(1),
   });

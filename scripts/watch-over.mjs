@@ -120,10 +120,11 @@ const opened = (child, options) =>
 
 /**
  * One process of the app; when it dies it is started again, and that is said.
- * @param {() => object} options @param {() => Date} clock @param {string} name in what is said
+ * @param {() => object} options @param {() => Record<string, string>} sameClock what a process is given to
+ * show the time this one does @param {string} name in what is said
  * @param {Watcher} watcher
  */
-function watchOne(options, clock, name, watcher) {
+function watchOne(options, sameClock, name, watcher) {
   /** Deaths one soon after the other, and openings that failed, in a row. */
   let deaths = 0;
   let failures = 0;
@@ -134,7 +135,7 @@ function watchOne(options, clock, name, watcher) {
   const children = new Set();
   const open = async () => {
     // A book that has a clock of its own goes on where it stands.
-    const child = cluster.fork(process.env.DIURNA_NOW ? { DIURNA_NOW: clock().toISOString() } : {});
+    const child = cluster.fork(sameClock());
     const began = performance.now();
     children.add(child);
     cutWhatIsLost(child);
@@ -203,11 +204,11 @@ async function gather(child, id) {
 
 /**
  * The app in processes of its own; those that answer people share one port.
- * @param {{ port: number, [key: string]: unknown }} options @param {() => Date} clock
+ * @param {{ port: number, [key: string]: unknown }} options @param {() => Record<string, string>} sameClock
  * @param {{ serving: number, workers: number | null }} counts @param {Watcher} watcher
  * @returns {Promise<{ port: number, renew: () => Promise<void>, stop: () => Promise<void> }>} once all are open
  */
-export async function watchOver(options, clock, { serving, workers }, watcher) {
+export async function watchOver(options, sameClock, { serving, workers }, watcher) {
   cluster.setupPrimary({ exec: join(import.meta.dirname, 'app.mjs'), args: [] });
   cluster.on('message', (child, /** @type {any} */ said) => {
     if (said.gatherFor !== undefined) void gather(child, said.gatherFor);
@@ -217,13 +218,13 @@ export async function watchOver(options, clock, { serving, workers }, watcher) {
     ...Array.from({ length: serving }, (_, i) =>
       watchOne(
         () => ({ ...options, works }),
-        clock,
+        sameClock,
         serving === 1 ? 'The app' : `Process ${i + 1} of the app`,
         watcher,
       ),
     ),
     ...Array.from({ length: workers ?? 0 }, (_, i) =>
-      watchOne(() => ({ ...options, serves: false }), clock, `Worker ${i + 1}`, watcher),
+      watchOne(() => ({ ...options, serves: false }), sameClock, `Worker ${i + 1}`, watcher),
     ),
   ];
   // "Any" would be another one for each process, and another again for one that is started anew.

@@ -5,7 +5,7 @@ import type { Registry } from 'prom-client';
 import { followBook } from './background/index.ts';
 import { createApp } from './app.ts';
 import { besides } from './beside.ts';
-import { processClock } from './clock.ts';
+import { processClock, sameClock } from './clock.ts';
 import { z } from 'zod';
 import { makeDb, makePool, parsed } from './db/index.ts';
 import { makeLogger } from './http/log.ts';
@@ -14,7 +14,7 @@ import type { MailOptions } from './messages/index.ts';
 import type { AllMetrics } from './system/index.ts';
 
 export { dayInZone } from '@diurna/core/calendar';
-export { NewerDatabase, processClock };
+export { NewerDatabase, processClock, sameClock };
 export { makeAdministrator } from './people/index.ts';
 
 export interface StartOptions {

@@ -6,6 +6,7 @@ import fc from 'fast-check';
 import {
   addDays,
   addMonths,
+  clockFrom,
   clockInZone,
   dayInZone,
   daysBetween,
@@ -144,5 +145,20 @@ describe('times of the day', () => {
 
   test.each(['', '8', '24:00', '12:60', '12:5', '-1:00', '1:00 pm', '１２:００'])('%p is no time', (text) => {
     expect(minuteOfField(text)).toBeNull();
+  });
+});
+
+describe('the clock of a book', () => {
+  test('runs on from its instant at the pace of the machine; processes given the same show the same', () => {
+    let machine = 1_000_000;
+    const start = '2026-04-15T10:00:00Z';
+    const first = clockFrom(start, () => machine);
+    machine += 2_500;
+    expect(first().toISOString()).toBe('2026-04-15T10:00:02.500Z');
+    // Opened later, under load: what the first writes as due now is due for it too.
+    const late = clockFrom(start, () => machine, 1_000_000);
+    expect(late()).toEqual(first());
+    expect(clockFrom(undefined, () => machine, 5)().getTime()).toBe(machine);
+    expect(() => clockFrom('yesterday', () => machine)).toThrow('which is no instant. Write it like');
   });
 });

@@ -135,6 +135,31 @@ describe('open screens hear of', () => {
   });
 });
 
+test('every table tells of its changes; those that do not are named', async () => {
+  const { rows } = await own.yard.pool.query<{ name: string }>(
+    `select table_name as name from information_schema.tables t where table_schema = 'public'
+       and table_type = 'BASE TABLE' and not exists (select from information_schema.triggers
+         where event_object_table = t.table_name and action_statement ~ 'tell_(subject|change)')
+       order by 1`,
+  );
+  expect(rows.map((r) => r.name)).toEqual(
+    [
+      ...['session', 'sign_in_throttle', 'app_secret', 'second_factor', 'recovery_code', 'known_device'],
+      ...['picture_upload', 'request_done', 'watched_hour', 'book_touch_cache', 'engine_touch_cache', 'audit'],
+      // Told with what they belong to, written in the same transaction.
+      ...['job_task', 'change_card'],
+      // Each message of each box; what it brings is told as a reading, and the page of the boxes asks.
+      'gateway_heard',
+    ].sort(),
+  );
+});
+
+test('a mail that went is told: whoever sent it waits for that', async () => {
+  heard.length = 0;
+  await own.yard.pool.query("update mail set state = 'sent' where false");
+  await until('mail');
+});
+
 test('a stream ends with its session, also when that was ended elsewhere', async () => {
   const ended = new Promise<void>((resolve) => {
     stream.once('close', resolve);

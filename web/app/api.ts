@@ -27,7 +27,8 @@ export type Reply<N extends keyof R> = ReplyOf<R[N]>;
 export type Body<N extends keyof R> = BodyOf<R[N]>;
 export type Query<N extends keyof R> = QueryOf<R[N]>;
 
-const TAGS = [
+/** What the screen shows, by subject. */
+export const TAGS = [
   'Session',
   'People',
   'Fleet',

@@ -1,4 +1,4 @@
-import type { api } from './api.ts';
+import { TAGS, type api } from './api.ts';
 
 type Tag = Parameters<typeof api.util.invalidateTags>[0][number];
 
@@ -20,12 +20,16 @@ const OLD: Record<string, readonly Tag[]> = {
   work: ['Work'],
   plan: ['Jobs', 'Due', 'Work'],
   notices: ['Notices'],
+  messages: ['Messages'],
+  mail: ['Mail'],
+  changes: ['Changes'],
+  boxes: ['Hours'],
   waste: ['Waste'],
   snag: ['Snags'],
   // A hold stands on the engine's cards as well.
   engine: ['Condition', 'Due', 'Card'],
 };
-const ALL: readonly Tag[] = [...new Set([...Object.values(OLD).flat(), 'Card', 'Progress', 'Jobs'] as Tag[])];
+const ALL: readonly Tag[] = TAGS.filter((tag) => tag !== 'Plan');
 
 /** What on the screen a message makes old: "readings", "card 12". */
 export function tagsOf(message: string): readonly Tag[] {

@@ -9,8 +9,6 @@ import { Lines } from '../ui/Lines.tsx';
 import { useRecordLeaves } from './leaves.ts';
 
 const SIZE = 50;
-/** A mail goes without anybody's doing: the page asks. */
-const ASK_MS = 10_000;
 /** Beside a mail that is read, its line stays where it was. */
 const TOP = { verticalAlign: 'top' } as const;
 const KINDS: Record<MailKind, string> = {
@@ -25,10 +23,7 @@ const STATES: Record<MailState, string> = { waiting: 'waits', sent: 'went', fail
 export function Mail() {
   const [state, setState] = useState<MailState | ''>('');
   const [page, setPage] = useState(1);
-  const { data, error } = messagesApi.useListMailQuery(
-    { page, size: SIZE, ...(state !== '' && { state }) },
-    { pollingInterval: ASK_MS, skipPollingIfUnfocused: true },
-  );
+  const { data, error } = messagesApi.useListMailQuery({ page, size: SIZE, ...(state !== '' && { state }) });
   return (
     <>
       <PageHead title="Mail">
