@@ -31,7 +31,17 @@ export const hire = z.object({
     .object({ at: instant, by: z.string().nullable() })
     .nullable()
     .meta({ description: 'When the boat was let go, and by whom.' }),
+  cameBack: z
+    .object({ at: instant, by: z.string().nullable() })
+    .nullable()
+    .meta({ description: 'When the boat was back at the dock, and who said so.' }),
   held: z.array(z.string()).meta({ description: 'Why it may not go, one line for each held engine.' }),
+  underWay: z
+    .array(z.string())
+    .meta({
+      description: 'Work that is begun and not finished on it, one line for each card. Told up to a day ahead.',
+    }),
+  snags: z.array(z.string()).meta({ description: 'What is reported on it and open. Told up to a day ahead.' }),
   runIn: z
     .array(z.string())
     .meta({ description: 'What to say to whoever takes it, one line for each engine that is not run in yet.' }),
@@ -95,6 +105,15 @@ export const calendarResult = z.object({
   written: z.boolean(),
 });
 export type CalendarResult = z.infer<typeof calendarResult>;
+
+/** When it was seen: what a phone kept without signal is told later. */
+const seenAt = instant.optional().meta({ description: 'When it was so; now, where it is left out.' });
+const atTheDock = created.extend({
+  clash: z
+    .string()
+    .nullable()
+    .meta({ description: 'What somebody else has written, or what it went against; it is in the book all the same.' }),
+});
 
 const calendarQuery = z.object({
   baseId: z.coerce
@@ -167,9 +186,24 @@ export const hiresRoutes = {
     path: '/api/hires/:id/let-go',
     roles: HOURS,
     params: idParam,
-    body: z.object({ version }),
-    reply: created,
-    summary: 'Let the boat go on its hire; refused while one of its engines is held.',
+    body: z.object({
+      out: z.boolean().default(true).meta({ description: 'False: it is here after all.' }),
+      at: seenAt,
+    }),
+    reply: atTheDock,
+    summary: 'Let the boat go on its hire, or take that back; refused while one of its engines is held.',
+  }),
+  comeBack: route({
+    method: 'post',
+    path: '/api/hires/:id/come-back',
+    roles: HOURS,
+    params: idParam,
+    body: z.object({
+      back: z.boolean().default(true).meta({ description: 'False: it is not back after all.' }),
+      at: seenAt,
+    }),
+    reply: atTheDock,
+    summary: 'Write down that the boat is back at the dock, or take that back.',
   }),
   previewCalendar: route({
     method: 'post',

@@ -57,6 +57,7 @@ export const snagsRoutes = {
         text: z.string().trim().max(1000, 'is longer than 1,000 characters'),
         symptom: z.enum(SYMPTOM_KEYS).nullable().optional(),
         photo: photo.nullable(),
+        at: instant.optional().meta({ description: 'When it was written down, where a phone kept it until now.' }),
       })
       .refine((s) => s.symptom != null || s.text.length >= 3, {
         path: ['text'],

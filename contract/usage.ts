@@ -77,6 +77,12 @@ export const usageRoutes = {
       q: z.string().max(80).optional(),
       wanted: z.enum(['yes', 'no']).default('no').meta({ description: 'Only engines whose last reading is old.' }),
       boatId: z.coerce.number().int().positive().optional(),
+      boats: z
+        .string()
+        .max(2000)
+        .regex(/^\d+(,\d+)*$/, 'are no numbers of boats')
+        .optional()
+        .meta({ description: 'Of these boats, their numbers with commas between them.' }),
     }),
     summary: 'The sheet to type hours on: engines with a meter, their last reading and habit.',
   }),

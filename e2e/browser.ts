@@ -7,7 +7,7 @@ import { Wire } from './wire.ts';
 export { DESK, PHONE, type Size } from './chromium.ts';
 
 /** Longest wait for something to appear: generous, because machines are shared. */
-const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 20_000);
+const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 45_000);
 /** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
 const LOOK_MS = 40;
 /** So long a page is left to look by itself before it is asked again. */

@@ -59,7 +59,7 @@ const tabTo = async (name: string | RegExp, back = false) => {
 };
 const stepText = () => phone.text(`${now}//h2`);
 const moved = (from: string) =>
-  phone.until(async () => (await phone.glance(`${now}//h2`)) !== from, 20_000, `still at ${from}`);
+  phone.until(async () => (await phone.glance(`${now}//h2`)) !== from, undefined, `still at ${from}`);
 
 describe('the card by keyboard alone', () => {
   test('one key ticks step after step; the focus stays where the next tick is', async () => {
@@ -100,7 +100,7 @@ describe('the card by keyboard alone', () => {
     await phone.gone('//p[@role="status"][contains(., "Paused")]');
     const pauses = async () => (await card()).entries.filter((e) => e.act.kind === 'pause').map((e) => e.act);
     // The phone shows it at once; the book has it a moment later.
-    await phone.until(async () => (await pauses()).length === 2, 20_000);
+    await phone.until(async () => (await pauses()).length === 2);
     expect(await pauses()).toEqual([
       { kind: 'pause', on: true, why: 'a second person' },
       { kind: 'pause', on: false, why: null },
@@ -155,7 +155,7 @@ describe('what people get wrong on a card', () => {
     await phone.until(
       async () =>
         (await readings()).filter((e) => e.act.kind === 'read' && e.act.key.includes('compression')).length >= 4,
-      20_000,
+      45_000,
     );
   });
 

@@ -39,7 +39,7 @@ describe('engines by days', () => {
         const labels = await browser.attributes('//*[@role="grid"]//button[@aria-label]', 'aria-label');
         return labels.length > 0 && labels.every((label) => label.includes('Impeller: '));
       },
-      20_000,
+      45_000,
       'not narrowed to the impeller',
     );
   });
@@ -55,14 +55,14 @@ describe('engines by days', () => {
       );
     expect(await here()).toBe('0 0');
     await browser.press(Key.ARROW_DOWN);
-    await browser.until(async () => (await here()) === '1 0', 20_000);
+    await browser.until(async () => (await here()) === '1 0', 45_000);
     await browser.press(Key.ARROW_RIGHT);
-    await browser.until(async () => (await here()) === '1 1', 20_000);
+    await browser.until(async () => (await here()) === '1 1', 45_000);
     await browser.press(Key.END);
     const last = Number(await browser.attribute('//*[@role="grid"]', 'aria-rowcount')) - 2;
-    await browser.until(async () => (await here()).startsWith(`${last} `), 20_000);
+    await browser.until(async () => (await here()).startsWith(`${last} `), 45_000);
     await browser.press(Key.HOME);
-    await browser.until(async () => (await here()) === '0 0', 20_000);
+    await browser.until(async () => (await here()) === '0 0', 45_000);
     await browser.press(Key.ENTER);
     await browser.see('//aside[@aria-label="Why"]//h2');
     const why = await browser.text('//aside[@aria-label="Why"]');

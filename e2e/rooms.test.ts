@@ -160,7 +160,7 @@ describe('the dock hand, on a phone', () => {
     await browser.press((was + 1).toFixed(1));
     await browser.seeText('+1 h');
     await browser.button('Write it down');
-    await browser.seeText('Hours of Sanderling are in the book.');
+    await browser.seeText('Hours of Sanderling are written down.');
     await browser.see(
       '//ul[@aria-label="Coming back"]//button[@aria-expanded][contains(., "Sanderling")][contains(., "hours in")]',
     );
@@ -176,7 +176,8 @@ describe('the dock hand, on a phone', () => {
     await browser.attach(picture);
     await browser.see('//img[@alt="What you took"]');
     await browser.button('Report it');
-    await browser.seeText('The snag of Sanderling is in the book.');
+    await browser.seeText('The snag of Sanderling is written down.');
+    await browser.sent();
     await browser.resize(DESK);
     await browser.signIn('Ilse Maren');
     await browser.see(

@@ -132,7 +132,7 @@ describe('the main jobs of the day', () => {
     );
     await browser.until(
       async () => (await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2')) !== text,
-      20_000,
+      45_000,
     );
   });
 });

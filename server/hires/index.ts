@@ -6,7 +6,9 @@ import { tables, type Tx, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { BOAT_GONE, faulty, HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
+import { workUnderWay } from '../jobs/index.ts';
 import { runningIn, type FleetCache } from '../service/index.ts';
+import { openSnags } from '../snags/index.ts';
 import { calendarHandlers, feedHandlers } from './calendars.ts';
 import type { FeedOptions } from './feeds.ts';
 import { giveHire } from './give-hire.ts';
@@ -19,8 +21,10 @@ export { heldOf } from './let-go.ts';
 
 const { hire, hireFeed, boat, base, person } = tables;
 const bookedFor = alias(boat, 'booked_for');
+const seer = alias(person, 'seer');
 const PAGE = 500;
 const LONGEST_DAYS = 400;
+const DAY_MS = 86_400_000;
 
 interface Edit {
   boatId: number;
@@ -110,6 +114,7 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
             timeZone: base.timeZone,
             feed: hireFeed.name,
             letGoBy: person.name,
+            cameBackBy: seer.name,
             givenFrom: { boatId: bookedFor.id, boatName: bookedFor.name },
           })
           .from(hire)
@@ -117,6 +122,7 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
           .innerJoin(base, eq(base.id, boat.baseId))
           .leftJoin(hireFeed, eq(hireFeed.id, hire.feedId))
           .leftJoin(person, eq(person.id, hire.letGoBy))
+          .leftJoin(seer, eq(seer.id, hire.cameBackBy))
           .leftJoin(bookedFor, eq(bookedFor.id, hire.givenFrom))
           .where(where)
           .orderBy(asc(hire.outAt), asc(hire.id))
@@ -128,11 +134,29 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
         fleet,
         rows.map(({ h }) => h.boatId),
       );
+      // What whoever stands at the dock has to know, of the boats that go out next; farther ahead it says nothing.
+      const goes = (h: typeof hire.$inferSelect) =>
+        h.letGoAt === null && h.cancelledAt === null && h.outAt.getTime() < now.getTime() + DAY_MS;
+      const going = [...new Set(rows.filter(({ h }) => goes(h)).map(({ h }) => h.boatId))];
+      const [underWay, snags] = await Promise.all([workUnderWay(db, going, now), openSnags(db, going)]);
+      const workOn = (h: typeof hire.$inferSelect) => (goes(h) ? (underWay.get(h.boatId) ?? []) : []);
       return {
-        rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy, givenFrom }): Hire => ({
+        rows: rows.map(({ h, boatName, baseId, timeZone, feed, letGoBy, cameBackBy, givenFrom }): Hire => ({
           givenFrom,
           letGo: h.letGoAt ? { at: h.letGoAt.toISOString(), by: letGoBy } : null,
-          held: h.letGoAt ? [] : heldOf(fleet, h.boatId),
+          cameBack: h.cameBackAt ? { at: h.cameBackAt.toISOString(), by: cameBackBy } : null,
+          underWay: workOn(h)
+            .filter((u) => !u.open)
+            .map((u) => u.text),
+          snags: goes(h) ? (snags.get(h.boatId) ?? []) : [],
+          held: h.letGoAt
+            ? []
+            : [
+                ...heldOf(fleet, h.boatId),
+                ...workOn(h)
+                  .filter((u) => u.open)
+                  .map((u) => u.text),
+              ],
           runIn: fresh.get(h.boatId) ?? [],
           id: h.id,
           boatId: h.boatId,

@@ -20,7 +20,7 @@ import { waitingIds, withProgress } from './progress.ts';
 import { versionsInForce } from '../visit/index.ts';
 
 export { jobSummaries } from './card.ts';
-export { engineInPieces } from './under-way.ts';
+export { engineInPieces, workUnderWay, type UnderWay } from './under-way.ts';
 
 const { job, jobTask, jobPhoto, boat, person } = tables;
 type Names =

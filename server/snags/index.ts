@@ -2,9 +2,9 @@ import type { Snag } from '@diurna/contract/snags';
 import { dayInZone } from '@diurna/core/calendar';
 import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import type { TaskKind } from '@diurna/core/service';
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
-import { tables } from '../db/index.ts';
+import { tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { holdByHand } from '../findings/index.ts';
 import { drawAnew } from '../http/draw-anew.ts';
@@ -23,6 +23,24 @@ const HOLDS: Partial<Record<SymptomKey, { why: string; checks: TaskKind[] }>> = 
   // What a blow bent or cracked is not seen from the dock.
   grounded: { why: 'It touched ground or hit something.', checks: ['prop-shaft', 'look-over'] },
 };
+
+/** What is reported on these boats and open, in words, the newest first. */
+export async function openSnags(db: Db, boatIds: readonly number[]): Promise<Map<number, string[]>> {
+  const found = new Map<number, string[]>();
+  if (boatIds.length === 0) return found;
+  const rows = await db
+    .select({ boatId: snag.boatId, text: snag.text, position: engine.position })
+    .from(snag)
+    .leftJoin(engine, eq(engine.id, snag.engineId))
+    .where(and(inArray(snag.boatId, [...boatIds]), isNull(snag.closedAt)))
+    .orderBy(desc(snag.at), desc(snag.id));
+  for (const { boatId, text, position } of rows)
+    found.set(boatId, [
+      ...(found.get(boatId) ?? []),
+      position === null || position === 'single' ? text : `${position}: ${text}`,
+    ]);
+  return found;
+}
 
 export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' | 'closeSnag'> {
   return {
@@ -71,6 +89,8 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
 
     addSnag: ({ body, write, who, now }) =>
       write(async (tx, audit) => {
+        // A phone's clock that runs ahead is held to the book's.
+        const at = body.at === undefined || Date.parse(body.at) > now.getTime() ? now : new Date(body.at);
         const [place] = await tx
           .select({ name: boat.name, retired: boat.retired, timeZone: base.timeZone })
           .from(boat)
@@ -93,9 +113,9 @@ export function snagsHandlers(): Handlers<'listSnags' | 'addSnag' | 'snagPhoto' 
             engineId: body.engineId,
             text: body.text === '' ? SYMPTOMS.find((x) => x.key === body.symptom)!.word : body.text,
             symptom: body.symptom ?? null,
-            day: dayInZone(now, place.timeZone),
+            day: dayInZone(at, place.timeZone),
             personId: who.id,
-            at: now,
+            at,
           })
           .returning();
         if (body.photo && bytes) await tx.insert(snagPhoto).values({ snagId: row!.id, type: body.photo.type, bytes });

@@ -24,10 +24,12 @@ export function usageHandlers(
     async hoursSheet({ db, query, now }) {
       await fleet.refresh(now);
       const q = query.q?.trim().toLowerCase();
+      const boats = query.boats === undefined ? null : new Set(query.boats.split(',').map(Number));
       const rows = [...fleet.engines.values()]
         .filter((e) => e.meterId !== null)
         .filter((e) => query.baseId === undefined || e.baseId === query.baseId)
         .filter((e) => query.boatId === undefined || e.boatId === query.boatId)
+        .filter((e) => boats === null || (e.boatId !== null && boats.has(e.boatId)))
         .filter(
           (e) =>
             !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q),

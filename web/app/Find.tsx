@@ -2,7 +2,12 @@ import { Dialog } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { SearchHit } from '@diurna/contract/fleet';
+import { SCHOOLS } from '@diurna/core/service';
 import { fleetApi } from '../fleet/api.ts';
+import { findGuides, type Guide } from '../help/guides.ts';
+import { useMe } from './useBook.ts';
+import { ROOMS } from './rooms.ts';
+import './find.css';
 
 const PLACE: Record<SearchHit['kind'], (id: number) => string> = {
   boat: (id) => `/fleet/boats/${id}`,
@@ -12,8 +17,29 @@ const PLACE: Record<SearchHit['kind'], (id: number) => string> = {
   person: () => '/yard',
 };
 
-/** `/` finds any boat, engine, model, part or person. */
-export function Find({ onClose }: { onClose: () => void }) {
+const STEERS = new Set(ROOMS.find((r) => r.path === '/rules')!.roles);
+
+/** Something that can be opened. */
+interface Hit {
+  key: string;
+  kind: string;
+  title: string;
+  detail: string;
+  open: () => void;
+}
+
+const MOST_RULES = 4;
+/** Questions of the rules in whose words all of these are found. */
+function rulesOf(text: string) {
+  const words = text.toLowerCase().split(/\s+/);
+  return SCHOOLS.filter((s) => {
+    const hay = `${s.question} ${s.options.map((o) => o.word).join(' ')}`.toLowerCase();
+    return words.every((w) => hay.includes(w));
+  }).slice(0, MOST_RULES);
+}
+
+/** `/` finds any boat, engine, model, part or person, and pages, rules and what the guides say. */
+export function Find({ onClose, onGuide }: { onClose: () => void; onGuide: (path: string) => void }) {
   const [text, setText] = useState('');
   const [asked, setAsked] = useState('');
   const [at, setAt] = useState(0);
@@ -28,11 +54,47 @@ export function Find({ onClose }: { onClose: () => void }) {
     };
   }, [text]);
   const { data = [], isFetching } = fleetApi.useSearchQuery({ q: asked }, { skip: asked === '' });
-  const hits = asked === '' ? [] : data;
-  const go = (hit: SearchHit | undefined) => {
+  const me = useMe();
+  const to = (path: string) => () => void navigate(path);
+  const guides = findGuides(asked, me.role);
+  const isPage = (g: Guide) => !g.inside && g.title.toLowerCase().includes(asked.toLowerCase());
+  const hits: Hit[] =
+    asked === ''
+      ? []
+      : [
+          ...guides
+            .filter(isPage)
+            .map((g) => ({ key: g.path, kind: 'page', title: g.title, detail: g.about, open: to(g.path) })),
+          ...data.map((h) => ({
+            key: `${h.kind} ${h.id}`,
+            kind: h.kind,
+            title: h.title,
+            detail: h.detail,
+            open: to(PLACE[h.kind](h.id)),
+          })),
+          ...(STEERS.has(me.role) ? rulesOf(asked) : []).map((s) => ({
+            key: `rule ${s.key}`,
+            kind: 'rule',
+            title: s.question,
+            detail: '',
+            open: to(`/rules?open=${s.key}`),
+          })),
+          ...guides
+            .filter((g) => !isPage(g))
+            .map((g) => ({
+              key: `guide ${g.path}`,
+              kind: 'guide',
+              title: g.title,
+              detail: g.how.find((line) => line.toLowerCase().includes(asked.toLowerCase())) ?? g.about,
+              open: () => {
+                onGuide(g.path);
+              },
+            })),
+        ];
+  const go = (hit: Hit | undefined) => {
     if (!hit) return;
     onClose();
-    void navigate(PLACE[hit.kind](hit.id));
+    hit.open();
   };
   return (
     <Dialog
@@ -45,8 +107,8 @@ export function Find({ onClose }: { onClose: () => void }) {
       <input
         autoFocus
         className="find-input"
-        placeholder="Boat, engine, serial, part, person"
-        aria-label="Find a boat, engine, part or person"
+        placeholder="Boat, engine, serial, part, person, page, rule"
+        aria-label="Find a boat, engine, part, person, page or rule"
         role="combobox"
         aria-expanded={hits.length > 0}
         aria-controls="find-hits"
@@ -73,7 +135,7 @@ export function Find({ onClose }: { onClose: () => void }) {
       <div id="find-hits" role="listbox" aria-label="Found">
         {hits.map((hit, i) => (
           <div
-            key={`${hit.kind} ${hit.id}`}
+            key={hit.key}
             id={`hit-${i}`}
             role="option"
             aria-selected={i === at}
@@ -88,7 +150,7 @@ export function Find({ onClose }: { onClose: () => void }) {
       </div>
       {asked !== '' && !isFetching && hits.length === 0 && (
         <p className="find-none" role="status">
-          Nothing in the book is called “{asked}”. Try a piece of the name or the serial.
+          Nothing in the book is called “{asked}”, and no guide speaks of it. Try a piece of the name or the serial.
         </p>
       )}
     </Dialog>

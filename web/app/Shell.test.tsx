@@ -85,6 +85,21 @@ describe('the open book', () => {
     expect(asked.filter((a) => a.name === 'search').length).toBeGreaterThan(1);
   });
 
+  test('pages, rules and what the guides say are found too; a guide opens over the page', async () => {
+    await open('coordinator', { search: () => [] });
+    await user.keyboard('/');
+    const field = await screen.findByRole('combobox', { name: /^Find a boat/ });
+    await user.type(field, 'impeller');
+    expect((await screen.findAllByRole('option'))[0]!.textContent).toMatch(/^ruleWhen is the pump impeller renewed\?/);
+    await user.clear(field);
+    await user.type(field, 'without signal');
+    const found = await screen.findAllByRole('option', { name: /^guide/ });
+    expect(found[0]!.textContent).toMatch(/^guideBoats back Without signal all of it is kept on this phone/);
+    await user.click(found[0]!);
+    const guide = within(await screen.findByRole('dialog', { name: 'Guide' }));
+    expect(guide.getByRole('heading', { name: 'Boats back' })).toBeTruthy();
+  });
+
   test('what was done is told with where to go next, and put away', async () => {
     await open('technician');
     act(() => {

@@ -1,4 +1,3 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { Waiting } from '../ui/parts.tsx';
@@ -6,14 +5,15 @@ import { serviceApi } from '../service/api.ts';
 import { DayRibbon } from '../day/DayRibbon.tsx';
 import { MODES, type Mode } from './palette.ts';
 import { ROOMS } from './rooms.ts';
-import { Signal } from '../jobs/Signal.tsx';
-import { useOutbox } from '../jobs/useOutbox.ts';
+import { Signal } from '../outbox/Signal.tsx';
+import { useOutbox } from '../outbox/useOutbox.ts';
 import { useLive } from './live.ts';
 import { Told } from './Told.tsx';
 import { TakeBack } from '../changes/index.ts';
 import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
 import { useBases, useMe } from './useBook.ts';
 
+const Guide = lazy(() => import('../help/Guide.tsx').then((m) => ({ default: m.Guide })));
 const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })));
 /** More than a tab has room for. */
 const MOST_TOLD = 999;
@@ -31,7 +31,8 @@ export function Shell() {
   const me = useMe();
   const rooms = ROOMS.filter((r) => r.roles.includes(me.role));
   const [finding, setFinding] = useState(false);
-  const [help, setHelp] = useState(false);
+  /** The guide that is open: of this page, or of the one named. */
+  const [guide, setGuide] = useState<{ of: string | null } | null>(null);
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const { pathname } = useLocation();
@@ -44,7 +45,7 @@ export function Shell() {
       const room = ROOMS.find((r) => r.key === e.key && r.roles.includes(me.role));
       if (room) void navigate(room.path);
       else if (e.key === '/') setFinding(true);
-      else if (e.key === '?') setHelp(true);
+      else if (e.key === '?') setGuide({ of: null });
       else if (e.key === '.') dispatch(turnTo(null));
       else return;
       e.preventDefault();
@@ -85,7 +86,7 @@ export function Shell() {
             setFinding(true);
           }}
           onHelp={() => {
-            setHelp(true);
+            setGuide({ of: null });
           }}
         />
       </aside>
@@ -104,15 +105,22 @@ export function Shell() {
             onClose={() => {
               setFinding(false);
             }}
+            onGuide={(of) => {
+              setGuide({ of });
+            }}
           />
         </Suspense>
       )}
-      <Keys
-        open={help}
-        onClose={() => {
-          setHelp(false);
-        }}
-      />
+      {guide && (
+        <Suspense>
+          <Guide
+            of={guide.of}
+            onClose={() => {
+              setGuide(null);
+            }}
+          />
+        </Suspense>
+      )}
     </div>
   );
 }
@@ -137,7 +145,7 @@ function Corner({ onFind, onHelp }: { onFind: () => void; onHelp: () => void }) 
         {MODE_WORD[mode]}
       </button>
       <button type="button" className="keys-button" onClick={onHelp} aria-keyshortcuts="?">
-        Keys
+        Guide
       </button>
       <NavLink to="/yard" className="who">
         <b>{me.name.split(' ')[0]}</b>
@@ -187,41 +195,5 @@ function Notice() {
         </div>
       )}
     </div>
-  );
-}
-
-const KEYS: [string, string][] = [
-  ['1 2 3 4 5 7 8 9', 'Day, Due, Plan, Jobs, Stores, Fleet, Rules, Records'],
-  ['Ctrl Z', 'In Plan: undo; with Shift: redo'],
-  ['/', 'Find a boat, engine, part or person'],
-  ['.', 'Back to today'],
-  ['← →', 'On the ribbon: the day before, the day after'],
-  ['↑ ↓ Enter', 'On the hours sheet: up and down the column'],
-  ['Esc', 'Close what is open'],
-  ['?', 'This list'],
-];
-
-function Keys({ open, onClose }: { open: boolean; onClose: () => void }) {
-  return (
-    <Dialog open={open} onClose={onClose}>
-      <DialogTitle>Keys</DialogTitle>
-      <DialogContent>
-        <table className="keys">
-          <tbody>
-            {KEYS.map(([key, does]) => (
-              <tr key={key}>
-                <th scope="row">
-                  <kbd>{key}</kbd>
-                </th>
-                <td>{does}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Close</Button>
-      </DialogActions>
-    </Dialog>
   );
 }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { allWaiting } from '../jobs/index.ts';
+import { allWaiting } from '../outbox/outbox.ts';
 import { plural } from '../ui/format.ts';
 import { nameHere } from './device.ts';
 

@@ -118,7 +118,8 @@ function heardEnd(answer: Awaited<ReturnType<typeof raw>>, { dispatch, endpoint 
 const once: typeof raw = async (asked, context, more) => {
   if (context.type !== 'mutation') return heardEnd(await raw(asked, context, more), context);
   const request = typeof asked === 'string' ? { url: asked } : asked;
-  const keyed = { ...request, headers: { ...(request.headers as Record<string, string>), [KEY_HEADER]: randomKey() } };
+  // What a device keeps until it is sent has its key already.
+  const keyed = { ...request, headers: { [KEY_HEADER]: randomKey(), ...(request.headers as Record<string, string>) } };
   const first = await raw(keyed, context, more);
   if (first.error?.status !== 'FETCH_ERROR' || !navigator.onLine) return heardEnd(first, context);
   await new Promise((done) => setTimeout(done, AGAIN_MS));
@@ -196,6 +197,17 @@ export const writes = <N extends keyof R>(
     query: (arg) => ({ ...requestOf(routes[name], arg), ...(limitMs !== undefined && { timeout: limitMs }) }),
     invalidatesTags: tags as never,
     ...hearing<N>({ ...(heard && { heard }) }),
+  });
+
+/** The same for what a device keeps until there is signal: sent under the key it has had since it was written. */
+export const writesKept = <N extends keyof R>(b: Builder, name: N, tags: readonly Tag[], limitMs = ANSWER_MS) =>
+  b.mutation<Reply<N>, ArgOf<R[N]> & { key?: string }>({
+    query: (arg) => {
+      const { key, ...rest } = arg as { key?: string } & object;
+      const request = requestOf(routes[name], rest as ArgOf<R[N]>);
+      return { ...request, timeout: limitMs, ...(key !== undefined && { headers: { [KEY_HEADER]: key } }) };
+    },
+    invalidatesTags: tags as never,
   });
 
 /** What went wrong, in the server's words; a plain sentence when it did not answer at all. */

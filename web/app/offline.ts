@@ -1,8 +1,8 @@
 /** What the book said last, kept on this device for when there is no signal. */
 export const CARD_CACHE = 'diurna-cards';
 
-const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon)(\/|$)/;
-/** What a technician on the dock needs: who one is, the cards, pictures on them. */
+const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon|hires|usage\/hours|snags)(\/|$)/;
+/** What people on the dock need: who one is, the cards and their pictures, boats out and back, hours wanted, snags. */
 export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/api/session/notices';
 
 /** The address of one card. */

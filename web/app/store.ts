@@ -2,7 +2,7 @@ import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolki
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api.ts';
-import { outbox } from '../jobs/outbox-state.ts';
+import { outbox } from '../outbox/outbox-state.ts';
 import { applyPalette, keepMode, storedMode, type Mode } from './palette.ts';
 
 interface Notice {

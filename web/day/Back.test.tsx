@@ -3,11 +3,18 @@ import type { Hire } from '@diurna/contract/hires';
 import type { HoursRow } from '@diurna/contract/usage';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import 'fake-indexeddb/auto';
+import { store } from '../app/store.ts';
+import { allRefused, allWaiting, putAway, takeBack } from '../outbox/outbox.ts';
+import { filled } from '../outbox/outbox-state.ts';
 import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { Back } from './Back.tsx';
 
-beforeEach(() => {
+beforeEach(async () => {
   localStorage.clear();
+  for (const w of await allWaiting()) await takeBack(w.order!);
+  for (const r of await allRefused()) await putAway(r.id);
+  store.dispatch(filled({ waiting: [], refused: [] }));
 });
 afterEach(cleanup);
 const user = userEvent.setup();
@@ -30,8 +37,11 @@ const hire = (id: number, boatId: number, boatName: string, more: Partial<Hire> 
   fromFeed: false,
   cancelled: false,
   letGo: null,
+  cameBack: null,
   held: [],
   runIn: [],
+  underWay: [],
+  snags: [],
   ...more,
 });
 const row = (engineId: number, boatId: number, position: HoursRow['position']): HoursRow => ({
@@ -65,7 +75,7 @@ const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<ty
     ...more,
   });
   await page(<Back />);
-  await screen.findByRole('heading', { name: 'Coming back' });
+  await screen.findByRole('button', { name: /Plover.*hours/ });
   return asked;
 };
 
@@ -77,7 +87,7 @@ test('boats that come back today in the order they come, with whose hours are wa
 });
 
 test('a tap opens a boat, a figure for each engine, a tap writes them', async () => {
-  const asked = await open({ typeHours: { saved: 2, unchanged: 0 } });
+  const asked = await open({ typeHours: { saved: 2, unchanged: 0 }, comeBack: { id: 1, version: 2, clash: null } });
   await user.click(screen.getByRole('button', { name: /Plover.*wanted/ }));
   await user.type(await screen.findByLabelText(/^port/), '406.2');
   const write = screen.getByRole<HTMLButtonElement>('button', { name: 'Write it down' });
@@ -86,8 +96,12 @@ test('a tap opens a boat, a figure for each engine, a tap writes them', async ()
   expect(write.disabled).toBe(true);
   await user.type(screen.getByLabelText('Why is it right, starboard'), 'yesterday was misread');
   await user.click(write);
-  expect(await screen.findByText('Hours of Plover are in the book.')).toBeTruthy();
+  expect(await screen.findByText('Hours of Plover are written down.')).toBeTruthy();
+  await waitFor(() => {
+    expect(asked.some((a) => a.name === 'comeBack')).toBe(true);
+  });
   expect(asked.find((a) => a.name === 'typeHours')!.body).toEqual({
+    day: '2026-04-15',
     readings: [
       { engineId: 11, count: 406.2 },
       { engineId: 12, count: 399, confirm: 'yesterday was misread' },
@@ -96,7 +110,15 @@ test('a tap opens a boat, a figure for each engine, a tap writes them', async ()
 });
 
 test('a boat that may go is let go by a tap; a held one stays, with its reason', async () => {
-  const asked = await open({ letGo: { id: 1, version: 2 } });
+  let letGo: Hire['letGo'] = null;
+  const asked = await open({
+    letGo: ({ body }) => {
+      const { out, at } = body as { out: boolean; at: string };
+      letGo = out ? { at, by: 'Bram' } : null;
+      return { id: 1, version: 2, clash: null };
+    },
+    listHires: () => ({ rows: [{ ...HIRES[0]!, letGo }, ...HIRES.slice(1)], total: 3, page: 1, size: 200 }),
+  });
   const out = within(screen.getByRole('list', { name: 'Going out' }));
   expect(out.getByText(/The gear lube came out milky\. It stays until a coordinator lets it go\./)).toBeTruthy();
   expect(out.queryByRole('button', { name: 'It goes out: Razorbill' })).toBeNull();
@@ -105,18 +127,83 @@ test('a boat that may go is let go by a tap; a held one stays, with its reason',
   // The one of tomorrow is not on today's list.
   expect(out.queryByText('Dunlin')).toBeNull();
   await user.click(out.getByRole('button', { name: 'It goes out: Plover' }));
-  expect(await screen.findByText('Plover is out.')).toBeTruthy();
-  expect(asked.find((a) => a.name === 'letGo')).toMatchObject({
-    url: { pathname: '/api/hires/1/let-go' },
-    body: { version: 1 },
+  expect(await out.findByText(/^✓ out 1\d:\d\d$/)).toBeTruthy();
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'letGo')).toMatchObject({
+      url: { pathname: '/api/hires/1/let-go' },
+      body: { out: true, at: expect.any(String) },
+    });
   });
+  // Tapped wrongly: it is here after all.
+  await waitFor(() => {
+    expect(out.queryByText('kept on this phone')).toBeNull();
+  });
+  await user.click(out.getByRole('button', { name: 'It is still here: Plover' }));
+  await waitFor(() => {
+    expect(asked.filter((a) => a.name === 'letGo').at(-1)).toMatchObject({ body: { out: false } });
+  });
+  expect(await out.findByRole('button', { name: 'It goes out: Plover' })).toBeTruthy();
+});
+
+test('without signal it is kept here and can be taken back; nothing turns the page for ever', async () => {
+  const asked = await open({ letGo: () => refusal(503, 'no signal'), typeHours: () => refusal(503, 'no signal') });
+  const out = within(screen.getByRole('list', { name: 'Going out' }));
+  await user.click(out.getByRole('button', { name: 'It goes out: Plover' }));
+  expect(await out.findByText('kept on this phone')).toBeTruthy();
+  expect(await allWaiting()).toMatchObject([{ jobId: null, personId: 3, dock: { kind: 'out', hireId: 1, out: true } }]);
+  await user.click(out.getByRole('button', { name: 'It is still here: Plover' }));
+  expect(await out.findByRole('button', { name: 'It goes out: Plover' })).toBeTruthy();
+  // What was never sent needs no taking back.
+  expect([await allWaiting(), asked.some((a) => (a.body as { out?: boolean } | undefined)?.out === false)]).toEqual([
+    [],
+    false,
+  ]);
+  await user.click(screen.getByRole('button', { name: /Plover.*wanted/ }));
+  await user.type(await screen.findByLabelText(/^port/), '406.2');
+  await user.type(screen.getByLabelText(/^starboard/), '406');
+  await user.click(screen.getByRole('button', { name: 'Write it down' }));
+  expect(await screen.findByRole('button', { name: /Plover.*back 1.*hours kept on this phone/ })).toBeTruthy();
+  expect((await allWaiting()).map((w) => w.dock!.kind)).toEqual(['hours', 'back']);
+});
+
+test('a list that never came says so', async () => {
+  answer({ ...signedIn('dock'), listHires: () => refusal(503, 'The book is away.') });
+  await page(<Back />);
+  expect((await screen.findByRole('alert')).textContent).toMatch(/The book is away/);
+  expect(screen.queryByText(/Turning the page/)).toBeNull();
+});
+
+test('what is going on with a boat is told before it goes', async () => {
+  await open({
+    listHires: {
+      rows: [
+        hire(1, 1, 'Plover', {
+          underWay: ['3 of 16 steps done: Ines Okoye works on it, until about 10:40.'],
+          snags: ['port: starts badly'],
+        }),
+      ],
+      total: 1,
+      page: 1,
+      size: 200,
+    },
+  });
+  const out = within(screen.getByRole('list', { name: 'Going out' }));
+  expect(out.getByText(/3 of 16 steps done/)).toBeTruthy();
+  expect(out.getByText(/port: starts badly/)).toBeTruthy();
 });
 
 test('held meanwhile: the refusal is shown, the boat is not told to be out', async () => {
   await open({ letGo: () => refusal(409, 'The port engine was held a minute ago: no water from the tell-tale.') });
   await user.click(screen.getByRole('button', { name: 'It goes out: Plover' }));
   expect((await screen.findByRole('alert')).textContent).toMatch(/was held a minute ago/);
-  expect(screen.queryByText('Plover is out.')).toBeNull();
+  expect(screen.queryByText(/✓ out/)).toBeNull();
+  // Read, it is put away.
+  const told = within(screen.getByRole('alert'));
+  await user.click(told.getByRole('button', { name: 'throw it away' }));
+  await user.click(told.getByRole('button', { name: 'yes, throw it away' }));
+  await waitFor(() => {
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
 });
 
 test('something wrong goes by the same boat, and back to the hours', async () => {

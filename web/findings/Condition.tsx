@@ -9,7 +9,7 @@ import { Trends } from './Trends.tsx';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useShort } from '../app/useBook.ts';
 import { clockText, fullDay } from '../ui/format.ts';
-import { AskReason, Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import './condition.css';
@@ -23,8 +23,7 @@ type Condition = Reply<'engineCondition'>;
 export function Condition({ id }: { id: number }) {
   const short = useShort();
   const { data, error } = findingsApi.useEngineConditionQuery(id);
-  if (error && !data) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   const open = data.holds.filter((h) => h.released === null);
   const findings = data.findings.filter((f) => f.weight !== 'watch' || f.state === 'open');
   return (
@@ -34,7 +33,7 @@ export function Condition({ id }: { id: number }) {
         <Held key={h.id} hold={h} />
       ))}
       {open.length === 0 && <HoldIt id={id} />}
-      {data.followUps.length > 0 && <Asked of={data.followUps} />}
+      {data.followUps.length > 0 && <AskedFor of={data.followUps} />}
       {findings.length > 0 && (
         <>
           <h3>Found</h3>
@@ -208,7 +207,7 @@ function HoldIt({ id }: { id: number }) {
   );
 }
 
-function Asked({ of }: { of: FollowUpRow[] }) {
+function AskedFor({ of }: { of: FollowUpRow[] }) {
   const maySteer = useMay('administrator', 'coordinator');
   const [off, setOff] = useState<number | null>(null);
   const [callOff, { error }] = findingsApi.useCallOffFollowUpMutation();

@@ -12,7 +12,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText } from '../ui/format.ts';
-import { AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, AskReason, Empty, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { BreakIn } from '../service/index.ts';
 import { Condition } from '../findings/index.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
@@ -170,9 +170,9 @@ export function Engine() {
 }
 
 function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
-  const { data } = serviceApi.useDueListQuery({ engineId: id, size: 20 });
+  const { data, error } = serviceApi.useDueListQuery({ engineId: id, size: 20 });
   const [open, setOpen] = useState<string | null>(null);
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   return (
     <section className="block">
       <h2>Next due</h2>
@@ -214,11 +214,11 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
 
 function History({ id }: { id: number }) {
   const [page, setPage] = useState(1);
-  const { data } = serviceApi.useListEntriesQuery({ engineId: id, page, size: 15 });
+  const { data, error: unread } = serviceApi.useListEntriesQuery({ engineId: id, page, size: 15 });
   const maySteer = useMay('administrator', 'coordinator', 'technician');
   const [wrong, setWrong] = useState<number | null>(null);
   const [cancel, { error }] = serviceApi.useCancelEntryMutation();
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={unread} />;
   return (
     <section className="block">
       <h2>Service history</h2>
@@ -286,11 +286,11 @@ function History({ id }: { id: number }) {
 
 function Readings({ id, boatId }: { id: number; boatId: number | null }) {
   const [page, setPage] = useState(1);
-  const { data } = usageApi.useListReadingsQuery({ id, page, size: 15 });
+  const { data, error: unread } = usageApi.useListReadingsQuery({ id, page, size: 15 });
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   const [wrong, setWrong] = useState<number | null>(null);
   const [withdraw, { error }] = usageApi.useWithdrawReadingMutation();
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={unread} />;
   return (
     <section className="block">
       <h2>Readings</h2>

@@ -12,7 +12,7 @@ import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Field, Pick as PickOne } from '../ui/form.tsx';
-import { Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, PageHead, Wrong } from '../ui/parts.tsx';
 import type { Rule } from './FinePrint.tsx';
 import { Programme } from './Programme.tsx';
 import { StartFrom } from './StartFrom.tsx';
@@ -24,8 +24,7 @@ import { WhatItWould } from '../rules/index.ts';
 export function Model() {
   const { id } = useParams();
   const { data, error } = fleetApi.useListModelsQuery();
-  if (error) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   if (id === 'new') return <ModelForm key="new" />;
   const model = data.find((m) => m.id === Number(id));
   return model ? (

@@ -11,7 +11,7 @@ import { FLEET_LEAVES } from '../fleet/index.ts';
 import { BoatPick } from '../ui/BoatPick.tsx';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { clockText, hoursText, plural } from '../ui/format.ts';
-import { Asked, Empty, Heads, Leaves, PageHead, Waiting } from '../ui/parts.tsx';
+import { Asked, Empty, Heads, Leaves, PageHead } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { RowAct } from '../ui/RowAct.tsx';
 
@@ -168,8 +168,8 @@ export function Boxes() {
 }
 
 function Refusals({ id, name }: { id: number; name: string }) {
-  const { data } = gatewayApi.useListRefusalsQuery(id);
-  if (!data) return <Waiting />;
+  const { data, error } = gatewayApi.useListRefusalsQuery(id);
+  if (!data) return <Asked data={data} error={error} />;
   return (
     <section className="block" style={{ marginTop: 24 }}>
       <h2>Refused of {name}</h2>

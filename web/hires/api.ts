@@ -1,4 +1,4 @@
-import { api, reads, writes, HIRED } from '../app/api.ts';
+import { api, reads, writes, writesKept, HIRED } from '../app/api.ts';
 
 /** What the rooms read and write of hires: every route by its name in the contract. */
 export const hiresApi = api.injectEndpoints({
@@ -14,6 +14,7 @@ export const hiresApi = api.injectEndpoints({
     editFeed: writes(b, 'editFeed', ['Hires', 'Records']),
     readFeed: writes(b, 'readFeed', HIRED),
     giveHire: writes(b, 'giveHire', [...HIRED, 'Plan', 'Notices']),
-    letGo: writes(b, 'letGo', ['Hires', 'Plan', 'Records']),
+    letGo: writesKept(b, 'letGo', ['Hires', 'Plan', 'Records']),
+    comeBack: writesKept(b, 'comeBack', ['Hires', 'Records']),
   }),
 });

@@ -21,8 +21,8 @@ import { jobsApi } from './api.ts';
 import type { UsedPart } from './CardParts.tsx';
 import { judgeHours } from './judge-hours.ts';
 import { clockOfMs, missingOn, type LiveCard } from './live-card.ts';
-import type { Waiting as Sent } from './outbox.ts';
-import { useFinish } from './useOutbox.ts';
+import type { Waiting as Sent } from '../outbox/outbox.ts';
+import { useFinish } from '../outbox/useOutbox.ts';
 import type { Typed } from './useTyped.ts';
 
 /** What was typed as put in; null = nothing was. */
@@ -253,7 +253,7 @@ function LeaveOpen({
 /** Finished without signal: it waits on this phone behind what was written before it. */
 export function FinishedHere({ waiting }: { waiting: Sent }) {
   const signal = useAppSelector((s) => s.outbox.signal);
-  const { notYet } = useFinish(waiting.jobId);
+  const { notYet } = useFinish(waiting.jobId!);
   return (
     <div className="job-bar" role="group" aria-label="Finish">
       <p className="left-text" role="status">

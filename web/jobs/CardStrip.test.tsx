@@ -8,7 +8,7 @@ import { store } from '../app/store.ts';
 import { cardOf } from '../test/card.ts';
 import { answer, NOW, page, signedIn, type Asked } from '../test/page.tsx';
 import { JobCard } from './JobCard.tsx';
-import { filled, heard } from './outbox-state.ts';
+import { filled, heard } from '../outbox/outbox-state.ts';
 
 const user = userEvent.setup();
 beforeEach(() => {

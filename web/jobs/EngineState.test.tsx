@@ -8,7 +8,7 @@ import { store } from '../app/store.ts';
 import { cardOf } from '../test/card.ts';
 import { answer, page, signedIn, type Asked } from '../test/page.tsx';
 import { JobCard } from './JobCard.tsx';
-import { filled, heard } from './outbox-state.ts';
+import { filled, heard } from '../outbox/outbox-state.ts';
 
 beforeEach(() => {
   localStorage.clear();

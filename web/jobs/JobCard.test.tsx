@@ -9,7 +9,7 @@ import { store } from '../app/store.ts';
 import { cardOf } from '../test/card.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
 import { JobCard } from './JobCard.tsx';
-import { filled, heard } from './outbox-state.ts';
+import { filled, heard } from '../outbox/outbox-state.ts';
 
 const card = (more: Partial<Card> = {}) => cardOf(['grease'], more);
 const { steps } = card();

@@ -6,7 +6,7 @@ import 'fake-indexeddb/auto';
 import { store } from '../app/store.ts';
 import { dayOf, personOn, visitOn } from '../test/day.ts';
 import { answer, page, refusal, signedIn, type Asked } from '../test/page.tsx';
-import { filled } from './outbox-state.ts';
+import { filled } from '../outbox/outbox-state.ts';
 import { Jobs } from './Jobs.tsx';
 
 beforeEach(() => {

@@ -1,4 +1,3 @@
 export { type LiveCard } from './live-card.ts';
 export { Several, type SeveralLine } from './Several.tsx';
 export { Against, AllTheSame, useAgainst } from './Against.tsx';
-export { allWaiting } from './outbox.ts';

@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { MANUAL_FIRST, SCHOOLS, type School, type SchoolKey } from '@diurna/core/service';
 import type { SchoolAnswer } from '@diurna/contract/rules';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { rulesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
@@ -17,7 +18,8 @@ import '../ui/rules.css';
 export function Schools() {
   const { data, error } = rulesApi.useListSchoolsQuery();
   const { data: overrides = [] } = rulesApi.useListOverridesQuery();
-  const [open, setOpen] = useState<SchoolKey | null>('impeller');
+  const asked = useSearchParams()[0].get('open');
+  const [open, setOpen] = useState<SchoolKey | null>(SCHOOLS.find((s) => s.key === asked)?.key ?? 'impeller');
   const answerOf = (key: string) => data?.find((a) => a.school === key);
   const other = data?.filter((a) => a.answer !== SCHOOLS.find((s) => s.key === a.school)!.usual).length ?? 0;
   const list = (moves: boolean) => (
@@ -28,6 +30,7 @@ export function Schools() {
           answer && (
             <Question
               key={s.key}
+              sought={s.key === asked}
               school={s}
               answer={answer}
               answers={data!}
@@ -69,13 +72,21 @@ export function Schools() {
   );
 }
 
+/** Puts what somebody looked for before their eyes. */
+const inView = (place: HTMLElement | null) => {
+  place?.scrollIntoView?.({ block: 'center' });
+};
+
 function Question({
+  sought,
   school,
   answer,
   answers,
   open,
   flip,
 }: {
+  /** It was found by its words. */
+  sought: boolean;
   school: School & { key: SchoolKey };
   answer: SchoolAnswer;
   /** All answers as they are. */
@@ -123,7 +134,7 @@ function Question({
     </div>
   );
   return (
-    <li className={open ? 'school open' : 'school'}>
+    <li ref={sought ? inView : undefined} className={open ? 'school open' : 'school'}>
       <button type="button" className="school-head" aria-expanded={open} onClick={flip}>
         <b>{school.question}</b>
         <span>

@@ -7,7 +7,7 @@ import { serviceApi } from './api.ts';
 import { useMay, useShort } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
-import { Heads, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Heads, Pager } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import type { Picked } from './picked.ts';
@@ -33,8 +33,7 @@ export function DueList({ filters, page, turn, picked, pick }: Props) {
     task: r.due.task,
     visit,
   });
-  if (error) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   if (data.rows.length === 0) return null;
   return (
     <>

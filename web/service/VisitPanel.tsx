@@ -23,7 +23,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useDay, useToday, useShort } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { quantityText, shortDay } from '../ui/format.ts';
-import { Choice, Entry, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './visit.css';
 
@@ -33,8 +33,7 @@ const URGENT = new Set(['over', 'due', 'soon']);
 /** Hands tasks of one boat to a technician on a day: minutes, parts and shelf worked out as they are ticked. */
 export function VisitPanel({ boatId, onDone }: { boatId: number; onDone: () => void }) {
   const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
-  if (error) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   if (data.rows.length === 0) return <p>This boat has no engine with a programme.</p>;
   return <Choose key={boatId} rows={data.rows} onDone={onDone} />;
 }

@@ -12,7 +12,7 @@ import { now } from '../app/clock.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
 import { fullDay, hoursText, shortDay } from '../ui/format.ts';
-import { Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked } from '../ui/parts.tsx';
 import { PutOff } from './PutOff.tsx';
 
 /** Gaps with fewer hours in which the base is open are no use for a visit. */
@@ -34,8 +34,7 @@ export function Why({ boatId, engineId, task, today, onClose, onVisit }: Props) 
   const { data, error } = serviceApi.useDueListQuery({ boatId, size: 200, sort: 'boat' });
   const row = data?.rows.find((r) => r.engineId === engineId && r.due.task === task);
   const base = useBases().find((b) => b.id === row?.baseId);
-  if (error) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   if (!row) return <p>This task is not in the programme any more.</p>;
   const twins = data.rows.filter((r) => r.due.task === task && r.engineId !== engineId && r.modelId === row.modelId);
   return (

@@ -10,13 +10,12 @@ import { Against, useAgainst } from '../jobs/index.ts';
 import { peopleApi } from '../people/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useToday } from '../app/useBook.ts';
-import { Choice, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Wrong } from '../ui/parts.tsx';
 
 /** Likely causes of a trouble, with what this engine's own record says, and the visit that would settle it. */
 export function Causes({ snag }: { snag: Snag }) {
   const { data, error } = findingsApi.useSnagCausesQuery(snag.id);
-  if (error) return <Wrong error={error} />;
-  if (!data) return <Waiting />;
+  if (!data) return <Asked data={data} error={error} />;
   if (data.length === 0) return <p className="faint">No usual trouble was named: look, and say what it is.</p>;
   return (
     <div className="causes">

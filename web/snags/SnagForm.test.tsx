@@ -1,11 +1,14 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import 'fake-indexeddb/auto';
+import { allWaiting, takeBack } from '../outbox/outbox.ts';
 import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { SnagForm } from './SnagForm.tsx';
 
-beforeEach(() => {
+beforeEach(async () => {
   localStorage.clear();
+  for (const w of await allWaiting()) await takeBack(w.order!);
 });
 afterEach(cleanup);
 const form = (onDone = jest.fn()) => (
@@ -34,11 +37,14 @@ test('two taps report a trouble of an engine; without one or a few words there i
   await waitFor(() => {
     expect(done).toHaveBeenCalled();
   });
-  expect(asked.find((a) => a.name === 'addSnag')!.body).toMatchObject({
-    boatId: 4,
-    engineId: 9,
-    text: '',
-    photo: null,
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'addSnag')?.body).toMatchObject({
+      boatId: 4,
+      engineId: 9,
+      text: '',
+      photo: null,
+      at: expect.any(String),
+    });
   });
 });
 
@@ -55,17 +61,28 @@ test('a trouble of a boat with two engines asks which; nobody may know, and then
   await waitFor(() => {
     expect(done).toHaveBeenCalled();
   });
-  expect(asked.find((a) => a.name === 'addSnag')!.body).toMatchObject({ engineId: null, symptom: 'grounded' });
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'addSnag')?.body).toMatchObject({ engineId: null, symptom: 'grounded' });
+  });
 });
 
-test('what was typed survives leaving the page and a server that does not answer', async () => {
+test('what was typed and chosen survives leaving the page; told without an answer, it waits on the device', async () => {
   answer({ ...signedIn('dock'), addSnag: () => refusal(503, 'The database does not answer.') });
   const { unmount } = await page(form());
   const user = userEvent.setup();
   await user.type(screen.getByRole('textbox'), 'Cleat is loose');
-  await user.click(screen.getByRole('button', { name: 'Report it' }));
-  expect(await screen.findByText(/does not answer/)).toBeTruthy();
+  await user.selectOptions(screen.getByLabelText('Which engine'), 'starboard');
   unmount();
-  await page(form());
+  const done = jest.fn();
+  await page(form(done));
   expect(screen.getByRole<HTMLTextAreaElement>('textbox').value).toBe('Cleat is loose');
+  expect(screen.getByLabelText<HTMLSelectElement>('Which engine').value).toBe('9');
+  await user.click(screen.getByRole('button', { name: 'Report it' }));
+  await waitFor(() => {
+    expect(done).toHaveBeenCalled();
+  });
+  expect((await allWaiting()).at(-1)).toMatchObject({
+    personId: 3,
+    dock: { kind: 'snag', boatName: 'Plover', snag: { boatId: 4, engineId: 9, text: 'Cleat is loose' } },
+  });
 });

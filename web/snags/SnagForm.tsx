@@ -1,9 +1,9 @@
 import { Button } from '@mui/material';
 import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import { useState } from 'react';
-import { snagsApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { Choice, Wrong } from '../ui/parts.tsx';
+import { useDock } from '../outbox/useOutbox.ts';
+import { Choice } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { smallPicture } from './picture.ts';
 
@@ -20,25 +20,28 @@ interface Props {
 export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   const [text, setText, clear] = useDraft(`snag ${boatId}`, '');
   const [symptom, setSymptom, clearSymptom] = useDraft<SymptomKey | null>(`snag-trouble ${boatId}`, null);
-  const [engineId, setEngineId] = useState<number | typeof NOBODY_KNOWS | ''>('');
-  const [photo, setPhoto] = useState<{ type: 'image/jpeg'; base64: string } | null>(null);
+  const [engineId, setEngineId, clearEngine] = useDraft<number | typeof NOBODY_KNOWS | ''>(`snag-engine ${boatId}`, '');
+  const [photo, setPhoto, clearPhoto] = useDraft<{ type: 'image/jpeg'; base64: string } | null>(
+    `snag-picture ${boatId}`,
+    null,
+  );
   const [unread, setUnread] = useState(false);
-  const [add, { isLoading, error }] = snagsApi.useAddSnagMutation();
+  const { write } = useDock();
   const dispatch = useAppDispatch();
   // A trouble is one engine's, and what follows holds that one: with two the form asks, and one may not know.
   const asksEngine = engines.length > 1 && symptom !== null;
   const send = async () => {
-    const answer = await add({
+    await write({
       boatId,
-      engineId: typeof engineId === 'number' ? engineId : null,
-      text: text.trim(),
-      symptom,
-      photo,
+      boatName,
+      kind: 'snag',
+      snag: { boatId, engineId: typeof engineId === 'number' ? engineId : null, text: text.trim(), symptom, photo },
     });
-    if (!answer.data) return;
     clear();
     clearSymptom();
-    dispatch(say({ tone: 'done', text: `The snag of ${boatName} is in the book.` }));
+    clearEngine();
+    clearPhoto();
+    dispatch(say({ tone: 'done', text: `The snag of ${boatName} is written down.` }));
     onDone();
   };
   return (
@@ -114,13 +117,12 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
           This picture cannot be read. Take it again.
         </p>
       )}
-      <Wrong error={error} />
       <div className="side-acts">
         <Button
           type="submit"
           variant="contained"
           color="primary"
-          disabled={(symptom === null && text.trim().length < 3) || (asksEngine && engineId === '') || isLoading}>
+          disabled={(symptom === null && text.trim().length < 3) || (asksEngine && engineId === '')}>
           Report it
         </Button>
         <Button onClick={onDone}>Leave it</Button>

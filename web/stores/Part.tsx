@@ -10,7 +10,7 @@ import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '@diurna/core/units';
@@ -294,8 +294,8 @@ function Move({ part }: { part: PartRow }) {
 
 function Ledger({ part }: { part: PartRow }) {
   const [page, setPage] = useState(1);
-  const { data } = storesApi.useLedgerQuery({ id: part.id, page, size: SIZE });
-  if (!data) return <Waiting />;
+  const { data, error } = storesApi.useLedgerQuery({ id: part.id, page, size: SIZE });
+  if (!data) return <Asked data={data} error={error} />;
   return (
     <section className="block">
       <h2>Ledger</h2>

@@ -12,9 +12,7 @@ export function useDraft<T>(key: string, initial: T): [T, (next: T | ((old: T) =
     if (cleared.current) {
       cleared.current = false;
       localStorage.removeItem(store);
-    } else if (value !== initial) {
-      localStorage.setItem(store, JSON.stringify(value));
-    }
+    } else if (value !== initial) keep(store, value);
     // `initial` is only the starting value.
     // oxlint-disable-next-line react/exhaustive-deps
   }, [store, value]);
@@ -24,6 +22,15 @@ export function useDraft<T>(key: string, initial: T): [T, (next: T | ((old: T) =
     setValue(initial);
   };
   return [value, setValue, clear];
+}
+
+/** A device that is full keeps what it has: what is typed stays on the page. */
+function keep(store: string, value: unknown): void {
+  try {
+    localStorage.setItem(store, JSON.stringify(value));
+  } catch {
+    // Full, or refused in a private window.
+  }
 }
 
 function read<T>(store: string, initial: T): T {
@@ -42,7 +49,7 @@ export function useStored<T>(key: string, initial: T): [T, (next: T) => void] {
   return [
     value,
     (next) => {
-      localStorage.setItem(store, JSON.stringify(next));
+      keep(store, next);
       setValue(next);
     },
   ];

@@ -12,7 +12,7 @@ import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay, useShort } from '../app/useBook.ts';
 import { clockText, plural } from '../ui/format.ts';
-import { Entry, Waiting, Wrong } from '../ui/parts.tsx';
+import { Asked, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { visitApi } from './api.ts';
@@ -270,8 +270,8 @@ function freshKey(lines: readonly TemplateLine[]): string {
 
 function Versions({ of }: { of: TemplateKey }) {
   const short = useShort();
-  const { data } = visitApi.useTemplateVersionsQuery(of);
-  if (!data) return <Waiting />;
+  const { data, error } = visitApi.useTemplateVersionsQuery(of);
+  if (!data) return <Asked data={data} error={error} />;
   return (
     <ul className="plain-list">
       {data.map((v) => (

@@ -52,10 +52,14 @@ export const hire = pgTable(
     /** When the boat was let go, and by whom; null = not yet. */
     letGoAt: instant(),
     letGoBy: integer().references(() => person.id),
+    /** When it was back at the dock, and who saw it; null = not yet, or nobody said. */
+    cameBackAt: instant(),
+    cameBackBy: integer().references(() => person.id),
     version: versionColumn(),
   },
   (t) => [
     check('hire_let_go', sql`(${t.letGoAt} is null) = (${t.letGoBy} is null)`),
+    check('hire_came_back', sql`(${t.cameBackAt} is null) = (${t.cameBackBy} is null)`),
     index('hire_of_boat').on(t.boatId, t.outAt),
     index('hire_out').on(t.outAt),
     uniqueIndex('hire_event')

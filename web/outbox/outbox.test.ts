@@ -14,18 +14,17 @@ import {
   entryOf,
   put,
   putAway,
+  putDock,
   putPicture,
-  sendAll,
   takeBack,
   throwPictureAway,
   tryAgain,
   tryPictureAgain,
-  type Outcome,
   type Picture,
-  type PictureOutcome,
   type Refused,
   type Waiting,
 } from './outbox.ts';
+import { sendAll, type Outcome, type PictureOutcome } from './send.ts';
 
 const ME = 3;
 const tick = (step: string): CardAct => ({ kind: 'tick', step, done: true });
@@ -58,6 +57,7 @@ function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = 
       this.pictures.set(p.id, there);
       return Promise.resolve({ is: 'answered', received: there.length, photoId: there.length === p.size ? 1 : null });
     },
+    dock: (): Promise<Outcome> => Promise.resolve({ is: 'answered', kept: [], refused: [] }),
     finish: (jobId: number): Promise<Outcome> => {
       lots.push(['finish']);
       return Promise.resolve(answer(jobId, []) ?? { is: 'answered', kept: [], refused: [] });
@@ -71,7 +71,7 @@ function book(answer: (jobId: number, entries: SentEntry[]) => Outcome | null = 
     },
   };
 }
-const nobody = () => undefined;
+const nobody = { told: () => undefined };
 
 beforeEach(async () => {
   // Everything sent or put away: each test begins with an empty outbox.
@@ -131,8 +131,10 @@ describe('the outbox of a phone', () => {
         .filter((e) => (e.act as { step: string }).step === 'b')
         .map((e) => ({ id: e.id, because: 'not on the card any more' })),
     }));
-    await sendAll(ME, b, (_, __, ___, refused) => {
-      told.push(...refused);
+    await sendAll(ME, b, {
+      told: (_, __, ___, refused) => {
+        told.push(...refused);
+      },
     });
     expect(told.map((r) => r.because)).toEqual(['not on the card any more']);
     await closeOutbox();
@@ -288,9 +290,11 @@ describe('pictures taken without signal', () => {
             ? Promise.resolve({ is: 'refused', because: 'It cannot be read.' })
             : b.picture(p, from, piece),
       },
-      nobody,
-      (_id, _job, p) => {
-        heard.push(p);
+      {
+        ...nobody,
+        pictured: (_id, _job, p) => {
+          heard.push(p);
+        },
       },
     );
     expect(b.pictures.get(good.id)).toHaveLength(600_000);
@@ -364,5 +368,59 @@ describe('a book that fails at something', () => {
     await sendAll(ME, b, nobody);
     expect([...b.kept.values()].map((e) => (e.act as { step: string }).step)).toEqual(['small']);
     expect((await allRefused())[0]!.because).toMatch(/more than the book takes at once/);
+  });
+});
+
+describe('what was done at the dock', () => {
+  const of = { boatId: 1, boatName: 'Plover', at: 0 };
+  const acts = {
+    out: { ...of, id: 'dock-out-1', kind: 'out' as const, hireId: 7, out: true },
+    back: { ...of, id: 'dock-back-1', kind: 'back' as const, hireId: 7, back: true },
+  };
+
+  test('goes one after the other as it was done, after the cards; without signal nothing overtakes', async () => {
+    await putDock(ME, acts.out);
+    await write(10, 'a');
+    await putDock(ME, acts.back);
+    const b = book();
+    const went: string[] = [];
+    const dead = { ...b, dock: () => Promise.resolve({ is: 'no signal' as const }) };
+    expect(await sendAll(ME, dead, nobody)).toBe(false);
+    expect((await allWaiting()).map((w) => w.dock?.id)).toEqual(['dock-out-1', 'dock-back-1']);
+    const heard: unknown[] = [];
+    const post = {
+      ...b,
+      dock: (act: { id: string }) => {
+        went.push(act.id);
+        return Promise.resolve(
+          act.id === 'dock-out-1'
+            ? { is: 'answered' as const, kept: [], refused: [], clash: 'Plover is out already.' }
+            : { is: 'refused' as const, because: 'It was never out.' },
+        );
+      },
+    };
+    expect(
+      await sendAll(ME, post, {
+        ...nobody,
+        docked: (sent, refused, clash) => heard.push([sent.dock!.id, refused?.because ?? null, clash]),
+      }),
+    ).toBe(true);
+    expect(went).toEqual(['dock-out-1', 'dock-back-1']);
+    expect(heard).toEqual([
+      ['dock-out-1', null, 'Plover is out already.'],
+      ['dock-back-1', 'It was never out.', null],
+    ]);
+    expect(await allWaiting()).toEqual([]);
+    expect(await allRefused()).toMatchObject([{ jobId: null, dock: { id: 'dock-back-1' } }]);
+    // Put right and tried again it is the same act under the same number.
+    const again = await tryAgain((await allRefused())[0]!);
+    expect(again).toMatchObject({ jobId: null, dock: { id: 'dock-back-1' } });
+  });
+
+  test('of somebody else it stays until they sign in here', async () => {
+    await putDock(4, acts.out);
+    const went: string[] = [];
+    await sendAll(ME, { ...book(), dock: (act) => (went.push(act.id), Promise.resolve({ is: 'no signal' })) }, nobody);
+    expect([went, (await allWaiting()).length]).toEqual([[], 1]);
   });
 });

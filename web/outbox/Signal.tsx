@@ -16,7 +16,11 @@ export function Signal() {
   const shown = useMatch('/jobs/:id')?.params.id;
   const others = waiting.length - mine;
   const whose = [...new Set(waiting.filter((w) => w.personId !== me.id).map((w) => nameHere(w.personId)))].join(', ');
-  const notTaken = refused.filter((r) => r.personId === me.id && !(r.finish && String(r.jobId) === shown));
+  // What was done at the dock stands there, beside its boat.
+  const atDock = useMatch('/day/back') !== null;
+  const notTaken = refused.filter(
+    (r) => r.personId === me.id && !(r.finish && String(r.jobId) === shown) && !(r.dock && atDock),
+  );
   const noPicture = pictures.filter((p) => p.personId === me.id && p.because !== undefined);
   if (signal && mine + going.length + notTaken.length + noPicture.length === 0) return null;
   const held = [

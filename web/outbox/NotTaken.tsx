@@ -2,17 +2,20 @@ import { valueText } from '@diurna/core/findings';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { clockText, hoursText, shortDay } from '../ui/format.ts';
 import { saveFile } from '../ui/save.ts';
-import { pictureBytes, type Picture, type Refused } from './outbox.ts';
-import { useNotTaken } from './useOutbox.ts';
+import { pictureBytes, type DockAct, type Picture, type Refused } from './outbox.ts';
+import { useDockActs, useNotTaken } from './useOutbox.ts';
 
 /** What the book did not take, and why; it stays on this device until a person does something with it. */
 export function NotTaken({ refused: r }: { refused: Refused }) {
   const { throwAway, tryAgain } = useNotTaken();
   return (
     <p className="minus">
-      <b>Not taken:</b> {r.entry ? actText(r.entry.act) : `the finish of ${r.finish!.boatName}.`} {r.because}{' '}
-      {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>} <Act word="try again" act={() => tryAgain(r)} />
+      <b>Not taken:</b>{' '}
+      {r.entry ? actText(r.entry.act) : r.dock ? <DockText act={r.dock} /> : `the finish of ${r.finish!.boatName}.`}{' '}
+      {r.because} {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>}{' '}
+      <Act word="try again" act={() => tryAgain(r)} />
       {r.entry && (
         <Act
           word="save to a file"
@@ -25,6 +28,60 @@ export function NotTaken({ refused: r }: { refused: Refused }) {
       <ThrowAway act={() => throwAway(r)} />
     </p>
   );
+}
+
+/**
+ * What of the dock the book did not take, where the boat stands.
+ *
+ * @param boatId of one boat; without it, of all boats but those named by `not`
+ */
+export function DockNotTaken({
+  boatId,
+  kinds,
+  not = [],
+}: {
+  boatId?: number;
+  kinds?: readonly DockAct['kind'][];
+  not?: readonly number[];
+}) {
+  const { refused } = useDockActs();
+  return (
+    <>
+      {refused
+        .filter(({ dock }) =>
+          boatId === undefined
+            ? !not.includes(dock!.boatId)
+            : dock!.boatId === boatId && (kinds?.includes(dock!.kind) ?? true),
+        )
+        .map((r) => (
+          <div key={r.id} className="dock-not-taken" role="alert">
+            <NotTaken refused={r} />
+          </div>
+        ))}
+    </>
+  );
+}
+
+function DockText({ act }: { act: DockAct }) {
+  const at = clockText(new Date(act.at).toISOString());
+  switch (act.kind) {
+    case 'out':
+      return <>{act.out ? `${act.boatName} went out, ${at}.` : `${act.boatName} is still here, ${at}.`}</>;
+    case 'back':
+      return <>{act.back ? `${act.boatName} is back, ${at}.` : `${act.boatName} is not back yet, ${at}.`}</>;
+    case 'hours':
+      return (
+        <>
+          hours of {act.boatName} on {shortDay(act.day)}: {act.readings.map((x) => hoursText(x.count)).join(' and ')}.
+        </>
+      );
+    case 'snag':
+      return (
+        <>
+          the snag of {act.boatName}: “{act.snag.text === '' ? act.snag.symptom : act.snag.text}”.
+        </>
+      );
+  }
 }
 
 /** A picture the book did not take. */

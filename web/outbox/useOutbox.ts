@@ -1,12 +1,10 @@
-import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { CardAct, CardEntry } from '@diurna/core/visit';
-import { useCallback, useEffect, useRef } from 'react';
-import { api, problemOf } from '../app/api.ts';
-import { jobsApi } from './api.ts';
-import { visitApi } from '../visit/api.ts';
-import { say, store, useAppDispatch } from '../app/store.ts';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { api } from '../app/api.ts';
+import { jobsApi } from '../jobs/api.ts';
+import { say, store, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { now } from '../app/clock.ts';
-import { changeKept, withTaken } from '../app/offline.ts';
+import { withTaken } from '../app/offline.ts';
 import { useMe } from '../app/useBook.ts';
 import {
   allPictures,
@@ -16,20 +14,21 @@ import {
   idOf,
   put,
   putAway,
+  putDock,
   putPicture,
-  sendAll,
   takeBack,
   throwPictureAway,
   tryAgain,
   tryPictureAgain,
+  type DockAct,
   type Finishing,
-  type Outcome,
   type Picture,
-  type Post,
   type Refused,
   type Taken,
   type Waiting,
 } from './outbox.ts';
+import { post } from './post.ts';
+import { sendAll } from './send.ts';
 import { added, answered, awayPut, filled, heard, pictured, takenBack } from './outbox-state.ts';
 
 /** Without signal it is tried again so often. */
@@ -38,65 +37,6 @@ const AGAIN_MS = 5_000;
 let sending: Promise<void> | null = null;
 /** Somebody wrote while a run was under way. */
 const again = { asked: false, yes: () => again.asked };
-
-/** Statuses that a proxy or a book that is being started again answers with. */
-const AWAY = new Set([401, 429, 502, 503, 504]);
-
-function notTaken(error: unknown): Exclude<Outcome, { is: 'answered' }> {
-  const status = (error as { status?: unknown } | undefined)?.status;
-  // Signed out, or the server is down for a while: it stays here.
-  if (typeof status !== 'number' || AWAY.has(status)) return { is: 'no signal' };
-  if (status === 413) return { is: 'too large' };
-  const problem = problemOf(error);
-  // The server's fault: what is behind it goes on, and it can be tried again.
-  if (status >= 500) return { is: 'refused', because: 'The book failed at it. It stays on this phone.', type: 'fault' };
-  return {
-    is: 'refused',
-    because: problem?.detail ?? 'The book did not take it.',
-    ...(problem?.type && { type: problem.type }),
-  };
-}
-
-/**
- * Sends something the book keeps once however often it comes. A server that died between keeping it and answering says
- * that it was done already: asked anew, it answers as it stands.
- */
-async function sent<T extends { error?: unknown }>(send: () => PromiseLike<T>): Promise<T> {
-  const answer = await send();
-  return problemOf(answer.error)?.type === 'already' ? send() : answer;
-}
-
-const post: Post = {
-  async entries(jobId, entries) {
-    const answer = await sent(() =>
-      store.dispatch(visitApi.endpoints.keepEntries.initiate({ id: jobId, entries }, { track: false })),
-    );
-    if (!answer.data) return notTaken(answer.error);
-    const { kept, refused } = answer.data;
-    // On this phone, too, before it leaves the outbox: signal may go before the card is read anew.
-    await changeKept<Card>(`/api/jobs/${jobId}`, (card) => withTaken(card, kept)).catch(() => undefined);
-    return { is: 'answered', kept, refused };
-  },
-  async finish(jobId, { at, body }) {
-    const answer = await store.dispatch(
-      jobsApi.endpoints.finishJob.initiate({ id: jobId, ...body, at }, { track: false }),
-    );
-    if (answer.data) return { is: 'answered', kept: [], refused: [] };
-    const outcome = notTaken(answer.error);
-    if (outcome.is !== 'refused') return outcome;
-    // The answer to an earlier try may have been lost on the way: the book has it already.
-    const card = await store.dispatch(
-      jobsApi.endpoints.readJob.initiate(jobId, { forceRefetch: true, subscribe: false }),
-    );
-    return card.data?.status === 'done' ? { is: 'answered', kept: [], refused: [] } : outcome;
-  },
-  async picture({ id, size, type }, from, bytes) {
-    const answer = await sent(() =>
-      store.dispatch(visitApi.endpoints.sendPicture.initiate({ entry: id, from, size, type, bytes }, { track: false })),
-    );
-    return answer.data ? { is: 'answered', ...answer.data } : notTaken(answer.error);
-  },
-};
 
 /** Sends what waits; calls at the same time share one run, and one more follows it. */
 function send(personId: number): Promise<void> {
@@ -110,9 +50,13 @@ async function run(personId: number): Promise<void> {
   try {
     do {
       again.asked = false;
-      const ok = await sendAll(personId, post, told, (id, jobId, picture) => {
-        dispatch(pictured({ id, picture }));
-        if (!picture) dispatch(api.util.invalidateTags([{ type: 'Card', id: jobId }]));
+      const ok = await sendAll(personId, post, {
+        told,
+        docked,
+        pictured: (id, jobId, picture) => {
+          dispatch(pictured({ id, picture }));
+          if (!picture) dispatch(api.util.invalidateTags([{ type: 'Card', id: jobId }]));
+        },
       });
       await look();
       dispatch(heard(ok));
@@ -141,6 +85,12 @@ function told(jobId: number, sent: readonly Waiting[], kept: CardEntry[], refuse
         link: { to: '/jobs', word: 'Next card' },
       }),
     );
+}
+
+/** Shows what became of something of the dock; what it went against is said until somebody puts it away. */
+function docked(sent: Waiting, refused: Refused | null, clash: string | null): void {
+  store.dispatch(answered({ ids: [idOf(sent)], refused: refused ? [refused] : [] }));
+  if (clash !== null) store.dispatch(say({ tone: 'wrong', text: clash }));
 }
 
 /** Changes of what is shown that were made beside the device's store. */
@@ -201,6 +151,41 @@ export function useOutbox(): () => void {
   }, [dispatch, me.id, sendMine]);
   return sendMine;
 }
+
+/** What is done at the dock: kept on this device at once, sent as soon as there is signal. */
+export function useDock(): {
+  write: (act: WithoutMark<DockAct>) => Promise<void>;
+  /** Takes back what was not sent yet. */
+  forgo: (act: DockAct) => Promise<void>;
+} {
+  const me = useMe();
+  return {
+    write: async (act) => {
+      show(added(await putDock(me.id, { ...act, id: crypto.randomUUID(), at: now() })));
+      void send(me.id);
+    },
+    forgo: async (act) => {
+      const order = store.getState().outbox.waiting.find((w) => w.dock?.id === act.id)?.order;
+      if (order === undefined) return;
+      await takeBack(order);
+      show(takenBack(act.id));
+    },
+  };
+}
+/** What this person did at the dock and the book does not have: what waits, and what it did not take. */
+export function useDockActs(): { waiting: DockAct[]; refused: Refused[] } {
+  const me = useMe();
+  const { waiting, refused } = useAppSelector((s) => s.outbox);
+  return useMemo(
+    () => ({
+      waiting: waiting.flatMap((w) => (w.dock && w.personId === me.id ? [w.dock] : [])),
+      refused: refused.filter((r) => r.dock && r.personId === me.id),
+    }),
+    [me.id, refused, waiting],
+  );
+}
+/** An act as the page gives it: when, and its number, are put to it here. */
+type WithoutMark<A> = A extends unknown ? Omit<A, 'id' | 'at'> : never;
 
 /** Writes on a card: kept on the device at once, sent as soon as there is signal. */
 export function useWrite(jobId: number, lastSeq: number): (act: CardAct, picture?: Taken) => Promise<void> {

@@ -1,0 +1,243 @@
+import type { Role } from '@diurna/contract';
+
+export interface Guide {
+  /** The address it is about, and all under it that has no guide of its own. */
+  path: string;
+  title: string;
+  /** What it is for. */
+  about: string;
+  /** How it is worked, a line for each thing. */
+  how: readonly string[];
+  /** Whom it can be opened by; everybody where it is left out. */
+  roles?: readonly Role[];
+  /** It is opened from another page and has no address of its own. */
+  inside?: true;
+}
+
+const STEER: readonly Role[] = ['administrator', 'coordinator', 'manager'];
+
+/** A short guide to each page, in the words the page uses. */
+export const GUIDES: readonly Guide[] = [
+  {
+    path: '/day',
+    title: 'Day',
+    about:
+      'One day of a base: who works on what and when, which boats go out and come back, and what has to be decided.',
+    how: [
+      'Each person has a row; a card stands where its work is expected, with the waits for oil to drain and engines to run.',
+      '“To decide” lists what cannot go as planned, the dearest first. Open a line to see what each way out costs.',
+      'What was decided can be taken back where it is told, or under “Lately”.',
+      'The ribbon turns the day: arrow keys, or a dot on it. “.” goes back to today.',
+      'Print gives the day sheet and the kits to lay out.',
+    ],
+  },
+  {
+    path: '/day/hours',
+    title: 'Hours',
+    about: 'What each meter shows, typed down a column.',
+    how: [
+      'Enter or the down arrow goes to the next engine, the up arrow back.',
+      'A figure is judged as you type: more than the engine can have run, or less than it showed, asks for a reason.',
+      'Half a column may be left: what is typed stays on this device until it is written into the book.',
+    ],
+  },
+  {
+    path: '/day/back',
+    title: 'Boats back',
+    about: 'The dock: boats that go out and come back today. It works without signal.',
+    how: [
+      '“It goes out” lets a boat go; “It is still here” takes that back. A held boat has no such button, and says why.',
+      'Tap a boat that came back, type its meters, and say what is wrong with it, with a picture.',
+      'Without signal all of it is kept on this phone and goes by itself later; what the book does not take stands beside its boat, with why.',
+    ],
+  },
+  {
+    path: '/due',
+    title: 'Due',
+    about: 'What each engine needs, worked out from its hours, its seasons and what will be hired.',
+    how: [
+      'Each line is an engine, the worst first. A mark stands at the day it is likely due, with the days it may come earlier or later.',
+      'Open a mark for why: the rule, the last time, both limits, and the twin beside it.',
+      'Tick boats to hand out work on several at once, or to put it off with a reason.',
+    ],
+  },
+  {
+    path: '/plan',
+    title: 'Plan',
+    about: 'Who does what on which day, for the least that waiting, walking and overtime cost.',
+    how: [
+      '“Plan” works it out; every visit can be picked, moved with its price shown at each place, and fixed.',
+      '“Why here” tells what every other day and person would cost, and what hinders them.',
+      'What you changed is kept when it is planned anew. Nothing is told to anybody before you accept.',
+      'Ctrl Z undoes, with Shift it does it again.',
+    ],
+    roles: STEER,
+  },
+  {
+    path: '/jobs',
+    title: 'Jobs',
+    about: 'Cards: what is handed out, under way and done.',
+    how: [
+      'Technicians see their own day first, in the order it is best done.',
+      'Filter by day, person, base or state; order by time, boat or person.',
+      'Tick cards to hand them over, move them or call them off together, under one reason.',
+    ],
+  },
+  {
+    path: '/jobs/',
+    title: 'A card',
+    about: 'One visit to one boat, step by step. It works without signal.',
+    how: [
+      'The step at hand stands open; what is found to be wrong asks what becomes of it.',
+      'Timers run on while you do something else; the strip at the top shows the nearest.',
+      'Holds keep the engine from going out until what they ask for is done.',
+      'Finish stands at the end; what is missing leads to its step. The engine maker’s manual comes before every step here.',
+    ],
+    inside: true,
+  },
+  {
+    path: '/stores',
+    title: 'Stores',
+    about: 'Parts and fluids of each base: on hand, kept back, and for how many services of each model they last.',
+    how: [
+      'Open a part to receive, take, count or move it.',
+      'Below zero only when a person says so; every movement is in its ledger.',
+    ],
+  },
+  {
+    path: '/fleet',
+    title: 'Fleet',
+    about: 'Boats, engines, models, bases and hires.',
+    how: [
+      'Any word finds a boat: name, base, berth, model, serial.',
+      'A column’s head sorts; a second press turns it round.',
+      'A boat’s page has its engines, hires, snags and cards; an engine’s page has its due work, service log, readings and condition.',
+    ],
+  },
+  {
+    path: '/fleet/models',
+    title: 'Models',
+    about:
+      'What an engine model is and what it needs: its programme of tasks, from a maker’s figures or the usual ones.',
+    how: [
+      'A programme gives each task its hours and months; what a change would do is shown before it is kept.',
+      'Variants by serial range, year or place on the boat have their own rows.',
+    ],
+  },
+  {
+    path: '/fleet/hires',
+    title: 'Hires',
+    about: 'When boats go out and come back. What falls due is forecast from them.',
+    how: ['Book once, or again and again.', 'Hires of a calendar that is read by itself are changed there, not here.'],
+  },
+  {
+    path: '/fleet/hires/calendars',
+    title: 'Calendars and files',
+    about: 'Hires read from calendars, by themselves or from a file.',
+    how: [
+      'A calendar is read every quarter of an hour; what could not be read is told with why.',
+      'A file is shown before it is written.',
+    ],
+  },
+  {
+    path: '/fleet/bases',
+    title: 'Bases',
+    about: 'Where boats lie: clock, hours of work, breaks, lifts, days that are closed.',
+    how: ['A base’s own clock holds for everything that happens there.'],
+  },
+  {
+    path: '/fleet/boxes',
+    title: 'Meter boxes',
+    about: 'Boxes on boats that tell hours by themselves.',
+    how: ['Each has a key of its own, shown once.', 'What it sent and the book did not take is listed with why.'],
+  },
+  {
+    path: '/fleet/files',
+    title: 'Files',
+    about: 'Fleet, hours, service and parts as tables, out and in.',
+    how: ['A file is checked whole before a line of it is written; each fault is told with its line.'],
+  },
+  {
+    path: '/rules',
+    title: 'Rules',
+    about: 'Questions on which practised people differ, and how this book answers them.',
+    how: [
+      'Open a question for what each side says.',
+      'Before an answer is kept you see what would fall due earlier or later, and on how many engines.',
+    ],
+    roles: STEER,
+  },
+  {
+    path: '/rules/own',
+    title: 'Rules of their own',
+    about: 'An engine, a model or a base that goes by other figures than its programme.',
+    how: ['Each has a reason, and who gave it.'],
+    roles: STEER,
+  },
+  {
+    path: '/rules/steps',
+    title: 'Steps of cards',
+    about: 'How each task is done, step by step; the yard’s own versions.',
+    how: ['Cards already handed out keep the steps they came with.'],
+    roles: STEER,
+  },
+  {
+    path: '/rules/minutes',
+    title: 'Minutes',
+    about: 'How long each task really takes here, learned from finished cards.',
+    how: ['Few cards say little: the range shows how sure it is.'],
+    roles: STEER,
+  },
+  {
+    path: '/records',
+    title: 'Records',
+    about: 'What was done to which engine, when, at how many hours and by whom.',
+    how: ['An entry that was wrong is cancelled with a reason; it stays to be read.'],
+  },
+  {
+    path: '/records/waste',
+    title: 'Used oil',
+    about: 'What was drained and where it is: oil, filters, fuel, coolant.',
+    how: ['Containers fill by what the cards say was drained.'],
+  },
+  {
+    path: '/records/audit',
+    title: 'Audit',
+    about: 'Who changed what, when, from where.',
+    how: ['Nothing of it can be changed.'],
+  },
+  {
+    path: '/records/mail',
+    title: 'Mail',
+    about: 'What the book sends: on its way, gone, and what did not go, with why.',
+    how: ['Everybody chooses under “The yard” what comes by mail.'],
+  },
+  {
+    path: '/yard',
+    title: 'The yard',
+    about: 'Who works here, what they are told and how they sign in.',
+    how: [
+      'Your own account, your devices and a second factor are here.',
+      'Administrators add people and end their sessions.',
+    ],
+  },
+];
+
+const under = (path: string, guide: string) =>
+  guide.endsWith('/') ? path.startsWith(guide) : path === guide || path.startsWith(`${guide}/`);
+
+/** The guide of a page: the one whose address is the longest of those it lies under; null = there is none. */
+export function guideOf(path: string): Guide | null {
+  return GUIDES.filter((g) => under(path, g.path)).sort((a, b) => b.path.length - a.path.length)[0] ?? null;
+}
+
+/** Guides in whose words all of these are found, those with them in the title first. */
+export function findGuides(text: string, role: Role, most = 6): Guide[] {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return [];
+  const holds = (hay: string) => words.every((w) => hay.toLowerCase().includes(w));
+  const open = GUIDES.filter((g) => g.roles?.includes(role) ?? true);
+  const titled = open.filter((g) => holds(g.title));
+  const said = open.filter((g) => !titled.includes(g) && holds([g.title, g.about, ...g.how].join(' ')));
+  return [...titled, ...said].slice(0, most);
+}
