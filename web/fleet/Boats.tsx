@@ -39,6 +39,44 @@ export function Boats() {
   return (
     <>
       <PageHead
+        tools={
+          <div className="tools">
+            <Entry
+              label="Anything in the line"
+              hideLabel
+              placeholder="Boat, berth, model, serial"
+              maxLength={80}
+              value={q}
+              onType={(text) => {
+                setQ(text);
+                setPage(1);
+              }}
+            />
+            <BaseChoice
+              hideLabel
+              value={baseId}
+              onChange={(v) => {
+                setBaseId(v);
+                setPage(1);
+              }}
+              none="All bases"
+            />
+            <Choice
+              label="Show"
+              hideLabel
+              value={retired}
+              onChange={(v) => {
+                setRetired(v || 'no');
+                setPage(1);
+              }}
+              options={[
+                ['no', 'In use'],
+                ['yes', 'Retired'],
+              ]}
+            />
+          </div>
+        }
+
         title="Fleet"
         acts={
           maySteer &&
@@ -54,41 +92,6 @@ export function Boats() {
         {data && plural(data.total, retired === 'yes' ? 'retired boat' : 'boat')}
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
-      <div className="tools">
-        <Entry
-          label="Anything in the line"
-          hideLabel
-          placeholder="Boat, berth, model, serial"
-          maxLength={80}
-          value={q}
-          onType={(text) => {
-            setQ(text);
-            setPage(1);
-          }}
-        />
-        <BaseChoice
-          hideLabel
-          value={baseId}
-          onChange={(v) => {
-            setBaseId(v);
-            setPage(1);
-          }}
-          none="All bases"
-        />
-        <Choice
-          label="Show"
-          hideLabel
-          value={retired}
-          onChange={(v) => {
-            setRetired(v || 'no');
-            setPage(1);
-          }}
-          options={[
-            ['no', 'In use'],
-            ['yes', 'Retired'],
-          ]}
-        />
-      </div>
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title="No boat here.">

@@ -4,7 +4,7 @@ import { guideOf } from './guides.ts';
 import './help.css';
 
 const KEYS: [string, string][] = [
-  ['1 2 3 4 5 7 8 9', 'Day, Due, Plan, Jobs, Stores, Fleet, Rules, Records'],
+  ['1 – 9', 'Day, Due, Plan, Jobs, Stores, Fleet, Rules, Records'],
   ['/', 'Find a boat, engine, part, person, room, rule or guide'],
   ['.', 'Back to today'],
   ['← →', 'On the ribbon: the day before, the day after'],

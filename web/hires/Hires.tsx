@@ -49,6 +49,59 @@ export function Hires() {
   return (
     <>
       <PageHead
+        tools={
+          <div className="tools">
+            <Entry
+              hideLabel
+              label="Boat or reference"
+              placeholder="Boat or reference"
+              value={q}
+              maxLength={80}
+              onType={(text) => {
+                setQ(text);
+                setPage(1);
+              }}
+            />
+            <BaseChoice
+              hideLabel
+              value={baseId}
+              onChange={(v) => {
+                setBaseId(v);
+                setPage(1);
+              }}
+              none="All bases"
+            />
+            <Choice
+              hideLabel
+              label="From the day of the ribbon"
+              value={days}
+              onChange={(v) => {
+                setDays(v || 14);
+                setPage(1);
+              }}
+              options={[
+                [7, 'one week'],
+                [14, 'two weeks'],
+                [42, 'six weeks'],
+                [182, 'half a year'],
+              ]}
+            />
+            <Choice
+              hideLabel
+              label="Show"
+              value={cancelled}
+              onChange={(v) => {
+                setCancelled(v || 'no');
+                setPage(1);
+              }}
+              options={[
+                ['no', 'those that stand'],
+                ['yes', 'called off too'],
+              ]}
+            />
+          </div>
+        }
+
         title="Hires"
         acts={
           <>
@@ -67,54 +120,9 @@ export function Hires() {
             )}
           </>
         }>
-        {data && `${plural(data.total, 'hire')} in ${days} days from ${shortDay(day)}`}
+        {data && `${plural(data.total, 'hire')} from ${shortDay(day)}`}
       </PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
-      <div className="tools">
-        <Entry
-          label="Boat or reference"
-          value={q}
-          maxLength={80}
-          onType={(text) => {
-            setQ(text);
-            setPage(1);
-          }}
-        />
-        <BaseChoice
-          value={baseId}
-          onChange={(v) => {
-            setBaseId(v);
-            setPage(1);
-          }}
-          none="All bases"
-        />
-        <Choice
-          label="From the day of the ribbon"
-          value={days}
-          onChange={(v) => {
-            setDays(v || 14);
-            setPage(1);
-          }}
-          options={[
-            [7, 'one week'],
-            [14, 'two weeks'],
-            [42, 'six weeks'],
-            [182, 'half a year'],
-          ]}
-        />
-        <Choice
-          label="Show"
-          value={cancelled}
-          onChange={(v) => {
-            setCancelled(v || 'no');
-            setPage(1);
-          }}
-          options={[
-            ['no', 'those that stand'],
-            ['yes', 'called off too'],
-          ]}
-        />
-      </div>
       <Wrong error={error ?? cancelling.error ?? giving.error} />
       {!data && !error && <Waiting />}
       {data?.rows.length === 0 && (

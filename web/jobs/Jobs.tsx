@@ -91,19 +91,23 @@ export function Jobs() {
   );
   return (
     <>
-      <PageHead title={title} acts={maySteer && <Shift from={day} />}>
+      <PageHead
+        title={title}
+        tools={
+          <Filters
+            show={show}
+            mine={mine}
+            base={base}
+            order={order}
+            q={params.get('q') ?? ''}
+            dayWord={day === today ? 'Today' : shortDay(day)}
+            set={set}
+          />
+        }
+        acts={maySteer && <Shift from={day} />}>
         {data &&
           `${plural(data.total, 'card')}${mine ? ' of yours' : ''}${rows.length > 0 && show === 'day' ? `, ${minutesText(rows.reduce((sum, j) => sum + j.minutes, 0))} in all` : ''}`}
       </PageHead>
-      <Filters
-        show={show}
-        mine={mine}
-        base={base}
-        order={order}
-        q={params.get('q') ?? ''}
-        dayWord={day === today ? 'Today' : shortDay(day)}
-        set={set}
-      />
       <Asked data={data} error={error} />
       {mine && show === 'day' && times.elsewhere !== null && (
         <p className="jobs-elsewhere">You work at {times.elsewhere} that day.</p>

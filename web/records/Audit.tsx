@@ -40,28 +40,35 @@ export function Audit() {
   });
   return (
     <>
-      <PageHead title="Who changed what">{data && plural(data.total, 'act')}</PageHead>
+      <PageHead
+        tools={
+          <div className="tools">
+            <Choice
+              hideLabel
+              label="What"
+              value={subject}
+              onChange={(v) => {
+                setSubject(v);
+                setPage(1);
+              }}
+              options={[['', 'Everything'], ...SUBJECTS.map((s): [string, string] => [s, s])]}
+            />
+            <Choice
+              hideLabel
+              label="Who"
+              value={personId}
+              onChange={(v) => {
+                setPersonId(v);
+                setPage(1);
+              }}
+              options={[['', 'Everybody'], ...people.map((p): [number, string] => [p.id, p.name])]}
+            />
+          </div>
+        }
+        title="Who changed what">
+        {data && plural(data.total, 'act')}
+      </PageHead>
       <Leaves of={useRecordLeaves()} label="Records" />
-      <div className="tools">
-        <Choice
-          label="What"
-          value={subject}
-          onChange={(v) => {
-            setSubject(v);
-            setPage(1);
-          }}
-          options={[['', 'Everything'], ...SUBJECTS.map((s): [string, string] => [s, s])]}
-        />
-        <Choice
-          label="Who"
-          value={personId}
-          onChange={(v) => {
-            setPersonId(v);
-            setPage(1);
-          }}
-          options={[['', 'Everybody'], ...people.map((p): [number, string] => [p.id, p.name])]}
-        />
-      </div>
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && <Empty title="Nobody did anything like this yet." />}
       {data && data.rows.length > 0 && (

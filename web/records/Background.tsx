@@ -51,25 +51,32 @@ export function Background() {
     };
   return (
     <>
-      <PageHead title="Work behind the scenes">{data && <Counts counts={data.counts} />}</PageHead>
+      <PageHead
+        tools={
+          <div className="tools">
+            <Choice<BackgroundKind | ''>
+              hideLabel
+              label="Work"
+              value={kind}
+              onChange={first(setKind)}
+              options={[['', 'Everything'], ...BACKGROUND_KINDS.map((k): [BackgroundKind, string] => [k, KINDS[k]])]}
+            />
+            <Choice<BackgroundState | ''>
+              hideLabel
+              label="How it stands"
+              value={state}
+              onChange={first(setState)}
+              options={[
+                ['', 'However it stands'],
+                ...BACKGROUND_STATES.map((s): [BackgroundState, string] => [s, STATES[s]]),
+              ]}
+            />
+          </div>
+        }
+        title="Work behind the scenes">
+        {data && <Counts counts={data.counts} />}
+      </PageHead>
       <Leaves of={useRecordLeaves()} label="Records" />
-      <div className="tools">
-        <Choice<BackgroundKind | ''>
-          label="Work"
-          value={kind}
-          onChange={first(setKind)}
-          options={[['', 'Everything'], ...BACKGROUND_KINDS.map((k): [BackgroundKind, string] => [k, KINDS[k]])]}
-        />
-        <Choice<BackgroundState | ''>
-          label="How it stands"
-          value={state}
-          onChange={first(setState)}
-          options={[
-            ['', 'However it stands'],
-            ...BACKGROUND_STATES.map((s): [BackgroundState, string] => [s, STATES[s]]),
-          ]}
-        />
-      </div>
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title="No such work in the last week.">

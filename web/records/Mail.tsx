@@ -26,7 +26,22 @@ export function Mail() {
   const { data, error } = messagesApi.useListMailQuery({ page, size: SIZE, ...(state !== '' && { state }) });
   return (
     <>
-      <PageHead title="Mail">
+      <PageHead
+        tools={
+          <div className="tools">
+            <Choice<MailState | ''>
+              hideLabel
+              label="How it stands"
+              value={state}
+              onChange={(value) => {
+                setState(value);
+                setPage(1);
+              }}
+              options={[['', 'However it stands'], ...MAIL_STATES.map((s): [MailState, string] => [s, STATES[s]])]}
+            />
+          </div>
+        }
+        title="Mail">
         {data && (
           <>
             {data.counts.waiting === 0 ? 'Nothing waits' : `${data.counts.waiting} on the way`}; {data.counts.sent} went
@@ -35,17 +50,6 @@ export function Mail() {
         )}
       </PageHead>
       <Leaves of={useRecordLeaves()} label="Records" />
-      <div className="tools">
-        <Choice<MailState | ''>
-          label="How it stands"
-          value={state}
-          onChange={(value) => {
-            setState(value);
-            setPage(1);
-          }}
-          options={[['', 'However it stands'], ...MAIL_STATES.map((s): [MailState, string] => [s, STATES[s]])]}
-        />
-      </div>
       <Asked data={data} error={error} />
       {data && !data.mail && (
         <p className="soon">

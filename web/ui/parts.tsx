@@ -14,7 +14,18 @@ import { NavLink } from 'react-router';
 import { problemOf } from '../app/api.ts';
 
 /** The head of a room: its title, a sentence, and what can be done. */
-export function PageHead({ title, children, acts }: { title: string; children?: ReactNode; acts?: ReactNode }) {
+export function PageHead({
+  title,
+  children,
+  tools,
+  acts,
+}: {
+  title: string;
+  children?: ReactNode;
+  /** What the page is narrowed by: beside its name where there is room. */
+  tools?: ReactNode;
+  acts?: ReactNode;
+}) {
   useEffect(() => {
     document.title = `${title} · Diurna`;
   }, [title]);
@@ -22,6 +33,7 @@ export function PageHead({ title, children, acts }: { title: string; children?: 
     <header className="page-head">
       <h1>{title}</h1>
       {children && <p className="sentence">{children}</p>}
+      {tools}
       {acts && <div className="acts">{acts}</div>}
     </header>
   );

@@ -48,50 +48,51 @@ export function Hours() {
   return (
     <>
       <PageHead
+        tools={
+          <div className="tools">
+            <BaseChoice
+              hideLabel
+              value={baseId}
+              onChange={(v) => {
+                setBaseId(v);
+                setPage(1);
+              }}
+              none="All bases"
+            />
+            <Choice
+              label="Show"
+              hideLabel
+              value={wanted}
+              onChange={(v) => {
+                setWanted(v || 'no');
+                setPage(1);
+              }}
+              options={[
+                ['no', 'All engines'],
+                ['yes', 'Hours wanted: not read for a week'],
+              ]}
+            />
+            <Entry
+              kind="date"
+              hideLabel
+              label="Read on"
+              value={day}
+              max={today}
+              onType={(text) => {
+                setDay(text || today);
+              }}
+            />
+          </div>
+        }
+
         title="Hours"
         acts={
           <Button component={Link} to="/day/back">
             Boats back today
           </Button>
         }>
-        {data
-          ? `${plural(data.total, 'engine')} with a meter. Type what each meter shows; Enter goes down the column.`
-          : ''}
+        {data ? `${plural(data.total, 'engine')} with a meter` : ''}
       </PageHead>
-      <div className="tools">
-        <BaseChoice
-          hideLabel
-          value={baseId}
-          onChange={(v) => {
-            setBaseId(v);
-            setPage(1);
-          }}
-          none="All bases"
-        />
-        <Choice
-          label="Show"
-          hideLabel
-          value={wanted}
-          onChange={(v) => {
-            setWanted(v || 'no');
-            setPage(1);
-          }}
-          options={[
-            ['no', 'All engines'],
-            ['yes', 'Hours wanted: not read for a week'],
-          ]}
-        />
-        <Entry
-          kind="date"
-          hideLabel
-          label="Read on"
-          value={day}
-          max={today}
-          onType={(text) => {
-            setDay(text || today);
-          }}
-        />
-      </div>
       <Asked data={data} error={error} />
       {data?.rows.length === 0 && (
         <Empty title={wanted === 'yes' ? 'No hours are wanted here.' : 'No engine here has a meter.'}>
