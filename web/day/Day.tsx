@@ -97,7 +97,14 @@ export function Day() {
           {data?.matters && <NotHandedOut baseId={baseId} />}
         </aside>
       </div>
-      {data && <DaySheet key={data.day} day={data} title={longDay(data.day)} />}
+      {data && (
+        <DaySheet
+          key={data.day}
+          day={data}
+          title={longDay(data.day)}
+          place={bases.find((b) => b.id === baseId)?.name ?? ''}
+        />
+      )}
     </>
   );
 }

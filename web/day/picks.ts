@@ -1,0 +1,49 @@
+import type { DayReply } from '@diurna/contract/day';
+
+type Kit = DayReply['kits'][number];
+
+/** One part off the shelf for all visits of a base. */
+export interface Pick {
+  partId: number;
+  number: string;
+  name: string;
+  unit: Kit['lines'][number]['unit'];
+  place: string | null;
+  /** Pieces, or mL. */
+  quantity: number;
+  /** How much of it the shelf has not. */
+  lacks: number;
+  boats: string[];
+}
+
+/** What a base's visits take together, in the order of the shelves; what has no place stands last. */
+export function picksOf(kits: readonly Kit[]): Pick[] {
+  const picks = new Map<number, Pick & { onHand: number }>();
+  for (const { boatName, lines } of kits)
+    for (const l of lines) {
+      const pick = picks.get(l.partId) ?? {
+        partId: l.partId,
+        number: l.number,
+        name: l.name,
+        unit: l.unit,
+        place: l.place,
+        quantity: 0,
+        lacks: 0,
+        boats: [],
+        onHand: l.onHand,
+      };
+      pick.quantity += l.quantity;
+      if (!pick.boats.includes(boatName)) pick.boats.push(boatName);
+      picks.set(l.partId, pick);
+    }
+  const order = new Intl.Collator('en', { numeric: true });
+  return [...picks.values()]
+    .map(({ onHand, ...pick }) => ({ ...pick, lacks: Math.max(0, pick.quantity - onHand) }))
+    .sort((a, b) =>
+      (a.place === null) === (b.place === null)
+        ? order.compare(a.place ?? '', b.place ?? '') || order.compare(a.number, b.number)
+        : a.place === null
+          ? 1
+          : -1,
+    );
+}
