@@ -17,6 +17,7 @@ import type { Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
 import { serviceRoutes } from './service.ts';
 import { snagsRoutes } from './snags.ts';
+import { stepPicturesRoutes } from './step-pictures.ts';
 import { storesRoutes } from './stores.ts';
 import { systemRoutes } from './system.ts';
 import { workCalendarRoutes } from './work-calendar.ts';
@@ -37,6 +38,7 @@ export const routes = {
   ...rulesRoutes,
   ...jobsRoutes,
   ...visitRoutes,
+  ...stepPicturesRoutes,
   ...findingsRoutes,
   ...liveRoutes,
   ...snagsRoutes,

@@ -44,7 +44,7 @@ import { metricsHandler, systemHandlers, Watch, type AllMetrics } from './system
 import type { Think } from './think.ts';
 import { thinkHere } from './thoughts.ts';
 import { usageHandlers } from './usage/index.ts';
-import { keepShipped, minutesHandlers, templateHandlers } from './visit/index.ts';
+import { keepShipped, minutesHandlers, stepPictureHandlers, templateHandlers } from './visit/index.ts';
 
 export interface AppOptions {
   pool: pg.Pool;
@@ -185,7 +185,7 @@ export async function createApp(
     .add(recordsHandlers)
     .add(backgroundHandlers(queue))
     .add(wasteHandlers())
-    .add({ ...templateHandlers, ...minutesHandlers })
+    .add({ ...templateHandlers, ...minutesHandlers, ...stepPictureHandlers })
     .add(findingsHandlers(fleet))
     .add(live.handlers())
     .add(exchangeHandlers(think));

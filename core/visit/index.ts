@@ -7,6 +7,7 @@ export * from './shipped/index.ts';
 export * from './step.ts';
 export * from './tools.ts';
 export * from './steps.ts';
+export * from './place.ts';
 export * from './order/order.ts';
 export { MOVE_MINUTES } from './order/net.ts';
 export * from './card.ts';

@@ -58,6 +58,8 @@ test('every table of the book marks its changes; those that do not are named', a
       ...['gateway', 'gateway_heard', 'gateway_refusal'],
       // Nothing that is worked out says what goes by mail.
       ...['mail', 'message_choice', 'contact'],
+      // Shown beside a step.
+      'step_picture',
     ].sort(),
   );
 });

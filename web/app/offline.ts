@@ -1,7 +1,8 @@
 /** What the book said last, kept on this device for when there is no signal. */
 export const CARD_CACHE = 'diurna-cards';
 
-const KEPT = /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon|hires|usage\/hours|snags)(\/|$)/;
+const KEPT =
+  /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon|hires|usage\/hours|snags|visit\/step-pictures)(\/|$)/;
 /** What people on the dock need: who one is, the cards and their pictures, boats out and back, hours wanted, snags. */
 export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/api/session/notices';
 

@@ -16,6 +16,7 @@ import { findingsOn, findsNothing } from '../findings/index.ts';
 import { clockOfMs, wantsLook, type LiveCard } from './live-card.ts';
 import { StepList } from './StepList.tsx';
 import { StepNow } from './StepNow.tsx';
+import { useKeptPictures } from './StepPicture.tsx';
 import { useClock } from './useCard.ts';
 
 interface Props {
@@ -35,6 +36,7 @@ const NEXT = 3;
 /** The card step by step: the step at hand in large, what comes next, and all of it on demand. */
 export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, pick }: Props) {
   const { card, state, steps } = live;
+  useKeptPictures(live);
   const narrow = useMediaQuery('(max-width: 760px)');
   const [all, setAll] = useState(false);
   const draining = timersOf(live, 0).length > 0;

@@ -15,6 +15,7 @@ import { Readings } from '../findings/index.ts';
 import { quantityText } from '../ui/format.ts';
 import { Entry } from '../ui/parts.tsx';
 import { countdown, type LiveCard } from './live-card.ts';
+import { StepPicture } from './StepPicture.tsx';
 import { StepTools } from './Tools.tsx';
 
 /** The step at hand in large: what to do, with what, what to mind, what to say of it. */
@@ -65,6 +66,7 @@ export function StepNow({
           {minutesText(Math.max(1, Math.round(step.minutes)))}
         </span>
         <span className="step-ways">
+          <StepPicture live={live} step={step} />
           {tight && (
             <button
               type="button"

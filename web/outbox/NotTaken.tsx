@@ -6,6 +6,7 @@ import { clockText, hoursText, shortDay } from '../ui/format.ts';
 import { saveFile } from '../ui/save.ts';
 import { pictureBytes, type DockAct, type Picture, type Refused } from './outbox.ts';
 import { useDockActs, useNotTaken } from './useOutbox.ts';
+import './signal.css';
 
 /** What the book did not take, and why; it stays on this device until a person does something with it. */
 export function NotTaken({ refused: r }: { refused: Refused }) {

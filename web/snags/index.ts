@@ -1,3 +1,3 @@
 export { SnagForm } from './SnagForm.tsx';
 export { Snags } from './Snags.tsx';
-export { takenPicture } from './picture.ts';
+export { smallPicture, takenPicture } from './picture.ts';

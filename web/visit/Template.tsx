@@ -3,6 +3,7 @@ import type { TemplateReply } from '@diurna/contract/visit';
 import {
   isAccessTemplate,
   knownSteps,
+  linePlace,
   templateFaults,
   templateWord,
   type TemplateKey,
@@ -17,6 +18,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { visitApi } from './api.ts';
 import { aboutMinutes, handsOf, notesOf } from './template-words.ts';
+import { StepPictures } from './StepPictures.tsx';
 import { TemplateStep } from './TemplateStep.tsx';
 
 /** The steps of one task, and their drafts: changed, moved, added, kept with a reason. */
@@ -196,6 +198,7 @@ function Line({
           </span>
         )}
       </div>
+      {open && l.key !== '' && <StepPictures place={linePlace(t.key, l)} step={l.text} />}
       {open && (
         <TemplateStep
           line={l}

@@ -25,6 +25,9 @@ export const visitApi = api.injectEndpoints({
     listTemplates: reads(b, 'listTemplates', ['Templates']),
     templateVersions: reads(b, 'templateVersions', ['Templates']),
     editTemplate: writes(b, 'editTemplate', ['Templates', 'Records']),
+    listStepPictures: reads(b, 'listStepPictures', ['Templates']),
+    addStepPicture: writes(b, 'addStepPicture', ['Templates', 'Records'], { limitMs: PICTURE_MS }),
+    dropStepPicture: writes(b, 'dropStepPicture', ['Templates', 'Records']),
     minutes: reads(b, 'minutes', ['Jobs', 'Work']),
   }),
 });

@@ -11,11 +11,12 @@ import {
   pgTable,
   primaryKey,
   text,
+  uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { CardAct, TemplateKey, TemplateLine } from '@diurna/core/visit';
 import { identity, instant } from './columns.ts';
-import { engine } from './fleet.ts';
+import { engine, engineModel } from './fleet.ts';
 import { person } from './people.ts';
 import { job } from './service.ts';
 
@@ -96,6 +97,31 @@ export const jobPhoto = pgTable(
   (t) => [
     index('job_photo_job').on(t.jobId),
     check('job_photo_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`),
+  ],
+);
+
+/** The yard's own picture of a step: of one model, or of all. One is shown at a time; those before it stay. */
+export const stepPicture = pgTable(
+  'step_picture',
+  {
+    id: identity(),
+    /** The step, as `stepPlace` names it. */
+    place: text().notNull(),
+    modelId: integer().references(() => engineModel.id),
+    caption: text().notNull(),
+    type: text().notNull(),
+    bytes: bytea().notNull(),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    at: instant().notNull(),
+    droppedAt: instant(),
+  },
+  (t) => [
+    uniqueIndex('step_picture_shown')
+      .on(t.place, sql`coalesce(${t.modelId}, 0)`)
+      .where(sql`${t.droppedAt} is null`),
+    check('step_picture_type', sql`${t.type} in ('image/jpeg', 'image/png', 'image/webp')`),
   ],
 );
 

@@ -1,0 +1,1 @@
+export { fileOf, pictureAt } from './step-picture.ts';
