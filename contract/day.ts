@@ -57,7 +57,7 @@ export const dayBoat = z.object({
   berth: z.string().nullable(),
   way: z.enum(['out', 'back']),
   at: z.number().meta({ description: 'Minutes after midnight of the day; beyond 1440 = the next day.' }),
-  state: z.enum(['held', 'ready', 'work first', 'over', 'hours wanted', 'fine']),
+  state: z.enum(['held', 'ready', 'work first', 'over', 'hours wanted', 'fine', 'gone']),
   text: z.string(),
 });
 export type DayBoat = z.infer<typeof dayBoat>;

@@ -55,21 +55,31 @@ export function boatsOf(
       const held = boat.engines.flatMap((e) =>
         e.held.map((why) => (e.position === 'single' ? why : `${e.position}: ${why}`)),
       );
-      if (comes >= 0 && comes < MINUTES) list.push({ ...common, way: 'back', at: comes, ...backState(own, first) });
+      if (comes >= 0 && comes < MINUTES) {
+        const state = backState(own, first);
+        const here = h.came === undefined ? '' : `back since ${hourOf(at(h.came))}; `;
+        list.push({ ...common, way: 'back', at: comes, ...state, text: `${here}${state.text}` });
+      }
       if (leaves >= 0 && leaves < UNTIL)
         list.push({
           ...common,
           way: 'out',
           at: leaves,
-          ...(held.length > 0
-            ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
-            : outState(own, visits.get(boat.id), leaves, minute)),
+          ...(h.went !== undefined
+            ? { state: 'gone' as const, text: `out since ${hourOf(at(h.went))}` }
+            : held.length > 0
+              ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
+              : outState(own, visits.get(boat.id), leaves, minute)),
         });
     }
     if (touched) out++;
   }
   return { list: list.sort((a, b) => a.at - b.at), out };
 }
+
+/** An hour of the day, or which day beside it. @param minute after midnight of the day */
+const hourOf = (minute: number) =>
+  minute < 0 ? 'the day before' : minute >= MINUTES ? 'the day after' : timeOfDay(minute);
 
 function outState(
   dues: readonly EngineDue[],
@@ -126,7 +136,7 @@ function backState(dues: readonly EngineDue[], first: number): Pick<DayBoat, 'st
   return { state: 'fine', text: 'nothing due' };
 }
 
-const PRESSING: readonly DayBoat['state'][] = ['held', 'over', 'work first', 'hours wanted', 'ready', 'fine'];
+const PRESSING: readonly DayBoat['state'][] = ['held', 'over', 'work first', 'hours wanted', 'ready', 'fine', 'gone'];
 
 /** Boats that want somebody first, then by time; the most pressing `most` of them, and how many were left out. */
 export function pressing(boats: readonly DayBoat[], most: number): { list: DayBoat[]; more: number } {

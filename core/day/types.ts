@@ -53,7 +53,7 @@ export interface DayBoat {
   way: 'out' | 'back';
   /** Minutes after midnight of the day; beyond 1440 = the next day. */
   at: number;
-  state: 'held' | 'ready' | 'work first' | 'over' | 'hours wanted' | 'fine';
+  state: 'held' | 'ready' | 'work first' | 'over' | 'hours wanted' | 'fine' | 'gone';
   text: string;
 }
 

@@ -6,6 +6,9 @@ export interface HireSpan {
   back: number;
   /** When it was booked, where that is known. */
   madeOn: number | null;
+  /** When the dock let it go, and saw it back; left out where nobody said. */
+  went?: number;
+  came?: number;
 }
 
 const HOUR = 3_600_000;

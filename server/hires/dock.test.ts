@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { DayReply } from '@diurna/contract/day';
 import type { Hire } from '@diurna/contract/hires';
 import { tick } from '../test/cards.ts';
 import { openFindings } from '../test/findings.ts';
@@ -38,6 +39,17 @@ describe('a boat that went out', () => {
     expect((await out({ out: false })).clash).toBe('Turnstone was not out.');
     await out({ at: ago(50) });
     expect((await hire()).letGo).toMatchObject({ at: ago(50) });
+  });
+  test('stands so on the day of the desk', async () => {
+    const boats = async () =>
+      (await ilse.get<DayReply>(`/day?day=${day}`)).boats
+        .filter((b) => b.boatId === boatId)
+        .map((b) => [b.way, b.state, b.text]);
+    expect(await boats()).toContainEqual(['out', 'gone', expect.stringMatching(/^out since \d+:\d\d$/)]);
+    await back({ at: ago(2) });
+    expect(await boats()).toContainEqual(['back', expect.any(String), expect.stringMatching(/^back since \d+:\d\d; /)]);
+    await back({ back: false });
+    expect(await boats()).toContainEqual(['back', expect.any(String), expect.not.stringMatching(/since/)]);
   });
   test('told again by a second phone: it stays as it was written first, and the phone hears by whom', async () => {
     const again = await ines.post<{ clash: string }>(`/hires/${hireId}/let-go`, { at: ago(5) });

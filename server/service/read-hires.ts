@@ -15,7 +15,8 @@ export async function readHires(db: Db, boatIds: number[] | null, now: Date): Pr
     z.object({ boat_id: z.number(), spans: z.string() }),
     sql`
     select boat_id, string_agg(extract(epoch from out_at)::bigint || ' ' || extract(epoch
-      from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1), ' ' order by out_at) as spans
+      from back_at)::bigint || ' ' || coalesce(extract(epoch from made_at)::bigint, -1) || ' ' || coalesce(extract(epoch
+      from let_go_at)::bigint, -1) || ' ' || coalesce(extract(epoch from came_back_at)::bigint, -1), ' ' order by out_at) as spans
     from hire
     where cancelled_at is null and back_at > ${since}::timestamptz
       and ${boatIds === null ? sql`true` : sql`boat_id = any(${sql.param(boatIds)}::int[])`}
@@ -25,12 +26,16 @@ export async function readHires(db: Db, boatIds: number[] | null, now: Date): Pr
     rows.map((r) => {
       const all = numbers(r.spans);
       const spans: HireSpan[] = [];
-      for (let i = 0; i < all.length; i += 3)
+      for (let i = 0; i < all.length; i += 5) {
+        const [out, back, made, went, came] = all.slice(i, i + 5) as [number, number, number, number, number];
         spans.push({
-          out: all[i]! * 1000,
-          back: all[i + 1]! * 1000,
-          madeOn: all[i + 2]! < 0 ? null : all[i + 2]! * 1000,
+          out: out * 1000,
+          back: back * 1000,
+          madeOn: made < 0 ? null : made * 1000,
+          ...(went >= 0 && { went: went * 1000 }),
+          ...(came >= 0 && { came: came * 1000 }),
         });
+      }
       return [r.boat_id, spans];
     }),
   );

@@ -9,6 +9,7 @@ const WORD: Record<DayBoat['state'], string> = {
   over: 'over',
   'hours wanted': 'hours wanted',
   fine: 'nothing due',
+  gone: 'out',
 };
 const TONE: Record<DayBoat['state'], string> = {
   held: 'bad',
@@ -17,6 +18,7 @@ const TONE: Record<DayBoat['state'], string> = {
   over: 'bad',
   'hours wanted': 'wait',
   fine: 'well',
+  gone: 'well',
 };
 const SHOWN = 12;
 
