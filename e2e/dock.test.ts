@@ -93,7 +93,7 @@ test('without signal: out, back, hours and a snag with its picture are kept thro
   await phone.click(back(1));
   const figures = (await sheetOf(1)).map((r) => (r.lastCount + 1).toFixed(1));
   for (const [i, figure] of figures.entries()) {
-    await phone.click(`(//div[@class="back-engine"]//input)[${i + 1}]`);
+    await phone.click(`(//ul[@aria-label="Coming back"]//input[@inputmode="decimal"])[${i + 1}]`);
     await phone.press(figure);
   }
   await phone.button('Write it down');

@@ -20,18 +20,21 @@ const PAPERS = [
   ['letter', 8.5, 11],
 ] as const;
 
+/** What of the driver its types do not tell. */
+interface Printer {
+  sendAndGetDevToolsCommand: (name: string, how: object) => Promise<{ data: string }>;
+}
+
 async function sheets(paperWidth: number, paperHeight: number): Promise<number> {
   const margin = 12 / 25.4;
-  const { data } = (await (
-    desk.driver as unknown as { sendAndGetDevToolsCommand: (name: string, with_: object) => Promise<{ data: string }> }
-  ).sendAndGetDevToolsCommand('Page.printToPDF', {
+  const { data } = await (desk.driver as unknown as Printer).sendAndGetDevToolsCommand('Page.printToPDF', {
     paperWidth,
     paperHeight,
     marginTop: margin,
     marginBottom: margin,
     marginLeft: margin,
     marginRight: margin,
-  })) as { data: string };
+  });
   // ISO 32000: each page of the file is an object of this type.
   return (
     Buffer.from(data, 'base64')
@@ -43,7 +46,7 @@ async function sheets(paperWidth: number, paperHeight: number): Promise<number> 
 /** Opens a card, and waits for its paper: it is there unseen. */
 async function open(id: number): Promise<void> {
   await desk.turnTo(`/jobs/${id}`);
-  await desk.until(async () => (await desk.count(`//*[@class="print-card"]//header/p[contains(., "card ${id}")]`)) > 0);
+  await desk.until(async () => (await desk.count(`//header[h1]/p[contains(., "planned · card ${id}")]`)) > 0);
 }
 
 /** Controls that would be printed. */

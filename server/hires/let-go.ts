@@ -1,8 +1,8 @@
 import { clockInZone } from '@diurna/core/calendar';
-import { eq, type SQL } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import { tellRoles } from '../messages/index.ts';
-import type { Handlers } from '../http/api.ts';
+import type { AuditLine, Handlers, Who } from '../http/api.ts';
 import { HttpProblem, notFound } from '../http/problem.ts';
 import { nextVersion } from '../http/version.ts';
 import { engineInPieces } from '../jobs/index.ts';
@@ -74,86 +74,115 @@ async function hindrances(tx: Tx, { h, boatName }: Locked, now: Date): Promise<{
 
 const DESK = ['coordinator', 'administrator'] as const;
 
-/** The dock lets boats go and sees them back; either can be taken back. */
-export function letGoHandlers(fleet: FleetCache): Handlers<'letGo' | 'comeBack'> {
-  const stand = async (tx: Tx, id: number, values: { [K in keyof typeof hire.$inferInsert]?: unknown }) => {
-    const [row] = await tx
-      .update(hire)
-      .set({ ...(values as Record<string, Date | number | null | SQL>), ...nextVersion(hire) })
-      .where(eq(hire.id, id))
-      .returning();
-    return { id: row!.id, version: row!.version };
-  };
-  const asItStands = ({ h }: Locked, clash: string) => ({ id: h.id, version: h.version, clash });
-
-  return {
-    letGo: ({ params, body, write, who, now }) =>
-      write(async (tx, audit) => {
-        const locked = await lockHire(tx, params.id);
-        const { h, boatName, nameOf, clock } = locked;
-        const noted = { act: 'changed' as const, subject: 'hire' as const, subjectId: h.id, title: boatName };
-        if (!body.out) {
-          if (h.letGoAt === null) return asItStands(locked, `${boatName} was not out.`);
-          if (h.cameBackAt !== null)
-            throw new HttpProblem(
-              409,
-              `${boatName} has been back since ${clock(h.cameBackAt)}: it was out. Take its coming back back first.`,
-            );
-          const saved = await stand(tx, h.id, { letGoAt: null, letGoBy: null });
-          await audit({ ...noted, before: { letGo: h.letGoAt }, after: { letGo: false } });
-          return { ...saved, clash: null };
-        }
-        const at = seenAt(body.at, now);
-        if (h.letGoAt !== null)
-          return asItStands(locked, `${boatName} is out already: ${await nameOf(h.letGoBy)}, ${clock(h.letGoAt)}.`);
-        const hindrance = await hindrances(tx, locked, now);
-        const gone = now.getTime() - at.getTime() > LATE_MS;
-        if (hindrance && !gone)
-          throw new HttpProblem(
-            409,
-            hindrance.text,
-            hindrance.why.map((text) => ({ path: 'held', text })),
-          );
-        const saved = await stand(tx, h.id, { letGoAt: at, letGoBy: who.id });
-        await audit({
-          ...noted,
-          after: { letGo: true, ...(gone && { at }), ...(hindrance && { against: hindrance.why }) },
-        });
-        const clash =
-          hindrance === null
-            ? null
-            : `${boatName} has been out since ${clock(at)}, but it should not be. ${hindrance.why.join(' ')} Call it back.`;
-        const fresh = runningIn(fleet, [h.boatId]).get(h.boatId) ?? [];
-        const told = [clash, fresh.length > 0 && `${boatName} is out on hire while it is run in. ${fresh.join(' ')}`];
-        for (const text of told) if (text) await tellRoles(tx, DESK, { kind: 'desk', text }, who.id, now);
-        return { ...saved, clash };
-      }),
-
-    comeBack: ({ params, body, write, who, now }) =>
-      write(async (tx, audit) => {
-        const locked = await lockHire(tx, params.id);
-        const { h, boatName, nameOf, clock } = locked;
-        const noted = { act: 'changed' as const, subject: 'hire' as const, subjectId: h.id, title: boatName };
-        if (!body.back) {
-          if (h.cameBackAt === null) return asItStands(locked, `${boatName} was not written down as back.`);
-          const saved = await stand(tx, h.id, { cameBackAt: null, cameBackBy: null });
-          await audit({ ...noted, before: { cameBack: h.cameBackAt }, after: { cameBack: false } });
-          return { ...saved, clash: null };
-        }
-        if (h.cameBackAt !== null)
-          return asItStands(
-            locked,
-            `${boatName} is back already: ${await nameOf(h.cameBackBy)}, ${clock(h.cameBackAt)}.`,
-          );
-        const at = seenAt(body.at, now);
-        if (h.letGoAt !== null && at < h.letGoAt)
-          throw new HttpProblem(
-            409,
-            `${boatName} went out at ${clock(h.letGoAt)}, after it was seen back at ${clock(at)}. Look which of the two is right.`,
-          );
-        const saved = await stand(tx, h.id, { cameBackAt: at, cameBackBy: who.id });
-        await audit({ ...noted, after: { cameBack: true, at } });
-        return { ...saved, clash: null };
-      }),
-  };
+/** Something seen at the dock, being written down. */
+interface Seen {
+  tx: Tx;
+  audit: (line: AuditLine) => Promise<void>;
+  locked: Locked;
+  who: Who;
+  now: Date;
 }
+
+type Values = Partial<Pick<typeof hire.$inferInsert, 'letGoAt' | 'letGoBy' | 'cameBackAt' | 'cameBackBy'>>;
+const notedAs = ({ h, boatName }: Locked) => ({
+  act: 'changed' as const,
+  subject: 'hire',
+  subjectId: h.id,
+  title: boatName,
+});
+
+async function stand({ tx, locked: { h } }: Seen, values: Values) {
+  const [row] = await tx
+    .update(hire)
+    .set({ ...values, ...nextVersion(hire) })
+    .where(eq(hire.id, h.id))
+    .returning();
+  return { id: row!.id, version: row!.version };
+}
+/** Somebody was quicker: it stays as it was written first. */
+const asItStands = ({ locked: { h } }: Seen, clash: string) => ({ id: h.id, version: h.version, clash });
+
+/** @throws 409 when it is held or in pieces; gone already, it is out, and the desk hears of it */
+async function goesOut(seen: Seen, fleet: FleetCache, told: string | undefined) {
+  const { tx, audit, locked, who, now } = seen;
+  const { h, boatName, nameOf, clock } = locked;
+  const at = seenAt(told, now);
+  if (h.letGoAt !== null)
+    return asItStands(seen, `${boatName} is out already: ${await nameOf(h.letGoBy)}, ${clock(h.letGoAt)}.`);
+  const hindrance = await hindrances(tx, locked, now);
+  const gone = now.getTime() - at.getTime() > LATE_MS;
+  if (hindrance && !gone)
+    throw new HttpProblem(
+      409,
+      hindrance.text,
+      hindrance.why.map((text) => ({ path: 'held', text })),
+    );
+  const saved = await stand(seen, { letGoAt: at, letGoBy: who.id });
+  await audit({
+    ...notedAs(locked),
+    after: { letGo: true, ...(gone && { at }), ...(hindrance && { against: hindrance.why }) },
+  });
+  const clash =
+    hindrance === null
+      ? null
+      : `${boatName} has been out since ${clock(at)}, but it should not be. ${hindrance.why.join(' ')} Call it back.`;
+  const fresh = runningIn(fleet, [h.boatId]).get(h.boatId) ?? [];
+  const words = [clash, fresh.length > 0 && `${boatName} is out on hire while it is run in. ${fresh.join(' ')}`];
+  for (const text of words) if (text) await tellRoles(tx, DESK, { kind: 'desk', text }, who.id, now);
+  return { ...saved, clash };
+}
+
+async function isStillHere(seen: Seen) {
+  const { audit, locked } = seen;
+  const { h, boatName, clock } = locked;
+  if (h.letGoAt === null) return asItStands(seen, `${boatName} was not out.`);
+  if (h.cameBackAt !== null)
+    throw new HttpProblem(
+      409,
+      `${boatName} has been back since ${clock(h.cameBackAt)}: it was out. Take its coming back back first.`,
+    );
+  const saved = await stand(seen, { letGoAt: null, letGoBy: null });
+  await audit({ ...notedAs(locked), before: { letGo: h.letGoAt }, after: { letGo: false } });
+  return { ...saved, clash: null };
+}
+
+/** @throws 409 when it is said to be back before it went */
+async function comesBack(seen: Seen, told: string | undefined) {
+  const { audit, locked, who, now } = seen;
+  const { h, boatName, nameOf, clock } = locked;
+  if (h.cameBackAt !== null)
+    return asItStands(seen, `${boatName} is back already: ${await nameOf(h.cameBackBy)}, ${clock(h.cameBackAt)}.`);
+  const at = seenAt(told, now);
+  if (h.letGoAt !== null && at < h.letGoAt)
+    throw new HttpProblem(
+      409,
+      `${boatName} went out at ${clock(h.letGoAt)}, after it was seen back at ${clock(at)}. Look which of the two is right.`,
+    );
+  const saved = await stand(seen, { cameBackAt: at, cameBackBy: who.id });
+  await audit({ ...notedAs(locked), after: { cameBack: true, at } });
+  return { ...saved, clash: null };
+}
+
+async function isNotBack(seen: Seen) {
+  const { audit, locked } = seen;
+  const { h, boatName } = locked;
+  if (h.cameBackAt === null) return asItStands(seen, `${boatName} was not written down as back.`);
+  const saved = await stand(seen, { cameBackAt: null, cameBackBy: null });
+  await audit({ ...notedAs(locked), before: { cameBack: h.cameBackAt }, after: { cameBack: false } });
+  return { ...saved, clash: null };
+}
+
+/** The dock lets boats go and sees them back; either can be taken back. */
+export const letGoHandlers = (fleet: FleetCache): Handlers<'letGo' | 'comeBack'> => ({
+  letGo: ({ params, body, write, who, now }) =>
+    write(async (tx, audit) => {
+      const seen = { tx, audit, locked: await lockHire(tx, params.id), who, now };
+      return body.out ? goesOut(seen, fleet, body.at) : isStillHere(seen);
+    }),
+
+  comeBack: ({ params, body, write, who, now }) =>
+    write(async (tx, audit) => {
+      const seen = { tx, audit, locked: await lockHire(tx, params.id), who, now };
+      return body.back ? comesBack(seen, body.at) : isNotBack(seen);
+    }),
+});

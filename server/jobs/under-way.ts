@@ -16,6 +16,25 @@ export interface UnderWay {
   text: string;
 }
 
+const openCards = (db: Db | Tx, boatIds: readonly number[]) =>
+  db
+    .select({ id: job.id, boatId: job.boatId, who: person.name, timeZone: base.timeZone })
+    .from(job)
+    .innerJoin(person, eq(person.id, job.technicianId))
+    .innerJoin(boat, eq(boat.id, job.boatId))
+    .innerJoin(base, eq(base.id, boat.baseId))
+    .where(and(inArray(job.boatId, [...boatIds]), eq(job.status, 'open')));
+
+const positionsOn = async (db: Db | Tx, boatIds: readonly number[]) =>
+  new Map(
+    (
+      await db
+        .select({ id: engine.id, position: engine.position })
+        .from(engine)
+        .where(inArray(engine.boatId, [...boatIds]))
+    ).map((e) => [e.id, e.position]),
+  );
+
 /** Work that is begun on these boats, a sentence for each card: what is open, who works on it and until about when. */
 export async function workUnderWay(
   db: Db | Tx,
@@ -24,13 +43,7 @@ export async function workUnderWay(
 ): Promise<Map<number, UnderWay[]>> {
   const found = new Map<number, UnderWay[]>();
   if (boatIds.length === 0) return found;
-  const cards = await db
-    .select({ id: job.id, boatId: job.boatId, who: person.name, timeZone: base.timeZone })
-    .from(job)
-    .innerJoin(person, eq(person.id, job.technicianId))
-    .innerJoin(boat, eq(boat.id, job.boatId))
-    .innerJoin(base, eq(base.id, boat.baseId))
-    .where(and(inArray(job.boatId, [...boatIds]), eq(job.status, 'open')));
+  const cards = await openCards(db, boatIds);
   const records = await recordsOf(
     db,
     cards.map((c) => c.id),
@@ -42,14 +55,7 @@ export async function workUnderWay(
     now,
     begun.map((c) => c.id),
   );
-  const positions = new Map(
-    (
-      await db
-        .select({ id: engine.id, position: engine.position })
-        .from(engine)
-        .where(inArray(engine.boatId, [...boatIds]))
-    ).map((e) => [e.id, e.position]),
-  );
+  const positions = await positionsOn(db, boatIds);
   for (const c of begun) {
     const own = work.get(c.id);
     if (!own) continue;

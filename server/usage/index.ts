@@ -29,7 +29,7 @@ export function usageHandlers(
         .filter((e) => e.meterId !== null)
         .filter((e) => query.baseId === undefined || e.baseId === query.baseId)
         .filter((e) => query.boatId === undefined || e.boatId === query.boatId)
-        .filter((e) => boats === null || (e.boatId !== null && boats.has(e.boatId)))
+        .filter((e) => boats === null || boats.has(e.boatId))
         .filter(
           (e) =>
             !q || engineName(e.boatName, e.position).toLowerCase().includes(q) || e.serial.toLowerCase().includes(q),

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { usageApi } from '../usage/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
-import { useDock, useDockActs } from '../outbox/useOutbox.ts';
+import { useDock, useDockActs } from '../outbox/index.ts';
 import { SnagForm } from '../snags/index.ts';
 import { hoursText } from '../ui/format.ts';
 import { Asked } from '../ui/parts.tsx';

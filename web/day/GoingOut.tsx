@@ -3,8 +3,7 @@ import type { Hire } from '@diurna/contract/hires';
 import { clockInZone } from '@diurna/core/calendar';
 import { BREAK_IN_CAUTION } from '@diurna/core/service';
 import { useBases, useMay } from '../app/useBook.ts';
-import { DockNotTaken } from '../outbox/NotTaken.tsx';
-import { useDock, useDockActs } from '../outbox/useOutbox.ts';
+import { DockNotTaken, useDock, useDockActs } from '../outbox/index.ts';
 import { atDock } from './at-dock.ts';
 
 /** The clock of a base, for hours people read. */

@@ -3,8 +3,12 @@ import type { DockAct } from '../outbox/outbox.ts';
 import { atDock, keptHours } from './at-dock.ts';
 
 const of = { boatId: 1, boatName: 'Plover', at: Date.parse('2026-04-15T09:00:00Z') };
-const act = (id: string, more: { kind: 'out'; out: boolean } | { kind: 'back'; back: boolean }): DockAct =>
-  ({ ...of, id, hireId: 7, ...more }) as DockAct;
+const act = (id: string, more: { kind: 'out'; out: boolean } | { kind: 'back'; back: boolean }): DockAct => ({
+  ...of,
+  id,
+  hireId: 7,
+  ...more,
+});
 const hire = { id: 7, letGo: null, cameBack: null };
 
 test('a boat stands as the book has it, then as this device has it; the last word counts', () => {

@@ -1,5 +1,5 @@
 import type { Hire } from '@diurna/contract/hires';
-import type { DockAct } from '../outbox/outbox.ts';
+import type { DockAct } from '../outbox/index.ts';
 
 /** How a boat stands at the dock: as the book has it, with what this device has not sent yet. */
 export interface AtDock {

@@ -44,7 +44,7 @@ export function Boats() {
             <Entry
               label="Anything in the line"
               hideLabel
-              placeholder="Boat, berth, model, serial"
+              placeholder="Anything in a row"
               maxLength={80}
               value={q}
               onType={(text) => {

@@ -21,8 +21,7 @@ import { jobsApi } from './api.ts';
 import type { UsedPart } from './CardParts.tsx';
 import { judgeHours } from './judge-hours.ts';
 import { clockOfMs, missingOn, type LiveCard } from './live-card.ts';
-import type { Waiting as Sent } from '../outbox/outbox.ts';
-import { useFinish } from '../outbox/useOutbox.ts';
+import { type Waiting as Sent, useFinish } from '../outbox/index.ts';
 import type { Typed } from './useTyped.ts';
 
 /** What was typed as put in; null = nothing was. */

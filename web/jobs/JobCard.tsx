@@ -26,7 +26,7 @@ import { Talk } from './Talk.tsx';
 import { HandOver, Trouble } from './Trouble.tsx';
 import { useCard } from './useCard.ts';
 import { useKeptDay } from './useKept.ts';
-import { useWrite } from '../outbox/useOutbox.ts';
+import { useWrite } from '../outbox/index.ts';
 import { useTyped } from './useTyped.ts';
 import { Waste } from './Waste.tsx';
 import './job-card.css';

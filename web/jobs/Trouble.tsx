@@ -11,7 +11,7 @@ import { takenPicture } from '../snags/index.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import type { LiveCard } from './live-card.ts';
 import { MoreWork } from './MoreWork.tsx';
-import type { Taken } from '../outbox/outbox.ts';
+import type { Taken } from '../outbox/index.ts';
 
 interface Props {
   live: LiveCard;

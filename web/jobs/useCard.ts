@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { now } from '../app/clock.ts';
 import { useAppSelector } from '../app/store.ts';
 import { liveCard, type LiveCard } from './live-card.ts';
-import { asCardEntries } from '../outbox/outbox.ts';
+import { asCardEntries } from '../outbox/index.ts';
 
 export function useCard(card: Card, me: { id: number; name: string }): LiveCard {
   const all = useAppSelector((s) => s.outbox.waiting);

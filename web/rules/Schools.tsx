@@ -74,7 +74,7 @@ export function Schools() {
 
 /** Puts what somebody looked for before their eyes. */
 const inView = (place: HTMLElement | null) => {
-  place?.scrollIntoView?.({ block: 'center' });
+  if (place && 'scrollIntoView' in place) place.scrollIntoView({ block: 'center' });
 };
 
 function Question({

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useDock } from '../outbox/useOutbox.ts';
+import { useDock } from '../outbox/index.ts';
 import { Choice } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { smallPicture } from './picture.ts';
