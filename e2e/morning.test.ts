@@ -180,7 +180,7 @@ test('after walking through five days the sheet on paper has the rows of the one
   const times = { outDay: today, outTime: '23:10', backDay: today, backTime: '23:40', reference: null };
   for (let i = 0; i < 2; i++) await browser.call('POST', '/hires', { boatId: Number(twice), ...times });
   await browser.go('/day');
-  const rows = '//*[@role="group"][@aria-label="Day sheet"]//h2[.="Boats"]/following-sibling::table//tbody/tr';
+  const rows = '//*[@role="group"][@aria-label="Day sheet"]//h2[.="Boats"]/following-sibling::ul/li';
   const boats = async (d: Day) => (await browser.call<DayReply>('GET', `/day?day=${d}`)).boats.length;
   const onDay = async (d: Day, turn: string | null) => {
     if (turn) await browser.click(turn);

@@ -269,7 +269,7 @@ describe('by keyboard alone', () => {
     await desk.press('.');
     await desk.see(`//h1[normalize-space(.)="${today}"]`);
     await desk.press('?');
-    await desk.see('//h2[normalize-space(.)="Keys"]');
+    await desk.see('//*[@role="dialog"][h3[.="Keys"]]//h2[.="Day"]');
     await desk.press(Key.ESCAPE);
   });
 });

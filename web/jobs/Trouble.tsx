@@ -51,17 +51,7 @@ export function Trouble({ live, write, onClose }: Props) {
           Back to the steps
         </Button>
       </div>
-      <label className="choice">
-        <span className="choice-label">Remark, for the next one</span>
-        <textarea
-          className="job-remark"
-          value={remark}
-          maxLength={2000}
-          onChange={(e) => {
-            setRemark(e.target.value);
-          }}
-        />
-      </label>
+      <Entry full label="Remark, for the next one" lines={3} value={remark} maxLength={2000} onType={setRemark} />
       <div className="tools">
         <Button
           variant="contained"

@@ -8,6 +8,7 @@ import { useBases, useDay, useMay, useToday } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { longDay, plural } from '../ui/format.ts';
 import { Choice, Empty, Entry, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Segments } from '../ui/Segments.tsx';
 import { useStored } from '../ui/useDraft.ts';
 import { plannerApi } from './api.ts';
 import { useBack } from '../changes/index.ts';
@@ -84,19 +85,15 @@ export function Plan() {
                 maxLength={80}
                 onType={setFind}
               />
-              <span className="segments">
-                {(['people', 'boats'] as const).map((x) => (
-                  <button
-                    key={x}
-                    type="button"
-                    aria-pressed={by === x}
-                    onClick={() => {
-                      setBy(x);
-                    }}>
-                    {x === 'people' ? 'By people' : 'By boats'}
-                  </button>
-                ))}
-              </span>
+              <Segments
+                label="Lines"
+                value={by}
+                onChange={setBy}
+                of={[
+                  ['people', 'By people'],
+                  ['boats', 'By boats'],
+                ]}
+              />
             </>
           }
         />

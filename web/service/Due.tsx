@@ -9,6 +9,7 @@ import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { plural } from '../ui/format.ts';
 import { Choice, Empty, PageHead, Waiting, Wrong } from '../ui/parts.tsx';
+import { Segments } from '../ui/Segments.tsx';
 import { DueChart } from './DueChart.tsx';
 import { DueList } from './DueList.tsx';
 import type { Picked } from './picked.ts';
@@ -91,19 +92,14 @@ export function Due() {
                   Hand out several boats
                 </Button>
               )}
-              <div className="segments" role="group" aria-label="View">
-                {(Object.keys(VIEWS) as View[]).map((v) => (
-                  <button
-                    type="button"
-                    key={v}
-                    aria-pressed={view === v}
-                    onClick={() => {
-                      set('view', v === 'weeks' && !narrow ? null : v);
-                    }}>
-                    {VIEWS[v]}
-                  </button>
-                ))}
-              </div>
+              <Segments
+                label="View"
+                value={view}
+                onChange={(v) => {
+                  set('view', v === 'weeks' && !narrow ? null : v);
+                }}
+                of={(Object.keys(VIEWS) as View[]).map((v) => [v, VIEWS[v]] as const)}
+              />
             </>
           }>
           {engines !== undefined && plural(engines, 'engine')}

@@ -3,7 +3,7 @@ import { SYMPTOMS, type SymptomKey } from '@diurna/core/findings';
 import { useState } from 'react';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useDock } from '../outbox/index.ts';
-import { Choice } from '../ui/parts.tsx';
+import { Choice, Entry } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { smallPicture } from './picture.ts';
 
@@ -68,18 +68,14 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
           </button>
         ))}
       </div>
-      <label className="choice">
-        <span className="choice-label">{symptom ? 'In your words, if you like' : 'Or in your words'}</span>
-        <textarea
-          className="plain-input"
-          rows={3}
-          maxLength={1000}
-          value={text}
-          onChange={(e) => {
-            setText(e.target.value);
-          }}
-        />
-      </label>
+      <Entry
+        full
+        label={symptom ? 'In your words, if you like' : 'Or in your words'}
+        lines={3}
+        maxLength={1000}
+        value={text}
+        onType={setText}
+      />
       {engines.length > 1 && (
         <Choice
           label="Which engine"

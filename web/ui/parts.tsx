@@ -208,6 +208,7 @@ export function Entry({
   short = false,
   full = false,
   hideLabel = false,
+  lines = 1,
   onType,
   value,
   disabled = false,
@@ -222,6 +223,8 @@ export function Entry({
   full?: boolean;
   /** Heard, not seen: in a row of tools, beside a placeholder that says as much. */
   hideLabel?: boolean;
+  /** So many lines high; one is a line. */
+  lines?: number;
   value: string;
   onType: (text: string) => void;
 } & Omit<InputHTMLAttributes<HTMLInputElement>, 'type' | 'className' | 'onChange' | 'inputMode' | 'value'>) {
@@ -249,6 +252,8 @@ export function Entry({
         value={value}
         disabled={disabled}
         autoFocus={autoFocus}
+        multiline={lines > 1}
+        {...(lines > 1 && { rows: lines })}
         slotProps={{ input: { ...rest, ...(figure && { inputMode: 'decimal', className: 'num figure' }) } }}
         onChange={(e) => {
           onType(e.target.value);
