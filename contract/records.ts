@@ -20,7 +20,9 @@ export const recordsRoutes = {
     method: 'get',
     path: '/api/records/audit',
     roles: READ_RECORDS,
-    reply: pageOf(auditRow),
+    reply: pageOf(auditRow).extend({
+      names: z.record(z.string(), z.string()).meta({ description: 'Of what is told by number: `boatId 17`.' }),
+    }),
     query: pageQuery.extend({
       subject: z.string().max(40).optional(),
       subjectId: z.coerce.number().int().positive().optional(),

@@ -1,6 +1,7 @@
 import { and, count, desc, eq } from 'drizzle-orm';
 import { tables } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
+import { namesIn } from './names.ts';
 
 const { audit, person } = tables;
 
@@ -34,6 +35,7 @@ export const recordsHandlers: Handlers<'audit'> = {
     ]);
     return {
       rows: rows.map((r) => ({ ...r, at: r.at.toISOString() })),
+      names: await namesIn(db, rows),
       total: total!.n,
       page: query.page,
       size: query.size,

@@ -44,10 +44,13 @@ test('shown no more it is gone from the cards, and who took it away is told', as
   await ilse.post(`/visit/step-pictures/${shown!.id}/drop`, {});
   expect((await list()).some((p) => p.id === shown!.id)).toBe(false);
   expect((await ilse.refused('post', `/visit/step-pictures/${shown!.id}/drop`, {})).status).toBe(404);
-  const { rows } = await ilse.get<{ rows: { act: string; subject: string; by: string | null }[] }>(
+  const { rows, names } = await ilse.get<{ rows: { act: string; subject: string }[]; names: Record<string, string> }>(
     '/records/audit?subject=step%20picture',
   );
   expect(rows[0]).toMatchObject({ act: 'retired', subject: 'step picture' });
+  // What it is of is told by its name, not by its number.
+  const [{ name }] = await ilse.get<[{ name: string }]>('/fleet/models');
+  expect(names[`modelId ${modelId}`]).toBe(name);
 });
 
 test('what is no picture, no step, or of no model is refused in words', async () => {

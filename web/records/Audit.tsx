@@ -76,7 +76,7 @@ export function Audit() {
           <Heads of={['When', 'Who', 'What', 'Before and after']} />
           <tbody>
             {data.rows.map((row) => (
-              <Act key={row.id} row={row} />
+              <Act key={row.id} row={row} names={data.names} />
             ))}
           </tbody>
         </Lines>
@@ -86,8 +86,8 @@ export function Audit() {
   );
 }
 
-function Act({ row }: { row: AuditRow }) {
-  const changes = changesOf(row.before, row.after);
+function Act({ row, names }: { row: AuditRow; names: Readonly<Record<string, string>> }) {
+  const changes = changesOf(row.before, row.after, names);
   return (
     <tr>
       <td className="faint" style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>
