@@ -101,13 +101,15 @@ describe('metrics', () => {
 describe('a statement that takes long', () => {
   test('is told in the log and on the page, without what it was about', async () => {
     logged.length = 0;
+    // On a machine that is held down others may be slower: it is looked for by its words.
     await yard.pool.query(`select pg_sleep($1), 'secret-4711' as kept`, [0.3]);
-    const line = logged.find((l) => l.includes('slow statement'));
+    const line = logged.find((l) => l.includes('slow statement') && l.includes('pg_sleep'));
     expect(line).toContain('select pg_sleep($?), ? as kept');
     expect(logged.join('')).not.toContain('4711');
     const { statements } = await admin.get<LastDay>('/records/last-day');
-    expect(statements[0]).toMatchObject({ what: 'select pg_sleep($?), ? as kept', at: now.toISOString() });
-    expect(statements[0]!.took).toBeGreaterThanOrEqual(300);
+    const told = statements.find((x) => x.what === 'select pg_sleep($?), ? as kept')!;
+    expect(told.at).toBe(now.toISOString());
+    expect(told.took).toBeGreaterThanOrEqual(300);
   });
 
   test('texts, numbers and lines within a statement are taken out', () => {
