@@ -16,7 +16,7 @@ function start(env: Record<string, string>, args: string[] = []): Promise<{ stat
     execFile(
       process.execPath,
       [join(import.meta.dirname, '../scripts/start.mjs'), ...args],
-      { env: { ...process.env, NODE_OPTIONS: '', ...env }, timeout: 60_000 },
+      { env: { ...process.env, NODE_OPTIONS: '', ...env }, timeout: 110_000 },
       (error, stdout, stderr) => {
         resolve({
           status: error ? (typeof error.code === 'number' ? error.code : -1) : 0,
@@ -41,7 +41,7 @@ function keepStarting(env: Record<string, string>, args: string[] = []) {
     child,
     said: () => said,
     hears: async (what: RegExp) => {
-      for (let i = 0; i < 600 && !what.test(said); i++) await new Promise((r) => setTimeout(r, 50));
+      for (let i = 0; i < 2000 && !what.test(said); i++) await new Promise((r) => setTimeout(r, 50));
       return what.exec(said)!;
     },
   };
@@ -150,7 +150,7 @@ describe('several processes and a worker', () => {
     // What was on its way to the dead one is cut; nothing else is.
     expect(statuses.filter((s) => s === 200).length).toBeGreaterThanOrEqual(18);
     await many.hears(/Process 1 of the app ended unexpectedly \(SIGKILL\)/);
-    for (let i = 0; i < 200 && childrenOf(many.child.pid!, 'app.mjs').length < 3; i++)
+    for (let i = 0; i < 800 && childrenOf(many.child.pid!, 'app.mjs').length < 3; i++)
       await new Promise((r) => setTimeout(r, 50));
     expect(childrenOf(many.child.pid!, 'app.mjs')).toHaveLength(3);
   });
