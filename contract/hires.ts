@@ -106,8 +106,11 @@ export const calendarResult = z.object({
 });
 export type CalendarResult = z.infer<typeof calendarResult>;
 
-/** When it was seen: what a phone kept without signal is told later. */
-const seenAt = instant.optional().meta({ description: 'When it was so; now, where it is left out.' });
+/** What was seen at the dock: a phone tells later what it kept without signal, and the hire may have another boat then. */
+const seen = z.object({
+  boatId: id.meta({ description: 'The boat that was seen.' }),
+  at: instant.optional().meta({ description: 'When it was so; now, where it is left out.' }),
+});
 const atTheDock = created.extend({
   clash: z
     .string()
@@ -136,6 +139,7 @@ export const hiresRoutes = {
       cancelled: z.enum(['yes', 'no']).default('no'),
       q: z.string().trim().max(80).optional().meta({ description: 'A piece of a boat’s name or of a reference.' }),
       page: z.coerce.number().int().min(1).max(1000).default(1),
+      size: z.coerce.number().int().min(1).max(500).default(500),
     }),
     reply: z.object({ rows: z.array(hire), total: z.int(), page: z.int(), size: z.int() }),
     summary: 'Hires that touch a stretch of days, in the order they go out.',
@@ -186,10 +190,7 @@ export const hiresRoutes = {
     path: '/api/hires/:id/let-go',
     roles: HOURS,
     params: idParam,
-    body: z.object({
-      out: z.boolean().default(true).meta({ description: 'False: it is here after all.' }),
-      at: seenAt,
-    }),
+    body: seen.extend({ out: z.boolean().default(true).meta({ description: 'False: it is here after all.' }) }),
     reply: atTheDock,
     summary: 'Let the boat go on its hire, or take that back; refused while one of its engines is held.',
   }),
@@ -198,10 +199,7 @@ export const hiresRoutes = {
     path: '/api/hires/:id/come-back',
     roles: HOURS,
     params: idParam,
-    body: z.object({
-      back: z.boolean().default(true).meta({ description: 'False: it is not back after all.' }),
-      at: seenAt,
-    }),
+    body: seen.extend({ back: z.boolean().default(true).meta({ description: 'False: it is not back after all.' }) }),
     reply: atTheDock,
     summary: 'Write down that the boat is back at the dock, or take that back.',
   }),

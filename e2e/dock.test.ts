@@ -132,7 +132,7 @@ test('where the desk was quicker, the phone says what stands in the book', async
   await phone.signal(false);
   await phone.click(goes(2));
   await phone.see(`${line(2)}[contains(., "kept on this phone")]`);
-  await desk.call('POST', `/hires/${boats[2]!.hireId}/let-go`, {});
+  await desk.call('POST', `/hires/${boats[2]!.hireId}/let-go`, { boatId: boats[2]!.id });
   await phone.signal(true);
   await phone.seeText(`${boats[2]!.name} is out already: Ilse Maren`);
   await phone.sent();

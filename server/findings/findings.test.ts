@@ -34,7 +34,7 @@ describe('milky gear lube', () => {
       { key: `${port} water in lube`, weight: 'hold', state: 'open' },
     ]);
     expect((await hire()).held).toEqual(['Port: The gear lube is milky. To be decided on the card.']);
-    expect((await bram.refused('post', `/hires/${hireId}/let-go`, {})).detail).toContain(
+    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { boatId })).detail).toContain(
       'Turnstone is held and does not go out',
     );
     const day = await ilse.get<DayReply>('/day?day=2026-04-15');
@@ -117,10 +117,10 @@ describe('milky gear lube', () => {
       because: 'pressure held for ten minutes',
     });
     expect((await hire()).held).toEqual([]);
-    await bram.post(`/hires/${hireId}/let-go`, {});
+    await bram.post(`/hires/${hireId}/let-go`, { boatId });
     expect((await hire()).letGo).toMatchObject({ by: 'dock' });
     // Twice is told, and changes nothing.
-    const again = await bram.post<{ clash: string }>(`/hires/${hireId}/let-go`, {});
+    const again = await bram.post<{ clash: string }>(`/hires/${hireId}/let-go`, { boatId });
     expect(again.clash).toMatch(/is out already: dock, \d\d:\d\d\./);
     expect((await condition(port)).holds[0]!.released).toMatchObject({
       because: 'pressure held for ten minutes',

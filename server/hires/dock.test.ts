@@ -15,8 +15,9 @@ const ago = (minutes: number) => new Date(NOW - minutes * 60_000).toISOString();
 let hireId = 0;
 const hire = async () =>
   (await bram.get<{ rows: Hire[] }>(`/hires?from=${day}&days=1`)).rows.find((h) => h.id === hireId)!;
-const out = (body: object = {}) => bram.post<{ clash: string | null }>(`/hires/${hireId}/let-go`, body);
-const back = (body: object = {}) => bram.post<{ clash: string | null }>(`/hires/${hireId}/come-back`, body);
+const out = (body: object = {}) => bram.post<{ clash: string | null }>(`/hires/${hireId}/let-go`, { boatId, ...body });
+const back = (body: object = {}) =>
+  bram.post<{ clash: string | null }>(`/hires/${hireId}/come-back`, { boatId, ...body });
 const book = async (outTime: string, backTime: string) => {
   const saved = await ilse.post<{ id: number }>('/hires', {
     boatId,
@@ -52,18 +53,20 @@ describe('a boat that went out', () => {
     expect(await boats()).toContainEqual(['back', expect.any(String), expect.not.stringMatching(/since/)]);
   });
   test('told again by a second phone: it stays as it was written first, and the phone hears by whom', async () => {
-    const again = await ines.post<{ clash: string }>(`/hires/${hireId}/let-go`, { at: ago(5) });
+    const again = await ines.post<{ clash: string }>(`/hires/${hireId}/let-go`, { boatId, at: ago(5) });
     expect(again.clash).toMatch(/^Turnstone is out already: dock, \d\d:\d\d\.$/);
     expect((await hire()).letGo).toMatchObject({ at: ago(50), by: 'dock' });
   });
   test('comes back once it was out, and not out again before that is taken back', async () => {
-    expect((await bram.refused('post', `/hires/${hireId}/come-back`, { at: ago(55) })).detail).toMatch(
+    expect((await bram.refused('post', `/hires/${hireId}/come-back`, { boatId, at: ago(55) })).detail).toMatch(
       /^Turnstone went out at .*, after it was seen back at .*\. Look which of the two is right\.$/,
     );
     await back({ at: ago(10) });
     expect(await hire()).toMatchObject({ cameBack: { at: ago(10), by: 'dock' } });
     expect((await back()).clash).toMatch(/^Turnstone is back already: dock, /);
-    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { out: false })).detail).toMatch(/it was out/);
+    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { boatId, out: false })).detail).toMatch(
+      /it was out/,
+    );
     await back({ back: false });
     expect((await hire()).cameBack).toBeNull();
     expect((await back({ back: false })).clash).toBe('Turnstone was not written down as back.');
@@ -73,14 +76,23 @@ describe('a boat that went out', () => {
     await out({ at: ago(-90) });
     expect((await hire()).letGo).toMatchObject({ at: new Date(NOW).toISOString() });
     await out({ out: false });
-    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { at: ago(15 * 1440) })).detail).toMatch(
+    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { boatId, at: ago(15 * 1440) })).detail).toMatch(
       /more than two weeks ago/,
     );
   });
+  test('of another boat than the one that was seen nothing is written down', async () => {
+    const [other] = (await ilse.get<{ rows: { id: number; name: string }[] }>('/fleet/boats?q=Knot')).rows;
+    await ilse.post(`/hires/${hireId}/give`, { version: (await hire()).version, boatId: other!.id });
+    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { boatId, at: ago(30) })).detail).toMatch(
+      /^This hire has Knot now, not the boat you saw\./,
+    );
+    expect((await hire()).letGo).toBeNull();
+    await ilse.post(`/hires/${hireId}/give`, { version: (await hire()).version, boatId });
+  });
   test('not by whoever has nothing to do with it', async () => {
     const stores = await yard.as('manager');
-    expect((await stores.raw('post', `/hires/${hireId}/let-go`, {})).status).toBe(403);
-    expect((await stores.raw('post', `/hires/${hireId}/come-back`, {})).status).toBe(403);
+    expect((await stores.raw('post', `/hires/${hireId}/let-go`, { boatId })).status).toBe(403);
+    expect((await stores.raw('post', `/hires/${hireId}/come-back`, { boatId })).status).toBe(403);
   });
 });
 
@@ -91,7 +103,9 @@ describe('a boat that is held', () => {
     expect(snag!.at).toBe(ago(20));
     expect((await hire()).snags).toEqual([expect.stringMatching(/^port: .*stream/i)]);
     expect((await hire()).held).toEqual(['Port: Weak or no cooling stream.']);
-    expect((await bram.refused('post', `/hires/${hireId}/let-go`, {})).detail).toMatch(/is held and does not go out/);
+    expect((await bram.refused('post', `/hires/${hireId}/let-go`, { boatId })).detail).toMatch(
+      /is held and does not go out/,
+    );
     const { clash } = await out({ at: ago(30) });
     expect(clash).toMatch(
       /^Turnstone has been out since .*, but it should not be\. Weak or no cooling stream\. Call it back\.$/,

@@ -125,7 +125,7 @@ describe('a boat in pieces', () => {
     const engine = boat.engines.find((e) => e.position === 'single')!.id;
     const knot = new Cards(ilse, { boatId: knotId, technicianId: yard.people.technician });
     const id = await knot.hand([[engine, 'spark-plugs']]);
-    const letGo = async () => bram.raw('post', `/hires/${hireId}/let-go`, {});
+    const letGo = async () => bram.raw('post', `/hires/${hireId}/let-go`, { boatId: knotId });
     const { steps } = await knot.read(id);
     // Looked at, nothing opened yet.
     const opens = steps.findIndex((s) => s.step.opens.length > 0 && s.step.task === 'spark-plugs');

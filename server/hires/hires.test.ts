@@ -181,7 +181,7 @@ describe('an engine that is not run in yet', () => {
       expect.stringMatching(/^The port engine is new: 6\.6 h of the next eight hours left\. .*No single speed/),
     ]);
     const admin = await book.yard.as('administrator');
-    await book.ilse.post(`/hires/${(await of()).id}/let-go`, {});
+    await book.ilse.post(`/hires/${(await of()).id}/let-go`, { boatId: (await of()).boatId });
     const told = await admin.get<{ text: string }[]>('/session/notices');
     expect(told.map((n) => n.text)).toContainEqual(
       expect.stringMatching(/^Turnstone is out on hire while it is run in\. The port engine is new/),

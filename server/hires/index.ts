@@ -22,7 +22,6 @@ export { heldOf } from './let-go.ts';
 const { hire, hireFeed, boat, base, person } = tables;
 const bookedFor = alias(boat, 'booked_for');
 const seer = alias(person, 'seer');
-const PAGE = 500;
 const LONGEST_DAYS = 400;
 const DAY_MS = 86_400_000;
 
@@ -126,8 +125,8 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
           .leftJoin(bookedFor, eq(bookedFor.id, hire.givenFrom))
           .where(where)
           .orderBy(asc(hire.outAt), asc(hire.id))
-          .limit(PAGE)
-          .offset((query.page - 1) * PAGE),
+          .limit(query.size)
+          .offset((query.page - 1) * query.size),
         db.select({ n: count() }).from(hire).innerJoin(boat, eq(boat.id, hire.boatId)).where(where),
       ]);
       const fresh = runningIn(
@@ -177,7 +176,7 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
         })),
         total: total!.n,
         page: query.page,
-        size: PAGE,
+        size: query.size,
       };
     },
 

@@ -24,8 +24,12 @@ export function heldOf(fleet: FleetCache, boatId: number): string[] {
   );
 }
 
-/** A hire with its boat, locked. What is seen at the dock stands against what is there, whoever loaded which version. */
-async function lockHire(tx: Tx, id: number) {
+/**
+ * A hire with its boat, locked. What is seen at the dock stands against what is there, whoever loaded which version.
+ *
+ * @throws 404; 409 when it was called off, or has another boat than the one that was seen
+ */
+async function lockHire(tx: Tx, id: number, boatId: number) {
   const [found] = await tx
     .select({ h: hire, boatName: boat.name, timeZone: base.timeZone })
     .from(hire)
@@ -35,6 +39,11 @@ async function lockHire(tx: Tx, id: number) {
     .for('update', { of: hire });
   if (!found) throw notFound('hire');
   if (found.h.cancelledAt !== null) throw new HttpProblem(409, CALLED_OFF);
+  if (found.h.boatId !== boatId)
+    throw new HttpProblem(
+      409,
+      `This hire has ${found.boatName} now, not the boat you saw. Look which of the two it was, and write that down.`,
+    );
   const nameOf = async (personId: number | null) => {
     if (personId === null) return 'somebody';
     const [row] = await tx.select({ name: person.name }).from(person).where(eq(person.id, personId));
@@ -176,13 +185,13 @@ async function isNotBack(seen: Seen) {
 export const letGoHandlers = (fleet: FleetCache): Handlers<'letGo' | 'comeBack'> => ({
   letGo: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {
-      const seen = { tx, audit, locked: await lockHire(tx, params.id), who, now };
+      const seen = { tx, audit, locked: await lockHire(tx, params.id, body.boatId), who, now };
       return body.out ? goesOut(seen, fleet, body.at) : isStillHere(seen);
     }),
 
   comeBack: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {
-      const seen = { tx, audit, locked: await lockHire(tx, params.id), who, now };
+      const seen = { tx, audit, locked: await lockHire(tx, params.id, body.boatId), who, now };
       return body.back ? comesBack(seen, body.at) : isNotBack(seen);
     }),
 });

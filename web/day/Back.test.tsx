@@ -131,7 +131,7 @@ test('a boat that may go is let go by a tap; a held one stays, with its reason',
   await waitFor(() => {
     expect(asked.find((a) => a.name === 'letGo')).toMatchObject({
       url: { pathname: '/api/hires/1/let-go' },
-      body: { out: true, at: expect.any(String) },
+      body: { boatId: 1, out: true, at: expect.any(String) },
     });
   });
   // Tapped wrongly: it is here after all.
@@ -148,8 +148,11 @@ test('a boat that may go is let go by a tap; a held one stays, with its reason',
 test('without signal it is kept here and can be taken back; nothing turns the page for ever', async () => {
   const asked = await open({ letGo: () => refusal(503, 'no signal'), typeHours: () => refusal(503, 'no signal') });
   const out = within(screen.getByRole('list', { name: 'Going out' }));
-  await user.click(out.getByRole('button', { name: 'It goes out: Plover' }));
+  const goes = out.getByRole('button', { name: 'It goes out: Plover' });
+  await user.click(goes);
   expect(await out.findByText('kept on this phone')).toBeTruthy();
+  // By keyboard one stays on it.
+  expect(document.activeElement).toBe(goes);
   expect(await allWaiting()).toMatchObject([{ jobId: null, personId: 3, dock: { kind: 'out', hireId: 1, out: true } }]);
   await user.click(out.getByRole('button', { name: 'It is still here: Plover' }));
   expect(await out.findByRole('button', { name: 'It goes out: Plover' })).toBeTruthy();

@@ -25,8 +25,12 @@ interface Boat {
   hire: Hire | null;
 }
 
+/** Boats whose meters are asked for at once, and their meters: three engines each at most. Others are asked when opened. */
+const MOST_ASKED = 66;
+const MOST_METERS = 200;
+
 /** Boats that come back on a day, in the order they do, each once. */
-export function comingBack(hires: readonly Hire[], today: Day): Boat[] {
+function comingBack(hires: readonly Hire[], today: Day): Boat[] {
   return hires
     .filter((h) => h.backDay === today && !h.cancelled)
     .sort((a, b) => (a.backTime < b.backTime ? -1 : 1))
@@ -46,8 +50,9 @@ export function Back() {
   const [other, setOther] = useState<{ id: number; name: string } | null>(null);
   const expected = comingBack(data?.rows ?? [], today);
   // One question for all of them: what was answered is there without signal.
+  const asked = expected.slice(0, MOST_ASKED).map((b) => b.id);
   const hours = usageApi.useHoursSheetQuery(
-    { size: 200, boats: expected.map((b) => b.id).join(',') },
+    { size: MOST_METERS, boats: asked.join(',') },
     { skip: expected.length === 0 },
   );
   const { waiting } = useDockActs();
@@ -55,7 +60,7 @@ export function Back() {
   const boats: Boat[] =
     other && !expected.some((b) => b.id === other.id) ? [...expected, { ...other, hire: null }] : expected;
   const rowsOf = (boatId: number) =>
-    hours.data && expected.some((b) => b.id === boatId) ? hours.data.rows.filter((r) => r.boatId === boatId) : null;
+    hours.data && asked.includes(boatId) ? hours.data.rows.filter((r) => r.boatId === boatId) : null;
   const wanted = (boatId: number) => rowsOf(boatId)?.some((r) => isWanted(r, today) && !kept.has(r.engineId)) ?? null;
   const left = boats.filter((b) => wanted(b.id)).length;
   const going = (data?.rows ?? []).filter((h) => h.outDay === today && !h.cancelled);

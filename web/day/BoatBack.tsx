@@ -38,6 +38,8 @@ const word = (position: string) => (position === 'single' ? 'engine' : position)
 function BoatHours({ boat, hire, rows, today, onDone }: Props & { rows: HoursRow[] }) {
   const [sheet, setSheet, clear] = useDraft<Sheet>(`back ${boat.id}`, {});
   const [snag, setSnag] = useState(false);
+  // Tapped twice it is written down once.
+  const [saving, setSaving] = useState(false);
   const mayType = useMay('administrator', 'coordinator', 'technician', 'dock');
   const { write } = useDock();
   const { waiting } = useDockActs();
@@ -49,9 +51,12 @@ function BoatHours({ boat, hire, rows, today, onDone }: Props & { rows: HoursRow
     if (hire) await write({ ...of, kind: 'back', hireId: hire.id, back: true });
   };
   const save = async () => {
-    await write({ ...of, kind: 'hours', day: today, readings });
+    setSaving(true);
+    const written = await write({ ...of, kind: 'hours', day: today, readings });
     // Its hours cannot be read before it is here.
-    if (!isBack) await comeBack();
+    if (written && !isBack) await comeBack();
+    setSaving(false);
+    if (!written) return;
     clear();
     dispatch(say({ tone: 'done', text: `Hours of ${boat.name} are written down.` }));
     onDone();
@@ -89,7 +94,11 @@ function BoatHours({ boat, hire, rows, today, onDone }: Props & { rows: HoursRow
       ))}
       <div className="side-acts">
         {mayType && rows.length > 0 && (
-          <Button type="submit" variant="contained" color="primary" disabled={readings.length === 0 || open > 0}>
+          <Button
+            type="submit"
+            variant="contained"
+            color="primary"
+            disabled={readings.length === 0 || open > 0 || saving}>
             Write it down
           </Button>
         )}

@@ -34,7 +34,7 @@ export function Day() {
   const maySteer = useMay('administrator', 'coordinator');
   const [baseId, setBaseId] = useState<number | ''>('');
   const [slipping, setSlipping] = useState(false);
-  const { data, error } = dayApi.useReadDayQuery(
+  const { data, currentData, error } = dayApi.useReadDayQuery(
     { day, ...(baseId !== '' && { baseId }) },
     { refetchOnMountOrArgChange: true, pollingInterval: 120_000 },
   );
@@ -97,11 +97,12 @@ export function Day() {
           {data?.matters && <NotHandedOut baseId={baseId} />}
         </aside>
       </div>
-      {data && (
+      {/* The paper is of what is asked for, never of what was shown before it came. */}
+      {currentData && (
         <DaySheet
-          key={data.day}
-          day={data}
-          title={longDay(data.day)}
+          key={currentData.day}
+          day={currentData}
+          title={longDay(currentData.day)}
           place={bases.find((b) => b.id === baseId)?.name ?? ''}
         />
       )}

@@ -6,6 +6,7 @@ import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
 import { plural, quantityText } from '../ui/format.ts';
 import { picksOf } from './picks.ts';
+import './day-sheet.css';
 
 /** The day on paper: only printed, never shown. */
 export function DaySheet({ day, title, place }: { day: DayReply; title: string; place: string }) {

@@ -50,26 +50,24 @@ function GoingAct({ hire: h }: { hire: Hire }) {
   const { write, forgo } = useDock();
   const { out, back, keptOut } = atDock(h, waiting);
   const act = { boatId: h.boatId, boatName: h.boatName, kind: 'out' as const, hireId: h.id };
-  if (out !== null)
-    return (
-      <span className="dock-state">
-        <span className="fine">✓ out {clockOf(out, h.baseId)}</span>
-        {keptOut && <span className="faint small"> kept on this phone</span>}
-        {mayLet && back === null && (
-          <Button
-            aria-label={`It is still here: ${h.boatName}`}
-            onClick={() => void (keptOut ? forgo(keptOut) : write({ ...act, out: false }))}>
-            It is still here
-          </Button>
-        )}
-      </span>
-    );
-  if (h.held.length > 0) return <b className="minus">held</b>;
-  if (!mayLet) return <span className="faint">ready</span>;
+  if (out === null && h.held.length > 0) return <b className="minus">held</b>;
+  const word = out === null ? 'It goes out' : 'It is still here';
+  const press = () => {
+    if (out === null) return write({ ...act, out: true });
+    return keptOut ? forgo(keptOut) : write({ ...act, out: false });
+  };
   return (
-    <Button aria-label={`It goes out: ${h.boatName}`} onClick={() => void write({ ...act, out: true })}>
-      It goes out
-    </Button>
+    <span className="dock-state">
+      {out !== null && <span className="fine">✓ out {clockOf(out, h.baseId)}</span>}
+      {keptOut && out !== null && <span className="faint small"> kept on this phone</span>}
+      {out === null && !mayLet && <span className="faint">ready</span>}
+      {/* One button for both: whoever works by keyboard stays where they are. */}
+      {mayLet && back === null && (
+        <Button aria-label={`${word}: ${h.boatName}`} onClick={() => void press()}>
+          {word}
+        </Button>
+      )}
+    </span>
   );
 }
 

@@ -100,7 +100,7 @@ export const GUIDES: readonly Guide[] = [
     title: 'Stores',
     about: 'Parts and fluids of each base: on hand, kept back, and for how many services of each model they last.',
     how: [
-      'Open a part to receive, take, count or move it.',
+      'Open a part to receive, count, move or write it off.',
       'Below zero only when a person says so; every movement is in its ledger.',
     ],
   },

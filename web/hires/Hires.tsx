@@ -13,6 +13,8 @@ import { Lines } from '../ui/Lines.tsx';
 
 const HireForm = lazy(() => import('./HireForm.tsx').then((m) => ({ default: m.HireForm })));
 
+const SIZE = 50;
+
 /** When boats go out and come back. */
 export function Hires() {
   const day = useDay();
@@ -27,6 +29,7 @@ export function Hires() {
     from: day,
     days,
     page,
+    size: SIZE,
     cancelled,
     ...(q.trim() !== '' && { q: q.trim() }),
     ...(baseId !== '' && { baseId }),

@@ -17,12 +17,14 @@ export function NotTaken({ refused: r }: { refused: Refused }) {
       {r.entry ? actText(r.entry.act) : r.dock ? <DockText act={r.dock} /> : `the finish of ${r.finish!.boatName}.`}{' '}
       {r.because} {r.finish && <Link to={`/jobs/${r.jobId}`}>See the card</Link>}{' '}
       <Act word="try again" act={() => tryAgain(r)} />
-      {r.entry && (
+      {(r.entry ?? r.dock) && (
         <Act
           word="save to a file"
           act={() => {
-            const text = JSON.stringify({ card: r.jobId, because: r.because, ...r.entry }, null, 2);
-            saveFile(`card-${r.jobId}-${r.id.slice(0, 8)}.json`, [text], 'application/json');
+            const of = r.jobId === null ? {} : { card: r.jobId };
+            const text = JSON.stringify({ ...of, because: r.because, ...r.entry, ...r.dock }, null, 2);
+            const name = r.jobId === null ? 'dock' : `card-${r.jobId}`;
+            saveFile(`${name}-${r.id.slice(0, 8)}.json`, [text], 'application/json');
           }}
         />
       )}

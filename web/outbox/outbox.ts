@@ -101,6 +101,10 @@ export function openShelf(): Promise<IDBPDatabase<Shelf>> {
         await waiting.put({ ...w, entry });
       }
     },
+  }).catch((error: unknown) => {
+    // Refused now, it may be let in later.
+    shelf = null;
+    throw error;
   });
   return shelf;
 }

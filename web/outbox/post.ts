@@ -88,9 +88,13 @@ async function dockSent(act: DockAct): Promise<{ data?: { clash: string | null }
   const [key, at] = [act.id, new Date(act.at).toISOString()];
   switch (act.kind) {
     case 'out':
-      return dispatch(hiresApi.endpoints.letGo.initiate({ id: act.hireId, out: act.out, at, key }, track));
+      return dispatch(
+        hiresApi.endpoints.letGo.initiate({ id: act.hireId, boatId: act.boatId, out: act.out, at, key }, track),
+      );
     case 'back':
-      return dispatch(hiresApi.endpoints.comeBack.initiate({ id: act.hireId, back: act.back, at, key }, track));
+      return dispatch(
+        hiresApi.endpoints.comeBack.initiate({ id: act.hireId, boatId: act.boatId, back: act.back, at, key }, track),
+      );
     case 'hours': {
       const answer = await dispatch(
         usageApi.endpoints.typeHours.initiate({ day: act.day, readings: act.readings, key }, track),

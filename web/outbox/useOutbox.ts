@@ -152,17 +152,33 @@ export function useOutbox(): () => void {
   return sendMine;
 }
 
+const KEEPS_NOTHING = 'This window keeps nothing and the book does not answer: it is not written down. Try again.';
+
 /** What is done at the dock: kept on this device at once, sent as soon as there is signal. */
 export function useDock(): {
-  write: (act: WithoutMark<DockAct>) => Promise<void>;
+  /** @returns false when it is neither kept here nor in the book: what was typed stays */
+  write: (act: WithoutMark<DockAct>) => Promise<boolean>;
   /** Takes back what was not sent yet. */
   forgo: (act: DockAct) => Promise<void>;
 } {
   const me = useMe();
   return {
-    write: async (act) => {
-      show(added(await putDock(me.id, { ...act, id: crypto.randomUUID(), at: now() })));
-      void send(me.id);
+    write: async (given) => {
+      const act = { ...given, id: crypto.randomUUID(), at: now() };
+      const waiting = await putDock(me.id, act).catch(() => null);
+      if (waiting !== null) {
+        show(added(waiting));
+        void send(me.id);
+        return true;
+      }
+      // A private window keeps nothing: it goes at once, or is not written down.
+      const outcome = await post.dock(act);
+      if (outcome.is === 'answered') {
+        if (outcome.clash != null) store.dispatch(say({ tone: 'wrong', text: outcome.clash }));
+        return true;
+      }
+      store.dispatch(say({ tone: 'wrong', text: outcome.is === 'refused' ? outcome.because : KEEPS_NOTHING }));
+      return false;
     },
     forgo: async (act) => {
       const order = store.getState().outbox.waiting.find((w) => w.dock?.id === act.id)?.order;

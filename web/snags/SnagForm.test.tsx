@@ -2,7 +2,8 @@ import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import 'fake-indexeddb/auto';
-import { allWaiting, takeBack } from '../outbox/outbox.ts';
+import { allWaiting, closeOutbox, takeBack } from '../outbox/outbox.ts';
+import { store } from '../app/store.ts';
 import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { SnagForm } from './SnagForm.tsx';
 
@@ -85,4 +86,46 @@ test('what was typed and chosen survives leaving the page; told without an answe
     personId: 3,
     dock: { kind: 'snag', boatName: 'Plover', snag: { boatId: 4, engineId: 9, text: 'Cleat is loose' } },
   });
+});
+
+test('where the device keeps nothing it goes at once; not taken, what was typed stays', async () => {
+  let dead = true;
+  const asked = answer({
+    ...signedIn('dock'),
+    addSnag: () => (dead ? refusal(503, 'The database does not answer.') : { id: 1, version: 1 }),
+  });
+  await closeOutbox();
+  const kept = globalThis.indexedDB;
+  globalThis.indexedDB = {
+    open: () => {
+      throw new DOMException('not in a private window', 'SecurityError');
+    },
+  } as unknown as IDBFactory;
+  try {
+    const done = jest.fn();
+    await page(form(done));
+    const user = userEvent.setup();
+    await user.type(screen.getByRole('textbox'), 'Cleat is loose');
+    const report = screen.getByRole<HTMLButtonElement>('button', { name: 'Report it' });
+    await user.click(report);
+    await waitFor(() => {
+      expect(store.getState().book.notice?.text).toMatch(/keeps nothing and the book does not answer/);
+    });
+    expect([done.mock.calls.length, screen.getByRole<HTMLTextAreaElement>('textbox').value]).toEqual([
+      0,
+      'Cleat is loose',
+    ]);
+    dead = false;
+    await waitFor(() => {
+      expect(report.disabled).toBe(false);
+    });
+    await user.dblClick(report);
+    await waitFor(() => {
+      expect(done).toHaveBeenCalled();
+    });
+    // The try that failed, and one more: tapped twice it is told once.
+    expect(asked.filter((a) => a.name === 'addSnag')).toHaveLength(2);
+  } finally {
+    globalThis.indexedDB = kept;
+  }
 });

@@ -27,16 +27,20 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
   );
   const [unread, setUnread] = useState(false);
   const { write } = useDock();
+  const [sending, setSending] = useState(false);
   const dispatch = useAppDispatch();
   // A trouble is one engine's, and what follows holds that one: with two the form asks, and one may not know.
   const asksEngine = engines.length > 1 && symptom !== null;
   const send = async () => {
-    await write({
+    setSending(true);
+    const written = await write({
       boatId,
       boatName,
       kind: 'snag',
       snag: { boatId, engineId: typeof engineId === 'number' ? engineId : null, text: text.trim(), symptom, photo },
     });
+    setSending(false);
+    if (!written) return;
     clear();
     clearSymptom();
     clearEngine();
@@ -118,7 +122,7 @@ export function SnagForm({ boatId, boatName, engines, onDone }: Props) {
           type="submit"
           variant="contained"
           color="primary"
-          disabled={(symptom === null && text.trim().length < 3) || (asksEngine && engineId === '')}>
+          disabled={(symptom === null && text.trim().length < 3) || (asksEngine && engineId === '') || sending}>
           Report it
         </Button>
         <Button onClick={onDone}>Leave it</Button>
