@@ -2,12 +2,11 @@ import { writeFileSync } from 'node:fs';
 import type { WebElement } from 'selenium-webdriver';
 import type chrome from 'selenium-webdriver/chrome.js';
 import { DESK, resize, startChromium, type Size } from './chromium.ts';
+import { PATIENCE_MS } from './patience.ts';
 import { Wire } from './wire.ts';
 
 export { DESK, PHONE, type Size } from './chromium.ts';
 
-/** Longest wait for something to appear: generous, because machines are shared. */
-const WAIT_MS = Number(process.env.DIURNA_E2E_WAIT ?? 45_000);
 /** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
 const LOOK_MS = 40;
 /** So long a page is left to look by itself before it is asked again. */
@@ -225,7 +224,7 @@ export class Browser {
 
   /** Looks again and again until there is an answer. */
   async #until<T>(xpath: string, how: string, trouble: string, more: unknown = null): Promise<T> {
-    const end = performance.now() + WAIT_MS;
+    const end = performance.now() + PATIENCE_MS;
     for (;;) {
       const answer = await this.#look<T>(xpath, how, more, ASK_AGAIN_MS);
       if (answer !== null) return answer;
@@ -235,7 +234,7 @@ export class Browser {
   }
 
   /** Asks again and again until it is so; what the page shows instead is told with the trouble. */
-  async until(is: () => Promise<boolean>, ms = WAIT_MS, trouble = 'it never came'): Promise<void> {
+  async until(is: () => Promise<boolean>, trouble = 'it never came', ms = PATIENCE_MS): Promise<void> {
     const end = performance.now() + ms;
     while (!(await is())) {
       if (performance.now() > end) throw new Error(`${trouble}${await this.#shown()}`);
@@ -304,7 +303,7 @@ export class Browser {
 
   /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
   async click(xpath: string): Promise<void> {
-    const end = performance.now() + WAIT_MS;
+    const end = performance.now() + PATIENCE_MS;
     for (;;) {
       const found = await this.#look<WebElement>(
         xpath,

@@ -59,7 +59,7 @@ const tabTo = async (name: string | RegExp, back = false) => {
 };
 const stepText = () => phone.text(`${now}//h2`);
 const moved = (from: string) =>
-  phone.until(async () => (await phone.glance(`${now}//h2`)) !== from, undefined, `still at ${from}`);
+  phone.until(async () => (await phone.glance(`${now}//h2`)) !== from, `still at ${from}`);
 
 describe('the card by keyboard alone', () => {
   test('one key ticks step after step; the focus stays where the next tick is', async () => {
@@ -155,7 +155,6 @@ describe('what people get wrong on a card', () => {
     await phone.until(
       async () =>
         (await readings()).filter((e) => e.act.kind === 'read' && e.act.key.includes('compression')).length >= 4,
-      45_000,
     );
   });
 

@@ -83,7 +83,7 @@ async function workStep(): Promise<void> {
       await phone.until(async () => (await phone.count(look)) === 0 || (await isNext()));
       // Nothing more is asked: the answer was the tick, unless something was found or still has to be waited for.
       if ((await phone.count(`${bar}//button[@disabled]`)) === 0 && !/Still \d/.test(await phone.glance(now)))
-        await phone.until(isNext, 2_000).catch(() => undefined);
+        await phone.until(isNext, 'not yet', 2_000).catch(() => undefined);
       if (await isNext()) return;
     }
   }
@@ -93,12 +93,12 @@ async function workStep(): Promise<void> {
       await phone.fill(label, count);
       await phone.see(`${now}//input[@aria-label="${label}"][@value="${count}"]`);
       await phone.press(Key.ENTER);
-      await phone.until(isNext, undefined, `stuck at ${before}`);
+      await phone.until(isNext, `stuck at ${before}`);
       return;
     }
   }
   await next();
-  await phone.until(isNext, undefined, `stuck at ${before}`);
+  await phone.until(isNext, `stuck at ${before}`);
 }
 
 /** Goes on until this stands at hand. */
@@ -273,7 +273,6 @@ describe('the card, step by step', () => {
     await phone.driver.executeScript('arguments[0].scrollIntoView()', shown);
     await phone.until(
       async () => (await phone.driver.executeScript<number>('return arguments[0].naturalWidth', shown)) > 100,
-      45_000,
       'the picture cannot be seen',
     );
   });
@@ -282,7 +281,7 @@ describe('the card, step by step', () => {
     const before = (await card()).steps.length;
     await unfold();
     await phone.click(`//article[starts-with(., "hold")]//button[starts-with(normalize-space(.), "Do on this card")]`);
-    await phone.until(async () => (await card()).steps.length > before, undefined, 'nothing joined the card');
+    await phone.until(async () => (await card()).steps.length > before, 'nothing joined the card');
     const { steps, holds } = await card();
     const order = steps.map((s) => s.step.id);
     const port = milky(await card()).engineId;
@@ -319,7 +318,6 @@ describe('the card, step by step', () => {
           (await phone.count(`${bar}//button[not(@disabled)][.!="Something wrong"]`)) > 0 ||
           (await phone.count(`${now}//*[contains(., "Still ")]`)) > 0 ||
           (await phone.count(`${now}//button[@role="radio"] | ${now}//input`)) > 0,
-        45_000,
         'neither a step to tick nor one that waits',
       );
       if (/Still \d/.test(await phone.glance(now))) {
@@ -339,7 +337,6 @@ describe('the card, step by step', () => {
       async () =>
         (await card()).status === 'done' ||
         (await phone.count('//*[@role="group"][@aria-label="Finish"]//div[@role="alert"]')) > 0,
-      45_000,
     );
     const done = await card();
     expect(
@@ -354,7 +351,7 @@ describe('the card, step by step', () => {
       'first-outing',
     ]);
     expect(milky(done).missing).toEqual([]);
-  }, 240_000);
+  });
 
   test('the engine page keeps what was read, beside the twin', async () => {
     const done = await card();
@@ -396,7 +393,6 @@ describe('the card, step by step', () => {
       const words = await fresh.text(`${now}//h2`);
       await fresh.until(
         () => fresh.driver.executeScript('return navigator.serviceWorker.controller !== null'),
-        45_000,
         'the worker never came',
       );
       const keptHere = (path: string) =>
@@ -405,7 +401,7 @@ describe('the card, step by step', () => {
           path,
         );
       const card = new URL(await fresh.driver.getCurrentUrl()).pathname;
-      await fresh.until(() => keptHere(`/api${card}`), undefined, 'the card is not kept');
+      await fresh.until(() => keptHere(`/api${card}`), 'the card is not kept');
       await fresh.signal(false);
       await fresh.driver.navigate().refresh();
       expect(await fresh.text(`${now}//h2`)).toBe(words);

@@ -64,7 +64,7 @@ test('a session ended elsewhere: its screen shows the door, with nobody touching
   await desk.go('/yard');
   await desk.click('//button[starts-with(@aria-label, "Sign out Chrome")]');
   await desk.gone('//button[starts-with(@aria-label, "Sign out Chrome")]');
-  await laptop.until(async () => (await laptop.count(door)) > 0, undefined, 'the laptop is still in the book');
+  await laptop.until(async () => (await laptop.count(door)) > 0, 'the laptop is still in the book');
   await laptop.seeText('The session of Wyn Aldous was ended');
   // The one who ended it goes on.
   await desk.go('/records/audit');
@@ -87,7 +87,7 @@ test('signed out without signal, a phone opens nothing, and lets in again once t
     await phone.go('/jobs');
     await phone.seeText('this device is locked until it can tell the book');
     await phone.signal(true);
-    await phone.until(async () => (await phone.count(door)) > 0, undefined, 'it stays locked');
+    await phone.until(async () => (await phone.count(door)) > 0, 'it stays locked');
     // The session is over in the book, not on this phone alone.
     const { person } = await phone.call<{ person: unknown }>('GET', '/session');
     expect(person).toBeNull();

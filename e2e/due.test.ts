@@ -34,14 +34,10 @@ describe('engines by days', () => {
     await browser.gone('//*[@role="row"][contains(., "Razorbill")]');
     await browser.see('//*[@role="row"][contains(., "Phalarope")]');
     // The lines of the choice before stand until those of this one are there.
-    await browser.until(
-      async () => {
-        const labels = await browser.attributes('//*[@role="grid"]//button[@aria-label]', 'aria-label');
-        return labels.length > 0 && labels.every((label) => label.includes('Impeller: '));
-      },
-      45_000,
-      'not narrowed to the impeller',
-    );
+    await browser.until(async () => {
+      const labels = await browser.attributes('//*[@role="grid"]//button[@aria-label]', 'aria-label');
+      return labels.length > 0 && labels.every((label) => label.includes('Impeller: '));
+    }, 'not narrowed to the impeller');
   });
 
   test('why, by keyboard alone: down the lines, along a line, open, close', async () => {
@@ -55,14 +51,14 @@ describe('engines by days', () => {
       );
     expect(await here()).toBe('0 0');
     await browser.press(Key.ARROW_DOWN);
-    await browser.until(async () => (await here()) === '1 0', 45_000);
+    await browser.until(async () => (await here()) === '1 0');
     await browser.press(Key.ARROW_RIGHT);
-    await browser.until(async () => (await here()) === '1 1', 45_000);
+    await browser.until(async () => (await here()) === '1 1');
     await browser.press(Key.END);
     const last = Number(await browser.attribute('//*[@role="grid"]', 'aria-rowcount')) - 2;
-    await browser.until(async () => (await here()).startsWith(`${last} `), 45_000);
+    await browser.until(async () => (await here()).startsWith(`${last} `));
     await browser.press(Key.HOME);
-    await browser.until(async () => (await here()) === '0 0', 45_000);
+    await browser.until(async () => (await here()) === '0 0');
     await browser.press(Key.ENTER);
     await browser.see('//aside[@aria-label="Why"]//h2');
     const why = await browser.text('//aside[@aria-label="Why"]');

@@ -78,10 +78,10 @@ test('leave entered over two cards: both are told with who and why, one is moved
     const { day: on, technicianId } = await browser.call<JobCard>('GET', `/jobs/${ids[0]}`);
     return `${on} ${technicianId}`;
   };
-  await browser.until(async () => (await card()) !== `${leave} ${technician.id}`, 45_000);
+  await browser.until(async () => (await card()) !== `${leave} ${technician.id}`);
   await browser.gone(matter(titles[0]!));
   await browser.click(TAKE_BACK);
-  await browser.until(async () => (await card()) === `${leave} ${technician.id}`, 45_000);
+  await browser.until(async () => (await card()) === `${leave} ${technician.id}`);
 });
 
 describe('milky lube in a boat that is booked', () => {
@@ -133,7 +133,7 @@ describe('milky lube in a boat that is booked', () => {
     expect(await browser.text(own)).toContain('Wanted first: gear-case seals, gear lube.');
     expect(await browser.count(`${own}//button[starts-with(normalize-space(.), "Call the hire desk")]`)).toBe(1);
     await browser.click(`(${own}//button[starts-with(normalize-space(.), "Give the hire to")])[1]`);
-    await browser.until(async () => (await hireNow()).givenFrom?.boatName === name, 45_000);
+    await browser.until(async () => (await hireNow()).givenFrom?.boatName === name);
     expect((await hireNow()).boatId).not.toBe(Number(boatId));
     // What is left to decide is about later hires, if there are any.
     const { matters } = await browser.call<DayReply>('GET', `/day?day=${today}`);
@@ -158,7 +158,7 @@ describe('milky lube in a boat that is booked', () => {
     await browser.until(async () => {
       const { matters } = await browser.call<DayReply>('GET', `/day?day=${today}`);
       return matters!.some((m) => m.key === `hold ${boatId}` && m.options[0]!.label === 'Look and let it go');
-    }, 45_000);
+    });
     await browser.go(`/fleet/engines/${engineId}`);
     const { holds } = await browser.call<{ holds: { id: number; version: number; released: object | null }[] }>(
       'GET',
@@ -185,11 +185,7 @@ test('after walking through five days the sheet on paper has the rows of the one
   const onDay = async (d: Day, turn: string | null) => {
     if (turn) await browser.click(turn);
     const wanted = await boats(d);
-    await browser.until(
-      async () => (await browser.count(rows)) === wanted,
-      45_000,
-      `the sheet of ${d} is not that day's`,
-    );
+    await browser.until(async () => (await browser.count(rows)) === wanted, `the sheet of ${d} is not that day's`);
   };
   await onDay(today, null);
   const open = '//nav[@aria-label="Days"]//button[@aria-pressed="true"]';

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { pricePlan, problemFaults, type PlannedVisit } from '@diurna/core/planner';
 import type { BoardReply } from '@diurna/contract/planner';
 import { closeBook, openBook } from './book.ts';
+import { PATIENCE_MS } from './patience.ts';
 
 /** Plans of large fleets are worked out on the server: its threads exist in the built server only. */
 const book = await openBook();
@@ -132,7 +133,7 @@ describe('a plan worked out on the server', () => {
     expect(((await third.json()) as { detail: string }).detail).toMatch(/Two plans are being worked out just now/);
     for (const c of two) c.abort();
     let status = 503;
-    for (let i = 0; i < 40 && status === 503; i++) {
+    for (const began = performance.now(); status === 503 && performance.now() - began < PATIENCE_MS;) {
       const again = await compute({ seconds: 1 });
       status = again.status;
       await again.text();

@@ -29,7 +29,6 @@ type Place = { x: number; y: number };
 const planned = async () => {
   await browser.until(
     async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1,
-    60_000,
     'the plan is not done',
   );
 };
@@ -58,7 +57,6 @@ describe('the plan of the demo fleet', () => {
       async () =>
         (await browser.count('//*[@role="group"][starts-with(@aria-label, "No place for")]/p')) > 0 ||
         (await browser.count('//p[contains(., "Everything that falls due within these days has its place")]')) > 0,
-      45_000,
     );
     if ((await browser.count('//*[@role="group"][starts-with(@aria-label, "No place for")]')) > 0)
       expect(
@@ -109,7 +107,7 @@ describe('the plan of the demo fleet', () => {
       .pause(400)
       .release()
       .perform();
-    await browser.until(async () => Math.abs((await cost()) - before) > 1, undefined, 'the cost did not change');
+    await browser.until(async () => Math.abs((await cost()) - before) > 1, 'the cost did not change');
     // What a person put somewhere is pinned there; its price is the one that stood there.
     const put = await browser.see(`${chip}${PINNED}[b="${boat}"]`);
     const cell = await browser.driver.executeScript<string>(
@@ -119,11 +117,11 @@ describe('the plan of the demo fleet', () => {
     const said = dear.find((d) => d.cell === cell)!;
     expect(Math.abs((await cost()) - before - said.more)).toBeLessThanOrEqual(2);
     await browser.button('Undo');
-    await browser.until(async () => (await cost()) === before, undefined, 'not undone');
+    await browser.until(async () => (await cost()) === before, 'not undone');
     await browser.button('Redo');
-    await browser.until(async () => (await cost()) !== before, undefined, 'not done again');
+    await browser.until(async () => (await cost()) !== before, 'not done again');
     await browser.button('Undo');
-    await browser.until(async () => (await cost()) === before, undefined, 'not undone');
+    await browser.until(async () => (await cost()) === before, 'not undone');
   });
 
   test('by keyboard alone: picked up, put down elsewhere, pinned, planned again around it', async () => {
@@ -191,7 +189,7 @@ describe('the plan of the demo fleet', () => {
     expect(await standing()).not.toEqual(accepted);
     // It was taken back by mistake.
     await browser.click('//*[@aria-live="polite"]//button[.="Take it back"]');
-    await browser.until(async () => JSON.stringify(await standing()) === JSON.stringify(accepted), 45_000);
+    await browser.until(async () => JSON.stringify(await standing()) === JSON.stringify(accepted));
   });
 
   test('compared with the plan accepted before: nothing differs', async () => {

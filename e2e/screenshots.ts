@@ -40,7 +40,6 @@ try {
       async () =>
         (await browser.count('//progress')) === 0 &&
         (await browser.count('//*[@role="gridcell"]//button[@aria-pressed]')) > 12,
-      40_000,
     );
     await browser.click('(//*[@role="gridcell"]//button[@aria-pressed])[3]');
     await browser.seeText('Leaving it out of this plan would cost');
@@ -87,7 +86,6 @@ try {
     await browser.click(next);
     await browser.until(
       async () => (await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2')) !== step,
-      8000,
     );
   }
   await browser.driver.executeScript('scrollTo(0, 0)');

@@ -4,6 +4,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeBook, openBook } from './book.ts';
+import { PATIENCE_MS, START_MS } from './patience.ts';
 
 const book = await openBook();
 afterAll(async () => {
@@ -16,7 +17,7 @@ function start(env: Record<string, string>, args: string[] = []): Promise<{ stat
     execFile(
       process.execPath,
       [join(import.meta.dirname, '../scripts/start.mjs'), ...args],
-      { env: { ...process.env, NODE_OPTIONS: '', ...env }, timeout: 110_000 },
+      { env: { ...process.env, NODE_OPTIONS: '', ...env }, timeout: START_MS },
       (error, stdout, stderr) => {
         resolve({
           status: error ? (typeof error.code === 'number' ? error.code : -1) : 0,
@@ -41,15 +42,22 @@ function keepStarting(env: Record<string, string>, args: string[] = []) {
     child,
     said: () => said,
     hears: async (what: RegExp) => {
-      for (let i = 0; i < 2000 && !what.test(said); i++) await new Promise((r) => setTimeout(r, 50));
-      return what.exec(said)!;
+      const began = performance.now();
+      for (;;) {
+        const heard = what.exec(said);
+        if (heard) return heard;
+        if (child.exitCode !== null || performance.now() - began > START_MS)
+          throw new Error(`it did not say ${what.source}: ${said}`);
+        await new Promise((r) => setTimeout(r, 50));
+      }
     },
   };
 }
 /** Asks until the answer is 200. */
 async function answers(address: string): Promise<number[]> {
   const statuses: number[] = [];
-  while (statuses.length < 200 && statuses.at(-1) !== 200) {
+  const began = performance.now();
+  while (statuses.at(-1) !== 200 && performance.now() - began < PATIENCE_MS) {
     statuses.push(
       await fetch(`${address}/api/session`).then(
         (r) => r.status,
@@ -150,7 +158,8 @@ describe('several processes and a worker', () => {
     // What was on its way to the dead one is cut; nothing else is.
     expect(statuses.filter((s) => s === 200).length).toBeGreaterThanOrEqual(18);
     await many.hears(/Process 1 of the app ended unexpectedly \(SIGKILL\)/);
-    for (let i = 0; i < 800 && childrenOf(many.child.pid!, 'app.mjs').length < 3; i++)
+    const began = performance.now();
+    while (childrenOf(many.child.pid!, 'app.mjs').length < 3 && performance.now() - began < PATIENCE_MS)
       await new Promise((r) => setTimeout(r, 50));
     expect(childrenOf(many.child.pid!, 'app.mjs')).toHaveLength(3);
   });

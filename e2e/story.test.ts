@@ -113,7 +113,6 @@ describe('the main jobs of the day', () => {
     await browser.button('Plan again');
     await browser.until(
       async () => (await browser.count('//progress')) === 0 && (await browser.count('//button[.="Plan again"]')) === 1,
-      60_000,
       'the plan is not done',
     );
     await browser.button('Accept');
@@ -132,7 +131,6 @@ describe('the main jobs of the day', () => {
     );
     await browser.until(
       async () => (await browser.text('//*[@role="group"][@aria-label="The step at hand"]//h2')) !== text,
-      45_000,
     );
   });
 });

@@ -109,7 +109,7 @@ describe('the technician, on a phone', () => {
     const task = `//section[starts-with(@aria-label, "Turnstone")]${open}`;
     for (let left = await phone.count(task); left > 0; left = await phone.count(task)) {
       await phone.click(`(${task})[1]`);
-      await phone.until(async () => (await phone.count(task)) < left, 45_000);
+      await phone.until(async () => (await phone.count(task)) < left);
     }
     await phone.seeText('Before it goes back on hire');
     const picked = '//*[@role="group"][@aria-label="The step at hand"][contains(., "out of order")]';
@@ -118,7 +118,6 @@ describe('the technician, on a phone', () => {
       const left = gates;
       await phone.until(
         async () => (await phone.count(open)) < left || (await phone.count(picked)) > 0,
-        45_000,
         'neither confirmed nor asked',
       );
       // What a gate rests on is asked first: stream, leaks, the level after the run.
@@ -127,7 +126,7 @@ describe('the technician, on a phone', () => {
         if ((await phone.count(look)) > 0) await phone.click(look);
       }
       if ((await phone.count(picked)) > 0) await phone.button('I confirm it');
-      await phone.until(async () => (await phone.count(open)) < left, 45_000);
+      await phone.until(async () => (await phone.count(open)) < left);
     }
     await phone.seeText('all confirmed');
     // 0.68 typed as litres is what 0.64 L is in quarts.

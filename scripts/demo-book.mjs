@@ -40,6 +40,8 @@ export async function fillBook({ databaseUrl, now, deskUrl, hemisphere, server, 
     const id = pg.escapeIdentifier;
     await admin.query(`drop database if exists ${id(aside)} with (force)`);
     await admin.query(`create database ${id(aside)}`);
+    // A fill that is broken off is begun anew: only the whole has to be on the disk, which the rename sees to.
+    await admin.query(`alter database ${id(aside)} set synchronous_commit = off`);
     let at = now;
     // Filled by one who waits for each answer: threads beside it would only start.
     const filling = await server.start({
@@ -69,6 +71,7 @@ export async function fillBook({ databaseUrl, now, deskUrl, hemisphere, server, 
     });
     await stop();
     await signOutAll(asideUrl);
+    await admin.query(`alter database ${id(aside)} reset synchronous_commit`);
     // Both at once, or neither: a rename cannot be half done, and the empty book holds nothing.
     await admin.query(`drop database ${id(name)} with (force)`);
     await admin.query(`alter database ${id(aside)} rename to ${id(name)}`);

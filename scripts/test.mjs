@@ -84,7 +84,8 @@ async function jest(project, { name = project, args = [], env = {} } = {}) {
       project,
       // Those that wait for a database or a browser leave a core idle now and then.
       `--maxWorkers=${WORKERS[project] ?? 2}`,
-      '--testTimeout=120000',
+      // What takes longer on a machine that is held down has not failed.
+      '--testTimeout=300000',
       '--json',
       `--outputFile=${report}`,
       ...args,

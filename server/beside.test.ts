@@ -5,6 +5,7 @@ import { Beside } from './beside.ts';
 import { saidBy } from './http/shared.ts';
 import { openTwinYard, type Yard } from './test/yard.ts';
 import { thinkHere } from './thoughts.ts';
+import { answered } from './test/until.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
 const asked = { now: now.getTime(), today: '2026-04-15', mayDecide: true, day: '2026-04-15', baseId: null };
@@ -61,7 +62,9 @@ test('the database throws everybody out: the next question is answered again', a
   await yard.pool
     .query('select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database()')
     .catch(() => undefined);
-  let answer: unknown = null;
-  for (let i = 0; i < 40 && answer === null; i++) answer = await beside.think('day', asked).catch(() => null);
+  const answer = await answered(
+    () => beside.think('day', asked).catch(() => null),
+    () => 'it never answered again',
+  );
   expect(saidBy(answer)).toMatchObject({ day: '2026-04-15' });
 });

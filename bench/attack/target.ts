@@ -4,6 +4,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
+import { PATIENCE_MS, START_MS } from '../../e2e/patience.ts';
 import { Visitor } from '../visitor.ts';
 
 const root = join(import.meta.dirname, '../..');
@@ -20,7 +21,7 @@ export class Target {
     this.#child = child;
   }
 
-  /** @throws when it does not open within two minutes */
+  /** @throws with what it said when it ends instead of opening, or takes longer than anybody waits for it */
   static async open(
     args: string[],
     {
@@ -48,12 +49,17 @@ export class Target {
       stream.on('data', (chunk: Buffer) => {
         target.said += chunk.toString();
       });
-    for (let i = 0; i < 1200 && !/ready at \S+/.test(target.said); i++) {
-      if (child.exitCode !== null) throw new Error(`it did not start: ${target.said}`);
+    const began = performance.now();
+    for (;;) {
+      const ready = /ready at (http:\/\/[\d.:]+)/.exec(target.said);
+      if (ready) return Object.assign(target, { address: ready[1]! });
+      const ended = child.exitCode ?? child.signalCode;
+      if (ended !== null || performance.now() - began > START_MS) {
+        await target.close();
+        throw new Error(`it did not start (${ended ?? 'it has not ended either'}): ${target.said}`);
+      }
       await new Promise((r) => setTimeout(r, 100));
     }
-    target.address = /ready at (http:\/\/[\d.:]+)/.exec(target.said)![1]!;
-    return target;
   }
 
   /** What the start said of itself, without the log. */
@@ -116,7 +122,7 @@ export class Target {
         signal: AbortSignal.timeout(2_000),
       }).catch(() => null);
       if (reply?.status === 200) return performance.now() - began;
-      if (performance.now() - began > 60_000) throw new Error(`it did not come back: ${this.plainly()}`);
+      if (performance.now() - began > PATIENCE_MS) throw new Error(`it did not come back: ${this.plainly()}`);
       await new Promise((r) => setTimeout(r, 50));
     }
   }

@@ -5,6 +5,7 @@ import { pino } from 'pino';
 import { openYard, type Client, type Yard } from '../test/yard.ts';
 import { followBook, Queue } from './index.ts';
 import type { Doer } from './queue.ts';
+import { answered } from '../test/until.ts';
 
 const now = new Date('2026-04-15T10:00:00Z');
 const silent = pino({ level: 'silent' });
@@ -56,12 +57,14 @@ const doing = (doers: Partial<Record<BackgroundKind, Doer>>): Record<BackgroundK
   return { feed: nothing, mail: nothing, morning: nothing, tidy: nothing, ...doers };
 };
 async function until(id: string, ...states: BackgroundRow['state'][]): Promise<BackgroundRow> {
-  for (let i = 0; ; i++) {
-    const found = (await list('size=100')).rows.find((r) => r.id === id);
-    if (found && states.includes(found.state)) return found;
-    if (i > 400) throw new Error(`it is ${found?.state}, not ${states.join(' or ')}`);
-    await new Promise((r) => setTimeout(r, 25));
-  }
+  let found: BackgroundRow | undefined;
+  return answered(
+    async () => {
+      found = (await list('size=100')).rows.find((r) => r.id === id);
+      return found && states.includes(found.state) ? found : null;
+    },
+    () => `it is ${found?.state}, not ${states.join(' or ')}`,
+  );
 }
 
 test('work is done by one of several processes, and stands in the list with what came of it', async () => {
@@ -97,7 +100,7 @@ test('a database that is away while a new book’s queue starts: it starts all t
   const started = await Promise.race([
     late.start(false).then(() => true),
     new Promise<false>((resolve) => {
-      setTimeout(resolve, 15_000, false);
+      setTimeout(resolve, 90_000, false);
     }),
   ]);
   expect(started).toBe(true);

@@ -147,7 +147,7 @@ describe('fuel in the oil', () => {
     expect(await asked(starboard)).toEqual(['engine-oil']);
     await work([starboard, 'engine-oil']);
     expect(await asked(starboard)).toEqual([]);
-  }, 30_000);
+  });
   test('called off by a coordinator, the reason stays and what came after waits for nothing', async () => {
     const id = await hand([starboard, 'engine-oil']);
     await write(ines, id, look(starboard, 'oil look', 'thin'), take(`${starboard} fuel in oil`));

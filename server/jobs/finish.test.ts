@@ -74,7 +74,7 @@ describe('finishing', () => {
     expect(rows[0]!.n).toBe(2);
     expect((await cards.read(id)).entries.length).toBeGreaterThan(c.steps.length);
     await cards.callOff(id);
-  }, 20_000);
+  });
   test('the look after the first outing falls due when the boat is back from its next hire', async () => {
     await ilse.post('/hires', {
       boatId,

@@ -3,6 +3,7 @@ import { createServer, get, type ClientRequest, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { Cards, tick } from '../test/cards.ts';
 import { openTwinYard, PARTS_CSV, write } from '../test/yard.ts';
+import { answered } from '../test/until.ts';
 
 /** What one person writes the open screens of all others hear of. */
 let own: Awaited<ReturnType<typeof openTwinYard>>;
@@ -43,7 +44,10 @@ afterAll(async () => {
 });
 
 async function hears(what: (message: string) => boolean): Promise<void> {
-  for (let i = 0; i < 250 && !heard.some(what); i++) await new Promise((r) => setTimeout(r, 20));
+  await answered(
+    () => heard.some(what) || null,
+    () => `not told; heard was: ${heard.join(', ')}`,
+  );
 }
 /** Waits for a message; what was heard before is forgotten then. */
 async function until(message: string): Promise<void> {
@@ -55,10 +59,10 @@ async function until(message: string): Promise<void> {
 test('a lost connection to the database is made again; screens look anew for what they missed', async () => {
   const listening = `from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()
     and query in ('listen diurna', 'select 1')`;
-  for (let i = 0; i < 200; i++) {
-    if ((await own.yard.pool.query(`select 1 as n ${listening}`)).rowCount! > 0) break;
-    await new Promise((r) => setTimeout(r, 20));
-  }
+  await answered(
+    async () => (await own.yard.pool.query(`select 1 as n ${listening}`)).rowCount || null,
+    () => 'nobody listens',
+  );
   await own.yard.pool.query(`select pg_terminate_backend(pid) ${listening}`);
   await until('all');
   await own.ilse.post('/usage/readings', { readings: [{ engineId: own.port, count: 409 }] });
@@ -166,4 +170,4 @@ test('a stream ends with its session, also when that was ended elsewhere', async
   });
   await own.yard.pool.query("delete from session where (sess ->> 'personId')::int = $1", [own.yard.people.dock]);
   await ended;
-}, 30_000);
+});

@@ -18,7 +18,7 @@ describe('the command', () => {
       input,
       encoding: 'utf8',
       env: { ...process.env, NODE_OPTIONS: '' },
-      timeout: 110_000,
+      timeout: 280_000,
     });
   test('prints the plan and nothing else; as many rounds give the same plan again', () => {
     const problem = seededProblem(5, 6, 7);

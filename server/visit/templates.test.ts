@@ -155,5 +155,5 @@ describe('a card stays what it was', () => {
     await cards.callOff(id);
     await yard.pool.query(`update engine_model set traits = traits - 'oilBy' where id = $1`, [modelId]);
     await yard.pool.query(`update person set pace = 1 where id = $1`, [yard.people.technician]);
-  }, 20_000);
+  });
 });

@@ -50,7 +50,7 @@ const which = () => [...screen.getByLabelText<HTMLSelectElement>('Which').option
 const button = (name: string) => screen.getByRole<HTMLButtonElement>('button', { name });
 const arranged = async () => {
   await user.click(button('Rearrange the rest of the day'));
-  return within((await screen.findAllByRole('status', {}, { timeout: 10_000 }))[0]!);
+  return within((await screen.findAllByRole('status'))[0]!);
 };
 
 describe('something slipped', () => {

@@ -34,12 +34,9 @@ const accepted = (asked: Asked[]) =>
     jobs: { id: number; version: number }[];
   };
 const ready = () =>
-  waitFor(
-    () => {
-      expect(button('Accept').disabled).toBe(false);
-    },
-    { timeout: 10_000 },
-  );
+  waitFor(() => {
+    expect(button('Accept').disabled).toBe(false);
+  });
 
 describe('the plan', () => {
   test('with no card yet it plans by itself; every task gets its place within what people can and boats allow', async () => {
@@ -129,13 +126,10 @@ describe('the plan', () => {
     expect(await within(left).findByText(/Plover, /)).toBeTruthy();
     expect(screen.getByText('not placed').textContent).toMatch(/^1/);
     await user.click(button('Plan again'));
-    await waitFor(
-      () => {
-        expect(screen.getByText('not placed').textContent).toMatch(/^0/);
-        expect(button('Accept')).toBeTruthy();
-      },
-      { timeout: 10_000 },
-    );
+    await waitFor(() => {
+      expect(screen.getByText('not placed').textContent).toMatch(/^0/);
+      expect(button('Accept')).toBeTruthy();
+    });
   });
 
   test('what is pinned stays where it is, however dear, when all is planned again', async () => {
@@ -143,7 +137,7 @@ describe('the plan', () => {
     await open(boardOf({ standing: late, moveCost: 0 }));
     await user.click(button('Plan again'));
     await screen.findByRole('button', { name: 'Stop, keep this' });
-    await screen.findByRole('button', { name: 'Plan again' }, { timeout: 10_000 });
+    await screen.findByRole('button', { name: 'Plan again' });
     expect(await cell(/^Sven, Fri 17 Apr: Plover/)).toMatch(/pinned/);
   });
 
@@ -170,7 +164,7 @@ describe('the plan', () => {
     await ready();
     await user.click(button('Accept'));
     await user.click(await readyButton('Accept the plan'));
-    const both = await screen.findByText(/Somebody else accepted a plan meanwhile/, undefined, { timeout: 5000 });
+    const both = await screen.findByText(/Somebody else accepted a plan meanwhile/);
     expect(both.closest('[role=alert]')!.textContent).toMatch(/Plover: theirs Fri 17 Apr with Sven; yours nothing/);
     expect(button('Accept').disabled).toBe(true);
     await user.click(button('keep theirs'));
@@ -201,12 +195,9 @@ describe('the plan', () => {
     await open();
     await user.click(button('Price it'));
     expect(await screen.findByText('one more technician at North Quay')).toBeTruthy();
-    await waitFor(
-      () => {
-        expect(screen.queryByText(/working it out/)).toBeNull();
-      },
-      { timeout: 10_000 },
-    );
+    await waitFor(() => {
+      expect(screen.queryByText(/working it out/)).toBeNull();
+    });
     expect(button('Accept').disabled).toBe(true);
   });
 

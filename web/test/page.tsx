@@ -11,7 +11,7 @@ import { say, store, useAppSelector } from '../app/store.ts';
 import { makeTheme } from '../app/theme.ts';
 
 // How long something may take to appear: machines are shared, and a test that passes does not wait for it.
-configure({ asyncUtilTimeout: 10_000 });
+configure({ asyncUtilTimeout: 60_000 });
 
 type Replies = { [N in RouteName]?: ReplyOf<(typeof routes)[N]> | ((asked: Asked) => unknown) };
 /** What a page asked the server. */
