@@ -1,6 +1,6 @@
 import { addDays } from '@diurna/core/calendar';
 import { reasonsAgainst, type FeasibleDay, type WorkAsked } from '@diurna/core/feasible';
-import { seeded } from '@diurna/core/planner';
+import { seeded } from '@diurna/core/random';
 import { median, percentile, row } from './report.ts';
 
 const DAYS = 28;

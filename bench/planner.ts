@@ -12,11 +12,11 @@ import { planProblem } from '@diurna/demo/plan-problems';
 import { seeded } from '@diurna/demo/random';
 import loadHighs from 'highs';
 import { linearRegression } from 'simple-statistics';
-import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { percentile, row } from './report.ts';
+import { runProblem, type CommandRan } from './command.ts';
 import { solveReference } from '../core/planner/test/whole-program.ts';
 
 const root = join(import.meta.dirname, '..');
@@ -24,48 +24,9 @@ const SHARED = join(root, '../shared/instances');
 const percent = (x: number) => `${(x * 100).toFixed(2)} %`;
 const over = (cost: number, bound: number) => (cost - bound) / bound;
 
-interface Step {
-  seconds: number;
-  cost: number;
-  bound: number | null;
-}
-interface Ran {
-  plan: Plan;
-  steps: Step[];
-  seconds: number;
-  megabytes: number;
-}
+type Ran = CommandRan<Plan>;
 
-/** The command as a person runs it; times count from its start. */
-async function run(file: string, args: string[]): Promise<Ran> {
-  const began = performance.now();
-  const child = spawn(process.execPath, [join(root, 'scripts/plan.mjs'), file, ...args], {
-    stdio: ['ignore', 'pipe', 'pipe'],
-  });
-  let out = '';
-  let err = '';
-  child.stdout.on('data', (chunk) => {
-    out += String(chunk);
-  });
-  child.stderr.on('data', (chunk) => {
-    err += String(chunk);
-  });
-  const status = await new Promise((resolve) => {
-    child.once('close', resolve);
-  });
-  if (status !== 0) throw new Error(`plan ended with ${String(status)}: ${err.slice(-2000)}`);
-  const steps = [...err.matchAll(/^([\d.]+) s {2}cost ([\d.]+) {2}(?:bound ([\d.]+))?/gm)].map((m) => ({
-    seconds: Number(m[1]),
-    cost: Number(m[2]),
-    bound: m[3] === undefined ? null : Number(m[3]),
-  }));
-  return {
-    plan: JSON.parse(out) as Plan,
-    steps,
-    seconds: (performance.now() - began) / 1000,
-    megabytes: Number(/peak (\d+) MB/.exec(err)?.[1]),
-  };
-}
+const run = (file: string, args: string[]): Promise<Ran> => runProblem<Plan>('plan', file, args);
 
 const judged = (problem: PlanProblem, plan: Plan) => {
   const { cost, faults } = pricePlan(problem, plan);

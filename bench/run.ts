@@ -13,6 +13,7 @@ import { benchFeasible } from './feasible.ts';
 import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
+import { benchOrdering } from './ordering.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
 import { benchSafety } from './safety.ts';
@@ -287,6 +288,7 @@ if (only === undefined || only === 'forecast') {
   benchDemoForecast();
 }
 if (only === undefined || only === 'planner') await benchPlanner();
+if (only === undefined || only === 'ordering') await benchOrdering();
 // Ten minutes each, as asked; `npm run bench -- crowd 1` for a short look.
 if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10), process.argv[4]);
 if (only === undefined || only === 'yard')

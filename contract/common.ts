@@ -69,3 +69,8 @@ export type Problem = z.infer<typeof problem>;
 /** What a write answers when there is nothing else to say. */
 export const done = z.object({ ok: z.literal(true) });
 export const created = z.object({ id, version });
+
+/** Where in a problem a fault is: `tasks[3].dayCost[0]` */
+export const pathText = (path: readonly PropertyKey[]) =>
+  path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join('') ||
+  'the problem';

@@ -10,6 +10,7 @@ import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { liveRoutes } from './live.ts';
 import { messagesRoutes } from './messages.ts';
+import { orderingRoutes } from './ordering.ts';
 import { peopleRoutes } from './people.ts';
 import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
@@ -43,6 +44,7 @@ export const routes = {
   ...liveRoutes,
   ...snagsRoutes,
   ...storesRoutes,
+  ...orderingRoutes,
   ...plannerRoutes,
   ...changesRoutes,
   ...messagesRoutes,

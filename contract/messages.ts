@@ -123,7 +123,7 @@ export const messagesRoutes = {
   listContacts: route({
     method: 'get',
     path: '/api/messages/contacts',
-    roles: STEER,
+    roles: [...STEER, 'stores'],
     reply: z.object({ mail: z.boolean(), contacts: z.array(contact) }),
     summary: 'People outside the book who are told by mail.',
   }),

@@ -1,7 +1,7 @@
 import { problemFaults, type PlanProblem, type ProblemFault } from '@diurna/core/planner';
 import { z } from 'zod';
 import { cardChange } from './changes.ts';
-import { day, id as numberId, version } from './common.ts';
+import { day, id as numberId, pathText, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { PLAN, route, STEER } from './route.ts';
 import { dueStateName } from './service.ts';
@@ -69,11 +69,6 @@ export const planProblem = z.object({
   parts: z.array(z.object({ id, supply: z.array(amount) })).max(MOST),
   pinned: z.array(z.object({ boat: id, day: z.int().min(0), technician: id, tasks: z.array(id) })).max(MOST),
 });
-
-/** `tasks[3].dayCost[0]` */
-const pathText = (path: readonly PropertyKey[]) =>
-  path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join('') ||
-  'the problem';
 
 /** Reads a problem from what a file held, or says each fault with its path. */
 export function readProblem(

@@ -4,6 +4,7 @@ import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 import { chooseMail } from './messages.ts';
+import { buyParts } from './suppliers.ts';
 import { writeWorkDown } from './working-people.ts';
 import { Visitor, type Session } from './visitor.ts';
 import { workCard } from './work-card.ts';
@@ -138,6 +139,9 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
   setClock(opened);
   await tellOfTheYard(address, visitor);
   await chooseMail(address, visitor, PASSWORD);
+  await buyParts(visitor, baseId(0), today, (daysAgo) => {
+    setClock(daysAgo === 0 ? opened : at(addDays(today, -daysAgo), MORNING_OVER));
+  });
   setClock(now);
 }
 

@@ -1,4 +1,4 @@
-import { seeded as plain, type Random as Plain } from '@diurna/core/planner';
+import { seeded as plain, type Random as Plain } from '@diurna/core/random';
 
 /** A seeded source of chance: the same seed gives the same fleet on any machine. */
 export interface Random extends Plain {

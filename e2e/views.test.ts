@@ -69,6 +69,8 @@ const VIEWS: [path: string, there: string][] = [
   ['/jobs/1', '//article'],
   ['/stores', '//table[@aria-label="What the shelves still do, by model"]//tbody/tr'],
   ['/stores/parts/1', '//h2[.="Ledger"]'],
+  ['/stores/orders?base=3', '//button[.="Order it"]'],
+  ['/stores/suppliers', '//tbody/tr'],
   ['/fleet', '//tbody/tr'],
   ['/fleet/boats/1', '//h2[.="Engines"]'],
   ['/fleet/engines/1', '//h2[.="Readings"]'],

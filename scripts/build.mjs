@@ -49,7 +49,11 @@ export async function buildPlan(root) {
   const esbuild = await import('esbuild');
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { plan: 'server/planner/command.ts', prover: 'server/planner/prover-thread.ts' },
+    entryPoints: {
+      plan: 'server/planner/command.ts',
+      prover: 'server/planner/prover-thread.ts',
+      order: 'server/ordering/command.ts',
+    },
     // What reads the book is only loaded when the book is planned.
     splitting: true,
     bundle: true,

@@ -1,31 +1,5 @@
-// `npm run plan`: plans a problem from a file. Nothing but the plan goes to standard output.
+// `npm run plan`: which work is done when and by whom, from a file or the book.
 // @ts-check
-import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { needModules } from './install.mjs';
+import { runProblem } from './problem.mjs';
 
-const root = join(import.meta.dirname, '..');
-const began = performance.now();
-needModules(root);
-const { buildPlan } = await import('./build.mjs');
-await buildPlan(root);
-process.env.DIURNA_PLAN_SETUP_MS = String(performance.now() - began);
-/** @type {(() => Promise<void>) | null} */
-let stop = null;
-let databaseUrl = process.env.DATABASE_URL;
-if (process.argv.includes('--book') && !databaseUrl) {
-  // The private database: the one that runs, or started for as long as this takes.
-  const { dataFolder, startCluster } = await import('./cluster.mjs');
-  const data = dataFolder(root).folder;
-  const running = join(data, 'postgres/postmaster.pid');
-  if (existsSync(running))
-    databaseUrl = `postgres://diurna:${encodeURIComponent(readFileSync(join(data, 'database-password'), 'utf8').trim())}@127.0.0.1:${readFileSync(running, 'utf8').split('\n')[3]}/diurna`;
-  else {
-    const cluster = await startCluster(data);
-    databaseUrl = cluster.url;
-    stop = cluster.stop;
-  }
-}
-if (databaseUrl) process.env.DATABASE_URL = databaseUrl;
-await import(join(root, 'dist/plan/plan.js'));
-await stop?.();
+await runProblem('plan');

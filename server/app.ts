@@ -28,9 +28,10 @@ import { GATEWAY_PATH, sessionMiddleware, sessionSecret } from './http/session.t
 import { Quotas } from './http/quota.ts';
 import { Throttle } from './http/throttle.ts';
 import { findingsHandlers } from './findings/index.ts';
-import { messagesHandlers, type MailOptions } from './messages/index.ts';
+import { mailNeeded, messagesHandlers, type MailOptions } from './messages/index.ts';
 import { jobsHandlers } from './jobs/index.ts';
 import { Live } from './live/index.ts';
+import { orderingHandlers } from './ordering/index.ts';
 import { planSettingsHandlers, plannerHandlers } from './planner/index.ts';
 import { peopleHandlers } from './people/index.ts';
 import { workCalendarHandlers } from './work-calendar/index.ts';
@@ -177,6 +178,7 @@ export async function createApp(
     .add(jobsHandlers)
     .add(storesHandlers(fleet))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
+    .add(orderingHandlers(think, mailNeeded(mail), (tx) => queue.send(MAIL_IS_DUE, { tx })))
     .add(workCalendarHandlers)
     .add({ ...plannerHandlers(fleet, think), ...planSettingsHandlers })
     .add(changesHandlers)

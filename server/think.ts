@@ -1,5 +1,6 @@
 import type { DayReply } from '@diurna/contract/day';
 import type { FileKind, ImportResult } from '@diurna/contract/exchange';
+import type { OrderBook } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
 import type { Day } from '@diurna/core/calendar';
@@ -13,6 +14,7 @@ interface Thoughts {
   warm: { asked: { now: number }; gives: object };
   day: { asked: { now: number; today: Day; mayDecide: boolean; day: Day; baseId: number | null }; gives: DayReply };
   board: { asked: { now: number; from: Day | undefined; days: number; baseId: number | null }; gives: BoardReply };
+  orders: { asked: { now: number; baseId: number; days: number }; gives: OrderBook };
   rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
   file: { asked: { now: number; kind: FileKind; text: string; personId: number }; gives: ImportResult };
 }
@@ -21,7 +23,7 @@ export type Asked<N extends ThoughtName> = Thoughts[N]['asked'];
 export type Thought<N extends ThoughtName> = Thoughts[N]['gives'];
 
 /** What may take many seconds: it is worked out apart from what people wait for all day. */
-export const LONG: readonly ThoughtName[] = ['rules', 'file'];
+export const LONG: readonly ThoughtName[] = ['orders', 'rules', 'file'];
 
 /** Works thoughts out, here or in a thread beside the loop; what comes back is sent as it is. */
 export type Think = <N extends ThoughtName>(name: N, asked: Asked<N>) => Promise<Thought<N>>;

@@ -1,15 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import {
-  Board,
-  Planner,
-  pricePlan,
-  seeded,
-  slipped,
-  type PlannedVisit,
-  type PlanProblem,
-  type Random,
-  type Slip,
-} from './index.ts';
+import { seeded, type Random } from '../random/index.ts';
+import { Board, Planner, pricePlan, slipped, type PlannedVisit, type PlanProblem, type Slip } from './index.ts';
 import { smallProblem } from './test/small-problem.ts';
 
 /**

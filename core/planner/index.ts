@@ -44,5 +44,4 @@ export { mergePlans, type PlanConflict } from './explain/merge.ts';
 export { whatIf, type WhatIf } from './explain/what-if.ts';
 export { dayLine, type DayLine, type LineVisit } from './explain/day-line.ts';
 export { plainVisit, slipped, type Slip } from './explain/slips.ts';
-export { seeded, type Random } from './search/random.ts';
 export { coupled, keysOf } from './problem/coupled.ts';

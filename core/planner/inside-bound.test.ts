@@ -6,7 +6,8 @@ import { Bound } from './bound/bound.ts';
 import { Draft } from './search/draft.ts';
 import { columnsBelow, planNearPrices, settle } from './bound/exact.ts';
 import { groupsOf, shared } from './problem/groups.ts';
-import { modelOf, pricePlan, seeded, solveWith } from './index.ts';
+import { seeded } from '../random/index.ts';
+import { modelOf, pricePlan, solveWith } from './index.ts';
 import { elapsedOf } from './problem/model.ts';
 import { countOf, reachable, stepsOfSlice } from './search/slices.ts';
 

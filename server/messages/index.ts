@@ -28,6 +28,12 @@ type Names =
   | 'sendMailAgain'
   | 'stopMail';
 
+/** Refuses while the book sends none. @param out how mail goes; null = not */
+export const mailNeeded = (out: MailOptions | null) => (): void => {
+  if (out === null)
+    throw new HttpProblem(409, 'This book sends no mail. Whoever runs it sets DIURNA_MAIL, as docs/operating.md says.');
+};
+
 /**
  * Messages: told in the book and by mail, to people of the yard and outside.
  *
@@ -35,13 +41,7 @@ type Names =
  * @param soon has the mail sent that a person waits for, once the transaction is through
  */
 export function messagesHandlers(out: MailOptions | null, soon: (tx: Tx) => Promise<unknown>): Handlers<Names> {
-  const needMail = () => {
-    if (out === null)
-      throw new HttpProblem(
-        409,
-        'This book sends no mail. Whoever runs it sets DIURNA_MAIL, as docs/operating.md says.',
-      );
-  };
+  const needMail = mailNeeded(out);
   return {
     ...noticeHandlers,
     ...ownHandlers(out !== null, needMail, soon),

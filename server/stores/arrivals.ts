@@ -56,7 +56,7 @@ export const arrivalHandlers: Handlers<'listArrivals' | 'addArrival' | 'closeArr
       refuseHalves(p!, body.received, 'received');
       await tx
         .update(partArrival)
-        .set({ arrivedAt: now, ...nextVersion(partArrival) })
+        .set({ arrivedAt: now, received: body.received, ...nextVersion(partArrival) })
         .where(eq(partArrival.id, params.id));
       if (body.received > 0) {
         await lockShelves(tx, row.baseId, [row.partId]);

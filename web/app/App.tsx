@@ -21,6 +21,8 @@ const Plan = lazy(() => import('../planner/Plan.tsx').then((m) => ({ default: m.
 const Jobs = lazy(() => import('../jobs/Jobs.tsx').then((m) => ({ default: m.Jobs })));
 const JobCard = lazy(() => import('../jobs/JobCard.tsx').then((m) => ({ default: m.JobCard })));
 const Stores = lazy(() => import('../stores/Stores.tsx').then((m) => ({ default: m.Stores })));
+const Orders = lazy(() => import('../ordering/Orders.tsx').then((m) => ({ default: m.Orders })));
+const Suppliers = lazy(() => import('../ordering/Suppliers.tsx').then((m) => ({ default: m.Suppliers })));
 const Part = lazy(() => import('../stores/Part.tsx').then((m) => ({ default: m.Part })));
 const Boats = lazy(() => import('../fleet/Boats.tsx').then((m) => ({ default: m.Boats })));
 const Boat = lazy(() => import('../fleet/Boat.tsx').then((m) => ({ default: m.Boat })));
@@ -106,6 +108,8 @@ function OpenDoor() {
         <Route path="jobs/:id" element={<JobCard />} />
         <Route path="stores" element={<Stores />} />
         <Route path="stores/parts/:id" element={<Part />} />
+        <Route path="stores/orders" element={<Orders />} />
+        <Route path="stores/suppliers" element={<Suppliers />} />
         <Route path="fleet" element={<Boats />} />
         <Route path="fleet/boats/:id" element={<Boat />} />
         <Route path="fleet/engines/:id" element={<Engine />} />

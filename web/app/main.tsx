@@ -4,6 +4,7 @@ import './base.css';
 import './book.css';
 import './find.css';
 import '../ui/ui.css';
+import '../ui/room.css';
 import '../ui/lines.css';
 import '../ui/fields.css';
 import createCache from '@emotion/cache';

@@ -13,6 +13,7 @@ import { Asked } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { judge, readingsOf, type Sheet } from '../usage/index.ts';
 import { atDock } from './at-dock.ts';
+import { Box } from '../ui/Box.tsx';
 
 interface Props {
   boat: { id: number; name: string };
@@ -136,10 +137,9 @@ function Meter({ row: r, today, typed, first, onType }: MeterProps) {
           was <span className="figure">{r.lastCount === null ? 'new' : hoursText(r.lastCount)}</span>
         </span>
       </label>
-      <input
+      <Box
         id={`back-${r.engineId}`}
-        className="plain-input num figure"
-        inputMode="decimal"
+        figure
         autoComplete="off"
         autoFocus={first}
         value={typed?.count ?? ''}
@@ -155,8 +155,7 @@ function Meter({ row: r, today, typed, first, onType }: MeterProps) {
         {verdict.text}
       </p>
       {verdict.state === 'question' && (
-        <input
-          className="plain-input"
+        <Box
           aria-label={`Why is it right, ${word(r.position)}`}
           placeholder="it is right, because"
           value={typed?.reason ?? ''}

@@ -198,7 +198,7 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
           />
           <Wrong error={error} />
           {(readings.length > 0 || open > 0) && (
-            <p style={{ marginTop: 10 }}>
+            <p className="above-s">
               <Button
                 variant="contained"
                 color="primary"
@@ -210,7 +210,7 @@ function HoursWanted({ baseId, today }: { baseId: number | ''; today: string }) 
           )}
         </>
       )}
-      <p style={{ marginTop: 8 }}>
+      <p className="above-s">
         <Link to="/day/hours">The whole hours sheet</Link>, or <Link to="/day/back">boats back today</Link>
       </p>
     </section>

@@ -11,6 +11,7 @@ import { chooseAgain } from '../ui/save.ts';
 import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import './files.css';
+import { Box } from '../ui/Box.tsx';
 
 const WORD: Record<FileKind, [string, string]> = {
   fleet: ['Fleet', 'bases, boats, engine models and engines'],
@@ -87,12 +88,11 @@ export function Files() {
             />
             <label className="choice">
               <span className="choice-label">File</span>
-              <input
+              <Box
                 key={kind}
                 type="file"
                 onClick={chooseAgain}
                 accept=".csv,text/csv"
-                className="plain-input"
                 onChange={(e) => void look(e.target.files?.[0], kind)}
               />
             </label>

@@ -9,6 +9,8 @@ import {
 import { inBothUnits, parseAmount, unitTrap, type PrintedVolume, type VolumeUnit } from '@diurna/core/units';
 import { useState } from 'react';
 import { BesideText, type Beside } from './beside.tsx';
+import { Box } from '../ui/Box.tsx';
+import { Choice } from '../ui/parts.tsx';
 
 /** A figure with its unit: kept when the field is left or with Enter, and held against the last one. */
 export function FigureInput({
@@ -57,9 +59,8 @@ export function FigureInput({
     <div className="figure-in">
       <label>
         <span className={named ? 'reading-part' : 'visually-hidden'}>{label}</span>
-        <input
-          className="plain-input num figure"
-          inputMode="decimal"
+        <Box
+          figure
           aria-label={label}
           aria-invalid={fault !== null}
           value={shown}
@@ -82,21 +83,17 @@ export function FigureInput({
       {units.length === 1 ? (
         <span className="faint">{units[0]}</span>
       ) : (
-        <select
-          aria-label={`Unit, ${label}`}
-          className="plain-input"
+        <Choice
+          hideLabel
+          label={`Unit, ${label}`}
           value={unit}
           disabled={disabled}
-          onChange={(e) => {
-            setUnit(e.target.value);
-            keep(e.target.value);
-          }}>
-          {units.map((u) => (
-            <option key={u} value={u}>
-              {u}
-            </option>
-          ))}
-        </select>
+          options={units.map((u) => [u, u])}
+          onChange={(u) => {
+            setUnit(u);
+            keep(u);
+          }}
+        />
       )}
       {fault !== null && (
         <p className="trap" role="alert">

@@ -137,7 +137,7 @@ export function TrendChart({
   };
   const sentence = `${READINGS[kind].word}${own.length > 1 ? `, ${own.length} cylinders` : ''}: last ${last.join(', ')} ${unit}${spread === null ? '' : `, ${round(spread * 100, 1)} % apart${!spreadPasses(spread) ? `, more than ${COMPRESSION_SPREAD_TEXT}` : ''}`}`;
   return (
-    <figure style={{ margin: 0 }}>
+    <figure className="no-margin">
       <figcaption className={spread !== null && !spreadPasses(spread) ? 'minus' : ''}>
         {sentence}
         {twin.some((t) => t.points.length > 0) && <span className="faint">; dashed: {twinWord}</span>}

@@ -189,7 +189,7 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
         control={control}
         name="workdays"
         render={({ field }) => (
-          <fieldset className="full" style={{ border: 0, padding: 0, margin: 0 }}>
+          <fieldset className="full bare">
             <legend className="field-label">Working days</legend>
             <div className="chips">
               {DAYS.map((word, i) => {

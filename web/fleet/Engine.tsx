@@ -187,12 +187,12 @@ function DueHere({ id, lifeHours }: { id: number; lifeHours: number | null }) {
                 </span>
                 {open === r.due.task &&
                   whyDue(r.due, r.rule, lifeHours, fullDay, r.asked).map((line) => (
-                    <p key={line} className="faint" style={{ whiteSpace: 'normal', margin: '4px 0 0' }}>
+                    <p key={line} className="faint wraps">
                       {line}
                     </p>
                   ))}
               </td>
-              <td style={{ verticalAlign: 'top' }}>
+              <td className="at-top">
                 <button
                   type="button"
                   className="link-button plain"

@@ -1,6 +1,7 @@
 import { EARLY_PERCENT, SAND_PERCENT, TASKS, type TaskKind } from '@diurna/core/service';
 import type { modelEdit } from '@diurna/contract/fleet';
 import type { z } from 'zod';
+import { Box } from '../ui/Box.tsx';
 
 /** A rule as it is edited. */
 export type Rule = z.input<typeof modelEdit>['rules'][number];
@@ -74,8 +75,9 @@ export function Limit({
   placeholder?: string;
 }) {
   return (
-    <input
-      className="plain-input num figure short"
+    <Box
+      figure
+      short
       inputMode={whole ? 'numeric' : 'decimal'}
       aria-label={label}
       value={value ?? ''}

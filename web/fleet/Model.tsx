@@ -19,6 +19,7 @@ import { StartFrom } from './StartFrom.tsx';
 import { TraitFields } from './TraitFields.tsx';
 import { Variants } from './Variants.tsx';
 import { WhatItWould } from '../rules/index.ts';
+import { Box } from '../ui/Box.tsx';
 
 /** One model and its programme; `new` makes one. */
 export function Model() {
@@ -80,7 +81,7 @@ function Volumes({ control, setValue }: Pick<UseFormReturn<Values>, 'control' | 
   return (
     <section className="block">
       <h2>Volumes as printed on the label</h2>
-      <div className="form-grid" style={{ maxWidth: 900 }}>
+      <div className="form-grid measure">
         {stroke === 4 &&
           (sump ? (
             <>
@@ -110,7 +111,7 @@ function Volumes({ control, setValue }: Pick<UseFormReturn<Values>, 'control' | 
         )}
       </div>
       {(sump || gearCase) && (
-        <p style={{ marginTop: 8 }}>
+        <p className="above-s">
           <Button
             size="small"
             onClick={() => {
@@ -136,14 +137,13 @@ function PastMaker({
   setReason: (text: string) => void;
 }) {
   return (
-    <div className="caution" style={{ maxWidth: 900 }}>
+    <div className="caution measure">
       <p>
         This passes the maker’s limit for {tasks.map((t) => TASKS[t].word.toLowerCase()).join(', ')}. {MANUAL_FIRST}
       </p>
-      <label className="choice" style={{ width: '100%' }}>
+      <label className="choice wide-box">
         <span className="choice-label">Why</span>
-        <input
-          className="plain-input"
+        <Box
           maxLength={500}
           value={reason}
           onChange={(e) => {
@@ -226,9 +226,9 @@ function ModelForm({ model }: { model?: ModelRow }) {
       <PageHead title={model ? `${model.maker} ${model.name}` : 'A new engine model'}>
         {model && `${model.engines} in the fleet`}
       </PageHead>
-      <fieldset disabled={!maySteer} style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
+      <fieldset disabled={!maySteer} className="bare">
         {!model && <StartFrom setValue={setValue} />}
-        <section className="block form-grid" style={{ maxWidth: 900 }}>
+        <section className="block form-grid measure">
           <Field control={control} name="maker" label="Maker" />
           <Field control={control} name="name" label="Model" />
           <Field control={control} name="powerHp" label="Power, hp" kind="number" />

@@ -45,7 +45,7 @@ export function Programme({
     (t) => taskApplies(t, stroke) && (TASKS[t].group === 'service' || rules.some((r) => r.task === t)),
   );
   return (
-    <section className="block" style={{ maxWidth: 900 }}>
+    <section className="block measure">
       <h2>Programme</h2>
       <p className="faint">
         Hours or months, whichever comes first; leave one empty when it does not count. Season’s end is 31 October in
@@ -117,7 +117,7 @@ function ProgrammeLine({ task, rule, before, maySteer, fine, turnFine, setRule }
   return (
     <>
       <tr>
-        <th scope="row" style={{ color: 'var(--ink)', fontSize: 'inherit' }}>
+        <th scope="row" className="plain-head">
           <span className="task">
             <TaskGlyph task={task} silent /> {TASKS[task].word}
           </span>

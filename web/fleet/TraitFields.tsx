@@ -4,6 +4,7 @@ import { round } from '@diurna/core/units';
 import { useController, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { Choice, Entry } from '../ui/parts.tsx';
+import { Box } from '../ui/Box.tsx';
 
 type Values = z.input<typeof modelEdit>;
 export type TraitKey = keyof ModelTraits;
@@ -74,7 +75,7 @@ export const TRAITS_ASKED: readonly TraitAsked[] = [
 /** How the model is built: what is left empty is taken as usual for its size, torques then stand in the manual only. */
 export function TraitFields({ control, usual }: { control: Control<Values>; usual: ModelTraits }) {
   return (
-    <section className="block" style={{ maxWidth: 900 }}>
+    <section className="block measure">
       <h2>How it is built</h2>
       <p className="faint">
         The steps of a card follow this. Left as usual, it is taken for an engine of its size; torques come from the
@@ -149,9 +150,8 @@ function TraitFigure({ control, name, label, beside }: FieldProps & { beside: (v
   return (
     <label className="choice">
       <span className="choice-label">{label}</span>
-      <input
-        className="plain-input num figure"
-        inputMode="decimal"
+      <Box
+        figure
         aria-invalid={fieldState.invalid}
         defaultValue={typeof kept === 'number' ? kept : ''}
         onChange={(e) => {
@@ -183,8 +183,8 @@ function TraitTorque({ control, name, label }: FieldProps) {
   return (
     <label className="choice">
       <span className="choice-label">{label}</span>
-      <input
-        className="plain-input num figure"
+      <Box
+        figure
         aria-invalid={fieldState.invalid}
         defaultValue={known ? torqueField(kept) : ''}
         onChange={(e) => {

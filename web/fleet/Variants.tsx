@@ -19,7 +19,7 @@ interface Props {
 export function Variants({ control, setValue, usual }: Props) {
   const rows = useFieldArray({ control, name: 'variants' });
   return (
-    <section className="block" style={{ maxWidth: 900 }}>
+    <section className="block measure">
       <h2>Some of them are built otherwise</h2>
       <p className="faint">
         Makers change an engine at a serial number, and by its transom. Cards and parts of those engines follow what

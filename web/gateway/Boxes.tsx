@@ -142,9 +142,7 @@ export function Boxes() {
           <DialogContent>
             <p>Copy it into the box now; it is shown this once.</p>
             <p>
-              <code className="figure" style={{ wordBreak: 'break-all' }}>
-                {key.key}
-              </code>
+              <code className="figure breaks">{key.key}</code>
             </p>
             <p>
               The box posts to <code>{location.origin}/api/gateway/messages</code> with the header{' '}
@@ -171,7 +169,7 @@ function Refusals({ id, name }: { id: number; name: string }) {
   const { data, error } = gatewayApi.useListRefusalsQuery(id);
   if (!data) return <Asked data={data} error={error} />;
   return (
-    <section className="block" style={{ marginTop: 24 }}>
+    <section className="block above-l">
       <h2>Refused of {name}</h2>
       <p className="faint">The last {plural(data.length, 'message')}; none of them reached the readings.</p>
       <Lines>
@@ -179,13 +177,9 @@ function Refusals({ id, name }: { id: number; name: string }) {
         <tbody>
           {data.map((r, i) => (
             <tr key={`${r.at} ${i}`}>
-              <td className="faint" style={{ whiteSpace: 'nowrap' }}>
-                {clockText(r.at)}
-              </td>
+              <td className="faint whole">{clockText(r.at)}</td>
               <td>{r.why}</td>
-              <td className="figure small" style={{ wordBreak: 'break-all' }}>
-                {r.text}
-              </td>
+              <td className="figure small breaks">{r.text}</td>
             </tr>
           ))}
         </tbody>

@@ -105,6 +105,26 @@ export const GUIDES: readonly Guide[] = [
     ],
   },
   {
+    path: '/stores/orders',
+    title: 'Orders',
+    about:
+      'What to buy, from whom, on which day, in which packs: worked out of the cards, of what likely falls due, and of what suppliers ask.',
+    how: [
+      'Each line says what would run short without it. Packs are changed by hand; what that costs stands above.',
+      '“Order it” puts the lines on the way: plans count on them from then on.',
+      'Under “On order” what has come is put on the shelf, also when it is less than was ordered.',
+    ],
+  },
+  {
+    path: '/stores/suppliers',
+    title: 'Suppliers',
+    about: 'Whom you buy from: the days they take orders, how long it takes, carriage, packs and prices.',
+    how: [
+      'How long it really took is worked out from what has come; write it down as the days when it differs.',
+      'A second price counts from so many packs on, for all packs of that order.',
+    ],
+  },
+  {
     path: '/fleet',
     title: 'Fleet',
     about: 'Boats, engines, models, bases and hires.',

@@ -9,6 +9,7 @@ import { plural } from '../ui/format.ts';
 import { Heads, Wrong } from '../ui/parts.tsx';
 import { chooseAgain } from '../ui/save.ts';
 import { Lines } from '../ui/Lines.tsx';
+import { Box } from '../ui/Box.tsx';
 
 const DOES: Record<CalendarResult['events'][number]['does'], string> = {
   add: 'new',
@@ -68,11 +69,10 @@ export function CalendarFile() {
         />
         <label className="choice">
           <span className="choice-label">Calendar file</span>
-          <input
+          <Box
             type="file"
             onClick={chooseAgain}
             accept=".ics,text/calendar"
-            className="plain-input"
             onChange={(e) => {
               const chosen = e.target.files?.[0];
               if (chosen) void chosen.text().then((text) => look({ name: chosen.name, text }, baseId));

@@ -82,7 +82,7 @@ export function Feeds() {
         </Lines>
       )}
       {mayName && (
-        <p style={{ marginTop: 10 }}>
+        <p className="above-s">
           <Button
             onClick={() => {
               setOpen('new');

@@ -136,7 +136,7 @@ export function FinishBar({
         <div className="wrong left-text" role="alert">
           <p>{problem.because}</p>
           {problem.type === 'short' && card.shelfPolicy === 'mark' && (
-            <p style={{ marginTop: 8 }}>
+            <p className="above-s">
               <Button size="small" onClick={() => void send({ belowZero: true })}>
                 They were there: go on and mark it
               </Button>

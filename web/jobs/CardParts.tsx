@@ -3,6 +3,7 @@ import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { partsUsed } from '@diurna/core/visit';
 import { quantityText } from '../ui/format.ts';
 import type { Typed } from './useTyped.ts';
+import { Box } from '../ui/Box.tsx';
 
 export type UsedPart = ReturnType<typeof partsUsed<Card['parts'][number]>>[number];
 
@@ -22,7 +23,7 @@ export function CardParts({
     if (card.status !== 'done') return <PartsPlanned card={card} />;
     return (
       <section className="block">
-        <h2 style={{ marginTop: 18 }}>Parts used</h2>
+        <h2 className="above">Parts used</h2>
         {card.used.length === 0 && <p className="faint">none</p>}
         <table className="used">
           <tbody>
@@ -43,7 +44,7 @@ export function CardParts({
   if (card.parts.length === 0) return null;
   return (
     <section className="block">
-      <h2 style={{ marginTop: 18 }}>Parts really used</h2>
+      <h2 className="above">Parts really used</h2>
       <p className="faint">
         Worked out from the ticked tasks. Change a figure where more or less went in; 0 where none did.
       </p>
@@ -60,9 +61,8 @@ export function CardParts({
                 {p.place && <span className="faint small"> {p.place}</span>}
               </td>
               <td className="num">
-                <input
-                  className="plain-input num figure"
-                  inputMode="decimal"
+                <Box
+                  figure
                   aria-label={`Used: ${p.name}${p.unit === 'mL' ? ', mL' : ''}`}
                   aria-invalid={p.used === null}
                   value={typed.text({ what: 'part', partId: p.partId })}
@@ -85,7 +85,7 @@ export function CardParts({
 function PartsPlanned({ card }: { card: Card }) {
   return (
     <section className="block">
-      <h2 style={{ marginTop: 18 }}>Parts to take along</h2>
+      <h2 className="above">Parts to take along</h2>
       <table className="used">
         <tbody>
           {card.parts.map((p) => (

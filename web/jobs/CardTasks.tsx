@@ -8,6 +8,7 @@ import { Choice } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { judgeHours } from './judge-hours.ts';
 import type { Typed } from './useTyped.ts';
+import { Box } from '../ui/Box.tsx';
 
 interface StepProps {
   card: Card;
@@ -25,15 +26,14 @@ export function HoursStep({ card, engine, draft, typed: fields, editable, today 
   const name = engineName(card.boatName, engine.position);
   return (
     <div className="step">
-      <span aria-hidden="true" className="figure" style={{ fontSize: 22, textAlign: 'center', paddingTop: 4 }}>
+      <span aria-hidden="true" className="figure hour-sign">
         h
       </span>
       <div>
         <p className="step-title">Hours on the meter</p>
         <div className="field">
-          <input
-            className="plain-input num figure"
-            inputMode="decimal"
+          <Box
+            figure
             aria-label={`Hours of ${name}`}
             value={typed?.count ?? ''}
             onChange={(e) => {
@@ -58,9 +58,8 @@ export function HoursStep({ card, engine, draft, typed: fields, editable, today 
             <p className="trap" role="status">
               {verdict.question.text}
             </p>
-            <input
-              className="plain-input"
-              style={{ width: '100%', marginTop: 6 }}
+            <Box
+              wide
               placeholder="If it is right, why?"
               aria-label={`Why the hours of ${name} are right`}
               value={typed?.reason ?? ''}
@@ -139,9 +138,8 @@ export function TaskStep({
         )}
         {label && editable && task.state === 'done' && (
           <div className="field">
-            <input
-              className="plain-input num figure"
-              inputMode="decimal"
+            <Box
+              figure
               aria-label={`Volume put in, ${name}`}
               placeholder={String(measured?.value ?? label.value)}
               value={typed?.value ?? ''}

@@ -12,7 +12,7 @@ export function FollowUps({ card }: { card: Card }) {
   if (own.length === 0) return null;
   return (
     <section className="block" aria-label="Asked for">
-      <h2 style={{ marginTop: 18 }}>Asked for, still to be done</h2>
+      <h2 className="above">Asked for, still to be done</h2>
       <ul className="plain-list">
         {own.map((f) => (
           <li key={f.id}>

@@ -20,7 +20,7 @@ export function Gates({
   const left = gates.filter((g) => !g.done).length;
   return (
     <section className="block" aria-label="Before it goes back on hire">
-      <h2 style={{ marginTop: 18 }}>
+      <h2 className="above">
         Before it goes back on hire{' '}
         {left === 0 ? <span className="fine">✓ all confirmed</span> : <span className="faint">{left} to confirm</span>}
       </h2>

@@ -48,7 +48,7 @@ export function MoveJob({ card }: { card: JobCard }) {
       );
   };
   return (
-    <section className="block no-print" style={{ marginTop: 26 }}>
+    <section className="block no-print above-l">
       <h2>Move or call off</h2>
       <div className="tools">
         <Choice

@@ -12,6 +12,8 @@ import { useState } from 'react';
 import { quantityText } from '../ui/format.ts';
 import { parseAmount } from '@diurna/core/units';
 import type { LiveCard } from './live-card.ts';
+import { Box } from '../ui/Box.tsx';
+import { Choice } from '../ui/parts.tsx';
 
 /** What goes to which stream: worked out from the work, and changed where more or less came out. */
 export function Waste({
@@ -26,7 +28,7 @@ export function Waste({
   if (!editable) {
     return live.card.waste.length === 0 ? null : (
       <section className="block">
-        <h2 style={{ marginTop: 18 }}>Waste booked</h2>
+        <h2 className="above">Waste booked</h2>
         <table className="used">
           <tbody>
             {live.card.waste.map((w) => (
@@ -57,7 +59,7 @@ export function Waste({
   if (streams.length === 0) return null;
   return (
     <section className="block" aria-label="Waste">
-      <h2 style={{ marginTop: 18 }}>Waste</h2>
+      <h2 className="above">Waste</h2>
       <p className="faint">By stream, as the work takes it out. Change a figure where you measured another.</p>
       <table className="used">
         <tbody>
@@ -109,9 +111,8 @@ function Line({
         {stream} <span className="faint">about {counted ? worked : quantityText(worked, 'mL')}</span>
       </th>
       <td className="num">
-        <input
-          className="plain-input num figure"
-          inputMode="decimal"
+        <Box
+          figure
           aria-label={`Waste: ${stream}`}
           aria-invalid={fault !== null}
           value={text ?? (kept ? String(kept.value) : '')}
@@ -126,18 +127,16 @@ function Line({
         {counted ? (
           ''
         ) : (
-          <select
-            className="plain-input"
-            aria-label={`Unit of ${stream}`}
+          <Choice
+            hideLabel
+            label={`Unit of ${stream}`}
             value={unit}
-            onChange={(e) => {
-              setUnit(e.target.value);
-              keep(e.target.value);
-            }}>
-            {READING_UNITS.volume.map((u) => (
-              <option key={u}>{u}</option>
-            ))}
-          </select>
+            options={READING_UNITS.volume.map((u) => [u, u])}
+            onChange={(u) => {
+              setUnit(u);
+              keep(u);
+            }}
+          />
         )}
         {fault !== null && (
           <p className="trap" role="alert">

@@ -63,20 +63,19 @@ function Choices({ kept }: { kept: Reply<'readMyMessages'> }) {
         if (!wrong) void keep();
       }}>
       <p>Everything you are told stands in the book until you put it away. With an address it can come by mail too.</p>
-      <div className="tools">
+      <div className="tools long-boxes">
         <Entry
           label="Your address of mail"
           value={address}
           autoComplete="email"
           aria-invalid={wrong}
-          style={{ width: '19rem' }}
           onType={setAddress}
         />
       </div>
       {wrong && <p className="minus small">This is no address of mail; write it like ines@yard.example.</p>}
       {typed !== '' && !wrong && (
         <>
-          <div className="form-grid" style={{ maxWidth: 760 }}>
+          <div className="form-grid measure">
             {kindsOf(me.role).map((kind) => (
               <Choice<MessageWay>
                 key={kind}

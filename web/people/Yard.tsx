@@ -215,7 +215,7 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
         void save();
       }}>
       <h2>Settings</h2>
-      <div className="form-grid" style={{ maxWidth: 760, marginBottom: 12 }}>
+      <div className="form-grid measure room-below">
         <Field control={control} name="company" label="Company" />
         <Field control={control} name="currency" label="Currency" />
         <Pick

@@ -90,11 +90,9 @@ function Act({ row, names }: { row: AuditRow; names: Readonly<Record<string, str
   const changes = changesOf(row.before, row.after, names);
   return (
     <tr>
-      <td className="faint" style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>
-        {clockText(row.at)}
-      </td>
-      <td style={{ whiteSpace: 'nowrap', verticalAlign: 'top' }}>{row.person ?? 'the book'}</td>
-      <td style={{ verticalAlign: 'top' }}>
+      <td className="faint whole at-top">{clockText(row.at)}</td>
+      <td className="whole at-top">{row.person ?? 'the book'}</td>
+      <td className="at-top">
         {row.act} {row.subject} {row.title && <b>{row.title}</b>}
       </td>
       <td>
@@ -109,7 +107,7 @@ function Act({ row, names }: { row: AuditRow; names: Readonly<Record<string, str
             </summary>
             <dl className="facts small">
               {changes.map((c) => (
-                <div key={c.field} style={{ display: 'contents' }}>
+                <div key={c.field} className="no-box">
                   <dt>{c.field}</dt>
                   <dd className="figure">
                     {c.before !== null && (

@@ -134,18 +134,16 @@ function Piece({ row }: { row: BackgroundRow }) {
   };
   return (
     <tr>
-      <td className="faint" style={{ whiteSpace: 'nowrap' }}>
-        {clockText(row.sent)}
-      </td>
+      <td className="faint whole">{clockText(row.sent)}</td>
       <th scope="row">
         {KINDS[row.kind]} {row.title && <b>{row.title}</b>}
       </th>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td className="whole">
         {STATES[row.state]}
         {row.next && ` ${clockText(row.next)}`}
         {row.tries > 1 && <span className="faint">, {plural(row.tries, 'try', 'tries')}</span>}
       </td>
-      <td style={{ minWidth: '16rem' }}>
+      <td className="words">
         {row.outcome}
         <Wrong error={stopping.error ?? repeating.error} />
       </td>

@@ -10,7 +10,6 @@ import { useRecordLeaves } from './leaves.ts';
 
 const SIZE = 50;
 /** Beside a mail that is read, its line stays where it was. */
-const TOP = { verticalAlign: 'top' } as const;
 const KINDS: Record<MailKind, string> = {
   told: 'Told',
   morning: 'The morning’s mail',
@@ -88,18 +87,18 @@ function Line({ row, sends }: { row: MailRow; sends: boolean }) {
   const what = `“${row.subject}” to ${row.to}`;
   return (
     <tr>
-      <td className="faint" style={{ ...TOP, whiteSpace: 'nowrap' }}>
+      <td className="faint whole at-top">
         {clockText(row.at)}
         <br />
         {KINDS[row.kind]}
         {row.writtenBy !== null && row.kind !== 'trial' && `, ${row.writtenBy}`}
       </td>
-      <td style={TOP}>
+      <td className="at-top">
         <b>{row.to}</b>
         <br />
         <span className="faint small">{row.sentTo}</span>
       </td>
-      <td style={{ ...TOP, minWidth: '18rem' }}>
+      <td className="at-top words">
         <button
           type="button"
           className="link-button plain"
@@ -109,16 +108,16 @@ function Line({ row, sends }: { row: MailRow; sends: boolean }) {
           }}>
           {row.subject}
         </button>
-        {read && <p style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>{row.text}</p>}
+        {read && <p className="as-written">{row.text}</p>}
       </td>
-      <td style={{ ...TOP, minWidth: '12rem' }}>
+      <td className="at-top words">
         {STATES[row.state]} {row.sentAt !== null && clockText(row.sentAt)}
         {row.next !== null && row.tries > 0 && `, again ${clockText(row.next)}`}
         {row.tries > 1 && <span className="faint">, {plural(row.tries, 'try', 'tries')}</span>}
         {row.fault !== null && <p className="small soon">{row.fault}</p>}
         <Wrong error={trying.error ?? stopping.error} />
       </td>
-      <td style={{ ...TOP, whiteSpace: 'nowrap' }}>
+      <td className="whole at-top">
         {row.state !== 'sent' && sends && (
           <Button
             size="small"

@@ -85,7 +85,7 @@ export function OwnRules() {
         </Lines>
       )}
       {ending && (
-        <section className="block" style={{ marginTop: 18 }}>
+        <section className="block above">
           <h2>Without the rule of {ending.scopeName}</h2>
           <WhatItWould change={{ endOverride: ending.id }}>
             <div className="side-acts">
@@ -157,7 +157,7 @@ function NewRule() {
     setLooked(false);
   };
   return (
-    <section className="block" style={{ marginTop: 28, maxWidth: 900 }}>
+    <section className="block measure above-l">
       <h2>Give one</h2>
       <form
         onSubmit={(e) => {
@@ -176,7 +176,7 @@ function NewRule() {
             }}
             options={OVERRIDE_SCOPES.map((s): [OverrideScope, string] => [s, s])}
           />
-          <div style={{ gridColumn: 'span 2' }}>
+          <div className="full">
             {scope === 'base' && (
               <BaseChoice
                 value={place?.id ?? ''}
@@ -234,7 +234,7 @@ function NewRule() {
             />
           </div>
         </div>
-        <p style={{ marginTop: 12 }}>
+        <p className="above-s">
           <Button type="submit" disabled={!ready}>
             Work it out
           </Button>

@@ -60,7 +60,7 @@ export function Schools() {
             {MANUAL_FIRST}
           </p>
           {list(true)}
-          <h2 style={{ marginTop: 28 }}>These shape the work</h2>
+          <h2 className="above-l">These shape the work</h2>
           <p className="faint">
             They change the steps of cards, the parts they take or the list of a lay-up, and move no date. Cards already
             issued keep the answers they came with.

@@ -40,10 +40,7 @@ export function EnginePick({
       noOptionsText={q.trim() === '' ? 'Type a boat or a serial' : 'No engine of that name'}
       renderOption={({ key, ...props }, e) => (
         <li key={key} {...props}>
-          {e.title}{' '}
-          <span className="faint" style={{ marginLeft: 8 }}>
-            {e.detail}
-          </span>
+          {e.title} <span className="faint beside">{e.detail}</span>
         </li>
       )}
       onInputChange={(_, text) => {
@@ -64,7 +61,7 @@ export function SideBySide({ school, answer }: { school: SchoolKey; answer: stri
   const tasks = data?.[0]?.tasks.map((t) => t.task) ?? [];
   return (
     <div className="side-by-side">
-      <div style={{ maxWidth: 320 }}>
+      <div className="narrow-column">
         <EnginePick value={engine} onChange={setEngine} label="See it on one engine" />
       </div>
       {data && engine && (

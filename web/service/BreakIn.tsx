@@ -9,6 +9,7 @@ import { Entry, Wrong } from '../ui/parts.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import '../ui/curve.css';
 import { Lines } from '../ui/Lines.tsx';
+import { Box } from '../ui/Box.tsx';
 
 /** A new engine is run in over ten hours: where it stands, how to run it now, and who did. */
 export function BreakIn({ id }: { id: number }) {
@@ -73,10 +74,9 @@ export function BreakIn({ id }: { id: number }) {
               setDraft((d) => ({ ...d, hours: text.replaceAll(/[^\d.,]/g, '') }));
             }}
           />
-          <label className="choice" style={{ flex: 1 }}>
+          <label className="choice grows">
             <span className="choice-label">What was seen</span>
-            <input
-              className="plain-input"
+            <Box
               maxLength={500}
               value={draft.remark}
               onChange={(e) => {

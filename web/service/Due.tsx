@@ -241,7 +241,7 @@ function Legend() {
   return (
     <span className="legend due-legend">
       <span>
-        <svg width="44" height="16" aria-hidden="true" style={{ color: 'var(--sea)' }}>
+        <svg width="44" height="16" aria-hidden="true" className="in-sea">
           <path className="spread" d="M2 3v10M2 8h40M42 3v10" />
           <circle cx="20" cy="8" r="6" fill="var(--sheet)" stroke="currentColor" strokeWidth="2" />
         </svg>

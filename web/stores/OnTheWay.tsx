@@ -119,7 +119,7 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
         </tbody>
       </Lines>
       {mayKeep && (
-        <div className="tools" style={{ marginTop: 8 }}>
+        <div className="tools above-s">
           <Entry
             kind="figure"
             short

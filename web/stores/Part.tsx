@@ -15,6 +15,7 @@ import { Lines } from '../ui/Lines.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
 import { parseAmount } from '@diurna/core/units';
 import './stores.css';
+import { Box } from '../ui/Box.tsx';
 
 const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));
 const SIZE = 40;
@@ -75,7 +76,7 @@ export function Part() {
               })}
             </tbody>
           </Lines>
-          <p className="faint" style={{ marginTop: 8 }}>
+          <p className="faint above-s">
             {part.kind}
             {part.priceMinor === null
               ? ''
@@ -171,9 +172,8 @@ function Place({
           if (a.data) setText(null);
         });
       }}>
-      <input
+      <Box
         autoFocus
-        className="plain-input"
         maxLength={60}
         placeholder="rack, shelf, box"
         aria-label={`Place at ${baseName}`}

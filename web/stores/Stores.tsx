@@ -2,11 +2,12 @@ import { Button } from '@mui/material';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { STORES_LEAVES } from '../ordering/index.ts';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { moneyText, plural, quantityText } from '../ui/format.ts';
-import { Asked, Empty, Entry, PageHead, Pager, Wrong } from '../ui/parts.tsx';
+import { Asked, Empty, Entry, Leaves, PageHead, Pager, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { Wanted } from './Wanted.tsx';
@@ -22,6 +23,7 @@ export function Stores() {
   const [params, setParams] = useSearchParams();
   const baseId = params.get('base') === 'all' ? '' : Number(params.get('base') ?? me.baseId ?? '') || '';
   const mayKeep = useMay('administrator', 'coordinator', 'stores');
+  const mayBuy = useMay('administrator', 'coordinator', 'manager', 'stores');
   const [adding, setAdding] = useState(false);
   const base = bases.find((b) => b.id === baseId);
   return (
@@ -50,6 +52,7 @@ export function Stores() {
         }>
         {base ? base.name : 'All bases together'}
       </PageHead>
+      {mayBuy && <Leaves label="Stores" of={STORES_LEAVES} />}
       <Wanted baseId={baseId} mayKeep={mayKeep} />
       <Shelves baseId={baseId} />
       <Parts baseId={baseId} />

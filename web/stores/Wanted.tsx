@@ -12,6 +12,7 @@ import { fullDay, plural, quantityText } from '../ui/format.ts';
 import { AskReason, Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { parseAmount } from '@diurna/core/units';
+import { Box } from '../ui/Box.tsx';
 
 /** Days an order takes where nobody knows better. */
 const USUAL_DAYS = 3;
@@ -139,9 +140,9 @@ function SeeTo({ wanted: w, onClose }: { wanted: WantedPart; onClose: () => void
             Order {p.number}
             {p.unit === 'mL' ? ', mL' : ''}
           </span>
-          <input
-            className="plain-input num figure short"
-            inputMode="decimal"
+          <Box
+            figure
+            short
             value={amounts[p.partId] ?? ''}
             onChange={(e) => {
               setAmounts({ ...amounts, [p.partId]: e.target.value });

@@ -1,4 +1,5 @@
 import { expose, type Endpoint } from 'comlink';
+import { ordering, type OrderWork } from '../ordering/run.ts';
 import { boardApi } from '../planner/board.ts';
 import { searching, type ToSearch } from '../planner/search.ts';
 
@@ -24,7 +25,7 @@ class End implements Endpoint {
 /** How long a search of these pages looks; a browser's is given seconds. */
 const SECONDS = 0.15;
 
-/** The plan's threads, run beside the page: the board and the search are the real ones, nothing is proved. */
+/** The threads of plan and orders, run beside the page: they are the real ones; of a plan nothing is proved. */
 class PlanWorker extends End {
   private readonly inside = new End();
   constructor(url: URL) {
@@ -32,6 +33,13 @@ class PlanWorker extends End {
     this.other = this.inside;
     this.inside.other = this;
     if (url.pathname.endsWith('/board.worker.ts')) expose(boardApi(), this.inside);
+    if (url.pathname.endsWith('/order.worker.ts'))
+      this.inside.addEventListener('message', (event) => {
+        const { data } = event as MessageEvent<OrderWork>;
+        ordering({ ...data, seconds: SECONDS }, (news) => {
+          this.inside.postMessage(news);
+        });
+      });
     if (url.pathname.endsWith('/search.worker.ts')) {
       const hear = searching((m) => {
         this.inside.postMessage(m);

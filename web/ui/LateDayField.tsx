@@ -1,5 +1,6 @@
 import { lazy, Suspense } from 'react';
 import type { DayFieldProps } from './DayField.tsx';
+import { Box } from './Box.tsx';
 
 const DayField = lazy(() => import('./DayField.tsx').then((m) => ({ default: m.DayField })));
 
@@ -10,7 +11,7 @@ export function LateDayField(props: DayFieldProps) {
       fallback={
         <label className="choice">
           <span className={props.hideLabel ? 'visually-hidden' : 'choice-label'}>{props.label}</span>
-          <input className="plain-input" disabled defaultValue={props.value} />
+          <Box disabled defaultValue={props.value} />
         </label>
       }>
       <DayField {...props} />

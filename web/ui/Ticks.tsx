@@ -7,17 +7,20 @@ export function Ticks<T extends string | number>({
   options,
   value,
   onChange,
+  inRow = false,
   wrong,
 }: {
   label: string;
   options: [value: T, word: ReactNode][];
   value: readonly T[];
   onChange: (value: T[]) => void;
+  /** Beside each other, where they are short. */
+  inRow?: boolean;
   /** What is wrong with what is ticked. */
   wrong?: string | undefined;
 }) {
   return (
-    <fieldset className="ticks full">
+    <fieldset className={inRow ? 'ticks in-row full' : 'ticks full'}>
       <legend className="choice-label">{label}</legend>
       {options.map(([v, word]) => (
         <label key={v}>

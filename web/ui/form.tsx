@@ -1,9 +1,18 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import {
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  InputBase,
+  NativeSelect,
+  TextField,
+} from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { Controller, type Control, type FieldPath, type FieldValues } from 'react-hook-form';
 import { minorOf, moneyFigure } from './format.ts';
 import { LateDayField } from './LateDayField.tsx';
-import { Wrong } from './parts.tsx';
+import { Down, Wrong } from './parts.tsx';
 
 /** Text, or a figure kept as a number (null when empty). */
 export function Field<T extends FieldValues>({
@@ -169,11 +178,13 @@ export function Pick<T extends FieldValues>({
       render={({ field, fieldState }) => (
         <label className="choice">
           <span className="choice-label">{label}</span>
-          <select
-            ref={field.ref}
+          <NativeSelect
+            input={<InputBase className="field-box" />}
+            inputRef={field.ref}
             value={String(field.value)}
+            IconComponent={Down}
             onBlur={field.onBlur}
-            aria-invalid={fieldState.invalid}
+            error={fieldState.invalid}
             onChange={(e) => {
               field.onChange(options.find(([v]) => String(v) === e.target.value)?.[0] ?? null);
             }}>
@@ -182,7 +193,7 @@ export function Pick<T extends FieldValues>({
                 {word}
               </option>
             ))}
-          </select>
+          </NativeSelect>
           {fieldState.error && <span className="minus small">{sentence(label, fieldState.error.message)}</span>}
         </label>
       )}

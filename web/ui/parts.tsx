@@ -158,7 +158,8 @@ export function Pager({
 }
 
 /** The mark of what opens downwards. */
-const Down = (props: SVGProps<SVGSVGElement>) => (
+/** The arrow of a choice. */
+export const Down = (props: SVGProps<SVGSVGElement>) => (
   <svg {...props} width="22" height="22" viewBox="0 0 24 24" aria-hidden="true">
     <path d="M7 9.5 12 14.500 17 9.5" fill="none" stroke="currentColor" strokeWidth="2.2" />
   </svg>

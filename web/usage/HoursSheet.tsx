@@ -5,6 +5,7 @@ import { useRef } from 'react';
 import { hoursText, shortDay } from '../ui/format.ts';
 import { judge, type Sheet, type Typed } from './judge.ts';
 import './hours.css';
+import { Box } from '../ui/Box.tsx';
 
 interface Props {
   rows: HoursRow[];
@@ -61,11 +62,10 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
                 {row.lastCount === null ? 'new' : hoursText(row.lastCount)}
               </td>
               <td className="now">
-                <input
+                <Box
                   data-count
-                  inputMode="decimal"
                   autoComplete="off"
-                  className="plain-input num figure"
+                  figure
                   aria-label={`Hours of ${name}`}
                   aria-invalid={verdict.state === 'bad' || verdict.state === 'question'}
                   aria-describedby={`was-${row.engineId} verdict-${row.engineId}`}
@@ -89,8 +89,7 @@ export function HoursSheet({ rows, sheet, day, onType, narrow = false }: Props) 
               <td className="verdict" id={`verdict-${row.engineId}`}>
                 <span role={verdict.state === 'question' ? 'status' : undefined}>{verdict.text}</span>
                 {verdict.state === 'question' && (
-                  <input
-                    className="plain-input"
+                  <Box
                     aria-label={`Why the hours of ${name} are right`}
                     placeholder="If it is right, why?"
                     value={typed?.reason ?? ''}

@@ -137,7 +137,7 @@ export function Minutes() {
               </Lines>
             )}
             <Wrong error={wrong} />
-            <p className="faint" style={{ marginTop: 10 }}>
+            <p className="faint above-s">
               1.00 takes as long as the estimate, 1.20 a fifth longer. Plans use the pace set for each person in the
               yard; the first time on a model takes about three times as long and is not counted against anybody.
             </p>

@@ -13,6 +13,7 @@ import { StepAsks, StepOrder, type SetStep } from './StepOrder.tsx';
 import { StepState } from './StepState.tsx';
 import { TORQUE_WORD } from './template-words.ts';
 import { Tick } from '../ui/Tick.tsx';
+import { Box } from '../ui/Box.tsx';
 
 /**
  * One step of a template under the pen.
@@ -135,9 +136,8 @@ function Words({ line: l, set }: { line: TemplateLine; set: SetStep }) {
           }{' '}
           are filled in from the model
         </span>
-        <textarea
-          className="plain-input"
-          rows={2}
+        <Box
+          lines={2}
           maxLength={300}
           value={l.text}
           onChange={(e) => {
@@ -147,8 +147,7 @@ function Words({ line: l, set }: { line: TemplateLine; set: SetStep }) {
       </label>
       <label className="choice full">
         <span className="choice-label">Tools and hints</span>
-        <input
-          className="plain-input"
+        <Box
           maxLength={400}
           value={l.detail ?? ''}
           onChange={(e) => {

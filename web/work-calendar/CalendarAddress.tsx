@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { workCalendarApi } from './api.ts';
 import { Wrong } from '../ui/parts.tsx';
+import { Box } from '../ui/Box.tsx';
 
 /** One's own work as a calendar that other programs can follow. */
 export function CalendarAddress() {
@@ -19,11 +20,10 @@ export function CalendarAddress() {
         <p>
           <label className="choice full">
             <span className="choice-label">The address, shown this once</span>
-            <input
-              className="plain-input"
+            <Box
               readOnly
               value={address}
-              style={{ width: '100%' }}
+              wide
               onFocus={(e) => {
                 e.target.select();
               }}

@@ -32,7 +32,7 @@ export function PlanWeights({ settings }: { settings: Reply<'readWorkCalendar'>[
         void save();
       }}>
       <h2>What plans are weighed by</h2>
-      <div className="form-grid" style={{ maxWidth: 900, marginBottom: 12 }}>
+      <div className="form-grid measure room-below">
         <Field
           control={control}
           name="lateWeightPercent"

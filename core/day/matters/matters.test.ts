@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { addDays } from '../../calendar/index.ts';
-import { Board, planTaskId, problemOf, seeded, type YardFacts } from '../../planner/index.ts';
+import { Board, planTaskId, problemOf, type YardFacts } from '../../planner/index.ts';
+import { seeded } from '../../random/index.ts';
 import type { Due } from '../../service/index.ts';
 import type { BoardTask, Matter, PlanBoard } from '../types.ts';
 import { mattersOf } from './index.ts';

@@ -2,7 +2,7 @@ import { BoatSolver, boatSets, fewestAtOnce, MOST_AT_ONCE, type BoatSets, type D
 import type { Guide } from '../bound/bound.ts';
 import { Draft, type DraftVisit } from './draft.ts';
 import type { FullModel } from '../problem/model.ts';
-import { seeded, type Random } from './random.ts';
+import { seeded, type Random } from '../../random/index.ts';
 
 /** Costs that differ by less are the same. */
 const EPS = 1e-6;

@@ -16,6 +16,7 @@ import type { PlanCost, PlannedVisit } from '@diurna/core/planner';
 import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 import { person } from './people.ts';
+import { purchase } from './ordering.ts';
 import { part } from './stores.ts';
 
 export const exceptionKindEnum = pgEnum('person_exception_kind', ['away', 'base', 'hours']);
@@ -124,9 +125,18 @@ export const partArrival = pgTable(
     quantity: quantityColumn().notNull(),
     note: text(),
     arrivedAt: instant(),
+    /** What came of it; null while it is on its way. */
+    received: quantityColumn(),
+    /** The order it stands on; null = noted by hand. */
+    purchaseId: integer().references(() => purchase.id),
+    /** Packs of which offer, and what they cost together, as it was ordered. */
+    packs: integer(),
+    packQuantity: quantityColumn(),
+    priceMinor: integer(),
     version: versionColumn(),
   },
   (t) => [
+    index('part_arrival_purchase').on(t.purchaseId),
     index('part_arrival_open')
       .on(t.day)
       .where(sql`${t.arrivedAt} is null`),

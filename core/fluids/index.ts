@@ -1,0 +1,7 @@
+export {
+  chooseContainers,
+  type ContainerChoice,
+  type ContainerSize,
+  type ContainerWish,
+  type OpenContainer,
+} from './containers.ts';

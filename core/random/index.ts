@@ -1,0 +1,1 @@
+export { seeded, type Random } from './random.ts';

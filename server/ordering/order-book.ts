@@ -1,0 +1,187 @@
+import type { OrderBook } from '@diurna/contract/ordering';
+import { dayInZone, dayNumber } from '@diurna/core/calendar';
+import {
+  needOf,
+  offerId,
+  orderProblemOf,
+  supplierId,
+  type OrderYard,
+  type PartTask,
+  type ShelfPart,
+} from '@diurna/core/ordering';
+import { chancePast } from '@diurna/core/planner';
+import { and, asc, eq, isNull } from 'drizzle-orm';
+import { tables, type Db, type Tx } from '../db/index.ts';
+import { notFound } from '../http/problem.ts';
+import { readYard } from '../planner/index.ts';
+import type { FleetCache } from '../service/index.ts';
+import { onHandByPart } from '../stores/index.ts';
+
+const { base, boat, job, offer, part, partArrival, supplier } = tables;
+
+/** Chance of being served that is bought for, unless a yard says otherwise. Common practice, no source. */
+const SHARE = 0.95;
+
+/** Whom is bought from, and what they sell, in whole units of the currency. */
+async function readSelling(
+  db: Db | Tx,
+): Promise<{
+  suppliers: (typeof supplier.$inferSelect)[];
+  offers: (typeof offer.$inferSelect)[];
+  selling: Pick<OrderYard, 'suppliers' | 'offers'>;
+}> {
+  const suppliers = await db.select().from(supplier).where(eq(supplier.retired, false)).orderBy(asc(supplier.id));
+  const known = new Set(suppliers.map((s) => s.id));
+  const offers = (await db.select().from(offer).orderBy(asc(offer.id))).filter((o) => known.has(o.supplierId));
+  return {
+    suppliers,
+    offers,
+    selling: {
+      suppliers: suppliers.map((s) => ({
+        id: s.id,
+        leadDays: s.leadDays,
+        weekdays: s.weekdays,
+        carriage: s.carriageMinor / 100,
+        freeFrom: s.freeFromMinor === null ? null : s.freeFromMinor / 100,
+        least: s.leastMinor / 100,
+      })),
+      offers: offers.map((o) => ({
+        id: o.id,
+        supplierId: o.supplierId,
+        partId: o.partId,
+        pack: o.packQuantity,
+        breaks: o.breaks.map((b) => ({ packs: b.packs, price: b.priceMinor / 100 })),
+      })),
+    },
+  };
+}
+
+/** What lies on a base's shelves or is on its way there, with what will take it. */
+async function readShelves(
+  db: Db | Tx,
+  baseId: number,
+  first: number,
+  tasks: ReadonlyMap<number, PartTask[]>,
+  sold: ReadonlySet<number>,
+): Promise<{ shelf: ShelfPart; p: typeof part.$inferSelect }[]> {
+  const [parts, arrivals, onHand] = await Promise.all([
+    db.select().from(part).orderBy(asc(part.kind), asc(part.number)),
+    db
+      .select()
+      .from(partArrival)
+      .where(and(eq(partArrival.baseId, baseId), isNull(partArrival.arrivedAt))),
+    onHandByPart(db, baseId),
+  ]);
+  const coming = new Map<number, { day: number; quantity: number }[]>();
+  for (const a of arrivals)
+    coming.set(a.partId, [...(coming.get(a.partId) ?? []), { day: dayNumber(a.day) - first, quantity: a.quantity }]);
+  return parts
+    .filter((p) => tasks.has(p.id) || sold.has(p.id))
+    .map((p) => ({
+      p,
+      shelf: {
+        partId: p.id,
+        onHand: onHand.get(p.id) ?? 0,
+        arriving: coming.get(p.id) ?? [],
+        tasks: tasks.get(p.id) ?? [],
+      },
+    }));
+}
+
+/** What is bought for a base, and what shows where it comes from. @throws 404 for a base that is none */
+export async function readOrderBook(
+  db: Db | Tx,
+  fleet: FleetCache,
+  now: Date,
+  { baseId, days }: { baseId: number; days: number },
+): Promise<OrderBook> {
+  const [at] = await db.select().from(base).where(eq(base.id, baseId));
+  if (!at) throw notFound('base');
+  const firstDay = dayInZone(now, at.timeZone);
+  const first = dayNumber(firstDay);
+  const yard = await readYard(db, fleet, now, firstDay, days, baseId);
+  const { tasks, sure } = await tasksOf(db, yard, first, days);
+  const { suppliers, offers, selling } = await readSelling(db);
+  const sold = new Set(offers.map((o) => o.partId));
+  const shelves = await readShelves(db, baseId, first, tasks, sold);
+  const book: OrderYard = { firstDay, days, share: SHARE, ...selling, parts: shelves.map((s) => s.shelf) };
+  const partOf = new Map(shelves.map(({ p }) => [p.id, p]));
+  return {
+    problem: orderProblemOf(book),
+    firstDay,
+    currency: yard.currency,
+    share: SHARE,
+    parts: shelves.map(({ p, shelf }) => ({
+      partId: p.id,
+      number: p.number,
+      name: p.name,
+      unit: p.unit,
+      sold: sold.has(p.id),
+      onHand: shelf.onHand,
+      ...ahead(shelf, days),
+      sure: sure.get(p.id) ?? [],
+    })),
+    names: {
+      suppliers: Object.fromEntries(suppliers.map((s) => [supplierId(s.id), { name: s.name, contactId: s.contactId }])),
+      offers: Object.fromEntries(
+        offers.flatMap((o) => {
+          const p = partOf.get(o.partId);
+          return p ? [[offerId(o.id), { part: p.number, name: p.name, number: o.number, unit: p.unit }]] : [];
+        }),
+      ),
+    },
+  };
+}
+
+/** Day by day what will be taken and what is there. */
+function ahead(shelf: ShelfPart, days: number) {
+  const { mean, median, planned } = needOf(shelf, days, SHARE);
+  return {
+    mean: mean.map(cents),
+    median: median.map(cents),
+    planned: planned.map(cents),
+    stock: stockAhead(shelf, days),
+    likely: shelf.tasks.filter((t) => t.sure === null && t.chanceBy(days - 1) >= 0.5).length,
+  };
+}
+
+const cents = (x: number) => Math.round(x * 100) / 100;
+
+/** On hand with what is under way, at the end of each day; what is late is looked for tomorrow. */
+function stockAhead({ onHand, arriving }: ShelfPart, days: number): number[] {
+  return Array.from({ length: days }, (_, d) =>
+    cents(onHand + arriving.filter((a) => (a.day < 0 ? 1 : a.day) <= d).reduce((sum, a) => sum + a.quantity, 0)),
+  );
+}
+
+/** What takes each part: cards on their days, the rest by the forecast of when it falls due. */
+async function tasksOf(
+  db: Db | Tx,
+  { facts, dues }: Awaited<ReturnType<typeof readYard>>,
+  first: number,
+  days: number,
+): Promise<{ tasks: Map<number, PartTask[]>; sure: Map<number, OrderBook['parts'][number]['sure']> }> {
+  const boats = new Map(facts.boats.map((b) => [b.id, b]));
+  const names = new Map((await db.select({ id: boat.id, name: boat.name }).from(boat)).map((b) => [b.id, b.name]));
+  const open = new Set((await db.select({ id: job.id }).from(job).where(eq(job.status, 'open'))).map((j) => j.id));
+  const tasks = new Map<number, PartTask[]>();
+  const sure = new Map<number, OrderBook['parts'][number]['sure']>();
+  facts.tasks.forEach((t, i) => {
+    const card = dues[i]!.facts.openJobs.get(t.task);
+    const day = card && open.has(card.id) ? Math.max(0, dayNumber(card.day) - first) : null;
+    const { hireIncome, hireChance } = boats.get(t.boatId)!;
+    const out = hireChance.length === 0 ? 0 : hireChance.reduce((a, b) => a + b, 0) / hireChance.length;
+    for (const { partId, quantity } of t.parts) {
+      const own = tasks.get(partId) ?? [];
+      own.push({ quantity, sure: day, chanceBy: (d) => chancePast(t, d), earnsPerDay: hireIncome * out });
+      tasks.set(partId, own);
+      if (day === null || day >= days) continue;
+      const lines = sure.get(partId) ?? [];
+      const same = lines.find((l) => l.jobId === card!.id);
+      if (same) same.quantity = cents(same.quantity + quantity);
+      else lines.push({ jobId: card!.id, day, boat: names.get(t.boatId) ?? '', quantity: cents(quantity) });
+      sure.set(partId, lines);
+    }
+  });
+  return { tasks, sure };
+}

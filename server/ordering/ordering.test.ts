@@ -1,0 +1,287 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import type { OrderBook, Purchase, Supplier, SupplierEdit } from '@diurna/contract/ordering';
+import { orderFaults } from '@diurna/core/ordering';
+import { openMailYard } from '../test/mail-yard.ts';
+import { FLEET_CSV, PARTS_CSV, type Client } from '../test/yard.ts';
+
+/** Wednesday 15 April 2026, seven in the morning at the base. */
+let mail: Awaited<ReturnType<typeof openMailYard>>;
+let stores: Client;
+const ids = new Map<string, number>();
+beforeAll(async () => {
+  mail = await openMailYard();
+  await mail.ilse.post('/exchange/fleet', FLEET_CSV);
+  await mail.ilse.post('/exchange/parts', PARTS_CSV);
+  stores = await mail.yard.as('stores');
+  for (const p of (await stores.get<{ rows: { id: number; number: string }[] }>('/stores/parts')).rows)
+    ids.set(p.number, p.id);
+});
+afterAll(() => mail.close());
+beforeEach(async () => {
+  await mail.yard.pool.query('delete from part_arrival; delete from purchase; delete from offer; delete from supplier');
+});
+
+const supplierOf = (more: Partial<SupplierEdit> = {}): SupplierEdit => ({
+  name: 'Tern Parts',
+  contactId: null,
+  leadDays: 3,
+  weekdays: [1, 3, 5],
+  carriageMinor: 900,
+  freeFromMinor: 6000,
+  leastMinor: 1000,
+  offers: [
+    {
+      partId: ids.get('F1')!,
+      number: 'T-77',
+      packQuantity: 1,
+      breaks: [
+        { packs: 1, priceMinor: 980 },
+        { packs: 5, priceMinor: 900 },
+      ],
+    },
+    { partId: ids.get('OIL')!, number: null, packQuantity: 4000, breaks: [{ packs: 1, priceMinor: 3100 }] },
+  ],
+  ...more,
+});
+const add = async (more: Partial<SupplierEdit> = {}) => {
+  const { id } = await stores.post<{ id: number }>('/ordering/suppliers', supplierOf(more));
+  return (await stores.get<Supplier[]>('/ordering/suppliers')).find((s) => s.id === id)!;
+};
+const offerOf = (s: Supplier, part: string) => s.offers.find((o) => o.part === part)!.id;
+const place = (s: Supplier, lines: [part: string, packs: number][], more: object = {}) => ({
+  baseId: mail.yard.baseId,
+  supplierId: s.id,
+  lines: lines.map(([part, packs]) => ({ offerId: offerOf(s, part), packs })),
+  mail: false,
+  ...more,
+});
+const open = () => stores.get<Purchase[]>(`/ordering/purchases?baseId=${mail.yard.baseId}`);
+
+describe('suppliers', () => {
+  test('are kept with what they sell; an offer that stays keeps its name, one left out is gone', async () => {
+    const made = await add();
+    expect(made).toMatchObject({ name: 'Tern Parts', leadDays: 3, learned: null, version: 1 });
+    expect(made.offers.map((o) => [o.part, o.packQuantity, o.breaks.length])).toEqual([
+      ['OIL', 4000, 1],
+      ['F1', 1, 2],
+    ]);
+    const { offers } = supplierOf();
+    await stores.put(`/ordering/suppliers/${made.id}`, {
+      ...supplierOf({ leadDays: 5, offers: [{ ...offers[0]!, breaks: [{ packs: 2, priceMinor: 950 }] }] }),
+      version: 1,
+    });
+    const [now] = await stores.get<Supplier[]>('/ordering/suppliers');
+    expect(now).toMatchObject({ leadDays: 5, version: 2 });
+    expect(now!.offers).toEqual([
+      expect.objectContaining({ id: offerOf(made, 'F1'), breaks: [{ packs: 2, priceMinor: 950 }] }),
+    ]);
+    expect(
+      (await stores.refused('put', `/ordering/suppliers/${made.id}`, { ...supplierOf(), version: 1 })).status,
+    ).toBe(409);
+    await stores.post(`/ordering/suppliers/${made.id}/retire`, { version: 2 });
+    expect(await stores.get('/ordering/suppliers')).toEqual([]);
+  });
+
+  test.each<[string, () => Partial<SupplierEdit>, string]>([
+    [
+      'half a filter in a pack',
+      () => ({ offers: [{ ...supplierOf().offers[0]!, packQuantity: 0.5 }] }),
+      'offers.0.packQuantity',
+    ],
+    ['a part that is none', () => ({ offers: [{ ...supplierOf().offers[0]!, partId: 999_999 }] }), 'offers.0.partId'],
+    ['one pack twice', () => ({ offers: [supplierOf().offers[0]!, supplierOf().offers[0]!] }), 'offers.1.packQuantity'],
+    ['no day', () => ({ weekdays: [] }), 'weekdays'],
+    [
+      'breaks that go down',
+      () => ({
+        offers: [
+          {
+            ...supplierOf().offers[0]!,
+            breaks: [
+              { packs: 3, priceMinor: 1 },
+              { packs: 2, priceMinor: 1 },
+            ],
+          },
+        ],
+      }),
+      'offers.0.breaks',
+    ],
+    ['nobody to write to', () => ({ contactId: 999_999 }), 'contactId'],
+  ])('%s is refused at its place', async (_, more, path) => {
+    const { status, faults } = await stores.refused('post', '/ordering/suppliers', supplierOf(more()));
+    expect([status, faults?.map((e) => e.path)]).toEqual([422, [path]]);
+  });
+
+  test('are seen by who plans and keeps, changed by who keeps', async () => {
+    await add();
+    for (const role of ['technician', 'dock'] as const)
+      expect((await (await mail.yard.as(role)).refused('get', '/ordering/suppliers')).status).toBe(403);
+    const manager = await mail.yard.as('manager');
+    expect(await manager.get<Supplier[]>('/ordering/suppliers')).toHaveLength(1);
+    expect((await manager.refused('post', '/ordering/suppliers', supplierOf({ name: 'x' }))).status).toBe(403);
+  });
+});
+
+describe('what a base will need', () => {
+  test('is a problem of its parts and offers; cards and what falls due take on their days', async () => {
+    const made = await add();
+    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}&days=28`);
+    expect(book).toMatchObject({ firstDay: '2026-04-15', currency: 'EUR', share: 0.95 });
+    expect(book.problem.days).toBe(28);
+    expect(book.problem.items.map((i) => i.id).sort()).toEqual(
+      [`part ${ids.get('F1')}`, `part ${ids.get('OIL')}`].sort(),
+    );
+    // The first day is a Wednesday.
+    expect(book.problem.suppliers[0]!.orderOn.slice(0, 7)).toEqual([true, false, true, false, false, true, false]);
+    expect(book.names.suppliers[`supplier ${made.id}`]).toEqual({ name: 'Tern Parts', contactId: null });
+    const filter = book.parts.find((p) => p.number === 'F1')!;
+    expect(filter).toMatchObject({ sold: true, onHand: 1 });
+    expect(
+      filter.planned.every((n, d) => n >= filter.mean[d]! - 1e-9 && (d === 0 || n >= filter.planned[d - 1]!)),
+    ).toBe(true);
+    expect(book.parts.find((p) => p.number === 'F2')?.sold ?? false).toBe(false);
+    expect((await stores.refused('get', '/ordering/book?baseId=999999')).status).toBe(404);
+  });
+
+  test('a card makes it sure: on its day, for its boat', async () => {
+    await add();
+    const boats = await mail.ilse.get<{
+      rows: { id: number; name: string; engines: { id: number; serial: string }[] }[];
+    }>('/fleet/boats');
+    const boat = boats.rows.find((b) => b.name === 'Turnstone')!;
+    const people = await mail.ilse.get<{ id: number; role: string }[]>('/people');
+    const port = boat.engines.find((e) => e.serial === 'C60-40116')!;
+    const { id } = await mail.ilse.post<{ id: number }>('/jobs', {
+      boatId: boat.id,
+      technicianId: people.find((p) => p.role === 'technician')!.id,
+      day: '2026-04-20',
+      tasks: [
+        { engineId: port.id, task: 'oil-filter' },
+        { engineId: port.id, task: 'engine-oil' },
+      ],
+      allTheSame: 'the filter is wanted',
+    });
+    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}`);
+    const filter = book.parts.find((p) => p.number === 'F1')!;
+    expect(filter.sure).toEqual([{ jobId: id, day: 5, boat: 'Turnstone', quantity: 1 }]);
+    expect(filter.mean[4]).toBeLessThan(1);
+    expect(filter.mean[5]).toBeGreaterThanOrEqual(1);
+  });
+});
+
+describe('orders', () => {
+  test('placed they are on the way; received short what came is on the shelf, and the days are learned', async () => {
+    const made = await add();
+    const before = await stores.get<{ onHand: { quantity: number }[] }>(`/stores/parts/${ids.get('F1')}`);
+    const { id, expected } = await stores.post<{ id: number; expected: string }>(
+      '/ordering/purchases',
+      place(made, [
+        ['F1', 6],
+        ['OIL', 1],
+      ]),
+    );
+    expect(expected).toBe('2026-04-18');
+    const [order] = await open();
+    expect(order).toMatchObject({ id, supplier: 'Tern Parts', day: '2026-04-15', carriageMinor: 0, by: 'stores' });
+    expect(order!.lines.map((l) => [l.number, l.packs, l.quantity, l.priceMinor, l.received])).toEqual([
+      ['F1', 6, 6, 5400, null],
+      ['OIL', 1, 4000, 3100, null],
+    ]);
+    // Counted on at once.
+    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}`);
+    expect(book.parts.find((p) => p.number === 'F1')!.stock.slice(2, 4)).toEqual([
+      before.onHand[0]!.quantity,
+      before.onHand[0]!.quantity + 6,
+    ]);
+    mail.later(5 * 24 * 60);
+    await stores.post(`/stores/arrivals/${order!.lines[0]!.arrivalId}/close`, { received: 5 });
+    expect((await open())[0]!.lines.map((l) => l.received)).toEqual([5, null]);
+    expect(await stores.get<{ onHand: { quantity: number }[] }>(`/stores/parts/${ids.get('F1')}`)).toMatchObject({
+      onHand: [{ quantity: before.onHand[0]!.quantity + 5 }],
+    });
+    await stores.post(`/stores/arrivals/${order!.lines[1]!.arrivalId}/close`, { received: 0 });
+    expect(await open()).toEqual([]);
+    expect(await stores.get<Purchase[]>('/ordering/purchases?state=all')).toHaveLength(1);
+    expect((await stores.get<Supplier[]>('/ordering/suppliers'))[0]!.learned).toEqual({ orders: 1, days: 5, late: 1 });
+    mail.later(-5 * 24 * 60);
+  });
+
+  test('carriage by the goods, as the judge counts it', async () => {
+    const made = await add();
+    await stores.post('/ordering/purchases', place(made, [['F1', 2]]));
+    expect((await open())[0]).toMatchObject({ carriageMinor: 900 });
+    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}`);
+    expect(
+      orderFaults(book.problem, [
+        { supplier: `supplier ${made.id}`, day: 0, lines: [{ offer: `offer ${offerOf(made, 'F1')}`, packs: 1 }] },
+      ]),
+    ).toEqual([{ path: 'orders[0]', text: expect.stringContaining('below the least, 10') }]);
+  });
+
+  test.each<[string, (s: Supplier) => object, number, RegExp]>([
+    ['less than they take', (s) => place(s, [['F1', 1]]), 409, /takes no order of less than 10\.00/],
+    [
+      'what they do not sell',
+      (s) => ({ ...place(s, [['F1', 2]]), lines: [{ offerId: 999_999, packs: 1 }] }),
+      422,
+      /does not sell this any more/,
+    ],
+    [
+      'a line twice',
+      (s) =>
+        place(s, [
+          ['F1', 2],
+          ['F1', 3],
+        ]),
+      422,
+      /stands twice/,
+    ],
+    ['mail to nobody', (s) => place(s, [['F1', 2]], { mail: true }), 409, /Nobody is written to at Tern Parts/],
+  ])('%s is refused, and nothing is on its way', async (_, body, status, words) => {
+    const made = await add();
+    const refused = await stores.refused('post', '/ordering/purchases', body(made));
+    expect(refused.status).toBe(status);
+    expect(`${refused.detail} ${refused.faults?.map((e) => e.text).join(' ') ?? ''}`).toMatch(words);
+    expect(await open()).toEqual([]);
+  });
+
+  test('on a day they take none it is refused; packs below the first break too', async () => {
+    const tuesday = await add({ weekdays: [2] });
+    expect((await stores.refused('post', '/ordering/purchases', place(tuesday, [['F1', 2]]))).detail).toContain(
+      'takes no orders today',
+    );
+    const dozens = await add({
+      name: 'Dozens',
+      offers: [{ ...supplierOf().offers[0]!, breaks: [{ packs: 12, priceMinor: 800 }] }],
+    });
+    expect(
+      (await stores.refused('post', '/ordering/purchases', place(dozens, [['F1', 2]]))).faults?.[0]?.text,
+    ).toContain('at least 12 packs');
+  });
+
+  test('by mail it reaches whom is written to there', async () => {
+    await mail.afresh();
+    const contact = await mail.ilse.post<{ id: number }>('/messages/contacts', {
+      name: 'Tern desk',
+      address: 'orders@tern.example',
+      baseId: null,
+      hears: [],
+    });
+    const made = await add({ contactId: contact.id });
+    const { id } = await stores.post<{ id: number }>('/ordering/purchases', place(made, [['F1', 2]], { mail: true }));
+    await mail.send();
+    const [letter] = await mail.came();
+    expect(letter).toMatchObject({ subject: `Order ${id} for North Quay`, to: [{ address: 'orders@tern.example' }] });
+    expect(letter!.text).toContain('2 x T-77');
+    await mail.yard.pool.query('update supplier set contact_id = null');
+  });
+
+  test('two who take what is left of an order at once: one closes it, the other is told', async () => {
+    const made = await add();
+    await stores.post('/ordering/purchases', place(made, [['F1', 2]]));
+    const [order] = await open();
+    const close = () => stores.raw('post', `/stores/arrivals/${order!.lines[0]!.arrivalId}/close`, { received: 2 });
+    const answers = await Promise.all([close(), close(), close()]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
+  });
+});

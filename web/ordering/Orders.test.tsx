@@ -1,0 +1,207 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import type { OrderBook, Purchase } from '@diurna/contract/ordering';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
+import { planWorkers } from '../test/workers.ts';
+import { Orders } from './Orders.tsx';
+
+const DAYS = 42;
+const each = <T,>(day: (d: number) => T): T[] => Array.from({ length: DAYS }, (_, d) => day(d));
+/** Ten filters: six wanted on 20 April by a card, four later; oil from the same house, and a kit nobody sells. */
+const book = (): OrderBook => ({
+  firstDay: '2026-04-15',
+  currency: 'EUR',
+  share: 0.95,
+  problem: {
+    format: 'diurna-order-problem',
+    version: 1,
+    days: DAYS,
+    items: [
+      {
+        id: 'part 7',
+        onHand: 2,
+        need: each((d) => (d === 5 ? 6 : d === 30 ? 4 : 0)),
+        arriving: [],
+        holdingPerDay: 0.3,
+        shortPerDay: 40,
+        endValue: 6,
+      },
+      {
+        id: 'part 8',
+        onHand: 9000,
+        need: each(() => 0),
+        arriving: [],
+        holdingPerDay: 0.00001,
+        shortPerDay: 0.01,
+        endValue: 0.005,
+      },
+    ],
+    suppliers: [
+      { id: 'supplier 1', leadDays: 3, carriage: 9, freeFrom: null, leastValue: 0, orderOn: each((d) => d % 7 === 0) },
+    ],
+    offers: [
+      { id: 'offer 1', item: 'part 7', supplier: 'supplier 1', pack: 2, breaks: [{ packs: 1, price: 20 }] },
+      { id: 'offer 2', item: 'part 8', supplier: 'supplier 1', pack: 4000, breaks: [{ packs: 1, price: 31 }] },
+    ],
+  },
+  parts: [
+    {
+      partId: 7,
+      number: 'F1',
+      name: 'Filter',
+      unit: 'each',
+      sold: true,
+      onHand: 2,
+      mean: each((d) => (d < 5 ? 0 : d < 30 ? 6 : 10)),
+      median: each((d) => (d < 5 ? 0 : d < 30 ? 6 : 10)),
+      planned: each((d) => (d < 5 ? 0 : d < 30 ? 6 : 10)),
+      stock: each(() => 2),
+      sure: [{ jobId: 4, day: 5, boat: 'Turnstone', quantity: 6 }],
+      likely: 4,
+    },
+    {
+      partId: 9,
+      number: 'PK-1',
+      name: 'Pump kit',
+      unit: 'each',
+      sold: false,
+      onHand: 0,
+      mean: each(() => 0.2),
+      median: each(() => 0),
+      planned: each((d) => (d > 10 ? 1 : 0)),
+      stock: each(() => 0),
+      sure: [],
+      likely: 0,
+    },
+  ],
+  names: {
+    suppliers: { 'supplier 1': { name: 'Tern Parts', contactId: 3 } },
+    offers: {
+      'offer 1': { part: 'F1', name: 'Filter', number: null, unit: 'each' },
+      'offer 2': { part: 'OIL', name: 'Oil', number: null, unit: 'mL' },
+    },
+  },
+});
+const onOrder = (received: number | null = null): Purchase => ({
+  id: 12,
+  supplierId: 1,
+  supplier: 'Tern Parts',
+  baseId: 1,
+  day: '2026-04-10',
+  carriageMinor: 900,
+  by: 'Sten',
+  at: '2026-04-10T10:00:00Z',
+  lines: [
+    {
+      arrivalId: 31,
+      partId: 8,
+      number: 'OIL',
+      name: 'Oil',
+      unit: 'mL',
+      packs: 2,
+      packQuantity: 4000,
+      quantity: 8000,
+      priceMinor: 6200,
+      expected: '2026-04-13',
+      received,
+    },
+  ],
+});
+
+const user = userEvent.setup();
+const was = globalThis.Worker;
+beforeEach(planWorkers);
+afterEach(() => {
+  cleanup();
+  globalThis.Worker = was;
+});
+const open = async (role: 'stores' | 'manager' = 'stores', more: Parameters<typeof answer>[0] = {}) => {
+  const asked = answer({ ...signedIn(role), readOrderBook: book(), listPurchases: [onOrder()], ...more });
+  await page(<Orders />);
+  return asked;
+};
+const proposed = () => screen.findByRole('button', { name: 'Order it' });
+
+test('what to order today, in whole packs, with what would be short without it; ordered by a press', async () => {
+  const asked = await open('stores', { placeOrder: { id: 13, expected: '2026-04-18' } });
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  const order = screen.getByRole('region', { name: /Tern Parts, Wed 15 Apr/ });
+  expect(within(order).getByRole('heading').textContent).toContain('Today from Tern Parts here Sat 18 Apr');
+  // 6 wanted, 2 there: two packs of two, for lack of which four would be owed before the next order.
+  const row = within(order).getByRole('row', { name: /F1/ });
+  expect(within(row).getByLabelText<HTMLInputElement>('Packs of F1').value).toBe('2');
+  expect(row.textContent).toContain('Without it 4 short from Mon 20 Apr; the next order would be here on Sat 25 Apr.');
+  expect(order.textContent).toContain('€40.00 goods, €9.00 carriage');
+  await user.click(within(order).getByLabelText('send it by mail too'));
+  await user.click(button);
+  expect(await screen.findByText('Ordered from Tern Parts; expected 18 Apr 2026.')).toBeTruthy();
+  expect(asked.find((a) => a.name === 'placeOrder')!.body).toEqual({
+    baseId: 1,
+    supplierId: 1,
+    lines: [{ offerId: 1, packs: 2 }],
+    mail: true,
+  });
+});
+
+test('packs changed by hand show what that costs; what is none is said and cannot be ordered', async () => {
+  await open();
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  const packs = screen.getAllByLabelText<HTMLInputElement>('Packs of F1')[0]!;
+  await user.type(packs, '{Backspace}3');
+  expect(screen.getAllByRole('status').some((s) => /As changed it costs €[\d.]+ more/.test(s.textContent))).toBe(true);
+  await user.type(packs, '{Backspace}');
+  expect(screen.getByText(/0 packs of offer 1: whole packs are sold, from 1 on/)).toBeTruthy();
+  expect(button.disabled).toBe(true);
+});
+
+test('what runs short says since when and who wants it; what nobody sells is named', async () => {
+  await open();
+  const table = await screen.findByRole('table', { name: 'Parts that run short' });
+  const [, first, second] = within(table).getAllByRole('row');
+  expect(first!.textContent).toMatch(/F1.*2.*10.*Mon 20 Apr.*Turnstone Mon 20 Apr; 4 engines likely due/);
+  expect(second!.textContent).toMatch(/PK-1.*nobody sells it/);
+});
+
+test('what has come is put on the shelf as it came; it may be less', async () => {
+  const asked = await open('stores', { closeArrival: DONE });
+  const came = await screen.findByLabelText('Came of OIL, mL');
+  expect(screen.getByRole('table', { name: 'Order 12' }).textContent).toContain('late');
+  await user.clear(came);
+  await user.type(came, '7000');
+  await user.click(screen.getByRole('button', { name: 'It has come' }));
+  expect(await screen.findByText('7 L of OIL on the shelf, 1 L less than ordered.')).toBeTruthy();
+  expect(asked.find((a) => a.name === 'closeArrival')).toMatchObject({ body: { received: 7000 } });
+});
+
+test('who only looks cannot order; what is refused stands beside the order', async () => {
+  await open('manager');
+  await screen.findByRole('table', { name: 'Parts that run short' });
+  expect(screen.queryByRole('button', { name: 'Order it' })).toBeNull();
+  cleanup();
+  await open('stores', {
+    placeOrder: () => refusal(409, 'Tern Parts takes no orders today. Order on one of their days.'),
+  });
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  await user.click(button);
+  expect((await screen.findByRole('alert')).textContent).toContain('takes no orders today');
+});
+
+test('without offers the page says what is missing', async () => {
+  const none = book();
+  await open('stores', {
+    readOrderBook: { ...none, problem: { ...none.problem, offers: [], suppliers: [] } },
+    listPurchases: [],
+  });
+  expect(await screen.findByText('Nobody sells anything yet.')).toBeTruthy();
+  expect(screen.getByText('Nothing is on order with a supplier.')).toBeTruthy();
+});

@@ -1,0 +1,14 @@
+import { api, reads, writes } from '../app/api.ts';
+
+/** What the rooms read and write of ordering: every route by its name in the contract. */
+export const orderingApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    listSuppliers: reads(b, 'listSuppliers', ['Stores']),
+    addSupplier: writes(b, 'addSupplier', ['Stores', 'Records']),
+    editSupplier: writes(b, 'editSupplier', ['Stores', 'Records']),
+    retireSupplier: writes(b, 'retireSupplier', ['Stores', 'Records']),
+    readOrderBook: reads(b, 'readOrderBook', ['Stores', 'Due', 'Jobs']),
+    listPurchases: reads(b, 'listPurchases', ['Stores']),
+    placeOrder: writes(b, 'placeOrder', ['Stores', 'Plan', 'Wanted', 'Mail', 'Records']),
+  }),
+});

@@ -1,0 +1,1 @@
+export { STORES_LEAVES } from './leaves.ts';

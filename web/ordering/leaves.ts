@@ -1,0 +1,6 @@
+/** The leaves of Stores. */
+export const STORES_LEAVES: [to: string, word: string][] = [
+  ['/stores', 'Shelves'],
+  ['/stores/orders', 'Orders'],
+  ['/stores/suppliers', 'Suppliers'],
+];
