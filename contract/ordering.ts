@@ -1,7 +1,8 @@
 import { orderProblemFaults, type OrderFault, type OrderProblem } from '@diurna/core/ordering';
 import { z } from 'zod';
 import { created, day, done, id as numberId, idParam, instant, name, pathText, version } from './common.ts';
-import { PLAN, route, SHELVES } from './route.ts';
+import { taskKind } from './fleet.ts';
+import { EVERYONE, PLAN, route, SHELVES } from './route.ts';
 
 const amount = z.number().min(0, 'must be a number of 0 or more');
 const id = z.string().min(1, 'must not be empty');
@@ -167,7 +168,31 @@ export const orderBook = z.object({
 });
 export type OrderBook = z.infer<typeof orderBook>;
 
+/** What the shelf of a base can do of all that comes up, at once. */
+export const shelfCover = z.object({
+  days: z.int(),
+  comesUp: z.int().meta({ description: 'Services that likely fall due within these days, or stand on cards.' }),
+  possible: z.int().meta({ description: 'The most of them the shelf can do together.' }),
+  exact: z.boolean().meta({ description: 'False: too many share parts; there may be more.' }),
+  lacking: z
+    .array(z.object({ modelId: numberId, modelName: z.string(), task: taskKind, wanted: z.int(), possible: z.int() }))
+    .meta({ description: 'Kinds of which not all can be done.' }),
+  short: z.array(z.object({ partId: numberId, number: z.string(), name: z.string() })),
+});
+export type ShelfCover = z.infer<typeof shelfCover>;
+
 export const orderingRoutes = {
+  readCover: route({
+    method: 'get',
+    path: '/api/ordering/cover',
+    roles: EVERYONE,
+    query: z.object({
+      baseId: z.coerce.number().int().positive(),
+      days: z.coerce.number().int().min(7).max(180).default(42),
+    }),
+    reply: shelfCover,
+    summary: 'The most services a shelf can do together of those that come up, and what runs out.',
+  }),
   listSuppliers: route({
     method: 'get',
     path: '/api/ordering/suppliers',

@@ -1,7 +1,7 @@
 import { workOutDay } from './day/index.ts';
 import type { Db } from './db/index.ts';
 import { previewFile } from './exchange/index.ts';
-import { readOrderBook } from './ordering/index.ts';
+import { readCover, readOrderBook } from './ordering/index.ts';
 import { readBoard } from './planner/index.ts';
 import { workOutRules } from './rules/index.ts';
 import type { FleetCache } from './service/index.ts';
@@ -21,6 +21,7 @@ const THOUGHTS: { [N in ThoughtName]: (mind: Mind, asked: Asked<N>) => Promise<T
   day: ({ db, fleet }, asked) => workOutDay(db, fleet, { ...asked, now: new Date(asked.now) }),
   board: ({ db, fleet }, { now, ...asked }) => readBoard(db, fleet, new Date(now), asked),
   orders: ({ db, fleet }, { now, ...asked }) => readOrderBook(db, fleet, new Date(now), asked),
+  cover: ({ db, fleet }, { now, ...asked }) => readCover(db, fleet, new Date(now), asked),
   rules: ({ db, fleet }, { now, change }) => workOutRules(db, fleet, new Date(now), change),
   file: ({ db }, asked) => previewFile(db, { ...asked, now: new Date(asked.now) }),
 };

@@ -1,12 +1,19 @@
 import { eq } from 'drizzle-orm';
-import { tables, type Tx } from '../db/index.ts';
+import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import type { Think } from '../think.ts';
 import { purchaseHandlers } from './purchases.ts';
 import { supplierHandlers } from './suppliers.ts';
 
+export { readCover } from './cover.ts';
 export { readOrderBook } from './order-book.ts';
+
+/** @throws 404 for a base that is none: said here, before a thread is asked */
+async function needBase(db: Db, id: number): Promise<void> {
+  const [at] = await db.select({ id: tables.base.id }).from(tables.base).where(eq(tables.base.id, id));
+  if (!at) throw notFound('base');
+}
 
 /** Suppliers, what a base will need, and orders. @param needMail refuses while the book sends no mail; `soon` has it sent */
 export const orderingHandlers = (
@@ -14,13 +21,23 @@ export const orderingHandlers = (
   needMail: () => void,
   soon: (tx: Tx) => Promise<unknown>,
 ): Handlers<
-  'listSuppliers' | 'addSupplier' | 'editSupplier' | 'retireSupplier' | 'readOrderBook' | 'listPurchases' | 'placeOrder'
+  | 'listSuppliers'
+  | 'addSupplier'
+  | 'editSupplier'
+  | 'retireSupplier'
+  | 'readCover'
+  | 'readOrderBook'
+  | 'listPurchases'
+  | 'placeOrder'
 > => ({
   ...supplierHandlers,
   ...purchaseHandlers(needMail, soon),
   async readOrderBook({ db, query, now }) {
-    const [at] = await db.select({ id: tables.base.id }).from(tables.base).where(eq(tables.base.id, query.baseId));
-    if (!at) throw notFound('base');
+    await needBase(db, query.baseId);
     return think('orders', { now: now.getTime(), ...query });
+  },
+  async readCover({ db, query, now }) {
+    await needBase(db, query.baseId);
+    return think('cover', { now: now.getTime(), ...query });
   },
 });

@@ -143,6 +143,39 @@ describe('what a base will need', () => {
     expect((await stores.refused('get', '/ordering/book?baseId=999999')).status).toBe(404);
   });
 
+  test('and what the shelf does of it together, with what is short', async () => {
+    type Cover = {
+      comesUp: number;
+      possible: number;
+      exact: boolean;
+      lacking: { wanted: number; possible: number }[];
+      short: { number: string }[];
+    };
+    const technician = await mail.yard.as('technician');
+    const cover = await technician.get<Cover>(`/ordering/cover?baseId=${mail.yard.baseId}&days=90`);
+    expect(cover.exact).toBe(true);
+    expect(cover.comesUp - cover.possible).toBe(cover.lacking.reduce((sum, l) => sum + l.wanted - l.possible, 0));
+    // More on the shelf does no less.
+    await stores.post('/stores/movements', {
+      act: 'receive',
+      partId: ids.get('F1'),
+      baseId: mail.yard.baseId,
+      quantity: 50,
+      note: null,
+    });
+    const more = await technician.get<Cover>(`/ordering/cover?baseId=${mail.yard.baseId}&days=90`);
+    expect(more.possible).toBeGreaterThanOrEqual(cover.possible);
+    expect(more.short.map((p) => p.number)).not.toContain('F1');
+    await stores.post('/stores/movements', {
+      act: 'count',
+      partId: ids.get('F1'),
+      baseId: mail.yard.baseId,
+      counted: 1,
+      note: null,
+    });
+    expect((await technician.refused('get', '/ordering/cover?baseId=999999')).status).toBe(404);
+  });
+
   test('a card makes it sure: on its day, for its boat', async () => {
     await add();
     const boats = await mail.ilse.get<{

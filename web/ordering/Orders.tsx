@@ -49,7 +49,7 @@ export function Orders() {
               hideLabel
               label="How far ahead"
               value={days}
-              options={SPANS.map((n) => [n, `the next ${n} days`])}
+              options={SPANS.map((n) => [n, `${n} days`])}
               onChange={(n) => {
                 set({ days: String(n) });
               }}
@@ -174,7 +174,7 @@ function OneOrder({
         {order.day === 0 ? 'Today' : shortDay(dayAt(book, order.day))} from {name}
         <span className="faint"> here {shortDay(arrives)}</span>
       </h3>
-      <Lines className="order-lines">
+      <Lines className="order-lines as-cards">
         <thead>
           <tr>
             <th scope="col">Part</th>
@@ -265,7 +265,7 @@ function OrderLine({
         {quantityText(line.packs * offer.pack, unit)}
         {offer.pack !== 1 && line.packs > 1 && <span className="faint"> in {quantityText(offer.pack, unit)}</span>}
       </td>
-      <td>{why}</td>
+      <td className="line-words">{why}</td>
     </tr>
   );
 }

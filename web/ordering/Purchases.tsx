@@ -11,6 +11,7 @@ import { fullDay, moneyText, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
 import { Asked, Wrong } from '../ui/parts.tsx';
 import { orderingApi } from './api.ts';
+import './ordering.css';
 
 type Line = Purchase['lines'][number];
 
@@ -45,7 +46,7 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
           {purchase.carriageMinor === 0 ? 'no carriage' : `${moneyText(purchase.carriageMinor, currency)} carriage`}
         </span>
       </h3>
-      <Lines aria-label={`Order ${purchase.id}`}>
+      <Lines className="as-cards" aria-label={`Order ${purchase.id}`}>
         <tbody>
           {purchase.lines.map((l) => (
             <tr key={l.arrivalId}>
@@ -65,7 +66,7 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
                   </span>
                 )}
               </td>
-              <td>{may && l.received === null && <Receive line={l} />}</td>
+              <td className="line-words">{may && l.received === null && <Receive line={l} />}</td>
             </tr>
           ))}
         </tbody>

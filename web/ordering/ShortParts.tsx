@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { plural, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
 import { dayAt } from './words.ts';
+import './ordering.css';
 
 /** Parts the shelf with all that is under way does not last for: surely, or in one case of twenty. */
 export function ShortParts({ book }: { book: OrderBook }) {
@@ -17,7 +18,7 @@ export function ShortParts({ book }: { book: OrderBook }) {
   return (
     <section className="block">
       <h2>What runs short without an order</h2>
-      <Lines aria-label="Parts that run short">
+      <Lines className="as-cards" aria-label="Parts that run short">
         <thead>
           <tr>
             <th scope="col">Part</th>
@@ -45,7 +46,7 @@ export function ShortParts({ book }: { book: OrderBook }) {
               <td className={likely === null ? 'faint' : 'minus'}>
                 {likely === null ? `perhaps ${shortDay(dayAt(book, may))}` : shortDay(dayAt(book, likely))}
               </td>
-              <td>
+              <td className="line-words">
                 {p.sure.slice(0, 3).map((s, i) => (
                   <span key={s.jobId}>
                     {i > 0 && ', '}

@@ -41,7 +41,7 @@ export function Suppliers() {
         </Empty>
       )}
       {data && data.length > 0 && (
-        <Lines aria-label="Suppliers">
+        <Lines className="as-cards" aria-label="Suppliers">
           <thead>
             <tr>
               <th scope="col">Supplier</th>

@@ -7,6 +7,7 @@ export const orderingApi = api.injectEndpoints({
     addSupplier: writes(b, 'addSupplier', ['Stores', 'Records']),
     editSupplier: writes(b, 'editSupplier', ['Stores', 'Records']),
     retireSupplier: writes(b, 'retireSupplier', ['Stores', 'Records']),
+    readCover: reads(b, 'readCover', ['Stores', 'Due', 'Jobs']),
     readOrderBook: reads(b, 'readOrderBook', ['Stores', 'Due', 'Jobs']),
     listPurchases: reads(b, 'listPurchases', ['Stores']),
     placeOrder: writes(b, 'placeOrder', ['Stores', 'Plan', 'Wanted', 'Mail', 'Records']),

@@ -1,1 +1,2 @@
+export { CoverTogether } from './CoverTogether.tsx';
 export { STORES_LEAVES } from './leaves.ts';

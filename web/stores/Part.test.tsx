@@ -2,6 +2,7 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import type { Movement, Part as PartRow } from '@diurna/contract/stores';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { orderBook } from '../test/ordering.ts';
 import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
 import { Part } from './Part.tsx';
 
@@ -37,6 +38,7 @@ const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<ty
   const asked = answer({
     ...signedIn(role),
     readPart: seal,
+    readOrderBook: { ...orderBook(), parts: [{ ...orderBook().parts[0]!, partId: 21 }] },
     listModels: [],
     listArrivals: [],
     ledger: { rows: [moved], total: 1, page: 1, size: 40 },
@@ -50,6 +52,20 @@ const press = (name: string | RegExp) => user.click(screen.getByRole('button', {
 const acts = () => within(screen.getByRole('region', { name: 'Stock acts' }));
 
 describe('a part', () => {
+  test('what the shelf comes to: from when it is short, and who will take it', async () => {
+    await open();
+    const ahead = await screen.findByRole('region', { name: 'Ahead' });
+    expect(await within(ahead).findByText(/Likely short from Mon 20 Apr on, without an order\./)).toBeTruthy();
+    expect(ahead.textContent).toContain('1 card will take it, 4 engines likely due.');
+    cleanup();
+    await open({ readOrderBook: { ...orderBook(), parts: [] } });
+    expect(await screen.findByText('Nothing here takes it within 42 days.')).toBeTruthy();
+    cleanup();
+    // Who does the work sees the shelf, not what is bought.
+    await open({}, 'technician');
+    expect(screen.queryByRole('region', { name: 'Ahead' })).toBeNull();
+  });
+
   test('what is there, what cards will take, what is short; its ledger says what went below zero', async () => {
     await open();
     const here = screen.getByText('rack 4').closest('tr')!.textContent;

@@ -17,6 +17,7 @@ import { parseAmount } from '@diurna/core/units';
 import './stores.css';
 import { Box } from '../ui/Box.tsx';
 
+const PartAhead = lazy(() => import('../ordering/PartAhead.tsx').then((m) => ({ default: m.PartAhead })));
 const PartForm = lazy(() => import('./PartForm.tsx').then((m) => ({ default: m.PartForm })));
 const SIZE = 40;
 
@@ -28,6 +29,7 @@ export function Part() {
   const bases = useBases();
   const currency = useSession()?.currency ?? 'EUR';
   const mayKeep = useMay('administrator', 'coordinator', 'stores');
+  const mayAsk = useMay('administrator', 'coordinator', 'manager', 'stores');
   const [editing, setEditing] = useState(false);
   if (error && !part)
     return problemOf(error)?.status === 404 ? <Empty title="There is no such part." /> : <Wrong error={error} />;
@@ -113,6 +115,11 @@ export function Part() {
           </Lines>
         </section>
       </div>
+      {mayAsk && (
+        <Suspense>
+          <PartAhead partId={part.id} />
+        </Suspense>
+      )}
       <OnTheWay part={part} mayKeep={mayKeep} />
       {mayKeep && <Move part={part} />}
       <Ledger part={part} />

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { STORES_LEAVES } from '../ordering/index.ts';
+import { CoverTogether, STORES_LEAVES } from '../ordering/index.ts';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
@@ -78,6 +78,7 @@ function Shelves({ baseId }: { baseId: number | '' }) {
     <section className="block">
       <h2>Services the shelf can still do</h2>
       <Asked data={data} error={error} />
+      {baseId !== '' && <CoverTogether baseId={baseId} />}
       {data?.length === 0 && (
         <Empty title="No engines at this base.">Its models come here with the first engine.</Empty>
       )}

@@ -20,6 +20,11 @@ export default class PageEnvironment extends TestEnvironment {
       Uint8Array,
     });
     window.Element.prototype.scrollIntoView = () => {};
+    // Charts find a surface that takes what is drawn and shows nothing.
+    const nothing = () => ({ width: 0, actualBoundingBoxAscent: 0, actualBoundingBoxDescent: 0, addColorStop() {} });
+    window.HTMLCanvasElement.prototype.getContext = function () {
+      return new Proxy({ canvas: this }, { get: (own, key) => (key in own ? own[key] : nothing) });
+    };
     this.global.scrollTo = () => {};
     // Nothing is told by itself: tests say what the book answers.
     this.global.EventSource = class {
