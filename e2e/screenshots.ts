@@ -50,6 +50,9 @@ try {
     await browser.seeText('Moves furthest');
   });
   await picture('stores', '/stores', '//table[@aria-label="What the shelves still do, by model"]//tbody/tr');
+  await picture('orders', '/stores/orders?base=3', '//button[.="Order it"]', () =>
+    browser.gone('//*[@role="progressbar"]'),
+  );
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
   const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>(
@@ -65,7 +68,6 @@ try {
   await picture('jobs', '/jobs?show=open&whose=all', '//ul[@aria-label="Job cards"]//a');
   await picture('steps', '/rules/steps?of=gear-lube', '//ol[@aria-label="Steps"]/li');
   await picture('waste', '/records/waste', '//h2[.="In the store now"]');
-  await picture('audit', '/records/audit', '//tbody/tr');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
   await picture('day-dark', '/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'day')");

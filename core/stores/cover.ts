@@ -67,21 +67,32 @@ function groupsOf(services: readonly WantedService[], scarce: ReadonlySet<number
   return groups.map((g) => g.of.sort((a, b) => a - b));
 }
 
-function most(
+/** How many of each a part that only one kind takes lets be done: no matter of sharing. */
+function alone(
   services: readonly WantedService[],
   onHand: ReadonlyMap<number, number>,
-): { done: number[]; exact: boolean } {
-  const users = (p: number) => services.filter((s) => s.needs.has(p));
-  // What only one kind takes is no matter of sharing: it only says how many of that kind there can be.
-  const own = [...onHand.keys()].filter((p) => users(p).length === 1);
-  const can = services.map((s) =>
+  own: readonly number[],
+): number[] {
+  return services.map((s) =>
     own.reduce((n, p) => {
       const q = s.needs.get(p) ?? 0;
       return q > 0 ? Math.min(n, Math.floor(onHand.get(p)! / q + EPS)) : n;
     }, s.wanted),
   );
+}
+
+function most(
+  services: readonly WantedService[],
+  onHand: ReadonlyMap<number, number>,
+): { done: number[]; exact: boolean } {
+  const shared = (p: number) => services.filter((s) => s.needs.has(p)).length > 1;
+  const can = alone(
+    services,
+    onHand,
+    [...onHand.keys()].filter((p) => !shared(p)),
+  );
   const wish = (p: number) => services.reduce((sum, s, i) => sum + (s.needs.get(p) ?? 0) * can[i]!, 0);
-  const parts = [...onHand.keys()].filter((p) => users(p).length > 1 && wish(p) > onHand.get(p)! + EPS);
+  const parts = [...onHand.keys()].filter((p) => shared(p) && wish(p) > onHand.get(p)! + EPS);
   if (parts.length === 0) return { done: can, exact: true };
   const left = parts.map((p) => onHand.get(p)!);
   // Whoever takes the smallest share of what there is comes first: a good choice early cuts the rest.
