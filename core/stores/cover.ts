@@ -81,6 +81,27 @@ function alone(
   );
 }
 
+/** The most that could follow from a place on, with what is left: by each part alone, the least hungry first. */
+function boundBy(needs: readonly number[][], wanted: readonly number[], left: readonly number[]) {
+  const byNeed = left.map((_, k) => wanted.map((_w, at) => at).sort((a, b) => needs[a]![k]! - needs[b]![k]!));
+  return (from: number): number => {
+    let least = Infinity;
+    left.forEach((there, k) => {
+      let rest = there;
+      let n = 0;
+      for (const at of byNeed[k]!) {
+        if (at < from) continue;
+        const q = needs[at]![k]!;
+        const more = q <= 0 ? wanted[at]! : Math.min(wanted[at]!, Math.floor(rest / q + EPS));
+        n += more;
+        rest -= more * q;
+      }
+      least = Math.min(least, n);
+    });
+    return least;
+  };
+}
+
 function most(
   services: readonly WantedService[],
   onHand: ReadonlyMap<number, number>,
@@ -104,28 +125,11 @@ function most(
   const order = services.map((_, i) => i).sort((a, b) => weight(services[a]!) - weight(services[b]!));
   const needs = order.map((i) => parts.map((p) => services[i]!.needs.get(p) ?? 0));
   const wanted = order.map((i) => can[i]!);
-  const byNeed = parts.map((_, k) => order.map((_o, at) => at).sort((a, b) => needs[a]![k]! - needs[b]![k]!));
+  const bound = boundBy(needs, wanted, left);
   const now = wanted.map(() => 0);
   let best = wanted.map(() => 0);
   let bestTotal = -1;
   let tried = 0;
-  /** The most that could follow: by each part alone, the least hungry first. */
-  const bound = (from: number): number => {
-    let least = Infinity;
-    parts.forEach((_, k) => {
-      let rest = left[k]!;
-      let n = 0;
-      for (const at of byNeed[k]!) {
-        if (at < from) continue;
-        const q = needs[at]![k]!;
-        const more = q <= 0 ? wanted[at]! : Math.min(wanted[at]!, Math.floor(rest / q + EPS));
-        n += more;
-        rest -= more * q;
-      }
-      least = Math.min(least, n);
-    });
-    return least;
-  };
   const follow = (at: number, total: number): void => {
     if (total > bestTotal) {
       bestTotal = total;
