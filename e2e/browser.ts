@@ -50,8 +50,12 @@ export class Browser {
   }
 
   /** @param wired its line to the server can be cut, see `signal` */
-  static async open(address: string, size: Size = DESK, { wired = false } = {}): Promise<Browser> {
-    const chromium = await startChromium();
+  static async open(
+    address: string,
+    size: Size = DESK,
+    { wired = false, film }: { wired?: boolean; film?: string } = {},
+  ): Promise<Browser> {
+    const chromium = await startChromium({ film });
     const wire = wired ? await Wire.to(address) : null;
     const browser = new Browser(chromium, wire?.address ?? address, wire);
     await browser.resize(size);

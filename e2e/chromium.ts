@@ -13,7 +13,7 @@ export const DESK: Size = { width: 1280, height: 800 };
 export const PHONE: Size = { width: 390, height: 844, phone: true };
 
 /** A headless Chromium with a profile and a folder of downloads of its own; `leave` ends it and takes both away. */
-export async function startChromium() {
+export async function startChromium({ film }: { film?: string | undefined } = {}) {
   process.env.SE_OFFLINE = 'true';
   // Chromium takes the order of day and month from here.
   process.env.LANGUAGE = 'en_GB';
@@ -40,6 +40,13 @@ export async function startChromium() {
     '--lang=en-GB',
     `--user-data-dir=${profile}`,
   );
+  // What its camera sees, and that it may be looked through.
+  if (film !== undefined)
+    options.addArguments(
+      '--use-fake-device-for-media-stream',
+      '--use-fake-ui-for-media-stream',
+      `--use-file-for-fake-video-capture=${film}`,
+    );
   options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
   const driver = (await new Builder()
     .forBrowser('chrome')

@@ -71,6 +71,7 @@ const VIEWS: [path: string, there: string][] = [
   ['/stores/parts/1', '//h2[.="Ledger"]'],
   ['/stores/orders?base=3', '//button[.="Order it"]'],
   ['/stores/suppliers', '//tbody/tr'],
+  ['/stores/labels', '//b[.="OIL-1030"]'],
   ['/fleet', '//tbody/tr'],
   ['/fleet/boats/1', '//h2[.="Engines"]'],
   ['/fleet/engines/1', '//h2[.="Readings"]'],

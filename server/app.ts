@@ -78,9 +78,8 @@ export interface AppOptions {
 const nonceOf = (res: Response): string =>
   ((res.locals as { nonce?: string }).nonce ??= randomBytes(16).toString('base64'));
 
-/** What a page of ours never asks of a device; pictures come through the file chooser. */
+/** What a page of ours never asks of a device. The camera reads labels; pictures come through the file chooser. */
 const NOT_USED = [
-  'camera',
   'microphone',
   'geolocation',
   'payment',
@@ -201,7 +200,7 @@ export async function createApp(
   app.set('trust proxy', options.trustedProxies ?? false);
   app.use(securityHeaders(secureCookie), onlyUnder(options.hosts ?? []));
   app.use((_req, res, next) => {
-    res.set('permissions-policy', NOT_USED.map((what) => `${what}=()`).join(', '));
+    res.set('permissions-policy', ['camera=(self)', ...NOT_USED.map((what) => `${what}=()`)].join(', '));
     next();
   });
   // Answers are made anew each time: compress them lightly, and make no hash of what is never stored.

@@ -42,9 +42,9 @@ describe('the page', () => {
     expect(nonces.size).toBe(4);
   });
 
-  test('asks nothing of the device, says nothing of itself, and is in no frame', async () => {
+  test('asks nothing of the device but the camera, for its own pages, says nothing of itself, and is in no frame', async () => {
     const { headers } = await request(app.app).get('/');
-    expect(headers['permissions-policy']).toMatch(/camera=\(\), microphone=\(\), geolocation=\(\)/);
+    expect(headers['permissions-policy']).toMatch(/camera=\(self\), microphone=\(\), geolocation=\(\)/);
     expect(headers['x-powered-by']).toBeUndefined();
     expect(headers['x-content-type-options']).toBe('nosniff');
     expect(headers['referrer-policy']).toBe('no-referrer');

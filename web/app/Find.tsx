@@ -5,6 +5,7 @@ import type { SearchHit } from '@diurna/contract/fleet';
 import { SCHOOLS } from '@diurna/core/service';
 import { fleetApi } from '../fleet/api.ts';
 import { findGuides, type Guide } from '../help/guides.ts';
+import { placeOf } from '../labels/index.ts';
 import { useMe } from './useBook.ts';
 import { ROOMS } from './rooms.ts';
 import './find.css';
@@ -38,21 +39,9 @@ function rulesOf(text: string) {
   }).slice(0, MOST_RULES);
 }
 
-/** `/` finds any boat, engine, model, part or person, and pages, rules and what the guides say. */
-export function Find({ onClose, onGuide }: { onClose: () => void; onGuide: (path: string) => void }) {
-  const [text, setText] = useState('');
-  const [asked, setAsked] = useState('');
-  const [at, setAt] = useState(0);
+/** What is found for a text, pages first. */
+function useHits(asked: string, onGuide: (path: string) => void): { hits: Hit[]; isFetching: boolean } {
   const navigate = useNavigate();
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      setAsked(text.trim());
-      setAt(0);
-    }, 120);
-    return () => {
-      clearTimeout(timer);
-    };
-  }, [text]);
   const { data = [], isFetching } = fleetApi.useSearchQuery({ q: asked }, { skip: asked === '' });
   const me = useMe();
   const to = (path: string) => () => void navigate(path);
@@ -91,6 +80,33 @@ export function Find({ onClose, onGuide }: { onClose: () => void; onGuide: (path
               },
             })),
         ];
+  return { hits, isFetching };
+}
+
+/** `/` finds any boat, engine, model, part or person, and pages, rules and what the guides say. */
+export function Find({
+  onClose,
+  onGuide,
+  onScan,
+}: {
+  onClose: () => void;
+  onGuide: (path: string) => void;
+  onScan: () => void;
+}) {
+  const [text, setText] = useState('');
+  const [asked, setAsked] = useState('');
+  const [at, setAt] = useState(0);
+  const navigate = useNavigate();
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      setAsked(text.trim());
+      setAt(0);
+    }, 120);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [text]);
+  const { hits, isFetching } = useHits(asked, onGuide);
   const go = (hit: Hit | undefined) => {
     if (!hit) return;
     onClose();
@@ -128,10 +144,23 @@ export function Find({ onClose, onGuide }: { onClose: () => void; onGuide: (path
           }
           if (e.key === 'Enter') {
             e.preventDefault();
-            go(hits[at]);
+            // A hand scanner types the label and presses Enter before anything can be looked up.
+            const place = placeOf(text);
+            if (place === null) go(hits[at]);
+            else {
+              onClose();
+              void navigate(place);
+            }
           }
         }}
       />
+      {asked === '' && (
+        <p className="find-none">
+          <button type="button" className="link-button" onClick={onScan}>
+            Scan a label with the camera
+          </button>
+        </p>
+      )}
       <div id="find-hits" role="listbox" aria-label="Found">
         {hits.map((hit, i) => (
           <div

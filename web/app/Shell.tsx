@@ -14,6 +14,7 @@ import { light, say, turnTo, useAppDispatch, useAppSelector } from './store.ts';
 import { useBases, useMe } from './useBook.ts';
 
 const Guide = lazy(() => import('../help/Guide.tsx').then((m) => ({ default: m.Guide })));
+const Scan = lazy(() => import('../labels/Scan.tsx').then((m) => ({ default: m.Scan })));
 const Find = lazy(() => import('./Find.tsx').then((m) => ({ default: m.Find })));
 /** More than a tab has room for. */
 const MOST_TOLD = 999;
@@ -31,6 +32,7 @@ export function Shell() {
   const me = useMe();
   const rooms = ROOMS.filter((r) => r.roles.includes(me.role));
   const [finding, setFinding] = useState(false);
+  const [scanning, setScanning] = useState(false);
   /** The guide that is open: of this page, or of the one named. */
   const [guide, setGuide] = useState<{ of: string | null } | null>(null);
   const navigate = useNavigate();
@@ -99,6 +101,15 @@ export function Shell() {
         </Suspense>
       </main>
       <Notice />
+      {scanning && (
+        <Suspense>
+          <Scan
+            onClose={() => {
+              setScanning(false);
+            }}
+          />
+        </Suspense>
+      )}
       {finding && (
         <Suspense>
           <Find
@@ -107,6 +118,10 @@ export function Shell() {
             }}
             onGuide={(of) => {
               setGuide({ of });
+            }}
+            onScan={() => {
+              setFinding(false);
+              setScanning(true);
             }}
           />
         </Suspense>

@@ -125,6 +125,16 @@ export const GUIDES: readonly Guide[] = [
     ],
   },
   {
+    path: '/stores/labels',
+    title: 'Labels',
+    about: 'Labels with a code for parts, boats and engines, on sheets of common sizes or a roll.',
+    how: [
+      'Print them at their full size: no “fit to page”.',
+      '“Gone on the sheet” begins a sheet where the last time left off.',
+      'Find, “Scan a label with the camera” opens the thing; a hand scanner types into Find.',
+    ],
+  },
+  {
     path: '/fleet',
     title: 'Fleet',
     about: 'Boats, engines, models, bases and hires.',

@@ -3,4 +3,5 @@ export const STORES_LEAVES: [to: string, word: string][] = [
   ['/stores', 'Shelves'],
   ['/stores/orders', 'Orders'],
   ['/stores/suppliers', 'Suppliers'],
+  ['/stores/labels', 'Labels'],
 ];

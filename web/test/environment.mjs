@@ -20,6 +20,9 @@ export default class PageEnvironment extends TestEnvironment {
       Uint8Array,
     });
     window.Element.prototype.scrollIntoView = () => {};
+    // Sheets made by hand are taken, and do nothing.
+    window.CSSStyleSheet.prototype.replaceSync = () => {};
+    window.document.adoptedStyleSheets = [];
     // Charts find a surface that takes what is drawn and shows nothing.
     const nothing = () => ({ width: 0, actualBoundingBoxAscent: 0, actualBoundingBoxDescent: 0, addColorStop() {} });
     window.HTMLCanvasElement.prototype.getContext = function () {

@@ -1,0 +1,1 @@
+export { placeOf } from './place.ts';
