@@ -248,6 +248,15 @@ export const orderingRoutes = {
     reply: z.array(purchase),
     summary: 'Orders with suppliers: those with something on its way, or all of late.',
   }),
+  purchaseFile: route({
+    method: 'get',
+    path: '/api/ordering/purchases/:id/file',
+    roles: [...PLAN, 'stores'],
+    params: idParam,
+    gives: 'text/csv',
+    reply: z.string(),
+    summary: 'An order as a file for a spreadsheet, with the supplier’s own numbers.',
+  }),
   placeOrder: route({
     method: 'post',
     path: '/api/ordering/purchases',

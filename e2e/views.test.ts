@@ -92,6 +92,18 @@ const VIEWS: [path: string, there: string][] = [
   ['/yard', '//tbody/tr'],
 ];
 
+/** Turns to a view, and waits until the one before it has gone: what is looked for may stand on both. */
+async function turn(path: string, there: string): Promise<void> {
+  await browser.driver.executeScript(
+    `if (location.pathname !== arguments[0].split('?')[0])
+       for (const head of document.querySelectorAll('h1')) head.dataset.left = 'yes';`,
+    path,
+  );
+  await browser.turnTo(path);
+  await browser.gone('//h1[@data-left]');
+  await browser.see(there);
+}
+
 describe('no serious or critical violation', () => {
   test('at the door', async () => {
     await browser.go('/');
@@ -102,8 +114,7 @@ describe('no serious or critical violation', () => {
   });
 
   test.each(VIEWS)('%s, on the desk and on the phone', async (path, there) => {
-    await browser.turnTo(path);
-    await browser.see(there);
+    await turn(path, there);
     expect(await violations()).toEqual([]);
     expect(await wider()).toBeLessThanOrEqual(0);
     expect(await badTexts(browser)).toEqual([]);
@@ -155,8 +166,7 @@ describe.each([
     await browser.turnTo('/day');
     await browser.see('//section[@aria-label="Told to you"]');
     for (const [path, there] of VIEWS.filter(([p]) => !p.startsWith('/jobs/'))) {
-      await browser.turnTo(path);
-      await browser.see(there);
+      await turn(path, there);
       const ribbon = (await at('nav[aria-label="Days"]'))!;
       expect({ path, high: ribbon.bottom - ribbon.top <= 56 }).toEqual({ path, high: true });
       // Its name and what it is narrowed by stand in one line, also under a message.
@@ -187,8 +197,8 @@ test.each([
   await browser.resize({ width, height, phone });
   const wide: string[] = [];
   for (const [path, there] of VIEWS) {
-    await browser.turnTo(path);
-    await browser.see(there);
+    await turn(path, there);
+    await browser.settled();
     const by = await wider();
     if (by > 0) wide.push(`${path}: ${by} px`);
   }

@@ -13,6 +13,8 @@ import { analyseHours, hoursFile } from './hours-file.ts';
 import { analyseParts, partsFile } from './parts-file.ts';
 import { analyseService, serviceFile } from './service-file.ts';
 
+export { csvText } from './csv.ts';
+
 /** Reads the lines against the book, marks faults, and returns what would write them. */
 type Analyse = (tx: Tx, lines: Line[], personId: number, now: Date) => Promise<() => Promise<void>>;
 

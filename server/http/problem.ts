@@ -75,6 +75,7 @@ const CONSTRAINTS: Record<string, [path: string, text: string]> = {
   person_username: ['username', 'Someone already signs in with this name. Choose a different one.'],
   gateway_name: ['name', 'Another box has this name. Choose a different one.'],
   part_number: ['number', 'This part number is already on the shelf list.'],
+  supplier_name: ['name', 'A supplier of this name is written down already.'],
   fitment_once: ['fitments', 'The same fitment stands twice: same model, task and serials.'],
   job_task_once: ['tasks', 'One of these tasks is already on another open job. Load the list again.'],
   meter_days: ['day', 'The meter cannot come off before it was fitted.'],

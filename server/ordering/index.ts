@@ -3,6 +3,7 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
 import type { Think } from '../think.ts';
+import { orderFile } from './order-file.ts';
 import { purchaseHandlers } from './purchases.ts';
 import { supplierHandlers } from './suppliers.ts';
 
@@ -26,12 +27,18 @@ export const orderingHandlers = (
   | 'editSupplier'
   | 'retireSupplier'
   | 'readCover'
+  | 'purchaseFile'
   | 'readOrderBook'
   | 'listPurchases'
   | 'placeOrder'
 > => ({
   ...supplierHandlers,
   ...purchaseHandlers(needMail, soon),
+  async purchaseFile({ db, params, res }) {
+    const text = await orderFile(db, params.id);
+    res.attachment(`diurna-order-${params.id}.csv`);
+    return text;
+  },
   async readOrderBook({ db, query, now }) {
     await needBase(db, query.baseId);
     return think('orders', { now: now.getTime(), ...query });

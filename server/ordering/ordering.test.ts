@@ -112,6 +112,12 @@ describe('suppliers', () => {
     expect([status, faults?.map((e) => e.path)]).toEqual([422, [path]]);
   });
 
+  test('two of one name are refused at the name', async () => {
+    await add();
+    const twice = await stores.refused('post', '/ordering/suppliers', supplierOf({ name: 'tern parts' }));
+    expect([twice.status, twice.faults]).toEqual([409, [{ path: 'name', text: expect.stringContaining('already') }]]);
+  });
+
   test('are seen by who plans and keeps, changed by who keeps', async () => {
     await add();
     for (const role of ['technician', 'dock'] as const)
@@ -237,6 +243,20 @@ describe('orders', () => {
     expect(await stores.get<Purchase[]>('/ordering/purchases?state=all')).toHaveLength(1);
     expect((await stores.get<Supplier[]>('/ordering/suppliers'))[0]!.learned).toEqual({ orders: 1, days: 5, late: 1 });
     mail.later(-5 * 24 * 60);
+  });
+
+  test('as a file for a spreadsheet it carries their own numbers', async () => {
+    const made = await add();
+    const { id } = await stores.post<{ id: number }>('/ordering/purchases', place(made, [['F1', 6]]));
+    const reply = await stores.raw('get', `/ordering/purchases/${id}/file`);
+    expect(reply.headers['content-type']).toContain('text/csv');
+    expect(reply.headers['content-disposition']).toContain(`diurna-order-${id}.csv`);
+    expect(reply.text.trim().split('\r\n')).toEqual([
+      'order,ordered_on,supplier,base,part,their_number,name,packs,pack,unit,price,expected_on,received',
+      `${id},2026-04-15,Tern Parts,North Quay,F1,T-77,Filter early,6,1,each,54.00,2026-04-18,`,
+    ]);
+    expect((await stores.refused('get', '/ordering/purchases/999999/file')).status).toBe(404);
+    expect((await (await mail.yard.as('dock')).refused('get', `/ordering/purchases/${id}/file`)).status).toBe(403);
   });
 
   test('carriage by the goods, as the judge counts it', async () => {

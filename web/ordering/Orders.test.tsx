@@ -1,10 +1,12 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { Purchase } from '@diurna/contract/ordering';
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
 import { orderBook as book } from '../test/ordering.ts';
 import { planWorkers } from '../test/workers.ts';
+import { store } from '../app/store.ts';
+import { orderingApi } from './api.ts';
 import { Orders } from './Orders.tsx';
 
 const onOrder = (received: number | null = null): Purchase => ({
@@ -83,6 +85,26 @@ test('packs changed by hand show what that costs; what is none is said and canno
   await user.type(packs, '{Backspace}');
   expect(screen.getByText(/0 packs of offer 1: whole packs are sold, from 1 on/)).toBeTruthy();
   expect(button.disabled).toBe(true);
+});
+
+test('news while packs are changed by hand takes nothing away: it is said, and planned anew by a press', async () => {
+  await open();
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  await user.type(screen.getAllByLabelText('Packs of F1')[0]!, '{Backspace}5');
+  const less = book();
+  less.problem.items[0]!.onHand = 8;
+  answer({ ...signedIn('stores'), readOrderBook: less, listPurchases: [] });
+  act(() => {
+    store.dispatch(orderingApi.util.invalidateTags(['Stores']));
+  });
+  await user.click(await screen.findByRole('button', { name: 'Plan anew' }));
+  await waitFor(() => {
+    expect(screen.queryByText(/As changed it costs/)).toBeNull();
+  });
+  expect(screen.queryByRole('button', { name: 'Plan anew' })).toBeNull();
 });
 
 test('what runs short says since when and who wants it; what nobody sells is named', async () => {

@@ -68,7 +68,10 @@ export function Orders() {
 }
 
 /** The orders of least cost, worked out while one looks; packs are changed by hand, with the price of it. */
-function Proposal({ book, baseId }: { book: OrderBook; baseId: number }) {
+function Proposal({ book: latest, baseId }: { book: OrderBook; baseId: number }) {
+  // What is being changed by hand is not taken away by news: it stays until it is ordered or planned anew.
+  const [held, setHeld] = useState<OrderBook | null>(null);
+  const book = held ?? latest;
   const run = useOrderRun(book.problem);
   const [own, setOwn] = useState<{ of: readonly PlannedOrder[]; orders: PlannedOrder[] } | null>(null);
   const planned = run.plan?.orders ?? [];
@@ -82,6 +85,7 @@ function Proposal({ book, baseId }: { book: OrderBook; baseId: number }) {
       i === at ? { ...o, lines: o.lines.map((l, j) => (j === line ? { ...l, packs } : l)) } : o,
     );
     setOwn({ of: planned, orders: next });
+    setHeld(book);
   };
   if (book.problem.offers.length === 0)
     return (
@@ -94,6 +98,20 @@ function Proposal({ book, baseId }: { book: OrderBook; baseId: number }) {
       <h2>What to order</h2>
       {!run.over && (
         <LinearProgress aria-label="Working out the orders" variant="determinate" value={run.share * 100} />
+      )}
+      {held !== null && held !== latest && (
+        <p className="minus" role="status">
+          What is on the shelves, or wanted, has changed meanwhile.{' '}
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => {
+              setHeld(null);
+              setOwn(null);
+            }}>
+            Plan anew
+          </button>
+        </p>
       )}
       {run.broken && <Wrong error={null}>This browser broke off. Load the page again.</Wrong>}
       {run.plan && (
@@ -126,6 +144,10 @@ function Proposal({ book, baseId }: { book: OrderBook; baseId: number }) {
           onPacks={(line, packs) => {
             change(at, line, packs);
           }}
+          onOrdered={() => {
+            setHeld(null);
+            setOwn(null);
+          }}
         />
       ))}
     </section>
@@ -140,6 +162,7 @@ function OneOrder({
   fault,
   settled,
   onPacks,
+  onOrdered,
 }: {
   book: OrderBook;
   baseId: number;
@@ -148,6 +171,7 @@ function OneOrder({
   fault: string | null;
   settled: boolean;
   onPacks: (line: number, packs: number) => void;
+  onOrdered: () => void;
 }) {
   const may = useMay('administrator', 'coordinator', 'stores');
   const dispatch = useAppDispatch();
@@ -166,6 +190,7 @@ function OneOrder({
       mail,
     });
     if (!answer.data) return;
+    onOrdered();
     dispatch(say({ tone: 'done', text: `Ordered from ${name}; expected ${fullDay(answer.data.expected)}.` }));
   };
   return (

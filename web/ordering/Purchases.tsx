@@ -46,6 +46,11 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
           {purchase.carriageMinor === 0 ? 'no carriage' : `${moneyText(purchase.carriageMinor, currency)} carriage`}
         </span>
       </h3>
+      <p>
+        <a href={`/api/ordering/purchases/${purchase.id}/file`} download={`diurna-order-${purchase.id}.csv`}>
+          as a file for a spreadsheet
+        </a>
+      </p>
       <Lines className="as-cards" aria-label={`Order ${purchase.id}`}>
         <tbody>
           {purchase.lines.map((l) => (
