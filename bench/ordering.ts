@@ -103,7 +103,7 @@ async function benchLargest(folder: string): Promise<void> {
   const problem = orderProblem(1, 8000, 365, 40);
   const file = join(folder, 'largest.json');
   writeFileSync(file, JSON.stringify(problem));
-  const ran = await runProblem<OrderPlan>('order', file, ['--seconds', '57']);
+  const ran = await runProblem<OrderPlan>('order', file, ['--seconds', '55']);
   const cost = judged(problem, ran.plan);
   const byHand = judge(problem, orderByHand(problem)).total;
   row(
