@@ -1,4 +1,5 @@
-import { orderProblemFaults, type OrderFault, type OrderProblem } from '@diurna/core/ordering';
+import { orderProblemFaults, type OrderProblem } from '@diurna/core/ordering';
+import type { ProblemFault } from '@diurna/core/problem';
 import { z } from 'zod';
 import { created, day, done, id as numberId, idParam, instant, name, pathText, version } from './common.ts';
 import { taskKind } from './fleet.ts';
@@ -61,7 +62,7 @@ export const orderProblem = z.object({
 /** Reads a problem from what a file held, or says each fault with its path. */
 export function readOrderProblem(
   value: unknown,
-): { problem: OrderProblem; faults: null } | { problem: null; faults: OrderFault[] } {
+): { problem: OrderProblem; faults: null } | { problem: null; faults: ProblemFault[] } {
   const read = orderProblem.safeParse(value);
   if (!read.success)
     return { problem: null, faults: read.error.issues.map((i) => ({ path: pathText(i.path), text: i.message })) };

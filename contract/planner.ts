@@ -1,4 +1,5 @@
-import { problemFaults, type PlanProblem, type ProblemFault } from '@diurna/core/planner';
+import { problemFaults, type PlanProblem } from '@diurna/core/planner';
+import type { ProblemFault } from '@diurna/core/problem';
 import { z } from 'zod';
 import { cardChange } from './changes.ts';
 import { day, id as numberId, pathText, version } from './common.ts';

@@ -1,4 +1,4 @@
-import { EPS, goodsOf, packPrice, stockWithout } from './price.ts';
+import { EPS, goodsOf, stockWithout } from './price.ts';
 import type { OrderOffer, OrderProblem, PlannedOrder } from './problem.ts';
 
 /** Days of need a keeper buys at once. */
@@ -41,11 +41,15 @@ export function orderByHand(problem: OrderProblem): PlannedOrder[] {
   for (const order of orders.values()) {
     // What is too little for the supplier is filled up with more of the first part.
     const { leastValue } = suppliers.get(order.supplier)!;
-    while (
-      goodsOf(offers, order) < leastValue - EPS &&
-      (packPrice(offers.get(order.lines[0]!.offer)!, Infinity) ?? 0) > 0
-    )
-      order.lines[0]!.packs++;
+    const [first] = order.lines;
+    const { breaks } = offers.get(first!.offer)!;
+    const dearest = Math.max(...breaks.map((x) => x.price));
+    // So many at a time as are surely not too many, until it is enough: a break may make all of them cheaper.
+    for (let tries = 0; tries < 200 && dearest > 0; tries++) {
+      const missing = leastValue - goodsOf(offers, order);
+      if (missing <= EPS) break;
+      first!.packs += Math.max(1, Math.floor(missing / dearest));
+    }
   }
   return [...orders.values()].filter((o) => goodsOf(offers, o) >= suppliers.get(o.supplier)!.leastValue - EPS);
 }

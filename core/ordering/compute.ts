@@ -87,7 +87,9 @@ export function computeOrders(problem: OrderProblem, wish: OrderWish): OrderPlan
       const left = wish.seconds - elapsed();
       const exact = solveOrders(problem, wish.exact, Math.max(0.1, Number.isFinite(left) ? left : 36_000), PROVEN);
       if (exact.orders) search.offer(exact.orders);
-      return search.plan(Math.max(exact.bound, value() ?? -Infinity));
+      // Two sums of one plan may differ in the last figure: no bound is told above its cost.
+      const best = Math.max(exact.bound, value() ?? -Infinity);
+      return search.plan(best > -Infinity ? Math.min(best, search.cost) : null);
     }
   }
   return search.plan(value());

@@ -1,7 +1,6 @@
 export {
   orderProblemFaults,
   type OrderCost,
-  type OrderFault,
   type OrderItem,
   type OrderOffer,
   type OrderPlan,

@@ -279,6 +279,7 @@ describe('what is wrong with a problem', () => {
     ['a name twice', (p) => (p.suppliers[1]!.id = 'period 0'), 'suppliers[1].id'],
     ['an arrival too late', (p) => p.items[0]!.arriving.push({ day: 12, quantity: 1 }), 'items[0].arriving[0].day'],
     ['breaks out of order', (p) => p.offers[0]!.breaks.push({ packs: 1, price: 0 }), 'offers[0].breaks[1].packs'],
+    ['too many packs to count', (p) => (p.items[0]!.need[3] = 200_000), 'offers[0].pack'],
     ['worth more than it costs', (p) => (p.items[0]!.endValue = 2), 'offers[0].breaks'],
   ])('%s', (_, spoil, path) => {
     const problem = lotSizing();

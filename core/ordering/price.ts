@@ -1,4 +1,5 @@
-import type { OrderCost, OrderFault, OrderItem, OrderOffer, OrderProblem, PlannedOrder } from './problem.ts';
+import type { ProblemFault } from '../problem/index.ts';
+import type { OrderCost, OrderItem, OrderOffer, OrderProblem, PlannedOrder } from './problem.ts';
 
 /** Sums of money and quantities that differ by less are the same. */
 export const EPS = 1e-6;
@@ -39,8 +40,8 @@ export const carriageOf = (supplier: { carriage: number; freeFrom: number | null
   supplier.freeFrom !== null && goods >= supplier.freeFrom - EPS ? 0 : supplier.carriage;
 
 /** What is wrong with orders: none when they can be placed. */
-export function orderFaults(problem: OrderProblem, orders: readonly PlannedOrder[]): OrderFault[] {
-  const faults: OrderFault[] = [];
+export function orderFaults(problem: OrderProblem, orders: readonly PlannedOrder[]): ProblemFault[] {
+  const faults: ProblemFault[] = [];
   const suppliers = new Map(problem.suppliers.map((s) => [s.id, s]));
   const offers = new Map(problem.offers.map((o) => [o.id, o]));
   const seen = new Set<string>();

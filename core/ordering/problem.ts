@@ -1,3 +1,5 @@
+import { checkProblem, type ProblemFault } from '../problem/index.ts';
+
 /** A part, or a fluid, of which there is a shelf. */
 export interface OrderItem {
   id: string;
@@ -75,27 +77,13 @@ export interface OrderPlan {
   bound: number | null;
 }
 
-export interface OrderFault {
-  path: string;
-  text: string;
-}
+/** Packs beyond which no part is planned: units are counted one by one. */
+const MOST_PACKS = 100_000;
 
 /** What the shape alone cannot say: names that do not meet, lists of the wrong length, breaks out of order. */
-export function orderProblemFaults(problem: OrderProblem): OrderFault[] {
-  const faults: OrderFault[] = [];
-  const say = (path: string, text: string) => faults.push({ path, text });
+export function orderProblemFaults(problem: OrderProblem): ProblemFault[] {
   const { days } = problem;
-  const names = (list: { id: string }[], where: string) => {
-    const seen = new Set<string>();
-    list.forEach(({ id }, i) => {
-      if (seen.has(id)) say(`${where}[${i}].id`, `“${id}” stands twice`);
-      seen.add(id);
-    });
-    return seen;
-  };
-  const long = (list: unknown[], path: string) => {
-    if (list.length !== days) say(path, `has ${list.length} days, the problem ${days}`);
-  };
+  const { faults, say, names, long, known } = checkProblem(days, 'problem');
   const items = names(problem.items, 'items');
   const suppliers = names(problem.suppliers, 'suppliers');
   names(problem.offers, 'offers');
@@ -109,19 +97,34 @@ export function orderProblemFaults(problem: OrderProblem): OrderFault[] {
     long(s.orderOn, `suppliers[${i}].orderOn`);
   });
   problem.offers.forEach((offer, i) => {
-    if (!items.has(offer.item)) say(`offers[${i}].item`, `there is no item “${offer.item}”`);
-    if (!suppliers.has(offer.supplier)) say(`offers[${i}].supplier`, `there is no supplier “${offer.supplier}”`);
+    known(offer.item, items, `offers[${i}].item`, 'item');
+    known(offer.supplier, suppliers, `offers[${i}].supplier`, 'supplier');
     offer.breaks.forEach((b, k) => {
       if (k > 0 && b.packs <= offer.breaks[k - 1]!.packs)
         say(`offers[${i}].breaks[${k}].packs`, `${b.packs} is not more than the break before it`);
     });
   });
-  faults.push(...endlessGains(problem));
+  faults.push(...tooMany(problem), ...endlessGains(problem));
   return faults;
 }
 
+/** A part whose need is too many packs to be counted: it wants larger packs. */
+function tooMany({ items, offers }: OrderProblem): ProblemFault[] {
+  const needs = new Map(items.map((i) => [i.id, i.need.reduce((a, b) => a + b, 0) - Math.min(0, i.onHand)]));
+  return offers.flatMap((offer, i) => {
+    const packs = (needs.get(offer.item) ?? 0) / offer.pack + offer.breaks.at(-1)!.packs;
+    if (packs <= MOST_PACKS) return [];
+    return [
+      {
+        path: `offers[${i}].pack`,
+        text: `${Math.ceil(packs)} packs would have to be thought of; up to ${MOST_PACKS} are. Give larger packs or units`,
+      },
+    ];
+  });
+}
+
 /** Buying without end must not pay: then there would be no least cost. */
-function endlessGains({ items, offers }: OrderProblem): OrderFault[] {
+function endlessGains({ items, offers }: OrderProblem): ProblemFault[] {
   const byId = new Map(items.map((i) => [i.id, i]));
   return offers.flatMap((offer, i) => {
     const item = byId.get(offer.item);

@@ -1,17 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import type { OrderPlan } from '@diurna/core/ordering';
 import { orderProblem } from '@diurna/demo/order-problems';
-import { spawnSync } from 'node:child_process';
-import { join } from 'node:path';
+import { commandOf, expectRefused } from '../test/command.ts';
 import { judge } from '../../core/ordering/test/judge.ts';
 
-const run = (input: string, ...args: string[]) =>
-  spawnSync(process.execPath, [join(import.meta.dirname, '../../scripts/order.mjs'), '-', ...args], {
-    input,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_OPTIONS: '' },
-    timeout: 280_000,
-  });
+const run = commandOf('order');
 
 describe('the command', () => {
   test('prints the plan and nothing else; as many rounds give the same plan again', () => {
@@ -46,10 +39,7 @@ describe('the command', () => {
       'offers[0].supplier: there is no supplier',
     ],
   ])('refuses %s with exit status 2 and the place', (_, input, text) => {
-    const { status, stdout, stderr } = run(input);
-    expect(status).toBe(2);
-    expect(stdout).toBe('');
-    expect(stderr).toContain(text);
+    expectRefused(run(input), text);
   });
 
   test('refuses wrong words of its own', () => {

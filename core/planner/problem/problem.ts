@@ -1,3 +1,5 @@
+import { checkProblem, type ProblemFault } from '../../problem/index.ts';
+
 /**
  * The plan problem and the plan, as they are exchanged (`diurna-plan-problem` and `diurna-plan`). Version 2 knows breaks;
  * a problem of version 1 is one without.
@@ -145,38 +147,16 @@ export interface Plan {
 /** How near the total must come to the bound to be called proven, as a share of the total. */
 export const PROVEN = 1e-3;
 
-/** What is wrong with a problem, and where: `tasks[3].dayCost`. */
-export interface ProblemFault {
-  path: string;
-  text: string;
-}
-
 /**
  * What a schema cannot see: names that stand twice or point nowhere, lists that are not as long as the plan,
  * windows that overlap or end before they begin. Shapes and signs are taken as checked.
  */
 export function problemFaults(problem: PlanProblem): ProblemFault[] {
-  const faults: ProblemFault[] = [];
-  const say = (path: string, text: string) => faults.push({ path, text });
   const { days } = problem;
-  const names = (list: { id: string }[], where: string) => {
-    const seen = new Set<string>();
-    list.forEach(({ id }, i) => {
-      if (seen.has(id)) say(`${where}[${i}].id`, `“${id}” stands twice`);
-      seen.add(id);
-    });
-    return seen;
-  };
-  const long = (list: unknown[], path: string) => {
-    if (list.length !== days) say(path, `has ${list.length} days, the plan ${days}`);
-  };
+  const { faults, say, names, long, known } = checkProblem(days, 'plan');
   const span = ({ from, to }: Span, path: string) => {
     if (to < from) say(path, `ends (${to}) before it begins (${from})`);
   };
-  const known = (id: string, set: ReadonlySet<string>, path: string, what: string) => {
-    if (!set.has(id)) say(path, `there is no ${what} “${id}”`);
-  };
-
   const bases = names(problem.bases, 'bases');
   const technicians = names(problem.technicians, 'technicians');
   const boats = names(problem.boats, 'boats');

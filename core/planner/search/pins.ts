@@ -3,7 +3,7 @@ import { Draft, type DraftVisit } from './draft.ts';
 import type { FullModel } from '../problem/model.ts';
 import { DayPlan } from './day.ts';
 import { elapsedOf } from '../problem/model.ts';
-import type { ProblemFault } from '../problem/problem.ts';
+import type { ProblemFault } from '../../problem/index.ts';
 import { isVisit, standAt, type Hindrance } from './stand.ts';
 
 /** More combinations of windows than this are not tried for one person's pinned day. */

@@ -1,0 +1,1 @@
+export { checkProblem, type ProblemCheck, type ProblemFault } from './faults.ts';
