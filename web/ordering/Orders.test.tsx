@@ -65,6 +65,7 @@ test('what to order today, in whole packs, with what would be short without it; 
   await user.click(within(order).getByLabelText('send it by mail too'));
   await user.click(button);
   expect(await screen.findByText('Ordered from Tern Parts; expected 18 Apr 2026.')).toBeTruthy();
+  expect(document.activeElement).toBe(screen.getByRole('heading', { name: 'What to order' }));
   expect(asked.find((a) => a.name === 'placeOrder')!.body).toEqual({
     baseId: 1,
     supplierId: 1,

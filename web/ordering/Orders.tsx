@@ -1,7 +1,7 @@
 import type { OrderBook } from '@diurna/contract/ordering';
 import { numberOf, orderByHand, orderFaults, priceOrders, whyOrder, type PlannedOrder } from '@diurna/core/ordering';
 import { Button, LinearProgress } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
@@ -73,6 +73,7 @@ function Proposal({ book: latest, baseId }: { book: OrderBook; baseId: number })
   const [held, setHeld] = useState<OrderBook | null>(null);
   const book = held ?? latest;
   const run = useOrderRun(book.problem);
+  const head = useRef<HTMLHeadingElement>(null);
   const [own, setOwn] = useState<{ of: readonly PlannedOrder[]; orders: PlannedOrder[] } | null>(null);
   const planned = run.plan?.orders ?? [];
   const byHand = useMemo(() => priceOrders(book.problem, orderByHand(book.problem)).total, [book]);
@@ -95,7 +96,9 @@ function Proposal({ book: latest, baseId }: { book: OrderBook; baseId: number })
     );
   return (
     <section className="block" aria-label="What to order">
-      <h2>What to order</h2>
+      <h2 ref={head} tabIndex={-1}>
+        What to order
+      </h2>
       {!run.over && (
         <LinearProgress aria-label="Working out the orders" variant="determinate" value={run.share * 100} />
       )}
@@ -147,6 +150,8 @@ function Proposal({ book: latest, baseId }: { book: OrderBook; baseId: number })
           onOrdered={() => {
             setHeld(null);
             setOwn(null);
+            // The order goes from here, and whoever pressed stays in the page.
+            head.current?.focus();
           }}
         />
       ))}
