@@ -11,6 +11,12 @@ const FIRST_SHARE = 0.2;
 const OTHER_SHARES = [0.5, 0.03];
 /** By how much goods of an order are made to look cheaper to fill it. */
 const PULLS = [0, 0.02, 0.05, 0.1, 0.2, 0.4];
+/** Orders of a supplier from one to another, some of which is handed over. */
+const STEPS = [-3, -2, -1, -1, -1, 1, 1, 1, 2, 3];
+/** Lines of an order that are handed over in one move. */
+const MOST_HANDED = 4;
+/** Packs more of one part before another fills up what is missing. */
+const MOST_ADDED = 6;
 /** Moves of one cooling when none are counted. */
 const COOLING = 6000;
 
@@ -126,9 +132,10 @@ export class OrderSearch {
     const draw = random.next();
     if (used === -1 || draw < 0.2) return this.#openOne(this.#any());
     if (draw < 0.42) return this.#now.change([[used, false]]);
-    if (draw < 0.72) return this.#shift(used);
-    if (draw < 0.8) return this.#merge(used);
-    if (draw < 0.88) return this.#elsewhere(used);
+    if (draw < 0.66) return this.#shift(used);
+    if (draw < 0.73) return this.#merge(used);
+    if (draw < 0.8) return this.#elsewhere(used);
+    if (draw < 0.9) return this.#handOver(used);
     return this.#fill(used);
   }
 
@@ -201,24 +208,82 @@ export class OrderSearch {
     return true;
   }
 
-  /** Packs of one part more, so that the goods of an order reach a value. */
+  /** Packs of one part more, or some of one and the rest of another, so that the goods of an order reach a value. */
   #topUp(o: number, value: number): boolean {
+    if (value - this.#now.goods[o]! <= EPS || this.#now.uses[o] === 0) return false;
+    if (this.#random.chance(0.3)) this.#addPacks(o, value, true);
+    const missing = value - this.#now.goods[o]! > EPS;
+    return missing ? this.#addPacks(o, value, false) : true;
+  }
+
+  /** @param some fewer packs than the value wants @returns false where no pack could be added */
+  #addPacks(o: number, value: number, some: boolean): boolean {
     const { supplier, day } = this.#now.occasions[o]!;
     const missing = value - this.#now.goods[o]!;
-    if (missing <= EPS || this.#now.uses[o] === 0) return false;
     const item = this.#random.pick(this.#now.partsOf[supplier]!);
     const offer = this.#random.pick(this.#now.lines[item]!.offers.filter((x) => x.supplier === supplier));
     const own = this.#now.buys[item]!;
     const line = own.find((b) => b.offer === offer && b.day === day);
     const before = line ? goodsOfBuy(line) : 0;
-    let packs = (line?.packs ?? 0) + 1;
-    packs = Math.max(packs, offer.tiers[0]!.packs, Math.floor((before + missing) / offer.tiers[0]!.price));
-    // A break makes packs cheaper: a few more may be wanted.
-    for (let k = 0; k < 100 && goodsOfBuy({ offer, day, packs }) < before + missing - EPS; k++) packs++;
-    if (goodsOfBuy({ offer, day, packs }) < before + missing - EPS) return false;
+    const had = line?.packs ?? 0;
+    let packs = Math.max(had + 1, offer.tiers[0]!.packs, Math.floor((before + missing) / offer.tiers[0]!.price));
+    if (some) packs = Math.max(offer.tiers[0]!.packs, this.#random.whole(had + 1, Math.min(packs, had + MOST_ADDED)));
+    else {
+      // A break makes packs cheaper: a few more may be wanted.
+      for (let k = 0; k < 100 && goodsOfBuy({ offer, day, packs }) < before + missing - EPS; k++) packs++;
+      if (goodsOfBuy({ offer, day, packs }) < before + missing - EPS) return false;
+    }
     this.#now.undo.items.push({ item, buys: own, cost: this.#now.costs[item]! });
     this.#now.put(item, [...own.filter((b) => b !== line), { offer, day, packs }]);
     return true;
+  }
+
+  /**
+   * Some of an order goes with another of its supplier near it, though by itself no part would have it so: both may
+   * reach what waives their carriage.
+   */
+  #handOver(o: number): boolean {
+    const { supplier } = this.#now.occasions[o]!;
+    const { freeFrom, leastValue } = this.#problem.suppliers[supplier]!;
+    const days = this.#now.of[supplier]!;
+    const to = days[days.indexOf(o) + this.#random.pick(STEPS)];
+    if (to === undefined) return false;
+    let moved = false;
+    for (let k = 0; k < MOST_HANDED; k++) {
+      const missing = Math.max(freeFrom ?? 0, leastValue) - this.#now.goods[to]!;
+      if (moved && missing <= EPS) break;
+      if (this.#handLine(o, to, moved ? missing : null)) moved = true;
+    }
+    return moved;
+  }
+
+  /** Packs of one line of an order, for about that much money where it is given, go with another. */
+  #handLine(o: number, to: number, money: number | null): boolean {
+    const { supplier, day } = this.#now.occasions[o]!;
+    const later = this.#now.occasions[to]!.day;
+    for (let k = 0; k < 20; k++) {
+      const item = this.#random.pick(this.#now.partsOf[supplier]!);
+      const own = this.#now.buys[item]!;
+      const line = own.find((b) => b.offer.supplier === supplier && b.day === day);
+      if (!line) continue;
+      const { offer } = line;
+      const there = own.find((b) => b.offer === offer && b.day === later);
+      const each = goodsOfBuy(line) / line.packs;
+      const some = money === null ? this.#random.whole(1, line.packs) : Math.ceil((money - EPS) / Math.max(EPS, each));
+      const moved = this.#random.chance(money === null ? 0.5 : 0.1) ? line.packs : Math.min(line.packs, some);
+      const left = line.packs - moved;
+      const least = offer.tiers[0]!.packs;
+      if ((left > 0 && left < least) || (there?.packs ?? 0) + moved < least) return false;
+      const rest = own.filter((b) => b !== line && b !== there);
+      if (left > 0) rest.push({ ...line, packs: left });
+      rest.push({ offer, day: later, packs: (there?.packs ?? 0) + moved });
+      this.#now.undo.items.push({ item, buys: own, cost: this.#now.costs[item]! });
+      this.#now.undo.open.push([to, this.#now.open[to] === 1]);
+      this.#now.open[to] = 1;
+      this.#now.put(item, rest);
+      return true;
+    }
+    return false;
   }
 
   /** A pack more or less of one part of an order. */
