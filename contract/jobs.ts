@@ -69,6 +69,24 @@ export const partLine = z.object({
   quantity: z.number(),
   onHand: z.number(),
   place: z.string().nullable().meta({ description: 'Where it lies at the base of the boat.' }),
+  open: z
+    .array(z.object({ id: z.string(), label: z.string(), leftMl: z.number() }))
+    .meta({ description: 'Of a fluid: containers that stand open there, oldest first.' }),
+  sizes: z
+    .array(z.object({ id: z.string(), ml: z.number(), priceMinor: z.number(), most: z.int().nullable() }))
+    .meta({ description: 'Of a fluid: what is opened new, by what is printed on it.' }),
+  instead: z
+    .array(
+      z.object({
+        partId: id,
+        number: z.string(),
+        name: z.string(),
+        onHand: z.number(),
+        place: z.string().nullable(),
+        why: z.string(),
+      }),
+    )
+    .meta({ description: 'What may be fitted as well: an older or newer number, an approved equivalent.' }),
   tasks: z.array(jobTaskKey),
 });
 export type PartLine = z.infer<typeof partLine>;

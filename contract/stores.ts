@@ -1,65 +1,33 @@
-import { PART_KINDS, PART_MAKES } from '@diurna/core/stores';
 import { z } from 'zod';
-import { created, day, done, id, idParam, instant, name, pageOf, pageQuery, reason, version } from './common.ts';
+import { created, day, done, id, idParam, instant, pageOf, pageQuery, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
+import { lotText, moveBody, movement } from './movements.ts';
+import { kitCheck, otherPart, part, partEdit, partPage, whichPart } from './parts.ts';
 import { EVERYONE, PLAN, route, SHELVES } from './route.ts';
-import { serialEnd, transom } from './traits.ts';
 
-export const partKind = z.enum(PART_KINDS);
+export * from './movements.ts';
+export * from './parts.ts';
 
-export const fitment = z.object({
-  modelId: id,
-  task: taskKind,
-  quantity: z
-    .number()
-    .positive('must be above 0')
-    .max(10_000)
-    .nullable()
-    .meta({ description: 'Each, or mL; empty = the volume the task fills on this model.' }),
-  from: serialEnd,
-  to: serialEnd,
-  transom: transom.nullable().optional(),
+export const storeWorth = z.object({
+  totalMinor: z.number(),
+  totalFifoMinor: z.number(),
+  deadMinor: z.number(),
+  turns: z.number().nullable(),
+  parts: z.array(
+    z.object({
+      ...otherPart.shape,
+      onHand: z.number(),
+      worthMinor: z.number(),
+      worthFifoMinor: z.number(),
+      turns: z.number().nullable(),
+      lastUsed: day.nullable(),
+      dead: z.boolean(),
+      expired: z.number(),
+      expiresSoon: z.number().meta({ description: 'Expires within 60 days.' }),
+    }),
+  ),
 });
-
-export const partEdit = z.object({
-  number: z.string().trim().min(1, 'is missing').max(40),
-  name,
-  kind: partKind,
-  unit: z.enum(['each', 'mL']),
-  make: z.enum(PART_MAKES).nullable().optional().meta({ description: 'Whose part it is; left out: as before.' }),
-  priceMinor: z
-    .int()
-    .min(0)
-    .max(100_000_000)
-    .nullable()
-    .meta({ description: 'Price of one, or of one litre, in minor units of the book’s currency.' }),
-  fitments: z.array(fitment).max(200),
-});
-export const part = z.object({
-  ...partEdit.shape,
-  id,
-  version,
-  onHand: z.array(z.object({ baseId: id, quantity: z.number() })),
-  places: z.array(z.object({ baseId: id, place: z.string() })).meta({ description: 'Where it lies at each base.' }),
-  keptBack: z.array(z.object({ baseId: id, quantity: z.number() })).meta({ description: 'What open cards will take.' }),
-});
-export type Part = z.infer<typeof part>;
-
-export const MOVEMENT_REASONS = ['received', 'counted', 'used', 'returned', 'moved', 'written off'] as const;
-export const movement = z.object({
-  id,
-  at: z.string(),
-  baseId: id,
-  baseName: z.string(),
-  quantity: z.number(),
-  balance: z.number(),
-  reason: z.enum(MOVEMENT_REASONS),
-  jobId: id.nullable(),
-  by: z.string().nullable(),
-  note: z.string().nullable(),
-  belowZero: z.boolean(),
-});
-export type Movement = z.infer<typeof movement>;
+export type StoreWorth = z.infer<typeof storeWorth>;
 
 export const modelShelf = z.object({
   modelId: id,
@@ -117,7 +85,10 @@ export const arrival = z.object({
   day,
   quantity: z.number(),
   note: z.string().nullable(),
+  fromBaseId: id.nullable().meta({ description: 'Sent by this base of the yard; empty = from outside.' }),
 });
+
+export type Arrival = z.infer<typeof arrival>;
 
 const atBase = { baseId: z.coerce.number().int().positive().optional() };
 
@@ -135,8 +106,8 @@ export const storesRoutes = {
     path: '/api/stores/parts/:id',
     roles: EVERYONE,
     params: idParam,
-    reply: part,
-    summary: 'One part.',
+    reply: partPage,
+    summary: 'One part, with what may be fitted instead, its open containers, its lots and its money.',
   }),
   addPart: route({
     method: 'post',
@@ -189,6 +160,35 @@ export const storesRoutes = {
     reply: done,
     summary: 'Say where a part lies at a base; empty = nowhere in particular.',
   }),
+  whichParts: route({
+    method: 'get',
+    path: '/api/stores/engines/:id/parts',
+    roles: EVERYONE,
+    params: idParam,
+    reply: z.array(whichPart),
+    summary: 'Which part each task takes on this engine: one answer by its serial, or what is in doubt.',
+  }),
+  checkKit: route({
+    method: 'get',
+    path: '/api/stores/parts/:id/kit-check',
+    roles: EVERYONE,
+    params: idParam,
+    query: z.object({
+      modelId: z.coerce.number().int().positive(),
+      serial: z.string().trim().max(40).default(''),
+      tasks: z.string().max(400).meta({ description: 'Tasks of the service, separated by commas.' }),
+    }),
+    reply: kitCheck,
+    summary: 'A service less what a kit brings: what is missing.',
+  }),
+  readWorth: route({
+    method: 'get',
+    path: '/api/stores/worth',
+    roles: [...PLAN, 'stores'],
+    query: z.object(atBase),
+    reply: storeWorth,
+    summary: 'Money tied up on the shelves, how often it turns over, what is dead or expired.',
+  }),
   listWanted: route({
     method: 'get',
     path: '/api/stores/wanted',
@@ -221,38 +221,8 @@ export const storesRoutes = {
     path: '/api/stores/movements',
     roles: SHELVES,
     reply: z.object({ onHand: z.number() }),
-    body: z.discriminatedUnion('act', [
-      z.object({
-        act: z.literal('receive'),
-        partId: id,
-        baseId: id,
-        quantity: z.number().positive('must be above 0').max(1_000_000),
-        note: z.string().trim().max(200).nullable(),
-      }),
-      z.object({
-        act: z.literal('count'),
-        partId: id,
-        baseId: id,
-        counted: z.number().min(0, 'cannot be below 0').max(1_000_000),
-        note: z.string().trim().max(200).nullable(),
-      }),
-      z.object({
-        act: z.literal('move'),
-        partId: id,
-        baseId: id,
-        toBaseId: id,
-        quantity: z.number().positive('must be above 0').max(1_000_000),
-        note: z.string().trim().max(200).nullable(),
-      }),
-      z.object({
-        act: z.literal('write off'),
-        partId: id,
-        baseId: id,
-        quantity: z.number().positive('must be above 0').max(1_000_000),
-        note: z.string().trim().min(3, 'wants a few words why').max(200),
-      }),
-    ]),
-    summary: 'Receive, count, move between bases or write off.',
+    body: moveBody,
+    summary: 'Receive, count, send to another base, write off; open a container, or pour one into another.',
   }),
   listArrivals: route({
     method: 'get',
@@ -281,7 +251,19 @@ export const storesRoutes = {
     path: '/api/stores/arrivals/:id/close',
     roles: SHELVES,
     params: idParam,
-    body: z.object({ received: z.number().min(0).max(1_000_000).meta({ description: '0 = it will not come.' }) }),
+    body: z.object({
+      received: z
+        .number()
+        .min(0)
+        .max(1_000_000)
+        .meta({ description: '0 = it will not come; what another base sent goes back there.' }),
+      lot: lotText,
+      expires: day.nullable().default(null),
+      restOn: day
+        .nullable()
+        .default(null)
+        .meta({ description: 'When the rest comes, where less came than was ordered; empty: it does not come.' }),
+    }),
     reply: done,
     summary: 'They have come, and are on the shelf; or will not come.',
   }),

@@ -3,6 +3,7 @@ import { FIGURES, MAKERS, VARIANTS } from './models.ts';
 import type { Role } from '@diurna/contract';
 import { addDays, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
+import { fillCatalogue, shelveOdds } from './catalogue.ts';
 import { chooseMail } from './messages.ts';
 import { buyParts } from './suppliers.ts';
 import { writeWorkDown } from './working-people.ts';
@@ -79,6 +80,7 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
     await visitor.send('POST', `/exchange/${kind}`, files[kind]);
 
   await enterFigures(visitor);
+  await fillCatalogue(visitor, today);
   const bases = await visitor.send<
     { id: number; name: string; version: number; timeZone: string; dayMinutes: number }[]
   >('GET', '/fleet/bases');
@@ -139,6 +141,7 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
   setClock(opened);
   await tellOfTheYard(address, visitor);
   await chooseMail(address, visitor, PASSWORD);
+  await shelveOdds(visitor, [baseId(0), baseId(1), baseId(2)], today);
   await buyParts(visitor, baseId(0), today, (daysAgo) => {
     setClock(daysAgo === 0 ? opened : at(addDays(today, -daysAgo), MORNING_OVER));
   });

@@ -111,7 +111,8 @@ export const PARTS: DemoPart[] = [
   },
   filter('CX-F4', 'Oil filter, Corvane 150 and 200', [9, 5, 2], ['corvane150', 'corvane200']),
   filter('SK-F1', 'Oil filter, Skarn', [6, 4, 1], ['skarn90', 'skarn40']),
-  filter('LU-F1', 'Oil filter, Lumen', [4, 2, 2], ['lumen20', 'lumen6']),
+  filter('LU-F1', 'Oil filter, Lumen', [2, 1, 1], ['lumen20', 'lumen6']),
+  filter('LU-F2', 'Oil filter, Lumen, new number', [3, 2, 2], ['lumen20', 'lumen6']),
   {
     number: 'WSH-14',
     name: 'Drain washer 14 mm',
@@ -163,6 +164,8 @@ export const PARTS: DemoPart[] = [
     'teal8',
     'lumen20',
   ]),
+  single('PL-X22', 'Spark plug X22', '5.10', [6, 0, 4], 'spark-plugs', []),
+  single('KIT-C60', 'Service kit, Corvane 60, every 100 h', '96.00', [2, 1, 0], 'engine-oil', []),
   pump('PK-C60', [4, 2, 1], 'corvane60', '58.00'),
   pump('PK-C150', [3, 2, 0], 'corvane150', '84.00'),
   pump('PK-C200', [2, 2, 0], 'corvane200', '96.00'),

@@ -175,7 +175,7 @@ export async function createApp(
     .add(gatewayHandlers())
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...deferralHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers)
-    .add(storesHandlers(fleet))
+    .add(storesHandlers(fleet, think))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
     .add(orderingHandlers(think, mailNeeded(mail), (tx) => queue.send(MAIL_IS_DUE, { tx })))
     .add(workCalendarHandlers)

@@ -3,6 +3,7 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
+import type { StoreWorth } from '@diurna/contract/stores';
 import type { Day } from '@diurna/core/calendar';
 
 /**
@@ -15,6 +16,7 @@ interface Thoughts {
   day: { asked: { now: number; today: Day; mayDecide: boolean; day: Day; baseId: number | null }; gives: DayReply };
   board: { asked: { now: number; from: Day | undefined; days: number; baseId: number | null }; gives: BoardReply };
   orders: { asked: { now: number; baseId: number; days: number }; gives: OrderBook };
+  worth: { asked: { now: number; baseId: number | null }; gives: StoreWorth };
   cover: { asked: { now: number; baseId: number; days: number }; gives: ShelfCover };
   rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
   file: { asked: { now: number; kind: FileKind; text: string; personId: number }; gives: ImportResult };

@@ -104,10 +104,14 @@ describe('what keeps work from being done', () => {
     expect(reasons(asked({}, { parts: [part, { ...part, short: false }] }))).toEqual([
       {
         bar: 'no part',
-        text: 'Filter: 2 wanted, 1 free beside what other cards keep back.',
+        text: 'Filter: 2 wanted, 1 free beside what is kept back for other cards.',
         frees: 'More is to arrive on 2026-04-17.',
       },
     ]);
+    const cards = ['Plover', 'Fulmar', 'Brant', 'Avocet'].map((boatName, i) => ({ boatName, day: `2026-04-1${i}` }));
+    expect(reasons(asked({}, { parts: [{ ...part, keptFor: cards }] }))[0]!.text).toBe(
+      'Filter: 2 wanted, 1 free beside what is kept back for Plover on 2026-04-10, Fulmar on 2026-04-11, Brant on 2026-04-12 and 1 more.',
+    );
     const waits = [{ engineName: 'Tern port', task: 'gear-lube' as const, before: 'gear-seals' as const }];
     expect(reasons(asked({}, { waits }))[0]!.text).toMatch(/^Gear lube of Tern port comes after .*not done yet\.$/);
   });

@@ -54,15 +54,31 @@ export interface WorkAsked {
   /** When it is to begin; null = some time of the day. */
   start: number | null;
   /** Free: on the shelf or there by that day, less what other cards keep back. */
-  parts: readonly { name: string; quantity: string; free: string; short: boolean; arrives: Day | null }[];
+  parts: readonly {
+    name: string;
+    quantity: string;
+    free: string;
+    short: boolean;
+    arrives: Day | null;
+    /** The other cards that keep it back, the nearest first. */
+    keptFor?: readonly { boatName: string; day: Day }[];
+  }[];
   /** Tasks that come after others which are neither done nor on this card. */
   waits: readonly { engineName: string; task: TaskKind; before: TaskKind }[];
   days: readonly FeasibleDay[];
 }
 
 const EPS = 1e-6;
+/** More cards than these are counted. */
+const MOST_NAMED = 3;
 const list = (names: readonly string[]) =>
   names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+/** "Plover on Tuesday 14 April and 2 other cards". */
+function cardsText(cards: readonly { boatName: string; day: Day }[], dayText: (day: Day) => string): string {
+  const named = cards.slice(0, MOST_NAMED).map((k) => `${k.boatName} on ${dayText(k.day)}`);
+  const more = cards.length - named.length;
+  return named.length === 0 ? 'other cards' : list(more > 0 ? [...named, `${more} more`] : named);
+}
 const are = (names: readonly string[]) => (names.length === 1 ? 'is' : 'are');
 
 /**
@@ -92,7 +108,7 @@ export function reasonsAgainst(asked: WorkAsked, dayText: (day: Day) => string):
     if (p.short)
       look.say(
         'no part',
-        `${p.name}: ${p.quantity} wanted, ${p.free} free beside what other cards keep back.`,
+        `${p.name}: ${p.quantity} wanted, ${p.free} free beside what is kept back for ${cardsText(p.keptFor ?? [], dayText)}.`,
         p.arrives === null ? 'Nothing is on the way: order it.' : `More is to arrive on ${dayText(p.arrives)}.`,
       );
   for (const { task, before, engineName } of asked.waits)

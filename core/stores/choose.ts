@@ -15,7 +15,7 @@ export const AS_USUAL: PartsBy = { choices: {}, times: null, traits: null };
  * answers. Common practice, no source.
  */
 export function chooseParts(task: TaskKind, fitting: readonly Fitment[], by: PartsBy): Fitment[] {
-  let left = [...fitting];
+  let left = withoutOlder(fitting);
   if (task === 'impeller') left = pumpParts(left, by);
   if (task === 'engine-oil' && noWasher(by)) left = left.filter((f) => f.kind !== 'washer');
   if (task === 'gear-lube') {
@@ -27,6 +27,10 @@ export function chooseParts(task: TaskKind, fitting: readonly Fitment[], by: Par
   left = byMake(left, by.choices);
   return oneOil(left, by.choices);
 }
+
+/** An older number gives way to the newer one where both fit: none is taken twice. */
+export const withoutOlder = (fitting: readonly Fitment[]): Fitment[] =>
+  fitting.filter((f) => f.newestId == null || !fitting.some((other) => other.partId === f.newestId));
 
 /** A valve and a hose open no screw. */
 const noWasher = ({ choices, times, traits }: PartsBy) =>
@@ -40,13 +44,18 @@ function pumpParts(fitting: readonly Fitment[], { choices, times }: PartsBy): Fi
   return fitting.filter((f) => (kit ? f.kind !== 'impeller' && f.kind !== 'gasket' : f.kind !== 'pump kit'));
 }
 
+/** Whether the yard takes equivalents of a kind, or the maker's own part alone. */
+export function equivalentsAllowed(kind: PartKind | null, choices: SchoolChoices): boolean {
+  const { key } = answerTo('parts make', choices);
+  const pump = kind === 'impeller' || kind === 'pump kit';
+  return !(key === 'maker' || (key === 'maker impeller' && pump));
+}
+
 /** Where a kind comes from the maker and from others, the one the yard prefers. */
 function byMake(fitting: readonly Fitment[], choices: SchoolChoices): Fitment[] {
-  const { key } = answerTo('parts make', choices);
   return fitting.filter((f) => {
     if (!f.make) return true;
-    const pump = f.kind === 'impeller' || f.kind === 'pump kit';
-    const wanted: PartMake = key === 'maker' || (key === 'maker impeller' && pump) ? 'maker' : 'approved';
+    const wanted: PartMake = equivalentsAllowed(f.kind ?? null, choices) ? 'approved' : 'maker';
     return f.make === wanted || !fitting.some((other) => other.kind === f.kind && other.make === wanted);
   });
 }

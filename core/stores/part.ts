@@ -31,4 +31,10 @@ export interface Fitment extends SomeEngines {
   make?: PartMake | null;
   priceMinor?: number | null;
   models?: number;
+  /** The newest number that superseded it; null or left out = it is the newest. */
+  newestId?: number | null;
 }
+
+/** What a fluid is sold in. */
+export const CONTAINER_KINDS = ['bottle', 'jug', 'tube', 'pail', 'drum'] as const;
+export type ContainerKind = (typeof CONTAINER_KINDS)[number];

@@ -1,6 +1,7 @@
 import type { TaskKind } from '../service/index.ts';
 import { compareSerials, serialInRange, serialRangeText, type SerialRange } from '../fleet/index.ts';
 import { fitmentQuantity, type ModelVolumes } from './fitment.ts';
+import { withoutOlder } from './choose.ts';
 import type { Fitment } from './part.ts';
 
 /** How many services of one kind the shelf can still do on engines of one serial range. */
@@ -30,7 +31,7 @@ export function servicesLeft(
   const own = fitments.filter((f) => f.task === task);
   if (own.length === 0) return [{ task, serials: 'all serials', count: null, limitedBy: null }];
   return serialVariants(own).map((range) => {
-    const parts = own.filter((f) => overlaps(range, f));
+    const parts = withoutOlder(own.filter((f) => overlaps(range, f)));
     let count: number | null = null;
     let limitedBy: number | null = null;
     for (const fitment of parts) {

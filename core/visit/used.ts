@@ -147,3 +147,19 @@ export function partsUsed<P extends PlannedPart>(
     return { ...part, worked, used: typed === undefined || typed.trim() === '' ? worked : parseAmount(typed) };
   });
 }
+
+/** What was fitted instead of a part: another number that stands for it, of which somebody typed how many went in. */
+export function fittedInstead<O extends { partId: number }, P extends PlannedPart & { instead: readonly O[] }>(
+  parts: readonly P[],
+  draft: CardDraft,
+): (P & { worked: number; used: number | null })[] {
+  const known = new Set(parts.map((p) => p.partId));
+  return parts.flatMap((part) =>
+    part.instead.flatMap((other) => {
+      const typed = draft.parts[other.partId];
+      if (known.has(other.partId) || typed === undefined || typed.trim() === '') return [];
+      known.add(other.partId);
+      return [{ ...part, ...other, quantity: 0, tasks: [], instead: [], worked: 0, used: parseAmount(typed) }];
+    }),
+  );
+}

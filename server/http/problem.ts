@@ -9,6 +9,7 @@ export class HttpProblem extends Error {
     | 'about:blank'
     | 'questioned'
     | 'short'
+    | 'kept'
     | 'stale'
     | 'impossible'
     | 'second-factor'
@@ -19,7 +20,7 @@ export class HttpProblem extends Error {
 
   /**
    * @param type `questioned`: figures that may be confirmed with a reason; `short`: the shelf has too
-   *             little, a person may go on and mark it where the book allows it; `impossible`: a plan that
+   *             little, a person may go on and mark it where the book allows it; `kept`: open cards want it; `impossible`: a plan that
    *             breaks a rule; `second-factor`: the code of the authenticator is asked as well;
    *             `already`: done by an earlier sending whose answer is lost; `worked`: a decision whose
    *             cards were worked on or changed since.

@@ -138,7 +138,7 @@ describe('work that cannot be done', () => {
     expect(await wanted('2026-04-17')).toEqual([
       {
         bar: 'no part',
-        text: 'Gear lube LUBE: 640 mL wanted, 360 mL free beside what other cards keep back.',
+        text: 'Gear lube LUBE: 640 mL wanted, 360 mL free beside what is kept back for Turnstone on Wed 15 Apr.',
         frees: 'Nothing is on the way: order it.',
       },
     ]);

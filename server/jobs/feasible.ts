@@ -9,7 +9,7 @@ import { secondMinutes, visitMinutes, visitSteps } from '@diurna/core/visit';
 import { and, asc, eq, gt, gte, inArray, isNull, lt, lte, ne } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { readAsked, readHands } from '../service/index.ts';
-import { keptBack, partsOfTasks } from '../stores/index.ts';
+import { keptByCards, partsOfTasks, servedBy } from '../stores/index.ts';
 import { templatesInForce, visitTasks } from '../visit/index.ts';
 
 const { base, boat, engine, hire, job, jobTask, partArrival, person: hand } = tables;
@@ -250,7 +250,7 @@ async function readAround(db: Db | Tx, now: Date, meant: Meant, pace: number) {
 async function partsFor(db: Db | Tx, meant: Meant, baseId: number): Promise<WorkAsked['parts']> {
   const { parts } = await partsOfTasks(db, meant.tasks, baseId, meant.jobId);
   if (parts.length === 0) return [];
-  const kept = await keptBack(db, baseId);
+  const kept = await keptByCards(db, baseId);
   const before = meant.jobId === undefined ? [] : (await tasksOfCard(db, meant.jobId)).own;
   const mine = before.length === 0 ? [] : (await partsOfTasks(db, before, baseId, meant.jobId)).parts;
   const arrivals = await db
@@ -271,14 +271,19 @@ async function partsFor(db: Db | Tx, meant: Meant, baseId: number): Promise<Work
   return parts.map((p) => {
     const ownShare = mine.find((m) => m.partId === p.partId)?.quantity ?? 0;
     const there = arrivals.filter((a) => a.partId === p.partId && a.day <= meant.day);
+    const others = kept.filter((k) => k.partId === p.partId);
     const free =
-      p.onHand + there.reduce((sum, a) => sum + a.quantity, 0) - (kept.get(`${p.partId} ${baseId}`) ?? 0) + ownShare;
+      servedBy(p) +
+      there.reduce((sum, a) => sum + a.quantity, 0) -
+      others.reduce((sum, k) => sum + k.quantity, 0) +
+      ownShare;
     const amount = (n: number) => (p.unit === 'mL' ? `${Math.round(n)} mL` : String(Math.round(n * 100) / 100));
     return {
       name: `${p.name} ${p.number}`,
       quantity: amount(p.quantity),
       free: amount(Math.max(0, free)),
       short: free < p.quantity - 1e-6,
+      keptFor: others.filter((k) => k.jobId !== meant.jobId),
       arrives: arrivals.find((a) => a.partId === p.partId && a.day > meant.day)?.day ?? null,
     };
   });

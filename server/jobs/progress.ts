@@ -11,7 +11,7 @@ import {
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { workOfJobs } from '../visit/index.ts';
-import { partsOfAll } from '../stores/index.ts';
+import { partsOfAll, servedBy } from '../stores/index.ts';
 import { jobSummaries } from './card.ts';
 import { asEntry } from './entries.ts';
 
@@ -67,7 +67,9 @@ async function shortOf(db: Db, rows: readonly JobSummary[]): Promise<Set<number>
     baseId: r.baseId,
     tasks: r.tasks.filter((t) => t.state === 'open'),
   }));
-  const lacks = (await partsOfAll(db, pickings)).filter(({ parts }) => parts.some((p) => p.quantity > p.onHand + 1e-6));
+  const lacks = (await partsOfAll(db, pickings)).filter(({ parts }) =>
+    parts.some((p) => p.quantity > servedBy(p) + 1e-6),
+  );
   return new Set(lacks.map(({ picking }) => picking.jobId));
 }
 

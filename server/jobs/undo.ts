@@ -3,7 +3,7 @@ import { tables, type Tx } from '../db/index.ts';
 import type { AuditLine, Who } from '../http/api.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
-import { lockShelves } from '../stores/index.ts';
+import { lockShelves, pourBack } from '../stores/index.ts';
 import { whereIs } from './finish.ts';
 import { refuseOthersCard } from './whose.ts';
 
@@ -108,7 +108,7 @@ async function returnParts(tx: Tx, id: number, baseId: number, reason: string, w
       baseId,
       taken.map((m) => m.partId),
     );
-    await tx
+    const back = await tx
       .insert(stockMovement)
       .values(
         taken.map((m) => ({
@@ -122,7 +122,13 @@ async function returnParts(tx: Tx, id: number, baseId: number, reason: string, w
           cancels: m.id,
           at: now,
         })),
-      );
+      )
+      .returning({ id: stockMovement.id, cancels: stockMovement.cancels });
+    await pourBack(
+      tx,
+      back.map((b) => ({ movementId: b.cancels!, by: b.id })),
+      { personId: who.id, now },
+    );
   }
   return taken;
 }

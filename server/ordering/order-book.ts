@@ -15,7 +15,7 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { readYard } from '../planner/index.ts';
 import type { FleetCache } from '../service/index.ts';
-import { onHandByPart } from '../stores/index.ts';
+import { linksOf, onHandByPart, withOlder } from '../stores/index.ts';
 
 const { base, boat, job, offer, part, partArrival, supplier } = tables;
 
@@ -64,14 +64,17 @@ async function readShelves(
   tasks: ReadonlyMap<number, PartTask[]>,
   sold: ReadonlySet<number>,
 ): Promise<{ shelf: ShelfPart; p: typeof part.$inferSelect }[]> {
-  const [parts, arrivals, onHand] = await Promise.all([
+  const [parts, arrivals, own, links] = await Promise.all([
     db.select().from(part).orderBy(asc(part.kind), asc(part.number)),
     db
       .select()
       .from(partArrival)
       .where(and(eq(partArrival.baseId, baseId), isNull(partArrival.arrivedAt))),
     onHandByPart(db, baseId),
+    linksOf(db),
   ]);
+  // What is left of an older number is used up before the newer is bought.
+  const onHand = withOlder(own, links);
   const coming = new Map<number, { day: number; quantity: number }[]>();
   for (const a of arrivals)
     coming.set(a.partId, [...(coming.get(a.partId) ?? []), { day: dayNumber(a.day) - first, quantity: a.quantity }]);

@@ -7,7 +7,7 @@ import { toMillilitres } from '@diurna/core/units';
 import { and, asc, eq, isNull, lte, sum } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { readHands, readRuleBook, type FleetCache } from '../service/index.ts';
-import { fitmentsOf } from '../stores/index.ts';
+import { fitmentsOf, linksOf, withOlder } from '../stores/index.ts';
 import { learnedMinutes } from '../visit/index.ts';
 
 const { boat, part, engineModel, setting, partArrival, stockMovement, jobTask } = tables;
@@ -176,8 +176,14 @@ export async function readYard(
   const joined = coupled(single, apart, hostIn);
   const tasks = joined.map((j) => j.task);
   const dues = joined.map((j) => every[j.at]!);
-  const onHand = new Map<string, number>();
-  for (const { partId, baseId: at, quantity } of shelves) onHand.set(`${partId} ${at}`, Number(quantity));
+  // What is left of an older number is used up where the newer is asked for.
+  const links = await linksOf(db);
+  const onHand = new Map(
+    [...grouped(shelves, (s) => s.baseId)].map(([at, own]) => [
+      at,
+      withOlder(new Map(own.map((s) => [s.partId, Number(s.quantity)])), links),
+    ]),
+  );
   const boatBase = new Map(boats.map((b) => [b.id, b.baseId]));
   const used = new Map<string, { partId: number; baseId: number }>();
   for (const t of tasks)
@@ -219,7 +225,7 @@ export async function readYard(
     parts: [...used.values()].map(({ partId, baseId: at }) => ({
       partId,
       baseId: at,
-      onHand: onHand.get(`${partId} ${at}`) ?? 0,
+      onHand: onHand.get(at)?.get(partId) ?? 0,
       arrivals: arrivals
         .filter((a) => a.partId === partId && a.baseId === at)
         .map((a) => ({ day: dayNumber(a.day) - first, quantity: a.quantity })),

@@ -1,5 +1,6 @@
 import { builtAs } from '@diurna/core/fleet';
 import { partsForEngine, type Fitment } from '@diurna/core/stores';
+import { dayWord, type Day } from '@diurna/core/calendar';
 import type { TaskKind } from '@diurna/core/service';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
@@ -10,6 +11,16 @@ import { fitmentsOf } from './store.ts';
 
 const { boat, engine, engineModel, job, jobTask } = tables;
 
+/** What one open card will take of a part. */
+export interface KeptLine {
+  partId: number;
+  baseId: number;
+  jobId: number;
+  boatName: string;
+  day: Day;
+  quantity: number;
+}
+
 /**
  * What open cards will take, by part and base: worked out from the cards each time, never kept beside them.
  * Keys are `part base`.
@@ -17,6 +28,21 @@ const { boat, engine, engineModel, job, jobTask } = tables;
  * @param baseId null = at all bases
  */
 export async function keptBack(db: Db | Tx, baseId: number | null = null): Promise<Map<string, number>> {
+  const sum = new Map<string, number>();
+  for (const k of await keptByCards(db, baseId))
+    sum.set(`${k.partId} ${k.baseId}`, (sum.get(`${k.partId} ${k.baseId}`) ?? 0) + k.quantity);
+  return sum;
+}
+
+/** "Plover on Tue 14 Apr": the cards a part is kept back for, the nearest first. */
+export const keptText = (lines: readonly KeptLine[]): string =>
+  lines
+    .slice(0, 4)
+    .map((k) => `${k.boatName} on ${dayWord(k.day)}`)
+    .join(', ') + (lines.length > 4 ? ` and ${lines.length - 4} more` : '');
+
+/** What each open card will take. @param baseId null = at all bases */
+export async function keptByCards(db: Db | Tx, baseId: number | null = null): Promise<KeptLine[]> {
   const rows = await db
     .select({
       engineId: engine.id,
@@ -25,6 +51,9 @@ export async function keptBack(db: Db | Tx, baseId: number | null = null): Promi
       baseId: boat.baseId,
       task: jobTask.task,
       answers: job.schoolAnswers,
+      jobId: job.id,
+      boatName: boat.name,
+      day: job.day,
     })
     .from(jobTask)
     .innerJoin(job, eq(job.id, jobTask.jobId))
@@ -35,20 +64,22 @@ export async function keptBack(db: Db | Tx, baseId: number | null = null): Promi
       and(eq(job.status, 'open'), eq(jobTask.state, 'open'), baseId === null ? undefined : eq(boat.baseId, baseId)),
     )
     .limit(100_000);
-  const sum = new Map<string, number>();
-  if (rows.length === 0) return sum;
+  if (rows.length === 0) return [];
   const byModel = new Map<number, Fitment[]>();
   for (const f of await fitmentsOf(db, [...new Set(rows.map((r) => r.model.id))]))
     byModel.set(f.modelId, [...(byModel.get(f.modelId) ?? []), f]);
-  const byEngine = new Map<number, { row: (typeof rows)[number]; tasks: TaskKind[] }>();
+  const kept = new Map<string, KeptLine>();
+  const byEngine = new Map<string, { row: (typeof rows)[number]; tasks: TaskKind[] }>();
   for (const row of rows) {
-    const known = byEngine.get(row.engineId);
+    // One engine may stand on two cards.
+    const own = `${row.engineId} ${row.jobId}`;
+    const known = byEngine.get(own);
     if (known) known.tasks.push(row.task);
-    else byEngine.set(row.engineId, { row, tasks: [row.task] });
+    else byEngine.set(own, { row, tasks: [row.task] });
   }
-  const times = await timesDone(db, [...byEngine.keys()]);
+  const times = await timesDone(db, [...new Set(rows.map((r) => r.engineId))]);
   for (const {
-    row: { engineId, sold, model: m, baseId, answers },
+    row: { engineId, sold, model: m, baseId: at, answers, jobId, boatName, day },
     tasks,
   } of byEngine.values()) {
     const volumes = {
@@ -59,8 +90,12 @@ export async function keptBack(db: Db | Tx, baseId: number | null = null): Promi
       choices: answers,
       times: times.get(engineId) ?? null,
       traits: workFacts(builtAs(m, sold), answers).traits,
-    }).needs)
-      sum.set(`${partId} ${baseId}`, (sum.get(`${partId} ${baseId}`) ?? 0) + quantity);
+    }).needs) {
+      const key = `${partId} ${jobId}`;
+      const line = kept.get(key) ?? { partId, baseId: at, jobId, boatName, day, quantity: 0 };
+      line.quantity += quantity;
+      kept.set(key, line);
+    }
   }
-  return sum;
+  return [...kept.values()].sort((a, b) => a.day.localeCompare(b.day) || a.jobId - b.jobId);
 }

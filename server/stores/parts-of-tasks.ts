@@ -1,13 +1,23 @@
 import type { PartLine } from '@diurna/contract/jobs';
 import { builtAs } from '@diurna/core/fleet';
-import { kitOf, partsForEngine, type TaskOfEngine, type TaskPart } from '@diurna/core/stores';
+import {
+  equivalentsAllowed,
+  kitOf,
+  mayServe,
+  partsForEngine,
+  type TaskOfEngine,
+  type TaskPart,
+} from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
 import { asc, eq, inArray } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { readRuleBook, timesDone } from '../service/index.ts';
 import { placesAt } from './places.ts';
+import { openAt, sizesOf } from './containers.ts';
+import { linksOf } from './links.ts';
 import { fitmentsOf, onHandByPart } from './store.ts';
+import { insteadText } from './which.ts';
 
 const { engine, engineModel, job, part } = tables;
 
@@ -75,6 +85,36 @@ async function partsReader(
   };
 }
 
+/** What of a part, and of the numbers that may be fitted instead, lies there. */
+export const servedBy = (p: Pick<PartLine, 'onHand' | 'instead'>): number =>
+  p.instead.reduce((sum, o) => sum + Math.max(0, o.onHand), p.onHand);
+
+/** What may be fitted instead of each of these parts: an older number that is left, a newer one, an equivalent. */
+async function othersFor(db: Db | Tx, rows: readonly (typeof part.$inferSelect)[]) {
+  const links = await linksOf(db);
+  if (links.length === 0) return { ids: [] as number[], of: () => [] };
+  const { choices } = await readRuleBook(db);
+  const of = new Map(
+    rows.map((p) => [
+      p.id,
+      [
+        ...links.filter((l) => l.otherId === p.id && l.kind === 'superseded by' && l.approved).map((l) => l.partId),
+        ...mayServe(p.id, links, equivalentsAllowed(p.kind, choices)).map((m) => m.partId),
+      ],
+    ]),
+  );
+  const ids = [...new Set([...of.values()].flat())];
+  const found = ids.length === 0 ? [] : await db.select().from(part).where(inArray(part.id, ids));
+  return {
+    ids,
+    of: (partId: number) =>
+      of.get(partId)!.map((other) => {
+        const { number, name } = found.find((r) => r.id === other)!;
+        return { partId: other, number, name, why: insteadText(other, partId, links) };
+      }),
+  };
+}
+
 /**
  * The parts each set of tasks takes at its base, with what the shelf has and where it lies; read for all sets at once.
  */
@@ -89,17 +129,26 @@ export async function partsOfAll<P extends Picking>(
     ids.length === 0
       ? []
       : await db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number));
-  const shelves = new Map<number, { onHand: Map<number, number>; places: Map<number, string> }>();
+  const others = await othersFor(db, rows);
+  const shelves = new Map<
+    number,
+    { onHand: Map<number, number>; places: Map<number, string>; open: Awaited<ReturnType<typeof openAt>> }
+  >();
   // One after the other: a transaction has one connection.
   for (const baseId of new Set(pickings.map((p) => p.baseId)))
     shelves.set(baseId, {
-      onHand: ids.length === 0 ? new Map<number, number>() : await onHandByPart(db, baseId, ids),
-      places: await placesAt(db, baseId, ids),
+      onHand: ids.length === 0 ? new Map<number, number>() : await onHandByPart(db, baseId, [...ids, ...others.ids]),
+      places: await placesAt(db, baseId, [...ids, ...others.ids]),
+      open: await openAt(
+        db,
+        rows.filter((p) => p.unit === 'mL').map((p) => p.id),
+        baseId,
+      ),
     });
   return read.map(({ picking, needs, unknown }) => {
     const kit = kitOf(picking.tasks, needs, unknown);
     const lineOf = new Map(kit.lines.map((l) => [l.partId, l]));
-    const { onHand, places } = shelves.get(picking.baseId)!;
+    const { onHand, places, open } = shelves.get(picking.baseId)!;
     return {
       picking,
       partsUnknown: kit.unknown,
@@ -114,6 +163,13 @@ export async function partsOfAll<P extends Picking>(
                 unit: p.unit,
                 onHand: onHand.get(p.id) ?? 0,
                 place: places.get(p.id) ?? null,
+                open: open
+                  .filter((o) => o.partId === p.id)
+                  .map((o) => ({ id: String(o.id), label: o.label, leftMl: o.leftMl })),
+                sizes: sizesOf(p),
+                instead: others
+                  .of(p.id)
+                  .map((o) => ({ ...o, onHand: onHand.get(o.partId) ?? 0, place: places.get(o.partId) ?? null })),
               },
             ]
           : [];

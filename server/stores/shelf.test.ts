@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { ModelShelf, Movement, Part } from '@diurna/contract/stores';
+import type { Arrival, ModelShelf, Movement, Part } from '@diurna/contract/stores';
 import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
@@ -67,6 +67,11 @@ describe('the shelves', () => {
       quantity: 4,
       note: null,
     });
+    // On its way: it has left here, and is nowhere else yet.
+    expect((await part('F1')).onHand).toEqual([{ baseId: yard.baseId, quantity: 3 }]);
+    const [sent] = await hanne.get<Arrival[]>(`/stores/arrivals?partId=${f1.id}`);
+    expect(sent).toMatchObject({ baseId: south, fromBaseId: yard.baseId, quantity: 4, day: '2026-04-15' });
+    await hanne.post(`/stores/arrivals/${sent!.id}/close`, { received: 4 });
     // One by the file, six received, four moved: three stay, four are there.
     const onHand = [
       { baseId: yard.baseId, quantity: 3 },

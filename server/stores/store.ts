@@ -1,10 +1,12 @@
-import { takeFromShelf, type Fitment } from '@diurna/core/stores';
+import { newestOf, takeFromShelf, type Fitment, type PartLink } from '@diurna/core/stores';
 import type { Fault } from '@diurna/contract';
 import { taskKind } from '@diurna/contract/fleet';
 import { eq, inArray, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
+import { pourOut } from './containers.ts';
+import { linksOf } from './links.ts';
 
 /** On hand by part id, at one base or over all; the sum of the ledger. */
 export async function onHandByPart(
@@ -24,6 +26,11 @@ export async function onHandByPart(
   return new Map(found.map((r) => [r.part_id, Number(r.n)]));
 }
 
+const newestOrNull = (partId: number, links: readonly PartLink[]) => {
+  const newest = newestOf(partId, links);
+  return newest === partId ? null : newest;
+};
+
 /** Fitments of these models, or of all. */
 export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitment[]> {
   const { fitment, part } = tables;
@@ -42,8 +49,10 @@ export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitm
       where p.kind in ('oil', 'gear lube') group by f.part_id, f.task`,
   );
   const models = new Map(spread.map((s) => [`${s.part_id} ${s.task}`, s.n]));
+  const links = await linksOf(db);
   return rows.map(({ f, ...of }) => ({
     ...of,
+    newestId: newestOrNull(f.partId, links),
     models: models.get(`${f.partId} ${f.task}`) ?? 0,
     partId: f.partId,
     modelId: f.modelId,
@@ -89,7 +98,7 @@ export async function takeParts(
     baseId: number;
     jobId: number | null;
     personId: number;
-    reason: 'used' | 'written off';
+    reason: 'used' | 'written off' | 'moved';
     note: string | null;
     belowZero: boolean;
     now: Date;
@@ -132,7 +141,7 @@ export async function takeParts(
       'short',
     );
   }
-  await tx
+  const booked = await tx
     .insert(tables.stockMovement)
     .values(
       taking.map((t) => ({
@@ -146,6 +155,14 @@ export async function takeParts(
         belowZero: short.includes(t.partId),
         at: how.now,
       })),
-    );
+    )
+    .returning({ id: tables.stockMovement.id, partId: tables.stockMovement.partId });
+  const fluids = booked.flatMap(({ id, partId }) =>
+    parts.find((p) => p.id === partId)!.unit === 'mL'
+      ? [{ partId, baseId: how.baseId, movementId: id, ml: taking.find((t) => t.partId === partId)!.quantity }]
+      : [],
+  );
+  const left = new Map(taking.map((t) => [t.partId, (onHand.get(t.partId) ?? 0) - t.quantity]));
+  await pourOut(tx, fluids, left, { personId: how.personId, now: how.now });
   return short;
 }

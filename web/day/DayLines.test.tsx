@@ -129,6 +129,9 @@ describe('kits', () => {
     unit: 'each' as const,
     quantity,
     onHand,
+    open: [],
+    sizes: [],
+    instead: [],
     place: 'D1',
     tasks: [],
   });

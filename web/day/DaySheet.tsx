@@ -118,6 +118,7 @@ function Shelves({ day }: { day: DayReply }) {
               <span>
                 {quantityText(Math.round(p.quantity), p.unit)}
                 {p.unit === 'each' ? ' ×' : ''} {p.number}
+                {p.containers && `: ${p.containers}`}
                 {p.lacks > 1e-6 && <b> (lacks {quantityText(Math.ceil(p.lacks), p.unit)})</b>}
               </span>
             </li>

@@ -3,7 +3,8 @@ import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
 import { TASKS } from '@diurna/core/service';
 import { Link } from 'react-router';
-import { quantityText } from '../ui/format.ts';
+import { plural, quantityText } from '../ui/format.ts';
+import { picksOf } from './picks.ts';
 
 /** What each visit of the day takes from the shelf, in the order in which it is needed. */
 export function Kits({ day }: { day: DayReply }) {
@@ -16,9 +17,28 @@ export function Kits({ day }: { day: DayReply }) {
         <section key={baseId} aria-label={`Kits at ${name}`}>
           {bases.length > 1 && <h3 className="kits-base">{name}</h3>}
           <Picks kits={day.kits.filter((k) => k.baseId === baseId)} />
+          <Poured kits={day.kits.filter((k) => k.baseId === baseId)} />
         </section>
       ))}
     </section>
+  );
+}
+
+/** Fluids of all visits together, in what one takes off the shelf. */
+function Poured({ kits }: { kits: DayReply['kits'] }) {
+  const fluids = picksOf(kits).filter((p) => p.containers !== null);
+  if (fluids.length === 0) return null;
+  return (
+    <ul className="kits" aria-label="Poured for all of them">
+      {fluids.map((p) => (
+        <li key={p.partId}>
+          <Link to={`/stores/parts/${p.partId}`}>{p.number}</Link>{' '}
+          <span className="figure">{quantityText(Math.round(p.quantity), p.unit)}</span> for{' '}
+          {plural(p.boats.length, 'boat')}: {p.containers}
+          {p.spared > 0 && <span className="faint"> (boat by boat it takes {p.spared} more)</span>}
+        </li>
+      ))}
+    </ul>
   );
 }
 

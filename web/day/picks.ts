@@ -1,4 +1,5 @@
 import type { DayReply } from '@diurna/contract/day';
+import { containersOf, newContainers } from '../stores/index.ts';
 
 type Kit = DayReply['kits'][number];
 
@@ -14,11 +15,15 @@ export interface Pick {
   /** How much of it the shelf has not. */
   lacks: number;
   boats: string[];
+  /** Of a fluid: what is poured and opened for all of them together. */
+  containers: string | null;
+  /** So many new containers fewer than boat by boat. */
+  spared: number;
 }
 
 /** What a base's visits take together, in the order of the shelves; what has no place stands last. */
 export function picksOf(kits: readonly Kit[]): Pick[] {
-  const picks = new Map<number, Pick & { onHand: number }>();
+  const picks = new Map<number, Pick & { line: Kit['lines'][number]; single: number }>();
   for (const { boatName, lines } of kits)
     for (const l of lines) {
       const pick = picks.get(l.partId) ?? {
@@ -30,15 +35,24 @@ export function picksOf(kits: readonly Kit[]): Pick[] {
         quantity: 0,
         lacks: 0,
         boats: [],
-        onHand: l.onHand,
+        containers: null,
+        spared: 0,
+        line: l,
+        single: 0,
       };
       pick.quantity += l.quantity;
+      pick.single += newContainers(l, l.quantity);
       if (!pick.boats.includes(boatName)) pick.boats.push(boatName);
       picks.set(l.partId, pick);
     }
   const order = new Intl.Collator('en', { numeric: true });
   return [...picks.values()]
-    .map(({ onHand, ...pick }) => ({ ...pick, lacks: Math.max(0, pick.quantity - onHand) }))
+    .map(({ line, single, ...pick }) => ({
+      ...pick,
+      lacks: Math.max(0, pick.quantity - line.onHand),
+      containers: containersOf(line, pick.quantity),
+      spared: Math.max(0, single - newContainers(line, pick.quantity)),
+    }))
     .sort((a, b) =>
       (a.place === null) === (b.place === null)
         ? order.compare(a.place ?? '', b.place ?? '') || order.compare(a.number, b.number)

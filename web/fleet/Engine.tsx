@@ -21,6 +21,7 @@ import { Lines } from '../ui/Lines.tsx';
 const EditEngine = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.EditEngine })));
 const ChangeMeter = lazy(() => import('./EngineForm.tsx').then((m) => ({ default: m.ChangeMeter })));
 const AddEntry = lazy(() => import('../service/AddEntry.tsx').then((m) => ({ default: m.AddEntry })));
+const EngineParts = lazy(() => import('../stores/EngineParts.tsx').then((m) => ({ default: m.EngineParts })));
 const EngineCurve = lazy(() => import('../usage/EngineCurve.tsx').then((m) => ({ default: m.EngineCurve })));
 const METER_WORD = { computer: 'engine computer', dash: 'dash meter', logger: 'logger' };
 
@@ -153,6 +154,9 @@ export function Engine() {
       </div>
       <BreakIn id={id} />
       <Condition id={id} />
+      <Suspense>
+        <EngineParts engineId={id} />
+      </Suspense>
       <Suspense>
         <EngineCurve id={id} />
       </Suspense>

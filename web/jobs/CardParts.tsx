@@ -1,6 +1,7 @@
 import { Heads } from '../ui/parts.tsx';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import type { partsUsed } from '@diurna/core/visit';
+import { containersOf } from '../stores/index.ts';
 import { quantityText } from '../ui/format.ts';
 import type { Typed } from './useTyped.ts';
 import { Box } from '../ui/Box.tsx';
@@ -55,6 +56,8 @@ export function CardParts({
             <tr key={p.partId} className={p.used !== null && p.used > p.onHand ? 'short' : ''}>
               <th scope="row">
                 {p.name} <span className="faint">{p.number}</span>
+                <Containers part={p} quantity={p.used ?? p.worked} />
+                <TakeInstead part={p} typed={typed} />
               </th>
               <td className="num">
                 <span className="figure">{quantityText(p.onHand, p.unit)}</span>
@@ -82,6 +85,47 @@ export function CardParts({
   );
 }
 
+type PartLine = Card['parts'][number];
+
+/** A fluid in what one takes from the shelf: what stands open first. */
+function Containers({ part, quantity }: { part: PartLine; quantity: number }) {
+  const text = containersOf(part, quantity);
+  return text && <span className="faint small block-line">{text}</span>;
+}
+
+/** What may be fitted as well, and lies there. */
+function Others({ part }: { part: PartLine }) {
+  return part.instead
+    .filter((o) => o.onHand > 0)
+    .map((o) => (
+      <span key={o.partId} className="small block-line">
+        or {o.number}: {quantityText(o.onHand, part.unit)} on the shelf{o.place ? ` at ${o.place}` : ''}{' '}
+        <span className="faint">{o.why}</span>
+      </span>
+    ));
+}
+
+/** Where the shelf has too little: another number that may be fitted, at a tap. */
+function TakeInstead({ part, typed }: { part: UsedPart; typed: Typed }) {
+  const want = part.used ?? part.worked;
+  if (want <= part.onHand) return null;
+  return part.instead
+    .filter((o) => o.onHand >= want)
+    .map((o) => (
+      <button
+        key={o.partId}
+        type="button"
+        className="link-button block-line"
+        onClick={() => {
+          typed.type({ what: 'part', partId: part.partId }, '0');
+          typed.type({ what: 'part', partId: o.partId }, String(want));
+          void typed.keep();
+        }}>
+        {o.number} went in instead ({o.why})
+      </button>
+    ));
+}
+
 function PartsPlanned({ card }: { card: Card }) {
   return (
     <section className="block">
@@ -96,6 +140,8 @@ function PartsPlanned({ card }: { card: Card }) {
                   {p.number}
                   {p.place && `, at ${p.place}`}
                 </span>
+                <Containers part={p} quantity={p.quantity} />
+                {p.onHand < p.quantity && <Others part={p} />}
               </th>
               <td className="num figure">
                 {quantityText(p.quantity, p.unit)} of {quantityText(p.onHand, p.unit)}

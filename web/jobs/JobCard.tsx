@@ -2,7 +2,15 @@ import { useMediaQuery } from '@mui/material';
 import type { JobCard as Card } from '@diurna/contract/jobs';
 import { engineName } from '@diurna/core/fleet';
 import { MANUAL_FIRST } from '@diurna/core/service';
-import { draftOf, minutesText, partsUsed, progressText, readingsOf, readingVolume } from '@diurna/core/visit';
+import {
+  draftOf,
+  fittedInstead,
+  minutesText,
+  partsUsed,
+  progressText,
+  readingsOf,
+  readingVolume,
+} from '@diurna/core/visit';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemOf } from '../app/api.ts';
@@ -82,7 +90,7 @@ function OpenCard({ card }: { card: Card }) {
   };
   const findings = findingsOn(live);
   const worked = useMemo(() => ({ ...card, tasks: live.tasks }), [card, live.tasks]);
-  const used = partsUsed(worked, draft, readingsOf(live.state));
+  const used = [...partsUsed(worked, draft, readingsOf(live.state)), ...fittedInstead(worked.parts, draft)];
   const flip = (task: Card['tasks'][number]) =>
     void write({ kind: 'task', engineId: task.engineId, task: task.task, done: task.state !== 'done' });
 

@@ -1,5 +1,5 @@
 import { withKept } from '../app/offline.ts';
-import { withWorks } from './older-card.ts';
+import { withShelf, withWorks } from './older-card.ts';
 import { ANSWER_MS, api, reads, writes, WORKED } from '../app/api.ts';
 
 /** What the rooms read and write of jobs: every route by its name in the contract. */
@@ -10,7 +10,7 @@ export const jobsApi = api.injectEndpoints({
     }),
     readJob: reads(b, 'readJob', (_reply, _error, id) => ['Jobs', 'Stores', { type: 'Card', id }], {
       merge: withKept,
-      whole: withWorks,
+      whole: (card) => withShelf(withWorks(card)),
     }),
     previewJob: reads(b, 'previewJob', ['Stores']),
     addJob: writes(b, 'addJob', ['Jobs', 'Due', 'Records', 'Changes']),

@@ -1,4 +1,4 @@
-import type { JobSummary } from '@diurna/contract/jobs';
+import type { JobCard, JobSummary } from '@diurna/contract/jobs';
 import { worksOf } from '@diurna/core/service';
 
 /**
@@ -7,3 +7,10 @@ import { worksOf } from '@diurna/core/service';
  */
 export const withWorks = <C extends Pick<JobSummary, 'tasks' | 'works'>>(card: C): C =>
   (card.works as C['works'] | undefined) === undefined ? { ...card, works: worksOf(card.tasks, () => []) } : card;
+
+/** A card kept before its parts knew containers and other numbers. */
+export const withShelf = <C extends Pick<JobCard, 'parts'>>(card: C): C => ({
+  ...card,
+  parts: card.parts.map((p) => ({ ...NO_SHELF, ...p })),
+});
+const NO_SHELF = { open: [], sizes: [], instead: [] };

@@ -9,7 +9,7 @@ import { messagesApi } from '../messages/api.ts';
 import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
 import { Ticks } from '../ui/Ticks.tsx';
 import { orderingApi } from './api.ts';
-import { PartPick } from './PartPick.tsx';
+import { PartPick } from '../stores/index.ts';
 import { WEEKDAYS } from './words.ts';
 import './ordering.css';
 

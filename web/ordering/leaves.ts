@@ -3,5 +3,6 @@ export const STORES_LEAVES: [to: string, word: string][] = [
   ['/stores', 'Shelves'],
   ['/stores/orders', 'Orders'],
   ['/stores/suppliers', 'Suppliers'],
+  ['/stores/money', 'Money'],
   ['/stores/labels', 'Labels'],
 ];

@@ -32,6 +32,7 @@ const order = (more: Partial<Reply<'listArrivals'>[number]> = {}): Reply<'listAr
   day: '2026-04-13',
   quantity: 20_000,
   note: 'by truck',
+  fromBaseId: null,
   ...more,
 });
 const open = async (more: Parameters<typeof answer>[0], mayKeep = true) => {

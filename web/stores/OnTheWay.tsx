@@ -63,7 +63,11 @@ export function OnTheWay({ part, mayKeep }: { part: Part; mayKeep: boolean }) {
               </td>
               <td>{bases.find((b) => b.id === a.baseId)?.name}</td>
               <td className="num figure">{quantityText(a.quantity, part.unit)}</td>
-              <td className="faint">{a.note}</td>
+              <td className="faint">
+                {[a.fromBaseId !== null && `sent from ${bases.find((b) => b.id === a.fromBaseId)?.name ?? ''}`, a.note]
+                  .filter(Boolean)
+                  .join(', ')}
+              </td>
               <td className="keep">
                 {mayKeep &&
                   (coming?.id === a.id ? (

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { Movement, Part as PartRow } from '@diurna/contract/stores';
+import type { Movement, PartPage } from '@diurna/contract/stores';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { orderBook } from '../test/ordering.ts';
@@ -8,7 +8,7 @@ import { Part } from './Part.tsx';
 
 afterEach(cleanup);
 const user = userEvent.setup();
-const seal: PartRow = {
+const seal: PartPage = {
   id: 21,
   version: 3,
   number: 'GS-60',
@@ -20,6 +20,16 @@ const seal: PartRow = {
   onHand: [{ baseId: 1, quantity: 3 }],
   places: [{ baseId: 1, place: 'rack 4' }],
   keptBack: [{ baseId: 1, quantity: 4 }],
+  containers: [],
+  shelfLifeMonths: null,
+  contents: [],
+  links: [],
+  supersedes: [],
+  kitModels: [],
+  others: [],
+  open: [],
+  lots: [],
+  worth: [],
 };
 const moved: Movement = {
   id: 1,
@@ -33,6 +43,9 @@ const moved: Movement = {
   by: 'Ines Okoye',
   note: null,
   belowZero: true,
+  lot: null,
+  expires: null,
+  costMinor: null,
 };
 const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<typeof signedIn>[0] = 'stores') => {
   const asked = answer({
@@ -77,8 +90,8 @@ describe('a part', () => {
   });
 
   test.each([
-    ['Receive', 'How many', '5', { act: 'receive', quantity: 5 }],
-    ['Count', 'On the shelf', '0', { act: 'count', counted: 0 }],
+    ['Receive', 'How many', '5', { act: 'receive', quantity: 5, lot: null, expires: null, costMinor: null }],
+    ['Count', 'On the shelf', '0', { act: 'count', counted: 0, open: [] }],
   ])('%s: one figure, and the shelf says what it holds now', async (name, label, typed, body) => {
     const asked = await open({ moveStock: { onHand: 8 } });
     await press(name);

@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import type { Part as PartRow } from '@diurna/contract/stores';
+import type { PartPage } from '@diurna/contract/stores';
 import { someEnginesText } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
 import { lazy, Suspense, useState } from 'react';
@@ -7,13 +7,16 @@ import { Link, useParams } from 'react-router';
 import { problemOf } from '../app/api.ts';
 import { fleetApi } from '../fleet/api.ts';
 import { storesApi } from './api.ts';
-import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
-import { clockText, moneyText, quantityText } from '../ui/format.ts';
-import { Asked, Choice, Empty, Entry, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
+import { useBases, useMay, useSession } from '../app/useBook.ts';
+import { clockText, fullDay, moneyText, quantityText } from '../ui/format.ts';
+import { Asked, Empty, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
+import { KitContents } from './KitContents.tsx';
+import { Lots, ShelfMoney } from './Lots.tsx';
 import { OnTheWay } from './OnTheWay.tsx';
-import { parseAmount } from '@diurna/core/units';
+import { OpenContainers } from './OpenContainers.tsx';
+import { OtherNumbers } from './OtherNumbers.tsx';
+import { ShelfActs } from './ShelfActs.tsx';
 import './stores.css';
 import { Box } from '../ui/Box.tsx';
 
@@ -84,6 +87,7 @@ export function Part() {
               ? ''
               : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}
           </p>
+          <ShelfMoney part={part} />
         </section>
         <section className="block">
           <h2>Fits</h2>
@@ -115,13 +119,17 @@ export function Part() {
           </Lines>
         </section>
       </div>
+      {mayKeep && <ShelfActs part={part} />}
+      <OpenContainers part={part} />
+      <Lots part={part} />
       {mayAsk && (
         <Suspense>
           <PartAhead partId={part.id} />
         </Suspense>
       )}
       <OnTheWay part={part} mayKeep={mayKeep} />
-      {mayKeep && <Move part={part} />}
+      <OtherNumbers part={part} />
+      <KitContents part={part} />
       <Ledger part={part} />
       {editing && (
         <Suspense>
@@ -144,7 +152,7 @@ function Place({
   baseName,
   mayKeep,
 }: {
-  part: PartRow;
+  part: PartPage;
   baseId: number;
   baseName: string;
   mayKeep: boolean;
@@ -200,106 +208,7 @@ function Place({
   );
 }
 
-const ACTS = { receive: 'Receive', count: 'Count', move: 'Move to another base', 'write off': 'Write off' } as const;
-type Act = keyof typeof ACTS;
-
-function Move({ part }: { part: PartRow }) {
-  const me = useMe();
-  const bases = useBases();
-  const [act, setAct] = useState<Act | null>(null);
-  const [baseId, setBaseId] = useState<number | ''>(me.baseId ?? bases[0]?.id ?? '');
-  const [toBaseId, setToBaseId] = useState<number | ''>('');
-  const [amount, setAmount] = useState('');
-  const [note, setNote] = useState('');
-  const [moveStock, { isLoading, error, reset }] = storesApi.useMoveStockMutation();
-  const dispatch = useAppDispatch();
-  const open = (next: Act) => {
-    setAct(act === next ? null : next);
-    setAmount('');
-    setNote('');
-    reset();
-  };
-  const value = parseAmount(amount);
-  const ready =
-    value !== null &&
-    (act === 'count' || value > 0) &&
-    baseId !== '' &&
-    (act !== 'move' || (toBaseId !== '' && toBaseId !== baseId)) &&
-    (act !== 'write off' || note.trim().length >= 3);
-  const send = async () => {
-    if (!ready || act === null) return;
-    const line = { partId: part.id, baseId, note: note.trim() || null };
-    const answer = await moveStock(
-      act === 'count'
-        ? { act, ...line, counted: value }
-        : act === 'move'
-          ? { act, ...line, quantity: value, toBaseId: toBaseId as number }
-          : act === 'write off'
-            ? { act, ...line, quantity: value, note: note.trim() }
-            : { act, ...line, quantity: value },
-    );
-    if (!answer.data) return;
-    dispatch(
-      say({ tone: 'done', text: `${part.number}: ${quantityText(answer.data.onHand, part.unit)} on hand now.` }),
-    );
-    setAct(null);
-  };
-  const options = bases.map((b): [number, string] => [b.id, b.name]);
-  return (
-    <section aria-label="Stock acts">
-      <div className="acts-row">
-        {(Object.keys(ACTS) as Act[]).map((a) => (
-          <Button
-            key={a}
-            aria-expanded={act === a}
-            onClick={() => {
-              open(a);
-            }}>
-            {ACTS[a]}
-          </Button>
-        ))}
-      </div>
-      {act && (
-        <form
-          className="shelf-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void send();
-          }}>
-          <Choice label={act === 'move' ? 'From' : 'Base'} value={baseId} onChange={setBaseId} options={options} />
-          {act === 'move' && (
-            <Choice
-              label="To"
-              value={toBaseId}
-              onChange={setToBaseId}
-              options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]}
-            />
-          )}
-          <Entry
-            kind="figure"
-            short
-            label={`${act === 'count' ? 'On the shelf' : 'How many'}${part.unit === 'mL' ? ', mL' : ''}`}
-            autoFocus
-            value={amount}
-            onType={setAmount}
-          />
-          <Entry label={act === 'write off' ? 'Why' : 'Note'} value={note} maxLength={200} onType={setNote} />
-          <Button type="submit" variant="contained" color="primary" disabled={!ready || isLoading}>
-            {ACTS[act].split(' ')[0] === 'Move' ? 'Move' : ACTS[act]}
-          </Button>
-          {amount !== '' && value === null && (
-            <span className="minus" role="status">
-              Figures only.
-            </span>
-          )}
-        </form>
-      )}
-      <Wrong error={error} />
-    </section>
-  );
-}
-
-function Ledger({ part }: { part: PartRow }) {
+function Ledger({ part }: { part: PartPage }) {
   const [page, setPage] = useState(1);
   const { data, error } = storesApi.useLedgerQuery({ id: part.id, page, size: SIZE });
   if (!data) return <Asked data={data} error={error} />;
@@ -327,7 +236,11 @@ function Ledger({ part }: { part: PartRow }) {
                   {quantityText(m.balance, part.unit)}
                 </td>
                 <td>{m.by}</td>
-                <td className="faint">{m.note}</td>
+                <td className="faint">
+                  {[m.note, m.lot && `lot ${m.lot}`, m.expires && `use by ${fullDay(m.expires)}`]
+                    .filter(Boolean)
+                    .join(', ')}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -23,6 +23,10 @@ test('a part without a number is told at its field, nothing is sent; put right, 
   });
   expect(asked.find((a) => a.name === 'addPart')!.body).toEqual({
     number: 'F-9',
+    containers: [],
+    contents: [],
+    links: [],
+    shelfLifeMonths: null,
     name: 'Oil filter',
     kind: 'oil filter',
     unit: 'each',

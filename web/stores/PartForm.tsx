@@ -1,29 +1,26 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import type { Model } from '@diurna/contract/fleet';
-import { partEdit, type Part } from '@diurna/contract/stores';
+import { partEdit, type PartPage } from '@diurna/contract/stores';
 import { TRANSOMS, type Transom } from '@diurna/core/fleet';
 import { PART_KINDS } from '@diurna/core/stores';
 import { TASKS, TASK_KINDS } from '@diurna/core/service';
 import { useFieldArray, useForm, type Control } from 'react-hook-form';
-import type { z } from 'zod';
 import { fleetApi } from '../fleet/api.ts';
 import { storesApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useSession } from '../app/useBook.ts';
 import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
+import { ContainerRows, ContentRows, LinkRows, type PartValues } from './PartStands.tsx';
 import './stores.css';
 
-type Values = z.input<typeof partEdit>;
-
 /** A part and what it fits. Prices are typed in the currency and kept in minor units. */
-export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }) {
-  const { data: models = [] } = fleetApi.useListModelsQuery();
+export function PartForm({ part, onClose }: { part?: PartPage; onClose: () => void }) {
   const [add, adding] = storesApi.useAddPartMutation();
   const [edit, editing] = storesApi.useEditPartMutation();
   const dispatch = useAppDispatch();
   const currency = useSession()?.currency ?? 'EUR';
-  const { control, handleSubmit } = useForm<Values>({
+  const { control, handleSubmit } = useForm<PartValues>({
     resolver: zodResolver(partEdit),
     defaultValues: part
       ? {
@@ -34,10 +31,25 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
           make: part.make ?? null,
           priceMinor: part.priceMinor,
           fitments: part.fitments,
+          containers: part.containers,
+          shelfLifeMonths: part.shelfLifeMonths,
+          contents: part.contents,
+          links: part.links,
         }
-      : { number: '', name: '', kind: 'oil filter', unit: 'each', make: null, priceMinor: null, fitments: [] },
+      : {
+          number: '',
+          name: '',
+          kind: 'oil filter',
+          unit: 'each',
+          make: null,
+          priceMinor: null,
+          fitments: [],
+          containers: [],
+          shelfLifeMonths: null,
+          contents: [],
+          links: [],
+        },
   });
-  const fits = useFieldArray({ control, name: 'fitments' });
   const save = handleSubmit(async (values) => {
     const clean = {
       ...values,
@@ -91,36 +103,48 @@ export function PartForm({ part, onClose }: { part?: Part; onClose: () => void }
         label={`Price (${currency})`}
         help="of one piece, or of one litre"
       />
-      <div className="full">
-        <h3>Fits</h3>
-        {fits.fields.map((f, i) => (
-          <FitRow
-            key={f.id}
-            control={control}
-            at={i}
-            models={models}
-            onRemove={() => {
-              fits.remove(i);
-            }}
-          />
-        ))}
-        <Button
-          disabled={models.length === 0}
-          onClick={() => {
-            fits.append({
-              modelId: models[0]!.id,
-              task: 'oil-filter',
-              quantity: 1,
-              from: null,
-              to: null,
-              transom: null,
-            });
-          }}>
-          Add a model it fits
-        </Button>
-        <p className="faint small">“How many” empty: as much as the label’s volume, for oil and gear lube.</p>
-      </div>
+      <Field
+        control={control}
+        name="shelfLifeMonths"
+        label="May lie for (months)"
+        kind="number"
+        help="empty: it keeps"
+      />
+      <ContainerRows control={control} />
+      <FitRows control={control} />
+      <LinkRows control={control} part={part} />
+      <ContentRows control={control} part={part} />
     </FormSheet>
+  );
+}
+
+/** Models the part fits. */
+function FitRows({ control }: { control: Control<PartValues> }) {
+  const { data: models = [] } = fleetApi.useListModelsQuery();
+  const fits = useFieldArray({ control, name: 'fitments' });
+  return (
+    <div className="full">
+      <h3>Fits</h3>
+      {fits.fields.map((f, i) => (
+        <FitRow
+          key={f.id}
+          control={control}
+          at={i}
+          models={models}
+          onRemove={() => {
+            fits.remove(i);
+          }}
+        />
+      ))}
+      <Button
+        disabled={models.length === 0}
+        onClick={() => {
+          fits.append({ modelId: models[0]!.id, task: 'oil-filter', quantity: 1, from: null, to: null, transom: null });
+        }}>
+        Add a model it fits
+      </Button>
+      <p className="faint small">“How many” empty: as much as the label’s volume, for oil and gear lube.</p>
+    </div>
   );
 }
 
@@ -131,7 +155,7 @@ function FitRow({
   models,
   onRemove,
 }: {
-  control: Control<Values>;
+  control: Control<PartValues>;
   at: number;
   models: readonly Model[];
   onRemove: () => void;

@@ -124,6 +124,8 @@ export const partArrival = pgTable(
     day: date({ mode: 'string' }).notNull(),
     quantity: quantityColumn().notNull(),
     note: text(),
+    /** Sent by another base of the yard; null = from outside. */
+    fromBaseId: integer().references(() => base.id),
     arrivedAt: instant(),
     /** What came of it; null while it is on its way. */
     received: quantityColumn(),

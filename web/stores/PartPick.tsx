@@ -1,7 +1,7 @@
 import type { Part } from '@diurna/contract/stores';
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import { storesApi } from '../stores/api.ts';
+import { storesApi } from './api.ts';
 
 /** Finds a part by a few letters of its number or name, among any number of them; picked, it is empty again. */
 export function PartPick({ label, onPick }: { label: string; onPick: (part: Part) => void }) {

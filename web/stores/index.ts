@@ -1,0 +1,2 @@
+export { PartPick } from './PartPick.tsx';
+export { containersOf, newContainers } from './containers.ts';
