@@ -14,6 +14,7 @@ import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { benchOrdering } from './ordering.ts';
+import { benchShelves, benchStores, fillStores } from './stores.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
 import { benchSafety } from './safety.ts';
@@ -45,6 +46,7 @@ async function startServer(databaseUrl: string): Promise<{ address: string; stop
     address,
     stop: () =>
       new Promise((resolve) => {
+        if (child.exitCode !== null || child.signalCode !== null) resolve();
         child.once('exit', () => {
           resolve();
         });
@@ -244,8 +246,9 @@ async function onBook(
   chmodSync(folder, 0o755);
   // As a person's own cluster: with all its safety on.
   const cluster = await startCluster(folder);
+  let server: Awaited<ReturnType<typeof startServer>> | null = null;
   try {
-    let server = await startServer(cluster.url);
+    server = await startServer(cluster.url);
     await beginBook(server.address);
     await server.stop();
     const client = new pg.Client({ connectionString: cluster.url });
@@ -269,8 +272,9 @@ async function onBook(
     for (let i = 0; i < USERS; i++) users.push(await new Visitor(server.address).enter('POST', '/session', MEASURER));
     await measure(server, users, today, client);
     await client.end();
-    await server.stop();
   } finally {
+    // Also where a measure failed: the database waits for whoever is connected.
+    await server?.stop();
     await cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   }
@@ -289,6 +293,10 @@ if (only === undefined || only === 'forecast') {
 }
 if (only === undefined || only === 'planner') await benchPlanner();
 if (only === undefined || only === 'ordering') await benchOrdering();
+if (only === undefined || only === 'stores') {
+  benchShelves();
+  await onBook(YARD, fillStores, (_, users) => benchStores(users));
+}
 // Ten minutes each, as asked; `npm run bench -- crowd 1` for a short look.
 if (only === undefined || only === 'crowd') await benchCrowd(Number(process.argv[3] ?? 10), process.argv[4]);
 if (only === undefined || only === 'yard')

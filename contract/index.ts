@@ -10,6 +10,7 @@ import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
 import { liveRoutes } from './live.ts';
 import { messagesRoutes } from './messages.ts';
+import { countsRoutes } from './counts.ts';
 import { orderingRoutes } from './ordering.ts';
 import { peopleRoutes } from './people.ts';
 import { plannerRoutes } from './planner.ts';
@@ -44,6 +45,7 @@ export const routes = {
   ...liveRoutes,
   ...snagsRoutes,
   ...storesRoutes,
+  ...countsRoutes,
   ...orderingRoutes,
   ...plannerRoutes,
   ...changesRoutes,

@@ -1,11 +1,12 @@
 import { writeFileSync } from 'node:fs';
+import type { Browser } from './browser.ts';
 
 const WIDTH = 640;
 const HEIGHT = 480;
 const RATE = 5;
 
 /** Whether a code's module is dark, by row and column. */
-export type Code = readonly (readonly boolean[])[];
+type Code = readonly (readonly boolean[])[];
 
 /**
  * A made-up camera's picture: a code on a grey table, as Y4M, the raw film a browser can be given in place of a camera.
@@ -27,3 +28,20 @@ export function writeFilm(file: string, code: Code, points = 6): void {
   const head = Buffer.from(`YUV4MPEG2 W${WIDTH} H${HEIGHT} F${RATE}:1 Ip A1:1 C420jpeg\n`);
   writeFileSync(file, Buffer.concat([head, frame, frame, frame]));
 }
+
+/** The modules of a code on the page, off the pixels it is drawn with. @param title of the drawing: "Code of C60-F2" */
+export const codeOnPage = (browser: Browser, title: string): Promise<Code> =>
+  browser.driver.executeAsyncScript<boolean[][]>(
+    `const [title, done] = arguments;
+     const svg = [...document.querySelectorAll('svg')].find((s) => s.querySelector('title')?.textContent === title);
+     const side = Number(svg.getAttribute('viewBox').split(' ')[2]);
+     const canvas = Object.assign(document.createElement('canvas'), { width: side, height: side });
+     const to = canvas.getContext('2d');
+     to.fillStyle = '#fff';
+     to.fillRect(0, 0, side, side);
+     to.fillStyle = '#000';
+     for (const path of [...svg.querySelectorAll('path')].slice(-1)) to.fill(new Path2D(path.getAttribute('d')));
+     const { data } = to.getImageData(0, 0, side, side);
+     done(Array.from({ length: side }, (_, y) => Array.from({ length: side }, (_x, x) => data[(y * side + x) * 4] < 128)));`,
+    title,
+  );

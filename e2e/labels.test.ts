@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
-import { writeFilm, type Code } from './camera.ts';
+import { codeOnPage, writeFilm } from './camera.ts';
 
 /** A label as the book prints it, held before the camera of a phone. */
 const book = await openBook();
@@ -22,27 +22,10 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-/** The modules of a code on the page, off the pixels it is drawn with. */
-const drawn = (title: string) =>
-  desk.driver.executeAsyncScript<boolean[][]>(
-    `const [title, done] = arguments;
-     const svg = [...document.querySelectorAll('svg')].find((s) => s.querySelector('title')?.textContent === title);
-     const side = Number(svg.getAttribute('viewBox').split(' ')[2]);
-     const canvas = Object.assign(document.createElement('canvas'), { width: side, height: side });
-     const to = canvas.getContext('2d');
-     to.fillStyle = '#fff';
-     to.fillRect(0, 0, side, side);
-     to.fillStyle = '#000';
-     for (const path of [...svg.querySelectorAll('path')].slice(-1)) to.fill(new Path2D(path.getAttribute('d')));
-     const { data } = to.getImageData(0, 0, side, side);
-     done(Array.from({ length: side }, (_, y) => Array.from({ length: side }, (_x, x) => data[(y * side + x) * 4] < 128)));`,
-    title,
-  );
-
 test('a label as it is printed is read by the phone’s camera and opens its part', async () => {
   await desk.go('/stores/labels');
   await desk.see('//b[.="C60-F2"]');
-  const code: Code = await drawn('Code of C60-F2');
+  const code = await codeOnPage(desk, 'Code of C60-F2');
   const film = join(folder, 'label.y4m');
   writeFilm(film, code);
   phone = await Browser.open(book.address, PHONE, { film });

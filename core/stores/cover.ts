@@ -19,7 +19,7 @@ export interface Cover {
 
 const EPS = 1e-9;
 /** Choices looked at before a shelf is too entangled for the exact answer. */
-const MOST_TRIED = 300_000;
+const MOST_TRIED = 15_000;
 
 /**
  * The most services a shelf can do at once, where they share parts: all that come up, as far as the parts go. Exact, by

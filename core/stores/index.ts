@@ -18,3 +18,4 @@ export {
   type ShelfState,
 } from './replay.ts';
 export { amountUnits, containersText, farFromUsual, type AmountUnit } from './amounts.ts';
+export { countDoubt, type CountDoubt } from './count.ts';

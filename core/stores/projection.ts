@@ -33,33 +33,61 @@ function stepOf(quantities: readonly number[]): number {
 }
 
 /**
- * The least sum that is not passed with this chance, of things that happen or not, each by itself: the quantile of a
- * Poisson-binomial sum with weights, by adding up their distributions one after the other (exact where quantities have
- * a common step of up to a two-thousandth of all, else rounded to it).
+ * Sums of things that happen or not, each by itself: a Poisson-binomial sum with weights, by adding up their
+ * distributions one after the other (exact where quantities have a common step of up to a two-thousandth of all, else
+ * rounded to it).
+ */
+class Sums {
+  readonly #step: number;
+  readonly #weights: number[];
+  readonly #density: Float64Array;
+
+  constructor(quantities: readonly number[]) {
+    this.#step = stepOf(quantities);
+    this.#weights = quantities.map((q) => (q > 0 ? Math.max(1, Math.round(q / this.#step)) : 0));
+    this.#density = new Float64Array(this.#weights.reduce((a, b) => a + b, 0) + 1);
+  }
+
+  /** The least sums that are not passed with these chances, the lower chance first. @param chances of each, 0 to 1 */
+  quantiles(chances: ArrayLike<number>, shares: readonly number[]): number[] {
+    const density = this.#density;
+    const weights = this.#weights;
+    // What surely happens is no matter of chance; what cannot is none.
+    let sure = 0;
+    let reach = 0;
+    density[0] = 1;
+    for (let i = 0; i < weights.length; i++) {
+      const p = chances[i]!;
+      const w = weights[i]!;
+      if (p <= NOTHING || w === 0) continue;
+      if (p >= 1) {
+        sure += w;
+        continue;
+      }
+      for (let s = reach + 1; s <= reach + w; s++) density[s] = 0;
+      reach += w;
+      for (let s = reach; s >= w; s--) density[s] = density[s]! * (1 - p) + density[s - w]! * p;
+      for (let s = w - 1; s >= 0; s--) density[s]! *= 1 - p;
+    }
+    const found: number[] = [];
+    let sum = 0;
+    let at = -1;
+    for (const share of shares) {
+      while (at < reach && (at < 0 || sum < share - 1e-9)) sum += density[++at]!;
+      found.push((sure + at) * this.#step);
+    }
+    return found;
+  }
+}
+
+/**
+ * The least sum that is not passed with this chance: the quantile of a Poisson-binomial sum with weights.
  *
  * @param chances of each, 0 to 1
  * @param share 0.95 = short in one case of twenty at most
  */
 export function sumQuantile(quantities: readonly number[], chances: readonly number[], share: number): number {
-  const some = quantities.map((q, i) => ({ q, p: chances[i]! })).filter(({ q, p }) => q > 0 && p > NOTHING);
-  if (some.length === 0) return 0;
-  const step = stepOf(some.map((s) => s.q));
-  const weights = some.map(({ q }) => Math.max(1, Math.round(q / step)));
-  const most = weights.reduce((a, b) => a + b, 0);
-  const density = new Float64Array(most + 1);
-  density[0] = 1;
-  let reach = 0;
-  some.forEach(({ p }, i) => {
-    const w = weights[i]!;
-    reach += w;
-    for (let s = reach; s >= 0; s--) density[s] = density[s]! * (1 - p) + (s >= w ? density[s - w]! * p : 0);
-  });
-  let sum = 0;
-  for (let s = 0; s <= most; s++) {
-    sum += density[s]!;
-    if (sum >= share - 1e-9) return s * step;
-  }
-  return most * step;
+  return new Sums(quantities).quantiles(chances, [share])[0]!;
 }
 
 /**
@@ -74,22 +102,31 @@ export function projectNeed(tasks: readonly WantedTask[], days: number, share: n
   for (const t of tasks) if (t.sure !== null && t.sure < days) sure[Math.max(0, t.sure)]! += t.quantity;
   const likely = tasks.filter((t) => t.sure === null);
   const quantities = likely.map((t) => t.quantity);
+  const sums = new Sums(quantities);
+  const chances = new Float64Array(likely.length);
+  const shares = share >= 0.5 ? [0.5, share] : [share, 0.5];
   const mean: number[] = [];
   const median: number[] = [];
   const planned: number[] = [];
   let taken = 0;
-  let before: number[] | null = null;
   let quantile = 0;
   let half = 0;
   for (let d = 0; d < days; d++) {
     taken += sure[d]!;
-    const chances = likely.map((t) => t.chanceBy(d));
-    if (before === null || chances.some((c, i) => c !== before![i])) {
-      quantile = sumQuantile(quantities, chances, share);
-      half = sumQuantile(quantities, chances, 0.5);
+    let changed = d === 0;
+    let expected = 0;
+    for (let i = 0; i < chances.length; i++) {
+      const chance = likely[i]!.chanceBy(d);
+      if (chance !== chances[i]) changed = true;
+      chances[i] = chance;
+      expected += chance * quantities[i]!;
     }
-    before = chances;
-    mean.push(taken + chances.reduce((sum, c, i) => sum + c * quantities[i]!, 0));
+    if (changed) {
+      const [low, high] = sums.quantiles(chances, shares) as [number, number];
+      half = share >= 0.5 ? low : high;
+      quantile = share >= 0.5 ? high : low;
+    }
+    mean.push(taken + expected);
     median.push(Math.max(median.at(-1) ?? 0, taken + half));
     planned.push(Math.max(planned.at(-1) ?? 0, taken + quantile));
   }

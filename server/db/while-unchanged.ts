@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { prepared, remembered, type Db } from './index.ts';
 
 /** So many answers of a book are kept, the least used go first. */
-const MOST_KEPT = 24;
+const MOST_KEPT = 60;
 /** Marks older than so many are thrown away; answers are asked for by the minute, and live no longer. */
 const MARKS_KEPT = 100_000;
 

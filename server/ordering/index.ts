@@ -1,11 +1,15 @@
 import { eq } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
+import { whileUnchanged } from '../db/while-unchanged.ts';
 import type { Handlers } from '../http/api.ts';
 import { notFound } from '../http/problem.ts';
+import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
 import { orderFile } from './order-file.ts';
 import { purchaseHandlers } from './purchases.ts';
 import { supplierHandlers } from './suppliers.ts';
+
+const HOUR_MS = 3_600_000;
 
 export { readCover } from './cover.ts';
 export { readOrderBook } from './order-book.ts';
@@ -15,6 +19,10 @@ async function needBase(db: Db, id: number): Promise<void> {
   const [at] = await db.select({ id: tables.base.id }).from(tables.base).where(eq(tables.base.id, id));
   if (!at) throw notFound('base');
 }
+
+/** What an answer depends on besides the book; chances of the forecast change by the hour at most. */
+const keyOf = (what: string, { baseId, days }: { baseId: number; days: number }, now: Date) =>
+  `${what} ${baseId} ${days} ${Math.floor(now.getTime() / HOUR_MS)}`;
 
 /** Suppliers, what a base will need, and orders. @param needMail refuses while the book sends no mail; `soon` has it sent */
 export const orderingHandlers = (
@@ -41,10 +49,14 @@ export const orderingHandlers = (
   },
   async readOrderBook({ db, query, now }) {
     await needBase(db, query.baseId);
-    return think('orders', { now: now.getTime(), ...query });
+    return whileUnchanged(db, keyOf('orders', query, now), async () =>
+      shared(await think('orders', { now: now.getTime(), ...query })),
+    );
   },
   async readCover({ db, query, now }) {
     await needBase(db, query.baseId);
-    return think('cover', { now: now.getTime(), ...query });
+    return whileUnchanged(db, keyOf('cover', query, now), async () =>
+      shared(await think('cover', { now: now.getTime(), ...query })),
+    );
   },
 });

@@ -70,6 +70,7 @@ export async function readYard(
     db
       .select({ partId: stockMovement.partId, baseId: stockMovement.baseId, quantity: sum(stockMovement.quantity) })
       .from(stockMovement)
+      .where(baseId === null ? undefined : eq(stockMovement.baseId, baseId))
       .groupBy(stockMovement.partId, stockMovement.baseId),
     db
       .select({ engineId: jobTask.engineId, task: jobTask.task })

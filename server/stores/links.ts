@@ -2,7 +2,7 @@ import { newestOf, runsInRing, type PartLink } from '@diurna/core/stores';
 import type { z } from 'zod';
 import type { partEdit } from '@diurna/contract/stores';
 import { asc, countDistinct, desc, eq, inArray, or } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { faulty } from '../http/problem.ts';
 
 const { part, partLink, kitContent, fitment } = tables;
@@ -33,7 +33,7 @@ export function withOlder(onHand: ReadonlyMap<number, number>, links: readonly P
 /** Writes what stands for a part. @throws 422 at the line that leads in a ring or to nothing */
 export async function writeLinks(tx: Tx, partId: number, links: NonNullable<Edit['links']>): Promise<void> {
   const ids = links.map((l) => l.otherId);
-  const known = ids.length === 0 ? [] : await tx.select({ id: part.id }).from(part).where(inArray(part.id, ids));
+  const known = ids.length === 0 ? [] : await tx.select({ id: part.id }).from(part).where(among(part.id, ids));
   const rest = (await linksOf(tx)).filter((l) => l.partId !== partId);
   links.forEach((l, i) => {
     if (l.otherId === partId)
@@ -65,7 +65,7 @@ async function fitsAsWell(tx: Tx, olderId: number, newerId: number): Promise<voi
 /** Writes what is in a kit. @throws 422 at the line */
 export async function writeContents(tx: Tx, kitId: number, contents: NonNullable<Edit['contents']>): Promise<void> {
   const ids = contents.map((c) => c.partId);
-  const known = ids.length === 0 ? [] : await tx.select().from(part).where(inArray(part.id, ids));
+  const known = ids.length === 0 ? [] : await tx.select().from(part).where(among(part.id, ids));
   contents.forEach((c, i) => {
     const p = known.find((k) => k.id === c.partId);
     if (!p || c.partId === kitId) throw faulty(`contents.${i}.partId`, 'Choose another part of the shelf list.');
@@ -94,7 +94,7 @@ export async function readLinks(db: Db, partId: number) {
       : await db
           .select({ id: part.id, number: part.number, name: part.name, unit: part.unit })
           .from(part)
-          .where(inArray(part.id, named));
+          .where(among(part.id, named));
   const fits =
     contents.length === 0
       ? []

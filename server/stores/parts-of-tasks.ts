@@ -10,8 +10,8 @@ import {
 } from '@diurna/core/stores';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
-import { asc, eq, inArray } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { asc, eq } from 'drizzle-orm';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { readRuleBook, timesDone } from '../service/index.ts';
 import { placesAt } from './places.ts';
 import { openAt, sizesOf } from './containers.ts';
@@ -40,7 +40,7 @@ async function partsReader(
     .select({ e: engine, m: engineModel })
     .from(engine)
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
-    .where(inArray(engine.id, ids));
+    .where(among(engine.id, ids));
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
   const times = await timesDone(db, ids);
   const { choices } = await readRuleBook(db);
@@ -51,7 +51,7 @@ async function partsReader(
       : await db
           .select({ id: job.id, answers: job.schoolAnswers, workedBy: job.workedBy })
           .from(job)
-          .where(inArray(job.id, jobIds));
+          .where(among(job.id, jobIds));
   return ({ tasks, jobId }) => {
     const card = cards.find((c) => c.id === jobId);
     const answers = card?.answers ?? choices;
@@ -104,7 +104,7 @@ async function othersFor(db: Db | Tx, rows: readonly (typeof part.$inferSelect)[
     ]),
   );
   const ids = [...new Set([...of.values()].flat())];
-  const found = ids.length === 0 ? [] : await db.select().from(part).where(inArray(part.id, ids));
+  const found = ids.length === 0 ? [] : await db.select().from(part).where(among(part.id, ids));
   return {
     ids,
     of: (partId: number) =>
@@ -128,7 +128,7 @@ export async function partsOfAll<P extends Picking>(
   const rows =
     ids.length === 0
       ? []
-      : await db.select().from(part).where(inArray(part.id, ids)).orderBy(asc(part.kind), asc(part.number));
+      : await db.select().from(part).where(among(part.id, ids)).orderBy(asc(part.kind), asc(part.number));
   const others = await othersFor(db, rows);
   const shelves = new Map<
     number,

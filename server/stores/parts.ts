@@ -1,8 +1,10 @@
 import type { PartPage } from '@diurna/contract/stores';
-import { asc, count, eq, inArray, or, sql } from 'drizzle-orm';
+import { asc, count, eq, or, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { tables, type Db, type Tx, rowsOf, holdsText } from '../db/index.ts';
+import { among, tables, type Db, type Tx, rowsOf, holdsText } from '../db/index.ts';
+import { whileUnchanged } from '../db/while-unchanged.ts';
 import type { Handlers } from '../http/api.ts';
+import { shared } from '../http/shared.ts';
 import { faulty, notFound } from '../http/problem.ts';
 import { lockVersion, nextVersion } from '../http/version.ts';
 import { openAt } from './containers.ts';
@@ -15,10 +17,11 @@ const { part, fitment, stockMovement, shelfPlace } = tables;
 async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
   const ids = rows.map((p) => p.id);
   if (ids.length === 0) return [];
-  const [fitments, kept, places, shelves] = await Promise.all([
-    db.select().from(fitment).where(inArray(fitment.partId, ids)).orderBy(asc(fitment.id)),
-    keptBack(db),
-    db.select().from(shelfPlace).where(inArray(shelfPlace.partId, ids)).orderBy(asc(shelfPlace.baseId)),
+  const [fitments, kept, placed, shelves] = await Promise.all([
+    db.select().from(fitment).where(among(fitment.partId, ids)).orderBy(asc(fitment.id)),
+    // Worked out of all open cards: once for all who look while nothing changes.
+    whileUnchanged(db, 'kept back', () => keptBack(db)),
+    db.select().from(shelfPlace).where(among(shelfPlace.partId, ids)).orderBy(asc(shelfPlace.baseId)),
     rowsOf(
       db,
       z.object({ part_id: z.number(), base_id: z.number(), n: z.string() }),
@@ -27,25 +30,38 @@ async function describeParts(db: Db, rows: (typeof part.$inferSelect)[]) {
         group by part_id, base_id order by base_id`,
     ),
   ]);
+  const fits = grouped(fitments, (f) => f.partId);
+  const lying = grouped(shelves, (h) => h.part_id);
+  const places = grouped(placed, (h) => h.partId);
+  const held = new Map<number, { baseId: number; quantity: number }[]>();
+  for (const [key, quantity] of kept) {
+    const [partId, baseId] = key.split(' ').map(Number) as [number, number];
+    held.set(partId, [...(held.get(partId) ?? []), { baseId, quantity: Math.round(quantity * 100) / 100 }]);
+  }
   return rows.map((p) => ({
     ...p,
-    fitments: fitments
-      .filter((f) => f.partId === p.id)
-      .map((f) => ({
-        modelId: f.modelId,
-        task: f.task,
-        quantity: f.quantity,
-        from: f.serialFrom,
-        to: f.serialTo,
-        transom: f.transom,
-      })),
-    onHand: shelves.filter((s) => s.part_id === p.id).map((s) => ({ baseId: s.base_id, quantity: Number(s.n) })),
-    places: places.filter((s) => s.partId === p.id).map((s) => ({ baseId: s.baseId, place: s.place })),
-    keptBack: [...kept].flatMap(([key, quantity]) => {
-      const [part, at] = key.split(' ').map(Number);
-      return part === p.id ? [{ baseId: at!, quantity: Math.round(quantity * 100) / 100 }] : [];
-    }),
+    fitments: (fits.get(p.id) ?? []).map((f) => ({
+      modelId: f.modelId,
+      task: f.task,
+      quantity: f.quantity,
+      from: f.serialFrom,
+      to: f.serialTo,
+      transom: f.transom,
+    })),
+    onHand: (lying.get(p.id) ?? []).map((h) => ({ baseId: h.base_id, quantity: Number(h.n) })),
+    places: (places.get(p.id) ?? []).map((h) => ({ baseId: h.baseId, place: h.place })),
+    keptBack: held.get(p.id) ?? [],
   }));
+}
+
+function grouped<T>(list: readonly T[], key: (item: T) => number): Map<number, T[]> {
+  const groups = new Map<number, T[]>();
+  for (const item of list) {
+    const own = groups.get(key(item));
+    if (own) own.push(item);
+    else groups.set(key(item), [item]);
+  }
+  return groups;
 }
 
 interface FitmentEdit {
@@ -91,21 +107,25 @@ async function writeCatalogue(
   if (links) await writeLinks(tx, partId, links);
 }
 
+async function readList(db: Db, query: { q?: string | undefined; page: number; size: number }) {
+  const where = query.q ? or(holdsText(part.number, query.q), holdsText(part.name, query.q)) : undefined;
+  const [rows, [total]] = await Promise.all([
+    db
+      .select()
+      .from(part)
+      .where(where)
+      .orderBy(asc(part.kind), asc(part.number))
+      .limit(query.size)
+      .offset((query.page - 1) * query.size),
+    db.select({ n: count() }).from(part).where(where),
+  ]);
+  return { rows: await describeParts(db, rows), total: total!.n, page: query.page, size: query.size };
+}
+
 export const partHandlers: Handlers<'listParts' | 'readPart' | 'addPart' | 'editPart' | 'ledger'> = {
-  async listParts({ db, query }) {
-    const where = query.q ? or(holdsText(part.number, query.q), holdsText(part.name, query.q)) : undefined;
-    const [rows, [total]] = await Promise.all([
-      db
-        .select()
-        .from(part)
-        .where(where)
-        .orderBy(asc(part.kind), asc(part.number))
-        .limit(query.size)
-        .offset((query.page - 1) * query.size),
-      db.select({ n: count() }).from(part).where(where),
-    ]);
-    return { rows: await describeParts(db, rows), total: total!.n, page: query.page, size: query.size };
-  },
+  // Many open the same first page: it is read once while nothing changes.
+  listParts: ({ db, query }) =>
+    whileUnchanged(db, `parts ${JSON.stringify(query)}`, async () => shared(await readList(db, query))),
 
   async readPart({ db, params, now }): Promise<PartPage> {
     const [found] = await describeParts(db, await db.select().from(part).where(eq(part.id, params.id)));

@@ -1,5 +1,5 @@
-import { and, eq, inArray } from 'drizzle-orm';
-import { tables, type Db, type Tx } from '../db/index.ts';
+import { and, eq } from 'drizzle-orm';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, notFound } from '../http/problem.ts';
 
@@ -11,7 +11,7 @@ export async function placesAt(db: Db | Tx, baseId: number, partIds: readonly nu
   const rows = await db
     .select()
     .from(shelfPlace)
-    .where(and(eq(shelfPlace.baseId, baseId), inArray(shelfPlace.partId, [...partIds])));
+    .where(and(eq(shelfPlace.baseId, baseId), among(shelfPlace.partId, partIds)));
   return new Map(rows.map((r) => [r.partId, r.place]));
 }
 

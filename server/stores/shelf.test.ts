@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { CountLine } from '@diurna/contract/counts';
 import type { Arrival, ModelShelf, Movement, Part } from '@diurna/contract/stores';
 import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
 
@@ -131,5 +132,45 @@ describe('the shelves', () => {
       before: { name: 'Filter early' },
       after: { name: 'Filter, early' },
     });
+  });
+
+  test('a counting round: by shelf, a large difference twice, all or nothing, and not over what happened meanwhile', async () => {
+    const f2 = await part('F2');
+    const oil = await part('OIL');
+    for (const [p, place] of [
+      [f2, 'A10'],
+      [oil, 'A2'],
+    ] as const)
+      await hanne.put(`/stores/parts/${p.id}/place`, { baseId: yard.baseId, place });
+    const sheet = (shelf: string) => hanne.get<CountLine[]>(`/stores/count?baseId=${yard.baseId}&shelf=${shelf}`);
+    const [first, second] = await sheet('a');
+    // In the order one walks: A2 before A10.
+    expect([first, second].map((l) => [l!.number, l!.place])).toEqual([
+      ['OIL', 'A2'],
+      ['F2', 'A10'],
+    ]);
+    expect(await sheet('A10')).toMatchObject([{ number: 'F2', said: 2, counted: '2026-04-15', since: { used: 0 } }]);
+    const count = (...lines: object[]) => ({ baseId: yard.baseId, lines });
+    const off = { partId: oil.id, counted: 2000, said: first!.said };
+    const right = { partId: f2.id, counted: 2, said: 2 };
+    const asked = await hanne.refused('post', '/stores/count', count(right, off));
+    expect(asked).toMatchObject({ status: 409, type: 'questioned', faults: [{ path: 'lines.1.counted' }] });
+    // Nothing of it was booked.
+    expect((await sheet('A2'))[0]!.said).toBe(first!.said);
+    await hanne.post('/stores/movements', {
+      ...{ act: 'receive', partId: oil.id, baseId: yard.baseId, quantity: 1000, note: null },
+    });
+    const stale = await hanne.refused('post', '/stores/count', count({ ...off, again: true }));
+    expect(stale).toMatchObject({ status: 409, type: 'stale' });
+    expect((await sheet('A2'))[0]!.since.received).toBe(1000);
+    expect(await hanne.post('/stores/count', count(right, { ...off, said: first!.said + 1000, again: true }))).toEqual({
+      booked: 2,
+      right: 1,
+    });
+    expect((await sheet('A2'))[0]).toMatchObject({ said: 2000, counted: '2026-04-15', since: { received: 0 } });
+    expect((await hanne.refused('post', '/stores/count', count({ ...right, counted: 1.5 }))).detail).toContain(
+      'whole pieces',
+    );
+    expect((await (await yard.as('dock')).refused('get', `/stores/count?baseId=${yard.baseId}`)).status).toBe(403);
   });
 });

@@ -1,9 +1,9 @@
 import { newestOf, takeFromShelf, type Fitment, type PartLink } from '@diurna/core/stores';
 import type { Fault } from '@diurna/contract';
 import { taskKind } from '@diurna/contract/fleet';
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
+import { among, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 import { pourOut } from './containers.ts';
 import { linksOf } from './links.ts';
@@ -39,15 +39,19 @@ export async function fitmentsOf(db: Db | Tx, modelIds?: number[]): Promise<Fitm
     .select({ f: fitment, kind: part.kind, make: part.make, priceMinor: part.priceMinor })
     .from(fitment)
     .innerJoin(part, eq(part.id, fitment.partId))
-    .where(modelIds ? inArray(fitment.modelId, modelIds) : undefined)
+    .where(modelIds ? among(fitment.modelId, modelIds) : undefined)
     .limit(50_000);
   // Asked of fluids alone: of two that fit, the one that most models take.
-  const spread = await rowsOf(
-    db,
-    z.object({ part_id: z.number(), task: taskKind, n: z.number() }),
-    sql`select f.part_id, f.task, count(distinct f.model_id)::int as n from fitment f join part p on p.id = f.part_id
-      where p.kind in ('oil', 'gear lube') group by f.part_id, f.task`,
-  );
+  const fluids = [...new Set(rows.flatMap((r) => (r.kind === 'oil' || r.kind === 'gear lube' ? [r.f.partId] : [])))];
+  const spread =
+    fluids.length === 0
+      ? []
+      : await rowsOf(
+          db,
+          z.object({ part_id: z.number(), task: taskKind, n: z.number() }),
+          sql`select part_id, task, count(distinct model_id)::int as n from fitment
+            where part_id = any(${sql.param(fluids)}::int[]) group by part_id, task`,
+        );
   const models = new Map(spread.map((s) => [`${s.part_id} ${s.task}`, s.n]));
   const links = await linksOf(db);
   return rows.map(({ f, ...of }) => ({
@@ -108,7 +112,7 @@ export async function takeParts(
   const ids = taking.map((t) => t.partId);
   if (new Set(ids).size < ids.length)
     throw new HttpProblem(422, 'The same part stands in the list twice. Put it in one line.');
-  const parts = await tx.select().from(tables.part).where(inArray(tables.part.id, ids));
+  const parts = await tx.select().from(tables.part).where(among(tables.part.id, ids));
   const missing = ids.find((id) => !parts.some((p) => p.id === id));
   if (missing !== undefined)
     throw new HttpProblem(422, 'One of the parts is not on the shelf list any more. Load the card again.');

@@ -5,7 +5,7 @@ import { kitCheck, partsForEngine, sumByPart, whichParts, type PartDoubt } from 
 import { toMillilitres, volumeText } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
 import { eq } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
+import { among, tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, notFound } from '../http/problem.ts';
 import { readRuleBook, timesDone } from '../service/index.ts';
@@ -53,15 +53,22 @@ async function readEngine(db: Db, id: number) {
   return found;
 }
 
+const partsNamed = async (db: Db, ids: readonly number[]) =>
+  ids.length === 0
+    ? []
+    : db
+        .select({ id: part.id, number: part.number, name: part.name, unit: part.unit })
+        .from(part)
+        .where(among(part.id, ids));
+
 /** Which part each task takes on an engine. */
 async function readWhich(db: Db, id: number): Promise<WhichPart[]> {
   const { e, m, baseId } = await readEngine(db, id);
-  const [fitments, links, times, { choices }, parts] = await Promise.all([
+  const [fitments, links, times, { choices }] = await Promise.all([
     fitmentsOf(db, [m.id]),
     linksOf(db),
     timesDone(db, [id]),
     readRuleBook(db),
-    db.select({ id: part.id, number: part.number, name: part.name, unit: part.unit }).from(part),
   ]);
   const answers = whichParts(
     e,
@@ -71,7 +78,13 @@ async function readWhich(db: Db, id: number): Promise<WhichPart[]> {
     links,
     { choices, times: times.get(id) ?? null, traits: workFacts(builtAs(m, e), choices).traits },
   );
-  const ids = [...new Set(answers.flatMap((a) => [...(a.partId === null ? [] : [a.partId]), ...a.instead]))];
+  const named = (a: (typeof answers)[number]) => [
+    ...(a.partId === null ? [] : [a.partId]),
+    ...a.instead,
+    ...a.doubts.flatMap((d) => (d.about === 'two fit' ? d.partIds : [])),
+  ];
+  const ids = [...new Set(answers.flatMap(named))];
+  const parts = await partsNamed(db, ids);
   const onHand = await onHandByPart(db, baseId, ids);
   const places = baseId === null ? new Map<number, string>() : await placesAt(db, baseId, ids);
   const byId = new Map(parts.map((p) => [p.id, p]));
@@ -106,13 +119,12 @@ export const whichHandlers: Handlers<'whichParts' | 'checkKit'> = {
 
   async checkKit({ db, params, query }) {
     const tasks = tasksOf(query.tasks);
-    const [contents, [m], fitments, links, { choices }, parts] = await Promise.all([
+    const [contents, [m], fitments, links, { choices }] = await Promise.all([
       db.select().from(kitContent).where(eq(kitContent.kitId, params.id)),
       db.select().from(engineModel).where(eq(engineModel.id, query.modelId)),
       fitmentsOf(db, [query.modelId]),
       linksOf(db),
       readRuleBook(db),
-      db.select({ id: part.id, number: part.number, name: part.name, unit: part.unit }).from(part),
     ]);
     if (!m) throw notFound('model');
     if (contents.length === 0) throw faulty('id', 'Nobody said what is in this kit. Say it under Edit.');
@@ -127,6 +139,10 @@ export const whichHandlers: Handlers<'whichParts' | 'checkKit'> = {
       .filter(([partId]) => partId !== params.id)
       .map(([partId, quantity]) => ({ partId, quantity }));
     const check = kitCheck(wanted, contents, links);
+    const parts = await partsNamed(
+      db,
+      [...wanted, ...contents].map((w) => w.partId),
+    );
     const named = (list: readonly { partId: number; quantity: number }[]) =>
       list.map(({ partId, quantity }) => ({ ...parts.find((p) => p.id === partId)!, quantity }));
     const numberOf = (id: number) => parts.find((p) => p.id === id)!.number;

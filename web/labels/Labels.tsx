@@ -9,7 +9,7 @@ import { STORES_LEAVES } from '../ordering/index.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { Asked, Choice, Empty, Entry, Leaves, PageHead, Pager } from '../ui/parts.tsx';
 import { Segments } from '../ui/Segments.tsx';
-import { labelText } from './place.ts';
+import { labelText, shelfPath } from './place.ts';
 import { pagesOf, SHEETS, type LabelSheet } from './sheets.ts';
 import './labels.css';
 
@@ -23,7 +23,7 @@ interface Label {
   lines: string[];
 }
 
-const WHAT = ['parts', 'boats', 'engines'] as const;
+const WHAT = ['parts', 'shelves', 'boats', 'engines'] as const;
 type What = (typeof WHAT)[number];
 
 /** The labels of one page of things at a base. */
@@ -31,8 +31,24 @@ function useLabels(what: What, baseId: number | '', page: number) {
   const parts = storesApi.useListPartsQuery({ page, size: SIZE }, { skip: what !== 'parts' });
   const boats = fleetApi.useListBoatsQuery(
     { page, size: SIZE, ...(baseId !== '' && { baseId }) },
-    { skip: what === 'parts' },
+    { skip: what === 'parts' || what === 'shelves' },
   );
+  const shelves = storesApi.useCountSheetQuery(
+    { baseId: Number(baseId), shelf: '' },
+    { skip: what !== 'shelves' || baseId === '' },
+  );
+  if (what === 'shelves') {
+    const places = [...new Set((shelves.data ?? []).flatMap((l) => l.place ?? []))];
+    const own = places.slice((page - 1) * SIZE, page * SIZE).map((place) => ({
+      path: shelfPath(Number(baseId), place),
+      name: place,
+      lines: shelves
+        .data!.filter((l) => l.place === place)
+        .map((l) => l.number)
+        .slice(0, 3),
+    }));
+    return { labels: shelves.data && own, total: places.length, error: shelves.error };
+  }
   const labels: Label[] | undefined =
     what === 'parts'
       ? parts.data?.rows.map((p) => ({

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { labelText, placeOf } from './place.ts';
+import { labelText, placeOf, shelfPath } from './place.ts';
 import { pagesOf, SHEETS } from './sheets.ts';
 
 describe('what a label opens', () => {
@@ -7,6 +7,13 @@ describe('what a label opens', () => {
     expect(placeOf(labelText('http://127.0.0.1:4150', '/stores/parts/12'))).toBe('/stores/parts/12');
     expect(placeOf(' https://book.example/fleet/boats/3?x=1#y \n')).toBe('/fleet/boats/3');
     expect(placeOf('http://other/fleet/engines/44')).toBe('/fleet/engines/44');
+  });
+  test('that of a shelf opens the sheet it is counted on, and nothing else beside it', () => {
+    expect(placeOf(labelText('http://quay', shelfPath(2, 'Rack 4, box b')))).toBe(
+      '/stores/count?base=2&shelf=Rack%204%2C%20box%20b',
+    );
+    expect(placeOf('http://quay/stores/count?base=2&shelf=A1&next=//elsewhere')).toBe('/stores/count?base=2&shelf=A1');
+    expect(placeOf('http://quay/stores/count?base=x')).toBeNull();
   });
   test.each([
     'WIFI:S:quay;T:WPA;P:x;;',

@@ -3,6 +3,7 @@ export const STORES_LEAVES: [to: string, word: string][] = [
   ['/stores', 'Shelves'],
   ['/stores/orders', 'Orders'],
   ['/stores/suppliers', 'Suppliers'],
+  ['/stores/count', 'Count'],
   ['/stores/money', 'Money'],
   ['/stores/labels', 'Labels'],
 ];

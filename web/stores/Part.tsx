@@ -119,6 +119,7 @@ export function Part() {
           </Lines>
         </section>
       </div>
+      <OtherNumbers part={part} />
       {mayKeep && <ShelfActs part={part} />}
       <OpenContainers part={part} />
       <Lots part={part} />
@@ -128,7 +129,6 @@ export function Part() {
         </Suspense>
       )}
       <OnTheWay part={part} mayKeep={mayKeep} />
-      <OtherNumbers part={part} />
       <KitContents part={part} />
       <Ledger part={part} />
       {editing && (

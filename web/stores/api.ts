@@ -15,6 +15,8 @@ export const storesApi = api.injectEndpoints({
     editPart: writes(b, 'editPart', ['Stores', 'Jobs', 'Records']),
     whichParts: reads(b, 'whichParts', ['Stores', 'Fleet']),
     checkKit: reads(b, 'checkKit', ['Stores', 'Fleet']),
+    countSheet: reads(b, 'countSheet', ['Stores']),
+    countShelf: writes(b, 'countShelf', ['Stores', 'Jobs', 'Records']),
     readWorth: reads(b, 'readWorth', ['Stores']),
     ledger: reads(b, 'ledger', ['Stores']),
     modelShelves: reads(b, 'modelShelves', ['Stores', 'Due']),

@@ -53,6 +53,7 @@ export const part = pgTable(
     version: versionColumn(),
   },
   (t) => [
+    index('part_list').on(t.kind, t.number),
     uniqueIndex('part_number').on(sql`lower(${t.number})`),
     check('part_price', sql`${t.priceMinor} >= 0`),
     check('part_shelf_life', sql`${t.shelfLifeMonths} > 0`),
@@ -166,7 +167,9 @@ export const stockMovement = pgTable(
   },
   (t) => [
     foreignKey({ columns: [t.cancels], foreignColumns: [t.id] }),
-    index('stock_movement_shelf').on(t.partId, t.baseId),
+    // With what is summed up, so that a shelf is read from the index alone.
+    index('stock_movement_shelf').on(t.partId, t.baseId, t.quantity),
+    index('stock_movement_base').on(t.baseId, t.partId, t.quantity),
     index('stock_movement_job').on(t.jobId),
     uniqueIndex('stock_movement_cancelled_once').on(t.cancels),
     check('stock_movement_some', sql`${t.quantity} <> 0 or ${t.reason} = 'counted'`),
