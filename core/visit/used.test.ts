@@ -1,5 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
-import { draftOf, EMPTY_DRAFT, labelVolume, partsUsed, readVolume, volumeText, type CardUse } from './used.ts';
+import {
+  draftOf,
+  EMPTY_DRAFT,
+  fittedInstead,
+  labelVolume,
+  partsUsed,
+  readVolume,
+  volumeText,
+  type CardUse,
+} from './used.ts';
 
 const OIL = 1;
 const FILTER = 2;
@@ -76,4 +85,22 @@ test('the card’s typed figures give what the finish is made of', () => {
     parts: { [OIL]: '4000' },
   });
   expect(quantities(card('done', 'open', 'open'), { ...draft, parts: {} })).toEqual([3407, 0]);
+});
+
+test('what was fitted instead of a part is used by its own number, once, and only where somebody said so', () => {
+  const part = {
+    ...{ partId: 9, unit: 'each' as const, quantity: 2, tasks: [], name: 'Plug' },
+    instead: [
+      { partId: 7, name: 'Plug X' },
+      { partId: 8, name: 'Plug old' },
+    ],
+  };
+  const draft = { ...EMPTY_DRAFT, parts: { 7: '2', 9: '0' } };
+  expect(fittedInstead([part, { ...part, partId: 10 }], draft)).toEqual([
+    { ...part, partId: 7, name: 'Plug X', quantity: 0, instead: [], worked: 0, used: 2 },
+  ]);
+  expect(fittedInstead([part], EMPTY_DRAFT)).toEqual([]);
+  // A number that is on the card by itself is counted there.
+  expect(fittedInstead([part, { ...part, partId: 7, instead: [] }], draft)).toEqual([]);
+  expect(fittedInstead([part], { ...EMPTY_DRAFT, parts: { 7: 'two' } })[0]!.used).toBeNull();
 });

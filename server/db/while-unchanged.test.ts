@@ -60,8 +60,6 @@ test('every table of the book marks its changes; those that do not are named', a
       ...['mail', 'message_choice', 'contact'],
       // Shown beside a step.
       'step_picture',
-      // What is bought where: what is on its way stands apart, and marks its changes.
-      ...['supplier', 'offer', 'purchase'],
     ].sort(),
   );
 });

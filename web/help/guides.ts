@@ -100,7 +100,8 @@ export const GUIDES: readonly Guide[] = [
     title: 'Stores',
     about: 'Parts and fluids of each base: on hand, kept back, and for how many services of each model they last.',
     how: [
-      'Open a part to receive, count, move or write it off.',
+      'Open a part to receive, count, send or write it off; fluids by full containers, or in any unit.',
+      'What expires first is taken first; open containers are poured before new ones are opened.',
       'Below zero only when a person says so; every movement is in its ledger.',
     ],
   },
@@ -125,9 +126,27 @@ export const GUIDES: readonly Guide[] = [
     ],
   },
   {
+    path: '/stores/count',
+    title: 'Count',
+    about: 'A counting round: what lies on a shelf is typed, and the ledger explains what is off.',
+    how: [
+      'Type how the place begins, or scan the label of a shelf; empty counts all of the base.',
+      'A large difference is counted a second time before it is booked; all of it is booked, or nothing.',
+    ],
+  },
+  {
+    path: '/stores/money',
+    title: 'Money',
+    about: 'What is tied up on the shelves, how often it turns over, what lies dead and what may not be used any more.',
+    how: [
+      'By the moving average of what was paid; first in first out stands beside it.',
+      'Dead is what lies there and was not used within a year.',
+    ],
+  },
+  {
     path: '/stores/labels',
     title: 'Labels',
-    about: 'Labels with a code for parts, boats and engines, on sheets of common sizes or a roll.',
+    about: 'Labels with a code for parts, shelves, boats and engines, on sheets of common sizes or a roll.',
     how: [
       'Print them at their full size: no “fit to page”.',
       '“Gone on the sheet” begins a sheet where the last time left off.',

@@ -107,7 +107,11 @@ function Others({ part }: { part: PartLine }) {
 
 /** Where the shelf has too little: another number that may be fitted, at a tap. */
 function TakeInstead({ part, typed }: { part: UsedPart; typed: Typed }) {
-  const want = part.used ?? part.worked;
+  // Before anything is ticked: as much as all of the card takes. Where none of it went in, nothing is short.
+  const want =
+    part.worked === 0 && part.used === 0 && typed.text({ what: 'part', partId: part.partId }) === ''
+      ? part.quantity
+      : (part.used ?? part.worked);
   if (want <= part.onHand) return null;
   return part.instead
     .filter((o) => o.onHand >= want)

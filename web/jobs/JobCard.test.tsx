@@ -139,3 +139,30 @@ test('a card that is gone says where to look; a colleague’s card can be read, 
   expect(await screen.findByText('This card belongs to a colleague.')).toBeTruthy();
   expect(screen.queryByRole('button', { name: 'Finish the job' })).toBeNull();
 });
+
+test('where the shelf has too little, another number that may be fitted is offered, and is used at a tap', async () => {
+  const plug = { partId: 9, number: 'PL-1', name: 'Plug', unit: 'each' as const, quantity: 2, place: null };
+  await open({
+    readJob: card({
+      tasks: [{ engineId: 1, task: 'grease', position: 'single', state: 'done' }],
+      parts: [
+        {
+          ...plug,
+          ...{ onHand: 1, open: [], sizes: [], tasks: [{ engineId: 1, task: 'grease' }] },
+          instead: [
+            { partId: 8, number: 'PL-0', name: 'Plug', onHand: 1, place: 'B3', why: 'older number: bulletin 7 (Tern)' },
+            { partId: 7, number: 'PL-X', name: 'Plug X', onHand: 6, place: 'B4', why: 'equivalent: a letter (Ilse)' },
+          ],
+        },
+      ],
+    }),
+    keepEntries: { kept: [], refused: [], lastSeq: 1 },
+  });
+  // Of the older number there is one, and two are wanted.
+  expect(screen.queryByRole('button', { name: /PL-0 went in instead/ })).toBeNull();
+  await userEvent.setup().click(await screen.findByRole('button', { name: /PL-X went in instead/ }));
+  const used = (name: string) => screen.getByLabelText<HTMLInputElement>(`Used: ${name}`).value;
+  await waitFor(() => {
+    expect([used('Plug'), used('Plug X')]).toEqual(['0', '2']);
+  });
+});
