@@ -26,4 +26,5 @@ export {
   type YardOffer,
   type YardSupplier,
 } from './build.ts';
+export { reorderOf, squareRootLot, type Reorder } from './reorder.ts';
 export { whyLine, whyOrder, type LineWhy, type OrderWhy } from './why.ts';

@@ -1,4 +1,5 @@
 import type { OrderBook } from '@diurna/contract/ordering';
+import { itemId, reorderOf } from '@diurna/core/ordering';
 import { shortOn } from '@diurna/core/stores';
 import {
   Chart as ChartJs,
@@ -106,6 +107,7 @@ function Ahead({ book, row }: { book: OrderBook; row: Row }) {
     },
   };
   const sentence = shortText(book, row);
+  const reorder = reorderOf(book.problem, itemId(row.partId), row);
   const wants = [
     row.sure.length > 0 ? `${plural(row.sure.length, 'card')} will take it` : null,
     row.likely > 0 ? `${plural(row.likely, 'engine')} likely due` : null,
@@ -115,6 +117,14 @@ function Ahead({ book, row }: { book: OrderBook; row: Row }) {
       <figcaption className={shortOn(row.median, row.stock) === null ? '' : 'minus'}>
         {sentence} {wants.length > 0 && <span className="faint">{wants.join(', ')}.</span>}{' '}
         <span className="faint">Dashed: one case in twenty is below.</span>
+        {reorder && (
+          <span className="block-line">
+            Bought by a reorder point instead: when it falls to{' '}
+            <b className="figure">{quantityText(Math.ceil(reorder.at), row.unit)}</b>,{' '}
+            <b className="figure">{quantityText(reorder.lot, row.unit)}</b> from{' '}
+            {book.names.suppliers[reorder.supplier]?.name}, who may take {plural(reorder.days, 'day')}; dotted.
+          </span>
+        )}
       </figcaption>
       <div className="ahead-chart">
         <Chart
@@ -142,6 +152,19 @@ function Ahead({ book, row }: { book: OrderBook; row: Row }) {
                 borderDash: [5, 4],
                 pointRadius: 0,
               },
+              ...(reorder
+                ? [
+                    {
+                      label: 'reorder point',
+                      data: [0, DAYS - 1].map((x) => ({ x, y: reorder.at / scale })),
+                      borderColor: colours.faint,
+                      backgroundColor: colours.faint,
+                      borderWidth: 1.5,
+                      borderDash: [1, 4],
+                      pointRadius: 0,
+                    },
+                  ]
+                : []),
             ],
           }}
         />

@@ -9,7 +9,7 @@ import { storesApi } from '../stores/api.ts';
 import { Box } from '../ui/Box.tsx';
 import { fullDay, moneyText, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
-import { Asked, Wrong } from '../ui/parts.tsx';
+import { Asked, Entry, Wrong } from '../ui/parts.tsx';
 import { orderingApi } from './api.ts';
 import './ordering.css';
 
@@ -71,7 +71,7 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
                   </span>
                 )}
               </td>
-              <td className="line-words">{may && l.received === null && <Receive line={l} />}</td>
+              <td className="line-words">{may && l.received === null && <Receive line={l} today={today} />}</td>
             </tr>
           ))}
         </tbody>
@@ -81,13 +81,15 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
 }
 
 /** Puts what came on the shelf: as ordered, or as counted. */
-function Receive({ line }: { line: Line }) {
+function Receive({ line, today }: { line: Line; today: string }) {
   const [close, { isLoading, error }] = storesApi.useCloseArrivalMutation();
   const dispatch = useAppDispatch();
   const [text, setText] = useState<string | null>(null);
+  const [restOn, setRestOn] = useState('');
   const came = parseAmount(text ?? String(line.quantity));
   const put = async (received: number) => {
-    const answer = await close({ id: line.arrivalId, received });
+    const rest = received > 0 && received < line.quantity && restOn !== '' ? restOn : null;
+    const answer = await close({ id: line.arrivalId, received, restOn: rest });
     if (!answer.data) return;
     const short = line.quantity - received;
     dispatch(
@@ -96,7 +98,7 @@ function Receive({ line }: { line: Line }) {
         text:
           received === 0
             ? `${line.number} will not come: nothing counts on it any more.`
-            : `${quantityText(received, line.unit)} of ${line.number} on the shelf${short > 0 ? `, ${quantityText(short, line.unit)} less than ordered` : ''}.`,
+            : `${quantityText(received, line.unit)} of ${line.number} on the shelf${short > 0 ? `, ${quantityText(short, line.unit)} less than ordered` : ''}${rest === null ? '' : `; the rest expected on ${fullDay(rest)}`}.`,
       }),
     );
   };
@@ -116,6 +118,9 @@ function Receive({ line }: { line: Line }) {
           setText(e.target.value);
         }}
       />
+      {came !== null && came > 0 && came < line.quantity && (
+        <Entry kind="date" label="The rest comes" value={restOn} min={today} onType={setRestOn} />
+      )}
       <Button type="submit" size="small" disabled={came === null || came <= 0 || isLoading}>
         It has come
       </Button>

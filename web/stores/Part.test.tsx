@@ -47,7 +47,11 @@ const moved: Movement = {
   expires: null,
   costMinor: null,
 };
-const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<typeof signedIn>[0] = 'stores') => {
+const open = async (
+  more: Parameters<typeof answer>[0] = {},
+  role: Parameters<typeof signedIn>[0] = 'stores',
+  id = 21,
+) => {
   const asked = answer({
     ...signedIn(role),
     readPart: seal,
@@ -57,7 +61,7 @@ const open = async (more: Parameters<typeof answer>[0] = {}, role: Parameters<ty
     ledger: { rows: [moved], total: 1, page: 1, size: 40 },
     ...more,
   });
-  await page(<Part />, { path: '/stores/parts/:id', at: '/stores/parts/21' });
+  await page(<Part />, { path: '/stores/parts/:id', at: `/stores/parts/${id}` });
   await screen.findByRole('heading', { name: 'GS-60' });
   return asked;
 };
@@ -70,6 +74,12 @@ describe('a part', () => {
     const ahead = await screen.findByRole('region', { name: 'Ahead' });
     expect(await within(ahead).findByText(/Likely short from Mon 20 Apr on, without an order\./)).toBeTruthy();
     expect(ahead.textContent).toContain('1 card will take it, 4 engines likely due.');
+    // The test's part is sold by nobody under its number: no reorder point.
+    expect(ahead.textContent).not.toContain('reorder point');
+    cleanup();
+    const [f1] = orderBook().parts;
+    await open({ readPart: { ...seal, id: 7 }, readOrderBook: { ...orderBook(), parts: [f1!] } }, 'stores', 7);
+    expect(await screen.findByText(/Bought by a reorder point instead/)).toBeTruthy();
     cleanup();
     await open({ readOrderBook: { ...orderBook(), parts: [] } });
     expect(await screen.findByText('Nothing here takes it within 42 days.')).toBeTruthy();
