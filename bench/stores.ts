@@ -1,4 +1,5 @@
 import { coverTogether, projectNeed, type WantedTask } from '@diurna/core/stores';
+import { processClock } from '../server/clock.ts';
 import { seeded } from '@diurna/demo/random';
 import jsQR from 'jsqr';
 import type pg from 'pg';
@@ -30,9 +31,9 @@ export async function fillStores(client: pg.Client): Promise<void> {
     `insert into stock_movement (part_id, base_id, quantity, reason, at, cost_minor)
      select 1 + n % $1, 1 + n % $2, case when n % 5 = 0 then 12 else -2 end,
        (case when n % 5 = 0 then 'received' else 'written off' end)::movement_reason,
-       now() - ((($3 - n) / 400) || ' hours')::interval, case when n % 5 = 0 then 1200 + n % 700 end
+       $4::timestamptz - ((($3 - n) / 400) || ' hours')::interval, case when n % 5 = 0 then 1200 + n % 700 end
      from generate_series(1, $3) n`,
-    [PARTS, BASES, MOVEMENTS],
+    [PARTS, BASES, MOVEMENTS, processClock()().toISOString()],
   );
 }
 

@@ -31,7 +31,7 @@ describe('a reorder point', () => {
         // Tuesdays alone: six days are the longest wait for the next.
         orderOn: Array.from({ length: days }, (_, d) => d % 7 === 1),
       },
-      { id: 'dear', leadDays: 0, carriage: 0, freeFrom: null, leastValue: 0, orderOn: Array(days).fill(true) },
+      { id: 'dear', leadDays: 0, carriage: 0, freeFrom: null, leastValue: 0, orderOn: mean.map(() => true) },
     ],
     offers: [
       { id: 'a', item: 'f', supplier: 's', pack: 12, breaks: [{ packs: 1, price: 12 }] },

@@ -7,7 +7,7 @@ import { rowsOf, tables, type Db } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem } from '../http/problem.ts';
 import { countOpen } from './containers.ts';
-import { lockShelves, onHandByPart, refuseHalves } from './store.ts';
+import { lockShelves, onHandByPart, refuseHalves, TWICE } from './store.ts';
 
 const { base, part, stockMovement } = tables;
 
@@ -74,7 +74,7 @@ function faultsOf(
   onHand: ReadonlyMap<number, number>,
 ): { faults: Fault[]; type: 'questioned' | 'stale' } {
   const faults: Fault[] = [];
-  let stale = false;
+  const moved: string[] = [];
   lines.forEach((l, i) => {
     const p = parts.find((x) => x.id === l.partId);
     const path = `lines.${i}.counted`;
@@ -82,7 +82,7 @@ function faultsOf(
     refuseHalves(p, l.counted, path);
     const now = onHand.get(l.partId) ?? 0;
     if (Math.abs(now - l.said) > 1e-6) {
-      stale = true;
+      moved.push(p.number);
       faults.push({
         path,
         text: `${p.number}: the shelf changed from ${l.said} to ${now} while you counted. Count it again.`,
@@ -92,7 +92,7 @@ function faultsOf(
     if (!l.again && countDoubt(l.counted, now, p.unit).large)
       faults.push({ path, text: `${p.number} is far from what the ledger says. Count it a second time.` });
   });
-  return { faults, type: stale ? 'stale' : 'questioned' };
+  return { faults, type: moved.length > 0 ? 'stale' : 'questioned' };
 }
 
 /** Counting rounds: what a shelf should hold, and what was found. */
@@ -104,8 +104,7 @@ export const countHandlers: Handlers<'countSheet' | 'countShelf'> = {
       const [at] = await tx.select().from(base).where(eq(base.id, body.baseId));
       if (!at) throw faulty('baseId', 'Choose a base.');
       const ids = body.lines.map((l) => l.partId);
-      if (new Set(ids).size < ids.length)
-        throw faulty('lines', 'The same part stands in the list twice. Put it in one line.');
+      if (new Set(ids).size < ids.length) throw faulty('lines', TWICE);
       const parts = await tx.select().from(part).where(inArray(part.id, ids));
       await lockShelves(tx, at.id, ids);
       const onHand = await onHandByPart(tx, at.id, ids);

@@ -84,6 +84,9 @@ export function refuseHalves(part: { number: string; unit: 'each' | 'mL' }, quan
     throw faulty(path, `${part.number} is counted in whole pieces.`);
 }
 
+/** Said where a list names a part twice. */
+export const TWICE = 'The same part stands in the list twice. Put it in one line.';
+
 export interface Taking {
   partId: number;
   quantity: number;
@@ -110,8 +113,7 @@ export async function takeParts(
 ): Promise<number[]> {
   if (taking.length === 0) return [];
   const ids = taking.map((t) => t.partId);
-  if (new Set(ids).size < ids.length)
-    throw new HttpProblem(422, 'The same part stands in the list twice. Put it in one line.');
+  if (new Set(ids).size < ids.length) throw new HttpProblem(422, TWICE);
   const parts = await tx.select().from(tables.part).where(among(tables.part.id, ids));
   const missing = ids.find((id) => !parts.some((p) => p.id === id));
   if (missing !== undefined)

@@ -25,6 +25,7 @@ const Orders = lazy(() => import('../ordering/Orders.tsx').then((m) => ({ defaul
 const Suppliers = lazy(() => import('../ordering/Suppliers.tsx').then((m) => ({ default: m.Suppliers })));
 const Labels = lazy(() => import('../labels/Labels.tsx').then((m) => ({ default: m.Labels })));
 const Count = lazy(() => import('../stores/Count.tsx').then((m) => ({ default: m.Count })));
+const PickList = lazy(() => import('../day/PickList.tsx').then((m) => ({ default: m.PickList })));
 const Money = lazy(() => import('../stores/Money.tsx').then((m) => ({ default: m.Money })));
 const Part = lazy(() => import('../stores/Part.tsx').then((m) => ({ default: m.Part })));
 const Boats = lazy(() => import('../fleet/Boats.tsx').then((m) => ({ default: m.Boats })));
@@ -112,6 +113,7 @@ function OpenDoor() {
         <Route path="stores" element={<Stores />} />
         <Route path="stores/parts/:id" element={<Part />} />
         <Route path="stores/count" element={<Count />} />
+        <Route path="stores/picks" element={<PickList />} />
         <Route path="stores/money" element={<Money />} />
         <Route path="stores/orders" element={<Orders />} />
         <Route path="stores/labels" element={<Labels />} />

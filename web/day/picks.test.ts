@@ -14,6 +14,7 @@ const line = (partId: number, quantity: number, place: string | null, onHand = 1
     place,
     open: [],
     sizes: [],
+    instead: [],
   }) as unknown as Line;
 const kit = (boatName: string, ...lines: Line[]) => ({ boatName, lines }) as DayReply['kits'][number];
 

@@ -15,6 +15,10 @@ export interface Pick {
   /** How much of it the shelf has not. */
   lacks: number;
   boats: string[];
+  /** The cards that want it. */
+  cards: { jobId: number; boatName: string }[];
+  /** What may be fitted as well, and lies there. */
+  instead: Kit['lines'][number]['instead'];
   /** Of a fluid: what is poured and opened for all of them together. */
   containers: string | null;
   /** So many new containers fewer than boat by boat. */
@@ -24,7 +28,7 @@ export interface Pick {
 /** What a base's visits take together, in the order of the shelves; what has no place stands last. */
 export function picksOf(kits: readonly Kit[]): Pick[] {
   const picks = new Map<number, Pick & { line: Kit['lines'][number]; single: number }>();
-  for (const { boatName, lines } of kits)
+  for (const { jobId, boatName, lines } of kits)
     for (const l of lines) {
       const pick = picks.get(l.partId) ?? {
         partId: l.partId,
@@ -35,6 +39,8 @@ export function picksOf(kits: readonly Kit[]): Pick[] {
         quantity: 0,
         lacks: 0,
         boats: [],
+        cards: [],
+        instead: l.instead.filter((o) => o.onHand > 0),
         containers: null,
         spared: 0,
         line: l,
@@ -43,6 +49,7 @@ export function picksOf(kits: readonly Kit[]): Pick[] {
       pick.quantity += l.quantity;
       pick.single += newContainers(l, l.quantity);
       if (!pick.boats.includes(boatName)) pick.boats.push(boatName);
+      pick.cards.push({ jobId, boatName });
       picks.set(l.partId, pick);
     }
   const order = new Intl.Collator('en', { numeric: true });

@@ -126,6 +126,15 @@ export const GUIDES: readonly Guide[] = [
     ],
   },
   {
+    path: '/stores/picks',
+    title: 'Pick',
+    about: 'What the open cards of a day take off the shelves of a base, in the order one walks.',
+    how: [
+      'Tick what is in the hand, or scan its label; what is not on the list is said.',
+      'Where the shelf has too little: another number, another base, an order, or the task is left off its card.',
+    ],
+  },
+  {
     path: '/stores/count',
     title: 'Count',
     about: 'A counting round: what lies on a shelf is typed, and the ledger explains what is off.',
