@@ -31,9 +31,6 @@ try {
   });
   await browser.driver.executeScript('localStorage.clear()');
   await picture('due', '/due', '//*[@role="grid"]//button');
-  await picture('due-why', '/due', '//*[@role="grid"]//button', () =>
-    browser.click('//button[contains(@aria-label, "Whimbrel") and contains(@aria-label, "Gear lube")]'),
-  );
   await picture('plan', '/plan', '//*[@role="grid"]//*[@role="gridcell"]', async () => {
     await browser.button('Plan again');
     await browser.until(
@@ -53,6 +50,7 @@ try {
   await picture('orders', '/stores/orders?base=3', '//button[.="Order it"]', () =>
     browser.gone('//*[@role="progressbar"]'),
   );
+  await picture('picks', '/stores/picks?base=1', '//ul[@aria-label="To pick"]/li');
   await picture('fleet', '/fleet', '//tbody/tr');
   await picture('engine', '/fleet/engines/3', '//h2[.="Readings"]');
   const { rows: boats } = await browser.call<{ rows: { name: string; engines: { id: number; position: string }[] }[] }>(

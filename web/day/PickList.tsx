@@ -137,16 +137,19 @@ function PickLine({
 }) {
   return (
     <li>
-      <label>
-        <Tick on={on} onTick={onTick} /> <b>{p.place ?? 'no place'}</b>{' '}
-        <span className="figure">
+      <label className="pick-line">
+        <Tick on={on} onTick={onTick} />
+        <b>{p.place ?? 'no place'}</b>
+        <span className="num figure">
           {quantityText(Math.round(p.quantity), p.unit)}
           {p.unit === 'each' ? ' ×' : ''}
-        </span>{' '}
-        <Link to={`/stores/parts/${p.partId}`}>{p.number}</Link> {p.name}{' '}
-        <span className="faint">for {p.boats.join(', ')}</span>
+        </span>
+        <span>
+          <Link to={`/stores/parts/${p.partId}`}>{p.number}</Link> {p.name}{' '}
+          <span className="faint">for {p.boats.join(', ')}</span>
+          {p.containers && <span className="block-line">{p.containers}</span>}
+        </span>
       </label>
-      {p.containers && <p className="no-margin">{p.containers}</p>}
       {p.lacks > 1e-6 && <Short pick={p} baseId={baseId} />}
     </li>
   );

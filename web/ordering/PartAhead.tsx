@@ -119,10 +119,10 @@ function Ahead({ book, row }: { book: OrderBook; row: Row }) {
         <span className="faint">Dashed: one case in twenty is below.</span>
         {reorder && (
           <span className="block-line">
-            Bought by a reorder point instead: when it falls to{' '}
-            <b className="figure">{quantityText(Math.ceil(reorder.at), row.unit)}</b>,{' '}
-            <b className="figure">{quantityText(reorder.lot, row.unit)}</b> from{' '}
-            {book.names.suppliers[reorder.supplier]?.name}, who may take {plural(reorder.days, 'day')}; dotted.
+            By a reorder point instead: <b className="figure">{quantityText(reorder.lot, row.unit)}</b> from{' '}
+            {book.names.suppliers[reorder.supplier]?.name} when it falls to{' '}
+            <b className="figure">{quantityText(Math.ceil(reorder.at), row.unit)}</b> (dotted); that may take{' '}
+            {plural(reorder.days, 'day')}.
           </span>
         )}
       </figcaption>
