@@ -3,7 +3,7 @@ import { done, instant, pageOf, pageQuery } from './common.ts';
 import { route } from './route.ts';
 
 /** Work nobody waits for, by kind. */
-export const BACKGROUND_KINDS = ['feed', 'mail', 'morning', 'tidy'] as const;
+export const BACKGROUND_KINDS = ['feed', 'mail', 'morning', 'order', 'tidy'] as const;
 export type BackgroundKind = (typeof BACKGROUND_KINDS)[number];
 
 /** How a piece of work stands: it waits, is at work, waits for another try, or ended in one of three ways. */

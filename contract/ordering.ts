@@ -85,6 +85,9 @@ export const offerEdit = z.object({
     .refine((list) => list.every((b, i) => i === 0 || b.packs > list[i - 1]!.packs), 'must go up, pack by pack'),
 });
 
+/** How an order stands with the supplier's service. */
+export const PURCHASE_SERVICE = ['waiting', 'taken', 'answered', 'failed'] as const;
+
 export const supplierEdit = z.object({
   name,
   contactId: numberId.nullable().meta({ description: 'Who is written to there.' }),
@@ -93,6 +96,12 @@ export const supplierEdit = z.object({
   carriageMinor: minor,
   freeFromMinor: minor.nullable(),
   leastMinor: minor,
+  serviceUrl: z
+    .url({ protocol: /^https?$/, error: 'is no web address; it begins with https://' })
+    .max(300)
+    .nullable()
+    .optional()
+    .meta({ description: 'Where its service takes orders; empty: it has none; left out: as before.' }),
   offers: z.array(offerEdit).max(10_000),
 });
 export const supplier = z.object({
@@ -115,6 +124,11 @@ export const purchase = z.object({
   baseId: numberId,
   day,
   carriageMinor: minor,
+  service: z
+    .enum(PURCHASE_SERVICE)
+    .nullable()
+    .meta({ description: 'How it stands with the supplier’s service; empty: not sent there.' }),
+  serviceSays: z.string().nullable(),
   by: z.string().nullable(),
   at: instant,
   lines: z.array(
@@ -129,6 +143,7 @@ export const purchase = z.object({
       quantity: z.number(),
       priceMinor: minor.nullable(),
       expected: day,
+      answer: z.string().nullable().meta({ description: 'What the supplier said of it.' }),
       received: z.number().nullable().meta({ description: 'What came; 0 = it will not come; empty = on its way.' }),
     }),
   ),
@@ -160,7 +175,10 @@ export const orderBook = z.object({
     }),
   ),
   names: z.object({
-    suppliers: z.record(z.string(), z.object({ name: z.string(), contactId: numberId.nullable() })),
+    suppliers: z.record(
+      z.string(),
+      z.object({ name: z.string(), contactId: numberId.nullable(), service: z.boolean() }),
+    ),
     offers: z.record(
       z.string(),
       z.object({ part: z.string(), name: z.string(), number: z.string().nullable(), unit: partUnit }),
@@ -258,6 +276,14 @@ export const orderingRoutes = {
     reply: z.string(),
     summary: 'An order as a file for a spreadsheet, with the supplier’s own numbers.',
   }),
+  askSupplier: route({
+    method: 'post',
+    path: '/api/ordering/purchases/:id/ask',
+    roles: SHELVES,
+    params: idParam,
+    reply: done,
+    summary: 'Send an order to the supplier’s service again, or ask for its answer.',
+  }),
   placeOrder: route({
     method: 'post',
     path: '/api/ordering/purchases',
@@ -270,6 +296,7 @@ export const orderingRoutes = {
         .min(1, 'are missing')
         .max(500),
       mail: z.boolean().meta({ description: 'Send it to whom is written there, too.' }),
+      service: z.boolean().default(false).meta({ description: 'Send it to the supplier’s service, too.' }),
     }),
     reply: z.object({ id: numberId, expected: day }),
     summary: 'Place an order today: what is ordered is on the way, and plans count on it.',

@@ -44,6 +44,8 @@ export interface BookToFill {
   /** Where the booking desk's calendar is, when it runs. */
   deskUrl?: string | undefined;
   hemisphere?: 'north' | 'south';
+  /** Where a supplier's service is, when it runs. */
+  supplierUrl?: string | undefined;
 }
 
 /** Work is handed out before the first shift begins. */
@@ -55,7 +57,14 @@ const MORNING_OVER = 11 * 60;
  * Fills an empty book with the demo fleet, by its public API only. Its clock is set to the hours at which the
  * people of the story wrote, so that every card stands on hours they work.
  */
-export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = 'north' }: BookToFill): Promise<void> {
+export async function fillDemo({
+  address,
+  now,
+  setClock,
+  deskUrl,
+  supplierUrl,
+  hemisphere = 'north',
+}: BookToFill): Promise<void> {
   const zone = DEMO_ZONE;
   const today = dayInZone(now, zone);
   const at = (day: string, minute: number) => instantInZone(day, minute, zone);
@@ -142,9 +151,15 @@ export async function fillDemo({ address, now, setClock, deskUrl, hemisphere = '
   await tellOfTheYard(address, visitor);
   await chooseMail(address, visitor, PASSWORD);
   await shelveOdds(visitor, [baseId(0), baseId(1), baseId(2)], today);
-  await buyParts(visitor, baseId(0), today, (daysAgo) => {
-    setClock(daysAgo === 0 ? opened : at(addDays(today, -daysAgo), MORNING_OVER));
-  });
+  await buyParts(
+    visitor,
+    baseId(0),
+    today,
+    (daysAgo) => {
+      setClock(daysAgo === 0 ? opened : at(addDays(today, -daysAgo), MORNING_OVER));
+    },
+    supplierUrl ?? null,
+  );
   setClock(now);
 }
 

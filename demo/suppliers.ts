@@ -3,7 +3,7 @@ import { addDays, weekday, type Day } from '@diurna/core/calendar';
 import { PARTS } from './parts.ts';
 import type { Visitor } from './visitor.ts';
 
-interface DemoSupplier extends Omit<SupplierEdit, 'contactId' | 'offers'> {
+interface DemoSupplier extends Omit<SupplierEdit, 'contactId' | 'offers' | 'serviceUrl'> {
   mail: string;
   /** Packs, price against the shelf's (1 = the same), and from how many packs which share of it. */
   sells: { of: (number: string) => boolean; packs: number[]; dear: number; breaks: [packs: number, share: number][] }[];
@@ -106,6 +106,7 @@ export async function buyParts(
   baseId: number,
   today: Day,
   setDay: (daysAgo: number) => void,
+  serviceUrl: string | null,
 ): Promise<void> {
   const { rows: parts } = await visitor.send<{ rows: { id: number; number: string; unit: string }[] }>(
     'GET',
@@ -135,7 +136,13 @@ export async function buyParts(
           }),
         ),
     );
-    await visitor.send('POST', '/ordering/suppliers', { ...supplier, contactId: contact.id, offers });
+    await visitor.send('POST', '/ordering/suppliers', {
+      ...supplier,
+      contactId: contact.id,
+      offers,
+      // The distributor has a service, the others a telephone.
+      serviceUrl: supplier.name.startsWith('Tern') ? serviceUrl : null,
+    });
   }
   await orderOfLate(visitor, baseId, today, setDay);
 }

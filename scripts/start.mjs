@@ -133,9 +133,8 @@ try {
   // A book that has a clock of its own goes on where it stands, in every process.
   const sameClock = () => (process.env.DIURNA_NOW ? server.sameClock(clock) : {});
   const demo = process.env.DIURNA_DEMO !== '0';
-  const { fillDemo, startBookingDesk, startEngineGateway, startMailbox, DEMO_ACCOUNTS, DEMO_ZONE } = await import(
-    join(root, 'dist/demo.js')
-  );
+  const { fillDemo, startBookingDesk, startEngineGateway, startMailbox, startSupplierDesk, DEMO_ACCOUNTS, DEMO_ZONE } =
+    await import(join(root, 'dist/demo.js'));
   const options = {
     version,
     migrations: join(root, 'server/db/migrations'),
@@ -164,6 +163,11 @@ try {
       // The stand-in is on this machine, where no other calendar is read.
       options.privateFeeds.push(new URL(desk.url).host);
     }
+    const supplies = await startSupplierDesk(port === 0 ? 0 : port + 3).catch(() => null);
+    if (supplies) {
+      stops.push(supplies.stop);
+      options.privateFeeds.push(new URL(supplies.url).host);
+    }
     if (!mail) {
       const box = await startMailbox(port === 0 ? 0 : port + 2, join(dataFolder(root).folder, 'mailbox')).catch(
         () => null,
@@ -176,7 +180,13 @@ try {
     if (book.empty) {
       console.log('The book is empty: filling it with the demo fleet ...');
       const { fillBook } = await import('./demo-book.mjs');
-      await fillBook({ databaseUrl, now, deskUrl: desk?.url, server, fillDemo, options, stops });
+      await fillBook({
+        ...{ databaseUrl, now, deskUrl: desk?.url, supplierUrl: supplies?.url },
+        server,
+        fillDemo,
+        options,
+        stops,
+      });
     }
   }
   if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');

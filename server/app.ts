@@ -177,7 +177,15 @@ export async function createApp(
     .add(jobsHandlers)
     .add(storesHandlers(fleet, think))
     .add({ ...placeHandlers, ...wantedHandlers, ...arrivalHandlers })
-    .add(orderingHandlers(think, mailNeeded(mail), (tx) => queue.send(MAIL_IS_DUE, { tx })))
+    .add(
+      orderingHandlers(
+        think,
+        mailNeeded(mail),
+        (tx) => queue.send(MAIL_IS_DUE, { tx }),
+        (tx, subjectId, title) =>
+          queue.send({ kind: 'order', title, subjectId, personId: null, requestId: null }, { tx }),
+      ),
+    )
     .add(workCalendarHandlers)
     .add({ ...plannerHandlers(fleet, think), ...planSettingsHandlers })
     .add(changesHandlers)

@@ -54,7 +54,7 @@ const due = () => yard.queue.send({ kind: 'feed', title: 'Front desk', subjectId
 /** Who does each kind of work in a test: what is not named comes to an end at once. */
 const doing = (doers: Partial<Record<BackgroundKind, Doer>>): Record<BackgroundKind, Doer> => {
   const nothing = () => Promise.resolve('');
-  return { feed: nothing, mail: nothing, morning: nothing, tidy: nothing, ...doers };
+  return { feed: nothing, mail: nothing, morning: nothing, order: nothing, tidy: nothing, ...doers };
 };
 async function until(id: string, ...states: BackgroundRow['state'][]): Promise<BackgroundRow> {
   let found: BackgroundRow | undefined;

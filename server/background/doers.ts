@@ -7,6 +7,7 @@ import { forgetTouches } from '../db/while-unchanged.ts';
 import { readFeed, type FeedOptions } from '../hires/index.ts';
 import { forgetKeys } from '../http/once.ts';
 import { forgetMail, sendDue, writeMorning, type MailOptions } from '../messages/index.ts';
+import { askSupplier } from '../ordering/index.ts';
 import { forgetHours } from '../system/index.ts';
 import type { Think } from '../think.ts';
 import { WorkFailed, type Doer } from './queue.ts';
@@ -48,6 +49,18 @@ export function doersOf(db: Db, clock: Clock, { privateFeeds, mail, think }: Doe
 
     async morning({ subjectId }) {
       return `${plural(await writeMorning(db, think, subjectId, clock()), 'mail')} written.`;
+    },
+
+    async order({ subjectId, personId, requestId }, { log, signal }) {
+      const { outcome, open } = await askSupplier(
+        db,
+        subjectId!,
+        clock(),
+        { personId, requestId },
+        { allowed: privateFeeds, logger: log, signal },
+      );
+      if (open) throw new WorkFailed(outcome);
+      return outcome;
     },
 
     async tidy() {

@@ -34,6 +34,8 @@ const HOW: Record<BackgroundKind, { retryLimit: number; retryDelay: number; retr
     // Each mail has its own tries.
     mail: { retryLimit: 0, retryDelay: 0, retryBackoff: false, longest: 600 },
     morning: { retryLimit: 2, retryDelay: 60, retryBackoff: true, longest: 300 },
+    // A supplier who takes an order answers when somebody has looked.
+    order: { retryLimit: 8, retryDelay: 20, retryBackoff: true, longest: 120 },
     tidy: { retryLimit: 3, retryDelay: 60, retryBackoff: true, longest: 300 },
   };
 

@@ -5,7 +5,8 @@ import { databaseTrouble } from '../db/away.ts';
 import { transaction, tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import { HttpProblem } from '../http/problem.ts';
 import { writeAudit } from '../http/api.ts';
-import { fetchFeed, UnreadableFeed } from './fetch-feed.ts';
+import { Unreachable } from '../http/fetch-outside.ts';
+import { fetchFeed } from './fetch-feed.ts';
 import { bookingsOf, lockHires, writeCalendar } from './write-hires.ts';
 
 const { hireFeed, hire, base } = tables;
@@ -64,7 +65,7 @@ export async function readFeed(
   } catch (error) {
     signal?.throwIfAborted();
     failed = true;
-    if (error instanceof UnreadableFeed) logger.warn({ feedId, why: error.why }, 'feed cannot be read');
+    if (error instanceof Unreachable) logger.warn({ feedId, why: error.why }, 'feed cannot be read');
     outcome = databaseTrouble(error)
       ? 'The book was busy; the calendar is read again in a quarter of an hour.'
       : error instanceof HttpProblem

@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { openYard, type Yard } from '../test/yard.ts';
-import { fetchFeed, isOpenAddress } from './fetch-feed.ts';
+import { isOpenAddress } from '../http/fetch-outside.ts';
+import { fetchFeed } from './fetch-feed.ts';
 
 // IANA special-purpose address registries (RFC 6890 and its updates): what is not of the open internet.
 test.each([

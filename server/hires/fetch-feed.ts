@@ -1,106 +1,16 @@
-import ipaddr from 'ipaddr.js';
-import { lookup as lookUp, type LookupAddress } from 'node:dns';
-import { request as requestHttp, type IncomingMessage, type RequestOptions } from 'node:http';
-import { request as requestHttps } from 'node:https';
-import { isIP } from 'node:net';
+import { fetchOutside, type Outside } from '../http/fetch-outside.ts';
 
-const TIMEOUT_MS = 20_000;
-const MOST_BYTES = 8_000_000;
-const MOST_REDIRECTS = 3;
-
-/** The same words whatever is there: who names an address learns nothing of the machines behind this one. */
-const CANNOT = 'The calendar cannot be read at this address. Check it with whoever keeps the calendar.';
-
-/** A feed that cannot be read: `message` for the person, `why` for the log. Neither holds the address. */
-export class UnreadableFeed extends Error {
-  readonly why: string;
-  constructor(why: string, message = CANNOT) {
-    super(message);
-    this.why = why;
-  }
-}
-
-/** Whether an address is of the open internet: no loopback, private, link-local or otherwise special one. */
-export function isOpenAddress(address: string): boolean {
-  if (!ipaddr.isValid(address)) return false;
-  // IPv4 in IPv6 clothes is judged as what it is.
-  return ipaddr.process(address).range() === 'unicast';
-}
-
-/** Whether the setting names this host ("192.168.1.5" or "127.0.0.1:4151"): then it may be of this network. */
-const named = (url: URL, allowed: string[]) =>
-  allowed.includes(url.hostname) || allowed.includes(url.host) || allowed.includes(`${url.hostname}:${portOf(url)}`);
-const portOf = (url: URL) => url.port || (url.protocol === 'https:' ? '443' : '80');
-
-/** Looks a name up once; the connection goes to what was found and judged, not to what a second question may answer. */
-function guardedLookup(allow: boolean): NonNullable<RequestOptions['lookup']> {
-  return (host, options, done) => {
-    lookUp(host, { ...options, all: true }, (error, found) => {
-      const addresses: LookupAddress[] = error ? [] : found;
-      if (error) done(error, '', 0);
-      else if (!allow && !addresses.every((a) => isOpenAddress(a.address)))
-        done(new UnreadableFeed('a private address'), '', 0);
-      else if (options.all) (done as unknown as (e: null, a: LookupAddress[]) => void)(null, addresses);
-      else done(null, addresses[0]!.address, addresses[0]!.family);
-    });
-  };
-}
-
-function ask(url: URL, allow: boolean, signal: AbortSignal): Promise<IncomingMessage> {
-  const host = url.hostname.replaceAll(/^\[|\]$/g, '');
-  // An address by itself is not looked up.
-  if (!allow && isIP(host) !== 0 && !isOpenAddress(host)) throw new UnreadableFeed('a private address');
-  return new Promise((resolve, reject) => {
-    const request = url.protocol === 'https:' ? requestHttps : requestHttp;
-    request(url, { headers: { accept: 'text/calendar' }, lookup: guardedLookup(allow), signal, agent: false }, resolve)
-      .once('error', reject)
-      .end();
-  });
-}
-
-async function textOf(reply: IncomingMessage): Promise<string> {
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of reply as AsyncIterable<Buffer>) {
-    size += chunk.length;
-    if (size > MOST_BYTES)
-      throw new UnreadableFeed('too large', 'The calendar is larger than 8 MB; ask for one of the coming year only.');
-    chunks.push(chunk);
-  }
-  return Buffer.concat(chunks).toString('utf8');
-}
+const CALENDAR: Outside = {
+  accept: 'text/calendar',
+  mostBytes: 8_000_000,
+  cannot: 'The calendar cannot be read at this address. Check it with whoever keeps the calendar.',
+  tooLarge: 'The calendar is larger than 8 MB; ask for one of the coming year only.',
+};
 
 /**
- * The text of a calendar at a web address (OWASP, server side request forgery prevention): only http and https, only
- * the open internet but for hosts the setting names, each redirect judged alike.
+ * The text of a calendar at a web address.
  * @param ends calls it off
- * @throws UnreadableFeed
+ * @throws Unreachable
  */
-export async function fetchFeed(address: string, allowed: string[], ends?: AbortSignal): Promise<string> {
-  const timeout = AbortSignal.timeout(TIMEOUT_MS);
-  const signal = ends ? AbortSignal.any([timeout, ends]) : timeout;
-  let url = new URL(address);
-  try {
-    for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
-      if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new UnreadableFeed('not by http');
-      const reply = await ask(url, named(url, allowed), signal);
-      const status = reply.statusCode ?? 0;
-      const further = reply.headers.location;
-      if (status >= 300 && status < 400 && further !== undefined) {
-        reply.destroy();
-        url = new URL(further, url);
-        continue;
-      }
-      if (status !== 200) {
-        reply.destroy();
-        throw new UnreadableFeed(`answers ${status}`);
-      }
-      return await textOf(reply);
-    }
-    throw new UnreadableFeed('redirects on and on');
-  } catch (error) {
-    if (error instanceof UnreadableFeed) throw error;
-    const { code, name } = error as { code?: string; name?: string };
-    throw new UnreadableFeed(code ?? name ?? 'no answer');
-  }
-}
+export const fetchFeed = (address: string, allowed: string[], ends?: AbortSignal): Promise<string> =>
+  fetchOutside(address, allowed, CALENDAR, ends);

@@ -13,6 +13,7 @@ const HOUR_MS = 3_600_000;
 
 export { readCover } from './cover.ts';
 export { readOrderBook } from './order-book.ts';
+export { askSupplier } from './supplier-service.ts';
 
 /** @throws 404 for a base that is none: said here, before a thread is asked */
 async function needBase(db: Db, id: number): Promise<void> {
@@ -24,11 +25,12 @@ async function needBase(db: Db, id: number): Promise<void> {
 const keyOf = (what: string, { baseId, days }: { baseId: number; days: number }, now: Date) =>
   `${what} ${baseId} ${days} ${Math.floor(now.getTime() / HOUR_MS)}`;
 
-/** Suppliers, what a base will need, and orders. @param needMail refuses while the book sends no mail; `soon` has it sent */
+/** Suppliers, what a base will need, and orders. @param needMail refuses while the book sends no mail; `soon` has it sent; `toService` has an order sent to its supplier */
 export const orderingHandlers = (
   think: Think,
   needMail: () => void,
   soon: (tx: Tx) => Promise<unknown>,
+  toService: (tx: Tx, purchaseId: number, title: string) => Promise<unknown>,
 ): Handlers<
   | 'listSuppliers'
   | 'addSupplier'
@@ -39,9 +41,10 @@ export const orderingHandlers = (
   | 'readOrderBook'
   | 'listPurchases'
   | 'placeOrder'
+  | 'askSupplier'
 > => ({
   ...supplierHandlers,
-  ...purchaseHandlers(needMail, soon),
+  ...purchaseHandlers(needMail, soon, toService),
   async purchaseFile({ db, params, res }) {
     const text = await orderFile(db, params.id);
     res.attachment(`diurna-order-${params.id}.csv`);

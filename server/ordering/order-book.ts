@@ -125,7 +125,12 @@ export async function readOrderBook(
       sure: sure.get(p.id) ?? [],
     })),
     names: {
-      suppliers: Object.fromEntries(suppliers.map((s) => [supplierId(s.id), { name: s.name, contactId: s.contactId }])),
+      suppliers: Object.fromEntries(
+        suppliers.map((s) => [
+          supplierId(s.id),
+          { name: s.name, contactId: s.contactId, service: s.serviceUrl !== null },
+        ]),
+      ),
       offers: Object.fromEntries(
         offers.flatMap((o) => {
           const p = partOf.get(o.partId);

@@ -8,6 +8,7 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 
 const { supplier, offer, part, purchase, partArrival, base, person, contact, mail } = tables;
 
+const NO_SERVICE = 'has no service that takes orders. Say its address under Suppliers, or order without.';
 /** Orders of late that are shown. */
 const MOST = 200;
 /** An order written to a supplier is of no use later than this. */
@@ -54,6 +55,8 @@ async function readPurchases(
     baseId: p.baseId,
     day: p.day,
     carriageMinor: p.carriageMinor,
+    service: p.service,
+    serviceSays: p.serviceSays,
     by,
     at: p.at.toISOString(),
     lines: lines
@@ -69,6 +72,7 @@ async function readPurchases(
         quantity: a.quantity,
         priceMinor: a.priceMinor,
         expected: a.day,
+        answer: a.answer,
         received: a.arrivedAt === null ? null : (a.received ?? 0),
       })),
   }));
@@ -177,12 +181,27 @@ async function endsOf(tx: Tx, body: { supplierId: number; baseId: number }, now:
   return { from, at, today };
 }
 
-/** @param needMail refuses while the book sends none; `soon` has it sent */
+/** @param needMail refuses while the book sends none; `soon` has it sent; `toService` has it sent to the supplier's service */
 export const purchaseHandlers = (
   needMail: () => void,
   soon: (tx: Tx) => Promise<unknown>,
-): Handlers<'listPurchases' | 'placeOrder'> => ({
+  toService: (tx: Tx, purchaseId: number, title: string) => Promise<unknown>,
+): Handlers<'listPurchases' | 'placeOrder' | 'askSupplier'> => ({
   listPurchases: ({ db, query }) => readPurchases(db, query),
+
+  askSupplier: ({ params, write }) =>
+    write(async (tx) => {
+      const [found] = await tx
+        .select({ p: purchase, from: supplier })
+        .from(purchase)
+        .innerJoin(supplier, eq(supplier.id, purchase.supplierId))
+        .where(eq(purchase.id, params.id));
+      if (!found) throw notFound('order');
+      if (found.from.serviceUrl === null) throw new HttpProblem(409, `${found.from.name} ${NO_SERVICE}`);
+      await tx.update(purchase).set({ service: 'waiting', serviceSays: null }).where(eq(purchase.id, params.id));
+      await toService(tx, params.id, found.from.name);
+      return { ok: true as const };
+    }),
 
   placeOrder: ({ body, write, who, now }) => {
     if (body.mail) needMail();
@@ -199,7 +218,15 @@ export const purchaseHandlers = (
       const carriageMinor = carriageOf({ carriage: from.carriageMinor, freeFrom: from.freeFromMinor }, goodsMinor);
       const [row] = await tx
         .insert(purchase)
-        .values({ supplierId: from.id, baseId: at.id, day: today, carriageMinor, personId: who.id, at: now })
+        .values({
+          supplierId: from.id,
+          baseId: at.id,
+          day: today,
+          carriageMinor,
+          personId: who.id,
+          at: now,
+          service: body.service ? 'waiting' : null,
+        })
         .returning();
       const orderId = row!.id;
       await tx
@@ -220,6 +247,10 @@ export const purchaseHandlers = (
       if (body.mail) {
         await writeOrder(tx, { orderId, from, at, lines }, { writtenBy: who.id, now });
         await soon(tx);
+      }
+      if (body.service) {
+        if (from.serviceUrl === null) throw new HttpProblem(409, `${from.name} ${NO_SERVICE}`);
+        await toService(tx, orderId, from.name);
       }
       const after = { base: at.name, expected, lines: lines.map((l) => `${l.packs} x ${l.p.number}`) };
       await audit({

@@ -16,6 +16,8 @@ const onOrder = (received: number | null = null): Purchase => ({
   baseId: 1,
   day: '2026-04-10',
   carriageMinor: 900,
+  service: null,
+  serviceSays: null,
   by: 'Sten',
   at: '2026-04-10T10:00:00Z',
   lines: [
@@ -30,6 +32,7 @@ const onOrder = (received: number | null = null): Purchase => ({
       quantity: 8000,
       priceMinor: 6200,
       expected: '2026-04-13',
+      answer: null,
       received,
     },
   ],

@@ -182,8 +182,9 @@ function OneOrder({
   const dispatch = useAppDispatch();
   const [place, { isLoading, error }] = orderingApi.usePlaceOrderMutation();
   const [mail, setMail] = useState(false);
+  const [service, setService] = useState(true);
   const order = orders[at]!;
-  const { name, contactId } = book.names.suppliers[order.supplier]!;
+  const { name, contactId, service: hasService } = book.names.suppliers[order.supplier]!;
   const supplier = book.problem.suppliers.find((s) => s.id === order.supplier)!;
   const arrives = dayAt(book, order.day + supplier.leadDays);
   const sums = fault === null ? whyOrder(book.problem, order) : null;
@@ -193,6 +194,7 @@ function OneOrder({
       supplierId: numberOf(order.supplier),
       lines: order.lines.map((l) => ({ offerId: numberOf(l.offer), packs: l.packs })),
       mail,
+      service: hasService && service,
     });
     if (!answer.data) return;
     onOrdered();
@@ -240,6 +242,11 @@ function OneOrder({
         )}
         {may && order.day === 0 && (
           <>
+            {hasService && (
+              <label className="mail-too">
+                <Tick on={service} onTick={setService} /> send it to their service
+              </label>
+            )}
             {contactId !== null && (
               <label className="mail-too">
                 <Tick on={mail} onTick={setMail} /> send it by mail too

@@ -51,6 +51,7 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
           as a file for a spreadsheet
         </a>
       </p>
+      {purchase.service !== null && <Service purchase={purchase} may={may} />}
       <Lines className="as-cards" aria-label={`Order ${purchase.id}`}>
         <tbody>
           {purchase.lines.map((l) => (
@@ -64,10 +65,15 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
                   <>
                     {fullDay(l.expected)}
                     {l.expected < today && <span className="minus"> late</span>}
+                    {l.answer !== null && (
+                      <span className={l.answer === 'confirmed' ? 'faint block-line' : 'soon block-line'}>
+                        {l.answer}
+                      </span>
+                    )}
                   </>
                 ) : (
                   <span className="faint">
-                    {l.received === 0 ? 'did not come' : `${quantityText(l.received, l.unit)} came`}
+                    {l.received === 0 ? (l.answer ?? 'did not come') : `${quantityText(l.received, l.unit)} came`}
                   </span>
                 )}
               </td>
@@ -77,6 +83,23 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
         </tbody>
       </Lines>
     </section>
+  );
+}
+
+/** How the order stands with the supplier's service. */
+function Service({ purchase, may }: { purchase: Purchase; may: boolean }) {
+  const [ask, { isLoading, error }] = orderingApi.useAskSupplierMutation();
+  const { service, serviceSays } = purchase;
+  return (
+    <p className={service === 'failed' ? 'minus' : service === 'answered' ? '' : 'faint'} role="status">
+      {serviceSays ?? 'On its way to their service.'}{' '}
+      {may && service !== 'answered' && (
+        <button type="button" className="link-button" disabled={isLoading} onClick={() => void ask(purchase.id)}>
+          ask them now
+        </button>
+      )}
+      <Wrong error={error} />
+    </p>
   );
 }
 

@@ -23,6 +23,7 @@ const EMPTY: Values = {
   carriageMinor: 0,
   freeFromMinor: null,
   leastMinor: 0,
+  serviceUrl: null,
   offers: [],
 };
 
@@ -52,7 +53,8 @@ export function SupplierForm({ supplier, onClose }: { supplier: Supplier | null;
     onClose();
   };
   const save = handleSubmit(async (values) => {
-    const answer = supplier ? await edit({ id: supplier.id, version: supplier.version, ...values }) : await add(values);
+    const whole = { ...values, serviceUrl: values.serviceUrl || null };
+    const answer = supplier ? await edit({ id: supplier.id, version: supplier.version, ...whole }) : await add(whole);
     if (answer.data) done(`${values.name}: ${values.offers.length} offers kept. Orders are worked out with them.`);
   });
   const leave = async () => {
@@ -85,6 +87,12 @@ export function SupplierForm({ supplier, onClose }: { supplier: Supplier | null;
         help="empty: always charged"
       />
       <MoneyField control={control} name="leastMinor" label={`Smallest order (${currency})`} />
+      <Field
+        control={control}
+        name="serviceUrl"
+        label="Its service takes orders at"
+        help="a web address; empty: it has none"
+      />
       <Controller
         control={control}
         name="weekdays"

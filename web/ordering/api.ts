@@ -10,6 +10,7 @@ export const orderingApi = api.injectEndpoints({
     readCover: reads(b, 'readCover', ['Stores', 'Due', 'Jobs']),
     readOrderBook: reads(b, 'readOrderBook', ['Stores', 'Due', 'Jobs']),
     listPurchases: reads(b, 'listPurchases', ['Stores']),
+    askSupplier: writes(b, 'askSupplier', ['Stores', 'Plan', 'Records']),
     placeOrder: writes(b, 'placeOrder', ['Stores', 'Plan', 'Wanted', 'Mail', 'Records']),
   }),
 });

@@ -22,6 +22,7 @@ const KINDS: Record<BackgroundKind, string> = {
   feed: 'Read a calendar',
   mail: 'Send the mail that is due',
   morning: 'Write the mail of the morning',
+  order: 'Send an order to its supplier',
   tidy: 'Clear what is not needed any more',
 };
 const STATES: Record<BackgroundState, string> = {

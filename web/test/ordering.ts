@@ -70,7 +70,7 @@ export const orderBook = (): OrderBook => ({
     },
   ],
   names: {
-    suppliers: { 'supplier 1': { name: 'Tern Parts', contactId: 3 } },
+    suppliers: { 'supplier 1': { name: 'Tern Parts', contactId: 3, service: false } },
     offers: {
       'offer 1': { part: 'F1', name: 'Filter', number: null, unit: 'each' },
       'offer 2': { part: 'OIL', name: 'Oil', number: null, unit: 'mL' },

@@ -1,10 +1,13 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, index, integer, jsonb, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, date, index, integer, jsonb, pgEnum, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { PURCHASE_SERVICE } from '@diurna/contract/ordering';
 import { identity, instant, quantityColumn, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 import { contact } from './messages.ts';
 import { person } from './people.ts';
 import { part } from './stores.ts';
+
+export const purchaseServiceEnum = pgEnum('purchase_service', PURCHASE_SERVICE);
 
 /** Whom the yard buys from. */
 export const supplier = pgTable(
@@ -22,6 +25,8 @@ export const supplier = pgTable(
     freeFromMinor: integer(),
     /** Goods value below which no order is taken. */
     leastMinor: integer().notNull().default(0),
+    /** Where its service takes orders; null = it has none. */
+    serviceUrl: text(),
     retired: boolean().notNull().default(false),
     version: versionColumn(),
   },
@@ -55,7 +60,7 @@ export const offer = pgTable(
   ],
 );
 
-/** An order with a supplier; its lines are what is on the way. Rows are never changed. */
+/** An order with a supplier; its lines are what is on the way. */
 export const purchase = pgTable(
   'purchase',
   {
@@ -71,6 +76,10 @@ export const purchase = pgTable(
     carriageMinor: integer().notNull(),
     personId: integer().references(() => person.id),
     at: instant().notNull(),
+    /** How it stands with the supplier's service: null = it was not sent there. */
+    service: purchaseServiceEnum(),
+    /** Why it could not be sent, or what the answer was about, in words. */
+    serviceSays: text(),
   },
   (t) => [index('purchase_supplier').on(t.supplierId, t.day)],
 );

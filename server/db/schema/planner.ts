@@ -135,6 +135,8 @@ export const partArrival = pgTable(
     packs: integer(),
     packQuantity: quantityColumn(),
     priceMinor: integer(),
+    /** What the supplier said of it. */
+    answer: text(),
     version: versionColumn(),
   },
   (t) => [
