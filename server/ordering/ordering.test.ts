@@ -139,7 +139,11 @@ describe('what a base will need', () => {
     );
     // The first day is a Wednesday.
     expect(book.problem.suppliers[0]!.orderOn.slice(0, 7)).toEqual([true, false, true, false, false, true, false]);
-    expect(book.names.suppliers[`supplier ${made.id}`]).toEqual({ name: 'Tern Parts', contactId: null });
+    expect(book.names.suppliers[`supplier ${made.id}`]).toEqual({
+      name: 'Tern Parts',
+      contactId: null,
+      service: false,
+    });
     const filter = book.parts.find((p) => p.number === 'F1')!;
     expect(filter).toMatchObject({ sold: true, onHand: 1 });
     expect(

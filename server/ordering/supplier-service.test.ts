@@ -137,6 +137,7 @@ describe('a supplier’s service', () => {
     });
     afterAll(() => {
       server.close();
+      server.closeAllConnections();
     });
 
     test.each([

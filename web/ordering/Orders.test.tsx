@@ -74,6 +74,7 @@ test('what to order today, in whole packs, with what would be short without it; 
     supplierId: 1,
     lines: [{ offerId: 1, packs: 2 }],
     mail: true,
+    service: false,
   });
 });
 
@@ -154,4 +155,39 @@ test('without offers the page says what is missing', async () => {
   });
   expect(await screen.findByText('Nobody sells anything yet.')).toBeTruthy();
   expect(screen.getByText('Nothing is on order with a supplier.')).toBeTruthy();
+});
+
+test('an order goes to the supplier’s service unless one says no; what they say stands at it, and is asked for again', async () => {
+  const kept = book();
+  kept.names.suppliers['supplier 1']!.service = true;
+  const order = onOrder();
+  const asked = await open('stores', {
+    readOrderBook: kept,
+    placeOrder: { id: 13, expected: '2026-04-18' },
+    askSupplier: DONE,
+    listPurchases: [
+      { ...order, service: 'failed', serviceSays: 'The supplier’s service cannot be reached.' },
+      {
+        ...order,
+        ...{ id: 14, service: 'answered', serviceSays: 'Tern Parts: OIL: 1 of 2 packs.' },
+        lines: [{ ...order.lines[0]!, answer: '1 of 2 packs; the last we have' }],
+      },
+    ],
+  });
+  expect(await screen.findByText(/cannot be reached/)).toBeTruthy();
+  const answered = screen.getByRole('region', { name: /Order 14/ });
+  expect(answered.textContent).toContain('1 of 2 packs; the last we have');
+  expect(within(answered).queryByRole('button', { name: 'ask them now' })).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'ask them now' }));
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'askSupplier')!.url.pathname).toBe('/api/ordering/purchases/12/ask');
+  });
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  await user.click(button);
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'placeOrder')!.body).toMatchObject({ service: true, mail: false });
+  });
 });
