@@ -41,7 +41,7 @@ export default async function setup() {
   const filling = fillBook({
     databaseUrl: filled,
     now,
-    deskUrl: desk.url,
+    outside: { deskUrl: desk.url },
     hemisphere: process.env.DIURNA_E2E_HEMISPHERE === 'south' ? 'south' : 'north',
     server,
     fillDemo,

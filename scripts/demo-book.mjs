@@ -8,7 +8,7 @@ const LOCK = 4150;
 
 /**
  * @param {{
- *   databaseUrl: string, now: Date, deskUrl?: string | undefined, supplierUrl?: string | undefined, hemisphere?: 'north' | 'south',
+ *   databaseUrl: string, now: Date, outside: { deskUrl?: string | undefined, supplierUrl?: string | undefined }, hemisphere?: 'north' | 'south',
  * server: { start: (options: any) => Promise<{ port: number, stop: () => Promise<void> }>, readBook: (url: string,
  * migrations: string) => Promise<{ empty: boolean }> },
  *   fillDemo: (book: any) => Promise<void>, options: { migrations: string, [key: string]: unknown },
@@ -16,17 +16,7 @@ const LOCK = 4150;
  * }} what `stops` gets what has to be ended when the start is broken off.
  * @throws Trouble when the database's user may not make a database aside.
  */
-export async function fillBook({
-  databaseUrl,
-  now,
-  deskUrl,
-  supplierUrl,
-  hemisphere,
-  server,
-  fillDemo,
-  options,
-  stops,
-}) {
+export async function fillBook({ databaseUrl, now, outside, hemisphere, server, fillDemo, options, stops }) {
   const { default: pg } = await import('pg');
   const url = new URL(databaseUrl);
   const name = decodeURIComponent(url.pathname.slice(1));
@@ -73,8 +63,7 @@ export async function fillBook({
     await fillDemo({
       address: `http://127.0.0.1:${filling.port}`,
       now,
-      deskUrl,
-      supplierUrl,
+      ...outside,
       hemisphere,
       setClock: (/** @type {Date} */ to) => {
         at = to;

@@ -180,13 +180,8 @@ try {
     if (book.empty) {
       console.log('The book is empty: filling it with the demo fleet ...');
       const { fillBook } = await import('./demo-book.mjs');
-      await fillBook({
-        ...{ databaseUrl, now, deskUrl: desk?.url, supplierUrl: supplies?.url },
-        server,
-        fillDemo,
-        options,
-        stops,
-      });
+      const outside = { deskUrl: desk?.url, supplierUrl: supplies?.url };
+      await fillBook({ databaseUrl, now, outside, server, fillDemo, options, stops });
     }
   }
   if (stopping) throw new Trouble('Stopped before the book was open; nothing was written.');

@@ -59,24 +59,34 @@ async function readPurchases(
     serviceSays: p.serviceSays,
     by,
     at: p.at.toISOString(),
-    lines: lines
-      .filter(({ a }) => a.purchaseId === p.id)
-      .map(({ a, number, name, unit }) => ({
-        arrivalId: a.id,
-        partId: a.partId,
-        number,
-        name,
-        unit,
-        packs: a.packs,
-        packQuantity: a.packQuantity,
-        quantity: a.quantity,
-        priceMinor: a.priceMinor,
-        expected: a.day,
-        answer: a.answer,
-        received: a.arrivedAt === null ? null : (a.received ?? 0),
-      })),
+    lines: lines.filter(({ a }) => a.purchaseId === p.id).map(lineOf),
   }));
 }
+
+const lineOf = ({
+  a,
+  number,
+  name,
+  unit,
+}: {
+  a: typeof partArrival.$inferSelect;
+  number: string;
+  name: string;
+  unit: 'each' | 'mL';
+}): Purchase['lines'][number] => ({
+  arrivalId: a.id,
+  partId: a.partId,
+  number,
+  name,
+  unit,
+  packs: a.packs,
+  packQuantity: a.packQuantity,
+  quantity: a.quantity,
+  priceMinor: a.priceMinor,
+  expected: a.day,
+  answer: a.answer,
+  received: a.arrivedAt === null ? null : (a.received ?? 0),
+});
 
 interface Line {
   number: string;
@@ -181,39 +191,54 @@ async function endsOf(tx: Tx, body: { supplierId: number; baseId: number }, now:
   return { from, at, today };
 }
 
+type ToService = (tx: Tx, purchaseId: number, title: string) => Promise<unknown>;
+
+/** Has an order sent to its supplier's service, now. @throws 404, or 409 where there is none */
+async function askAgain(tx: Tx, id: number, toService: ToService): Promise<{ ok: true }> {
+  const [found] = await tx
+    .select({ from: supplier })
+    .from(purchase)
+    .innerJoin(supplier, eq(supplier.id, purchase.supplierId))
+    .where(eq(purchase.id, id));
+  if (!found) throw notFound('order');
+  await tx.update(purchase).set({ service: 'waiting', serviceSays: null }).where(eq(purchase.id, id));
+  await sendThere(tx, id, found.from, toService);
+  return { ok: true };
+}
+
+/** Puts an order into the queue to its supplier. @throws 409 where they have no service */
+async function sendThere(tx: Tx, id: number, from: SupplierRow, toService: ToService): Promise<void> {
+  if (from.serviceUrl === null) throw new HttpProblem(409, `${from.name} ${NO_SERVICE}`);
+  await toService(tx, id, from.name);
+}
+
+/** What the lines come to. @throws 409 where it is less than the supplier takes */
+function goodsOf(from: SupplierRow, lines: readonly PricedLine[]): number {
+  const goodsMinor = lines.reduce((sum, l) => sum + l.priceMinor, 0);
+  if (goodsMinor < from.leastMinor)
+    throw new HttpProblem(
+      409,
+      `${from.name} takes no order of less than ${(from.leastMinor / 100).toFixed(2)}; these goods come to ${(goodsMinor / 100).toFixed(2)}.`,
+    );
+  return goodsMinor;
+}
+
 /** @param needMail refuses while the book sends none; `soon` has it sent; `toService` has it sent to the supplier's service */
 export const purchaseHandlers = (
   needMail: () => void,
   soon: (tx: Tx) => Promise<unknown>,
-  toService: (tx: Tx, purchaseId: number, title: string) => Promise<unknown>,
+  toService: ToService,
 ): Handlers<'listPurchases' | 'placeOrder' | 'askSupplier'> => ({
   listPurchases: ({ db, query }) => readPurchases(db, query),
 
-  askSupplier: ({ params, write }) =>
-    write(async (tx) => {
-      const [found] = await tx
-        .select({ p: purchase, from: supplier })
-        .from(purchase)
-        .innerJoin(supplier, eq(supplier.id, purchase.supplierId))
-        .where(eq(purchase.id, params.id));
-      if (!found) throw notFound('order');
-      if (found.from.serviceUrl === null) throw new HttpProblem(409, `${found.from.name} ${NO_SERVICE}`);
-      await tx.update(purchase).set({ service: 'waiting', serviceSays: null }).where(eq(purchase.id, params.id));
-      await toService(tx, params.id, found.from.name);
-      return { ok: true as const };
-    }),
+  askSupplier: ({ params, write }) => write((tx) => askAgain(tx, params.id, toService)),
 
   placeOrder: ({ body, write, who, now }) => {
     if (body.mail) needMail();
     return write(async (tx, audit) => {
       const { from, at, today } = await endsOf(tx, body, now);
       const lines = await linesOf(tx, from, body);
-      const goodsMinor = lines.reduce((sum, l) => sum + l.priceMinor, 0);
-      if (goodsMinor < from.leastMinor)
-        throw new HttpProblem(
-          409,
-          `${from.name} takes no order of less than ${(from.leastMinor / 100).toFixed(2)}; these goods come to ${(goodsMinor / 100).toFixed(2)}.`,
-        );
+      const goodsMinor = goodsOf(from, lines);
       const expected = addDays(today, from.leadDays);
       const carriageMinor = carriageOf({ carriage: from.carriageMinor, freeFrom: from.freeFromMinor }, goodsMinor);
       const [row] = await tx
@@ -248,10 +273,7 @@ export const purchaseHandlers = (
         await writeOrder(tx, { orderId, from, at, lines }, { writtenBy: who.id, now });
         await soon(tx);
       }
-      if (body.service) {
-        if (from.serviceUrl === null) throw new HttpProblem(409, `${from.name} ${NO_SERVICE}`);
-        await toService(tx, orderId, from.name);
-      }
+      if (body.service) await sendThere(tx, orderId, from, toService);
       const after = { base: at.name, expected, lines: lines.map((l) => `${l.packs} x ${l.p.number}`) };
       await audit({
         act: 'added',

@@ -55,7 +55,8 @@ export async function openAt(
     baseId: r.base_id,
     label: r.label,
     sizeMl: Number(r.size_ml),
-    leftMl: Math.max(0, Math.round((Number(r.size_ml) - Number(r.poured)) * 100) / 100),
+    // A card undone after a count may pour back more than it holds.
+    leftMl: Math.min(Number(r.size_ml), Math.max(0, Math.round((Number(r.size_ml) - Number(r.poured)) * 100) / 100)),
     openedAt: new Date(r.opened_at).toISOString(),
   }));
 }
