@@ -44,10 +44,10 @@ describe('the stores keeper', () => {
 
   test('cannot move more than the shelf has: it is said, and nothing moves', async () => {
     const before = await onHand('Brindle Quay');
-    await browser.button('Move to another base');
+    await browser.button('Send to another base');
     await browser.fill('How many', '99');
     await browser.choose('To', 'Outer Mole');
-    await browser.click('//button[@type="submit"][normalize-space(.)="Move"]');
+    await browser.click('//button[@type="submit"][normalize-space(.)="Send"]');
     await browser.seeText('99 cannot leave it. Count it first if that is wrong.');
     expect(await onHand('Brindle Quay')).toBe(before);
   });
