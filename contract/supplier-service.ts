@@ -33,6 +33,10 @@ export const supplierAnswer = z.object({
     .array(
       z.object({
         part: z.string().meta({ description: 'As it was ordered.' }),
+        packQuantity: z
+          .number()
+          .optional()
+          .meta({ description: 'As it was ordered: tells two packs of one part apart.' }),
         packs: z.int().min(0).meta({ description: '0 = it will not be sent.' }),
         day: day.nullable().meta({ description: 'When it is there; empty: nobody can say.' }),
         instead: z

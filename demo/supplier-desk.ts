@@ -8,8 +8,11 @@ const MOST_BYTES = 1_000_000;
 const USUAL_DAYS = 4;
 
 /** What is amiss with a line goes by its number, so that each case can be tried. */
-function answerTo({ part, packs }: SupplierOrder['lines'][number], ordered: string): SupplierAnswer['lines'][number] {
-  const line = { part, packs, day: addDays(ordered, USUAL_DAYS), instead: null, note: null };
+function answerTo(
+  { part, packs, packQuantity }: SupplierOrder['lines'][number],
+  ordered: string,
+): SupplierAnswer['lines'][number] {
+  const line = { part, packs, packQuantity, day: addDays(ordered, USUAL_DAYS), instead: null, note: null };
   if (part.startsWith('SEP-')) return { ...line, day: addDays(ordered, USUAL_DAYS + 5), note: 'on its way to us' };
   if (part.startsWith('PL-') && packs > 1) return { ...line, packs: packs - 1, note: 'the last we have' };
   if (part === 'LU-F1') return { ...line, instead: 'LU-F2', note: 'the maker’s new number' };

@@ -18,4 +18,5 @@ export {
   type ShelfState,
 } from './replay.ts';
 export { amountUnits, containersText, farFromUsual, type AmountUnit } from './amounts.ts';
+export { byPlace } from './walk.ts';
 export { countDoubt, type CountDoubt } from './count.ts';

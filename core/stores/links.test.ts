@@ -107,8 +107,15 @@ describe('which part for this serial', () => {
 
   test('several gaskets of one task are no doubt', () => {
     const gaskets = [fit(1, { kind: 'gasket', task: 'gear-lube' }), fit(2, { kind: 'gasket', task: 'gear-lube' })];
-    const answers = whichParts(engine, none, ['gear-lube'], gaskets, [], { choices: {}, times: null, traits: null });
-    for (const a of answers) expect(a.doubts).toEqual([]);
+    const answers = whichParts(engine, none, ['gear-lube'], gaskets, [], {
+      choices: {},
+      times: { 'gear-lube': 1 },
+      traits: null,
+    });
+    expect(answers.map((a) => [a.partId, a.doubts])).toEqual([
+      [1, []],
+      [2, []],
+    ]);
   });
 });
 

@@ -94,6 +94,29 @@ describe('a supplier’s service', () => {
     expect(under.find((a) => a.number === 'PK-T8')).toBeUndefined();
   });
 
+  test('one part in two packs: each is answered by itself', async () => {
+    const { id } = await hanne.post<{ id: number }>('/ordering/suppliers', {
+      ...{ name: 'Two sizes', contactId: null, leadDays: 4, weekdays: [1, 2, 3, 4, 5], carriageMinor: 0 },
+      ...{ freeFromMinor: null, leastMinor: 0, serviceUrl: desk.url },
+      offers: [2, 10].map((packQuantity) => ({
+        ...{ partId: ids.get('PL-1')!, number: null, packQuantity, breaks: [{ packs: 1, priceMinor: 2000 }] },
+      })),
+    });
+    const from = (await hanne.get<Supplier[]>('/ordering/suppliers')).find((s) => s.id === id)!;
+    const packs = (quantity: number) => (quantity === 2 ? 3 : 1);
+    const placed = await hanne.post<{ id: number }>('/ordering/purchases', {
+      ...{ baseId: yard.baseId, supplierId: id, mail: false, service: true },
+      lines: from.offers.map((o) => ({ offerId: o.id, packs: packs(o.packQuantity) })),
+    });
+    await ask(placed.id);
+    await ask(placed.id);
+    // Of three packs one is missing, the single one is there.
+    expect((await read(placed.id)).lines.map((l) => [l.packQuantity, l.packs]).sort()).toEqual([
+      [10, 1],
+      [2, 2],
+    ]);
+  });
+
   test('of this network is not asked unless a setting names it; the order stays as it is, and says why', async () => {
     const id = await order(await supplierAt('Private', desk.url));
     const { outcome, open } = await ask(id, []);

@@ -1,6 +1,6 @@
 import { supplierAnswer, type SupplierAnswer, type SupplierOrder } from '@diurna/contract/supplier-service';
 import { dayWord, type Day } from '@diurna/core/calendar';
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { tables, transaction, type Db, type Tx } from '../db/index.ts';
 import { writeAudit } from '../http/api.ts';
@@ -49,7 +49,8 @@ async function readOrdered(db: Db | Tx, id: number): Promise<Ordered | null> {
     .select({ a: partArrival, p: part })
     .from(partArrival)
     .innerJoin(part, eq(part.id, partArrival.partId))
-    .where(and(eq(partArrival.purchaseId, id), isNull(partArrival.arrivedAt)));
+    .where(and(eq(partArrival.purchaseId, id), isNull(partArrival.arrivedAt)))
+    .orderBy(asc(partArrival.id));
   const offers = await db.select().from(offer).where(eq(offer.supplierId, found.from.id));
   const own = new Map(offers.map((o) => [`${o.partId} ${o.packQuantity}`, o.number]));
   return {
@@ -99,7 +100,9 @@ function differs(line: OpenLine, said: AnswerLine, expected: Day): string | null
 async function takeAnswer(tx: Tx, ordered: Ordered, answer: SupplierAnswer, now: Date): Promise<string[]> {
   const told: string[] = [];
   for (const line of ordered.lines) {
-    const said = answer.lines.find((l) => l.part === numberOf(line));
+    const said = answer.lines.find(
+      (l) => l.part === numberOf(line) && (l.packQuantity ?? line.a.packQuantity) === line.a.packQuantity,
+    );
     if (!said) continue;
     const packs = Math.min(said.packs, line.a.packs!);
     const words = differs(line, said, line.a.day);
@@ -114,13 +117,11 @@ async function takeAnswer(tx: Tx, ordered: Ordered, answer: SupplierAnswer, now:
         packs === 0
           ? { arrivedAt: now, received: 0, answer: words, version: line.a.version + 1 }
           : {
-              ...{
-                partId,
-                packs,
-                quantity: packs * line.a.packQuantity!,
-                priceMinor: share,
-                answer: words ?? 'confirmed',
-              },
+              partId,
+              packs,
+              quantity: packs * line.a.packQuantity!,
+              priceMinor: share,
+              answer: words ?? 'confirmed',
               day: said.day ?? line.a.day,
               version: line.a.version + 1,
             },

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Arrival, Movement, Part, PartPage, StoreWorth, WhichPart } from '@diurna/contract/stores';
-import { confirmGates, PARTS_CSV, workThrough, type Client, type Yard } from '../test/yard.ts';
+import { confirmGates, PARTS_CSV, southSlip, workThrough, type Client, type Yard } from '../test/yard.ts';
 import { openCardYard, type Cards } from '../test/cards.ts';
 
 let now = new Date('2026-04-15T10:00:00Z');
@@ -16,15 +16,7 @@ beforeAll(async () => {
   hanne = await yard.as('stores');
   ines = await yard.as('technician');
   await ilse.post('/exchange/parts', PARTS_CSV);
-  south = (
-    await ilse.post<{ id: number }>('/fleet/bases', {
-      name: 'South Slip',
-      timeZone: 'Atlantic/Azores',
-      hemisphere: 'north',
-      dayMinutes: 480,
-      workdays: [1, 2, 3],
-    })
-  ).id;
+  south = await southSlip(ilse);
 });
 afterAll(() => yard.close());
 

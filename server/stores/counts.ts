@@ -1,6 +1,6 @@
 import type { Fault } from '@diurna/contract';
 import type { CountLine, countsRoutes } from '@diurna/contract/counts';
-import { countDoubt } from '@diurna/core/stores';
+import { byPlace, countDoubt } from '@diurna/core/stores';
 import { eq, inArray, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { rowsOf, tables, type Db } from '../db/index.ts';
@@ -51,20 +51,13 @@ async function readSheet(db: Db, { baseId, shelf }: { baseId: number; shelf: str
     order by s.place nulls last, p.number
     limit 500`,
   );
-  const order = new Intl.Collator('en', { numeric: true });
   return rows
     .map(({ said, received, used, moved, written_off: off, ...r }) => ({
       ...r,
       said: Number(said),
       since: { received: Number(received), used: Number(used), moved: Number(moved), writtenOff: Number(off) },
     }))
-    .sort((a, b) =>
-      (a.place === null) === (b.place === null)
-        ? order.compare(a.place ?? '', b.place ?? '') || order.compare(a.number, b.number)
-        : a.place === null
-          ? 1
-          : -1,
-    );
+    .sort(byPlace);
 }
 
 /** What stands against booking a count, line by line. */

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { CountLine } from '@diurna/contract/counts';
 import type { Arrival, ModelShelf, Movement, Part } from '@diurna/contract/stores';
-import { FLEET_CSV, openYard, PARTS_CSV, type Client, type Yard } from '../test/yard.ts';
+import { FLEET_CSV, openYard, PARTS_CSV, southSlip, type Client, type Yard } from '../test/yard.ts';
 
 let yard: Yard;
 let ilse: Client;
@@ -20,15 +20,7 @@ const part = async (number: string) =>
 
 describe('the shelves', () => {
   test('receive, count, move; whole pieces; the ledger adds up', async () => {
-    const south = (
-      await ilse.post<{ id: number }>('/fleet/bases', {
-        name: 'South Slip',
-        timeZone: 'Atlantic/Azores',
-        hemisphere: 'north',
-        dayMinutes: 480,
-        workdays: [1, 2, 3],
-      })
-    ).id;
+    const south = await southSlip(ilse);
     const f1 = await part('F1');
     await hanne.post('/stores/movements', {
       act: 'receive',

@@ -258,6 +258,14 @@ export const FLEET_CSV = [
   'North Quay,Knot,2,kicker,Lumen,6,6,4,1,0.52,L,0.17,L,LU6-7,2025-05-01,yes,none',
 ].join('\n');
 
+/** A second base, in another zone: its id. */
+export const southSlip = async (client: Client): Promise<number> =>
+  (
+    await client.post<{ id: number }>('/fleet/bases', {
+      ...{ name: 'South Slip', timeZone: 'Atlantic/Azores', hemisphere: 'north', dayMinutes: 480, workdays: [1, 2, 3] },
+    })
+  ).id;
+
 export const PARTS_CSV = [
   'part,name,kind,unit,price,base,count,shelf,model,task,quantity,serial_from,serial_to',
   'OIL,Engine oil,oil,mL,8.20,North Quay,9000,B2,Corvane 60,engine-oil,,,',

@@ -1,4 +1,5 @@
 import type { DayReply } from '@diurna/contract/day';
+import { byPlace } from '@diurna/core/stores';
 import { containersOf, newContainers } from '../stores/index.ts';
 
 type Kit = DayReply['kits'][number];
@@ -52,7 +53,6 @@ export function picksOf(kits: readonly Kit[]): Pick[] {
       pick.cards.push({ jobId, boatName });
       picks.set(l.partId, pick);
     }
-  const order = new Intl.Collator('en', { numeric: true });
   return [...picks.values()]
     .map(({ line, single, ...pick }) => ({
       ...pick,
@@ -60,11 +60,5 @@ export function picksOf(kits: readonly Kit[]): Pick[] {
       containers: containersOf(line, pick.quantity),
       spared: Math.max(0, single - newContainers(line, pick.quantity)),
     }))
-    .sort((a, b) =>
-      (a.place === null) === (b.place === null)
-        ? order.compare(a.place ?? '', b.place ?? '') || order.compare(a.number, b.number)
-        : a.place === null
-          ? 1
-          : -1,
-    );
+    .sort(byPlace);
 }

@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import type { PartPage } from '@diurna/contract/stores';
 import { amountUnits, farFromUsual } from '@diurna/core/stores';
 import { parseAmount, toMillilitres, volumeText } from '@diurna/core/units';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
+import { problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useSession } from '../app/useBook.ts';
 import { minorOf, quantityText } from '../ui/format.ts';
@@ -82,6 +83,8 @@ interface Filled {
   cost: string;
   /** What was found in each open container, mL. */
   inOpen: Record<number, string>;
+  /** Cards that want what is sent away go short. */
+  although: boolean;
   /** A figure far from what is usual was looked at again. */
   sure: boolean;
 }
@@ -94,6 +97,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
   const [filled, setFilled] = useState<Filled>({
     ...{ baseId: me.baseId ?? bases[0]?.id ?? '', toBaseId: '', note: '', lot: '', expires: '', cost: '' },
     inOpen: {},
+    although: false,
     sure: false,
   });
   const fill = (more: Partial<Filled>) => {
@@ -124,7 +128,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
       act === 'count'
         ? { act, ...line, counted: quantity, open: found.map((f) => ({ id: f.id, leftMl: f.leftMl! })) }
         : act === 'move'
-          ? { act, ...line, quantity, toBaseId: toBaseId as number }
+          ? { act, ...line, quantity, toBaseId: toBaseId as number, although: filled.although }
           : act === 'write off'
             ? { act, ...line, quantity, note: note.trim() }
             : { act, ...line, quantity, lot: filled.lot.trim() || null, expires: filled.expires || null, costMinor },
@@ -177,15 +181,22 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
         </span>
       )}
       {far && (
-        <label className="full">
-          <Tick
-            on={filled.sure}
-            onTick={(sure) => {
-              fill({ sure });
-            }}
-          />{' '}
+        <Said
+          on={filled.sure}
+          onTick={(sure) => {
+            fill({ sure });
+          }}>
           {quantityText(amount.quantity!, part.unit)} is far from what is usual of it. It is so.
-        </label>
+        </Said>
+      )}
+      {act === 'move' && problemOf(error)?.type === 'kept' && (
+        <Said
+          on={filled.although}
+          onTick={(although) => {
+            fill({ although });
+          }}>
+          Send it all the same: these cards go short.
+        </Said>
       )}
       {amount.bad && (
         <span className="minus" role="status">
@@ -194,6 +205,15 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
       )}
       <Wrong error={error} />
     </form>
+  );
+}
+
+/** Something a person says by a tick, before it goes on. */
+function Said({ on, onTick, children }: { on: boolean; onTick: (on: boolean) => void; children: ReactNode }) {
+  return (
+    <label className="full">
+      <Tick on={on} onTick={onTick} /> {children}
+    </label>
   );
 }
 

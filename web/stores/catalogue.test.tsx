@@ -1,8 +1,9 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
+import type { Base } from '@diurna/contract/fleet';
 import type { PartPage, StoreWorth, WhichPart } from '@diurna/contract/stores';
 import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { answer, page, signedIn } from '../test/page.tsx';
+import { answer, page, refusal, signedIn } from '../test/page.tsx';
 import { EngineParts } from './EngineParts.tsx';
 import { KitContents } from './KitContents.tsx';
 import { Lots } from './Lots.tsx';
@@ -102,6 +103,27 @@ describe('the catalogue on the page of a part', () => {
         { id: 4, leftMl: 100 },
       ],
     });
+  });
+
+  test('what is kept back for cards does not leave; said so, it does', async () => {
+    const [north] = signedIn('stores').listBases as Base[];
+    const asked = await start(<ShelfActs part={oil} />, {
+      listBases: [north!, { ...north!, id: 2, name: 'South Quay' }],
+      moveStock: (a) =>
+        (a.body as { although: boolean }).although
+          ? { onHand: 0 }
+          : refusal(409, 'Of OIL-1030 1000 mL are free here.', { type: 'kept' }),
+    });
+    await user.click(await screen.findByRole('button', { name: 'Send to another base' }));
+    await user.selectOptions(screen.getByLabelText('To'), '2');
+    await user.type(screen.getByLabelText('How many'), '5');
+    await user.click(screen.getByRole('button', { name: 'Send' }));
+    await user.click(await screen.findByRole('checkbox', { name: /these cards go short/ }));
+    await user.click(screen.getByRole('button', { name: 'Send' }));
+    expect(asked.filter((a) => a.name === 'moveStock').map((a) => (a.body as { although: boolean }).although)).toEqual([
+      false,
+      true,
+    ]);
   });
 
   test('a kit is held against a service; no tasks, no question', async () => {
