@@ -16,7 +16,7 @@ const project = (name, match, more = {}) => ({
   displayName: name,
   rootDir: import.meta.dirname,
   testMatch: match.map((m) => `<rootDir>/${m}`),
-  testEnvironment: 'node',
+  testEnvironment: '<rootDir>/scripts/test-environment.mjs',
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.tsx?$': swc },
   modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/data'],
@@ -28,6 +28,7 @@ export default {
     project('unit', ['{core,contract,demo,web}/**/*.test.ts']),
     project('page', ['web/**/*.test.tsx'], {
       testEnvironment: '<rootDir>/web/test/environment.mjs',
+      setupFilesAfterEnv: ['<rootDir>/web/test/no-stacks.mjs'],
       moduleNameMapper: { '\\.css$': '<rootDir>/web/test/no-style.mjs' },
     }),
     project('server', ['server/**/*.test.ts'], {

@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { needPackages } from './cluster.mjs';
 import { coverage } from './coverage.mjs';
 import { needModules } from './install.mjs';
+import { scratchInMemory } from './scratch.mjs';
 import { Trouble } from './trouble.mjs';
 
 const root = join(import.meta.dirname, '..');
@@ -193,11 +194,14 @@ async function everything() {
   ]);
 }
 
+const { scratch, cleanUp } = scratchInMemory();
+if (scratch) process.env.TMPDIR = scratch;
 try {
   await everything();
 } catch (error) {
   failed++;
   console.error(error instanceof Trouble ? error.message : error);
 }
+cleanUp();
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -1,5 +1,6 @@
 // A page for component tests: jsdom with what browsers have and it lacks.
 import { TestEnvironment } from 'jest-environment-jsdom';
+import { quickStyle } from './styles.mjs';
 
 export default class PageEnvironment extends TestEnvironment {
   async setup() {
@@ -23,6 +24,9 @@ export default class PageEnvironment extends TestEnvironment {
     // Sheets made by hand are taken, and do nothing.
     window.CSSStyleSheet.prototype.replaceSync = () => {};
     window.document.adoptedStyleSheets = [];
+    // Rules of the theme are not drawn here, and are not read.
+    window.HTMLStyleElement.prototype.appendChild = (rule) => rule;
+    window.getComputedStyle = quickStyle;
     // Charts find a surface that takes what is drawn and shows nothing.
     const nothing = () => ({ width: 0, actualBoundingBoxAscent: 0, actualBoundingBoxDescent: 0, addColorStop() {} });
     window.HTMLCanvasElement.prototype.getContext = function () {
