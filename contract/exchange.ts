@@ -3,7 +3,17 @@ import { z } from 'zod';
 import { route, STEER, READ_RECORDS } from './route.ts';
 
 /** The files the book reads and writes (CSV after RFC 4180, UTF-8, first line names the columns). */
-export const FILE_KINDS = ['fleet', 'hours', 'parts', 'service', 'hires'] as const;
+export const FILE_KINDS = [
+  'fleet',
+  'hours',
+  'parts',
+  'links',
+  'suppliers',
+  'prices',
+  'counts',
+  'service',
+  'hires',
+] as const;
 export const fileKind = z.enum(FILE_KINDS);
 export type FileKind = z.infer<typeof fileKind>;
 
@@ -46,6 +56,10 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
       'transom',
     ],
   },
+  links: { required: ['part', 'other', 'link', 'evidence'], optional: ['said_by', 'approved'] },
+  suppliers: { required: ['supplier', 'lead_days', 'weekdays'], optional: ['carriage', 'free_from', 'least'] },
+  prices: { required: ['part', 'price'], optional: ['supplier', 'their_number', 'pack', 'from_packs'] },
+  counts: { required: ['part', 'base', 'count'], optional: [] },
   service: { required: ['serial', 'task', 'done_on'], optional: ['model', 'hours', 'done_by', 'remark', 'reason'] },
   hires: { required: ['boat', 'out', 'back'], optional: ['booked_on', 'reference'] },
 };
@@ -55,6 +69,10 @@ export const DAY_COLUMNS: Record<FileKind, readonly string[]> = {
   fleet: ['in_service_on'],
   hours: ['read_on'],
   parts: [],
+  links: [],
+  suppliers: [],
+  prices: [],
+  counts: [],
   service: ['done_on'],
   hires: ['out', 'back', 'booked_on'],
 };
@@ -62,19 +80,25 @@ export const DAY_COLUMNS: Record<FileKind, readonly string[]> = {
 export const previewRow = z.object({
   line: z.int().meta({ description: 'Line in the file; the header is line 1.' }),
   cells: z.record(z.string(), z.string()),
-  does: z.enum(['add', 'change', 'same', 'faulty']),
+  does: z
+    .enum(['add', 'change', 'same', 'left', 'faulty'])
+    .meta({ description: 'left: of no part of the book, as most of a supplier’s list; it is left out.' }),
   read: z
     .record(z.string(), z.string())
     .meta({
       description: 'By column: the day, or day and time, of a cell that writes it another way than 2026-04-15.',
     }),
+  was: z.record(z.string(), z.string()).meta({ description: 'By column: what stands in the book until now.' }),
   faults: z.array(z.object({ column: z.string(), text: z.string() })),
 });
 export const importResult = z.object({
   kind: fileKind,
   columns: z.array(z.string()),
+  header: z.array(z.string()).meta({ description: 'The columns of the file by their own names.' }),
+  match: z.record(z.string(), z.string()).meta({ description: 'Which of them was taken for which of the book’s.' }),
+  missing: z.array(z.string()).meta({ description: 'Columns it needs and does not have: nothing was read yet.' }),
   ignored: z.array(z.string()).meta({ description: 'Columns of the file the book does not know.' }),
-  counts: z.object({ add: z.int(), change: z.int(), same: z.int(), faulty: z.int() }),
+  counts: z.object({ add: z.int(), change: z.int(), same: z.int(), left: z.int(), faulty: z.int() }),
   rows: z.array(previewRow).meta({ description: 'Faulty rows first, at most 500 rows.' }),
   days: z
     .object({ order: z.enum(DAY_ORDERS), sure: z.boolean(), example: z.string() })
@@ -90,6 +114,20 @@ const readAs = z.object({
     .enum(DAY_ORDERS)
     .optional()
     .meta({ description: 'How days like 3/4/2026 are meant, where the file itself does not tell.' }),
+  supplierId: z.coerce
+    .number()
+    .int()
+    .positive()
+    .optional()
+    .meta({ description: 'Whose price list it is, where no column names the supplier.' }),
+  match: z
+    .string()
+    .max(4000)
+    .optional()
+    .meta({
+      description:
+        'Which column of the file is which of the book’s, written like a query: part=Article+no.&price=Net. Read in, it is remembered for the next file of this kind and supplier.',
+    }),
 });
 
 export const exchangeRoutes = {

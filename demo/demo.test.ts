@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Papa from 'papaparse';
-import { COLUMNS, FILE_KINDS } from '@diurna/contract/exchange';
+import { COLUMNS } from '@diurna/contract/exchange';
 import { questionEntry, type LifeReading } from '@diurna/core/usage';
 import { createRequire } from 'node:module';
 import { n2kEngineHours } from './engine-gateway.ts';
@@ -20,13 +20,16 @@ describe('the demo scenario', () => {
     expect(newest('2027-01-01') > newest('2026-05-14')).toBe(true);
     expect(newest('2027-01-01') <= '2027-01-01').toBe(true);
   });
-  test.each(FILE_KINDS)('%s.csv has the columns the book needs, and the shipped example is the scenario', (kind) => {
-    const text = scenario('2026-05-14')[kind];
-    const parsed = Papa.parse(text, { header: true });
-    expect(parsed.errors).toEqual([]);
-    expect(parsed.meta.fields).toEqual(expect.arrayContaining([...COLUMNS[kind].required]));
-    expect(readFileSync(join(import.meta.dirname, `files/${kind}.csv`), 'utf8').trim()).toBe(text.trim());
-  });
+  test.each(['fleet', 'hours', 'parts', 'service', 'hires'] as const)(
+    '%s.csv has the columns the book needs, and the shipped example is the scenario',
+    (kind) => {
+      const text = scenario('2026-05-14')[kind];
+      const parsed = Papa.parse(text, { header: true });
+      expect(parsed.errors).toEqual([]);
+      expect(parsed.meta.fields).toEqual(expect.arrayContaining([...COLUMNS[kind].required]));
+      expect(readFileSync(join(import.meta.dirname, `files/${kind}.csv`), 'utf8').trim()).toBe(text.trim());
+    },
+  );
   test.each(['2026-05-14', '2028-02-29', '2026-12-31'])(
     'on %s no service has hours its meter could not show',
     (day) => {

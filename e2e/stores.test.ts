@@ -3,6 +3,8 @@ import type { CountLine } from '@diurna/contract/counts';
 import type { Arrival, Part, PartPage } from '@diurna/contract/stores';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
+import writeSheet from 'write-excel-file/node';
+import type { Supplier } from '@diurna/contract/ordering';
 import { join } from 'node:path';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
@@ -110,4 +112,51 @@ test('a kit is held against a service: the separator and the gaskets are not in 
   await desk.see(`${check}//a[.="SEP-10"]`);
   await desk.see(`${check}//a[.="GSK-GC2"]`);
   expect(await desk.count(`${check}//a[.="WSH-14"]`)).toBe(0);
+});
+
+test('a supplier’s own price list, a spreadsheet: its columns are said once, the next list is read by itself', async () => {
+  await desk.resize(DESK);
+  await desk.signIn('Ilse Maren');
+  const sellers = () => desk.call<Supplier[]>('GET', '/ordering/suppliers');
+  const seller = (await sellers()).find((s) => s.offers.length > 0)!;
+  const offer = seller.offers[0]!;
+  // Dearer by a tenth of the currency: the ladder above it stays cheaper.
+  const list = async (name: string, more: number) => {
+    const path = join(folder, name);
+    const price = (offer.breaks[0]!.priceMinor + more) / 100;
+    await writeSheet([
+      [{ value: 'Article' }, { value: 'What it is' }, { value: 'Net' }, { value: 'Size' }],
+      [
+        { value: offer.part },
+        { value: 'ours' },
+        { value: price, type: Number },
+        { value: offer.packQuantity, type: Number },
+      ],
+      [{ value: 'ZZ-1' }, { value: 'not ours' }, { value: 900, type: Number }, { value: 1, type: Number }],
+    ]).toFile(path);
+    return path;
+  };
+  const choose = async (path: string) => {
+    await desk.go('/fleet/files');
+    await desk.choose('What is in it', 'Prices');
+    await desk.until(async () => (await desk.count(`//option[.="${seller.name}"]`)) > 0);
+    await desk.choose('Whose price list', seller.name);
+    await desk.attach(path);
+  };
+  await choose(await list('spring.xlsx', 10));
+  await desk.seeText('Say which is which');
+  await desk.choose('part (needed)', 'Article');
+  await desk.choose('price (needed)', 'Net');
+  await desk.choose('pack', 'Size');
+  await desk.button('Read it so');
+  await desk.seeText('1 of parts the book does not have');
+  await desk.button('Write 1 row into the book');
+  await desk.seeText('spring.xlsx is in the book: 0 new, 1 changed.');
+  const priceNow = async () =>
+    (await sellers()).find((s) => s.id === seller.id)!.offers.find((o) => o.id === offer.id)!.breaks[0]!.priceMinor;
+  expect(await priceNow()).toBe(offer.breaks[0]!.priceMinor + 10);
+  // The next list needs no hand, and shows what stood there.
+  await choose(await list('summer.xlsx', 20));
+  await desk.seeText(`was ${((offer.breaks[0]!.priceMinor + 10) / 100).toFixed(2)}`);
+  expect(await desk.count('//section[@aria-label="Columns of the file"]')).toBe(0);
 });

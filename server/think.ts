@@ -4,7 +4,7 @@ import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
 import type { StoreWorth } from '@diurna/contract/stores';
-import type { Day } from '@diurna/core/calendar';
+import type { Day, DayOrder } from '@diurna/core/calendar';
 
 /**
  * What takes long to work out of the whole fleet: what is asked, in plain values, and what it gives. `now` in ms since
@@ -19,7 +19,18 @@ interface Thoughts {
   worth: { asked: { now: number; baseId: number | null }; gives: StoreWorth };
   cover: { asked: { now: number; baseId: number; days: number }; gives: ShelfCover };
   rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
-  file: { asked: { now: number; kind: FileKind; text: string; personId: number }; gives: ImportResult };
+  file: {
+    asked: {
+      now: number;
+      kind: FileKind;
+      text: string;
+      days?: DayOrder | undefined;
+      supplierId?: number | undefined;
+      match?: string | undefined;
+      personId: number;
+    };
+    gives: ImportResult;
+  };
 }
 export type ThoughtName = keyof Thoughts;
 export type Asked<N extends ThoughtName> = Thoughts[N]['asked'];

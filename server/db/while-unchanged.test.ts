@@ -54,6 +54,8 @@ test('every table of the book marks its changes; those that do not are named', a
     [
       ...['session', 'sign_in_throttle', 'app_secret', 'second_factor', 'recovery_code', 'known_device'],
       ...['picture_upload', 'request_done', 'watched_hour', 'book_touch_cache', 'engine_touch_cache', 'audit'],
+      // How a file's columns are meant is asked for when one is read.
+      'file_match',
       // What a box sends counts once it is a reading.
       ...['gateway', 'gateway_heard', 'gateway_refusal'],
       // Nothing that is worked out says what goes by mail.

@@ -4,7 +4,7 @@ import { COLUMNS, DAY_COLUMNS, type FileKind, type ImportResult } from '@diurna/
 import Papa from 'papaparse';
 import { HttpProblem } from '../http/problem.ts';
 
-export type Does = 'add' | 'change' | 'same';
+export type Does = 'add' | 'change' | 'same' | 'left';
 
 /** One line of a file while it is being read; collects the faults of its cells. */
 export class Line {
@@ -13,6 +13,8 @@ export class Line {
   readonly faults: { column: string; text: string }[] = [];
   /** Days written another way than ISO 8601 has it, as they were read. */
   readonly read: Record<string, string> = {};
+  /** What stands in the book until now, by column. */
+  readonly was: Record<string, string> = {};
   does: Does = 'same';
   readonly #order: DayOrder;
 
@@ -105,6 +107,9 @@ export class Line {
   }
 }
 
+/** As names are compared: small letters, nothing around them. */
+export const low = (text: string) => text.trim().toLowerCase();
+
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 40)}...` : text);
 
 const AT_ONCE = 2_000;
@@ -118,17 +123,26 @@ export async function* inTurn<T>(lines: readonly T[]): AsyncGenerator<T> {
 
 const MAX_ROWS = 200_000;
 
-/**
- * Reads a CSV file (RFC 4180; comma, semicolon or tab) into lines with named cells.
- *
- * @param meant how days like 3/4/2026 are meant; without it the file's other days tell
- * @throws 422 when it is no such file: not UTF-8, empty, columns missing or twice, too many rows.
- */
-export function readCsv(
-  kind: FileKind,
-  text: string,
-  meant?: DayOrder,
-): { columns: string[]; ignored: string[]; lines: Line[]; days: ImportResult['days'] } {
+const plainName = (name: string) =>
+  name
+    .trim()
+    .toLowerCase()
+    .replaceAll(/[\s-]+/g, '_');
+
+/** A file as it was read: which of its columns are which, and its lines. */
+export interface ReadFile {
+  columns: string[];
+  header: string[];
+  match: Record<string, string>;
+  /** What it needs and lacks; no line is read then. */
+  missing: string[];
+  ignored: string[];
+  lines: Line[];
+  days: ImportResult['days'];
+}
+
+/** The file's rows below its header. @throws 422 when it is no such file */
+function rowsOfText(text: string): { header: string[]; rows: string[][] } {
   const refuse = (sentence: string) => new HttpProblem(422, `${sentence} Nothing was read.`);
   if (text.includes('\uFFFD') || text.includes('\u0000')) {
     throw refuse('The file is not UTF-8 text. Save it from the spreadsheet as "CSV UTF-8" and try again.');
@@ -140,22 +154,53 @@ export function readCsv(
   if (!header || rows.length === 0)
     throw refuse('The file is empty: it needs a first line with the names of the columns, and rows below it.');
   if (rows.length > MAX_ROWS) throw refuse(`The file has ${rows.length} rows; ${MAX_ROWS} at most. Split it.`);
-  const names = header.map((h) =>
-    h
-      .trim()
-      .toLowerCase()
-      .replaceAll(/[\s-]+/g, '_'),
-  );
+  return { header: header.map((h) => h.trim()), rows };
+}
+
+/**
+ * The names of a header, those of the book put where the match says. A match that was made for another file, whose
+ * columns this one lacks, does nothing.
+ */
+function matched(kind: FileKind, header: readonly string[], match: Readonly<Record<string, string>>) {
   const { required, optional } = COLUMNS[kind];
-  const missing = required.filter((c) => !names.includes(c));
-  if (missing.length > 0) {
-    throw refuse(
-      `The first line lacks the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}. A ${kind} file needs: ${required.join(', ')}.`,
-    );
-  }
   const known = [...required, ...optional];
+  const names = header.map(plainName);
+  const taken: Record<string, string> = {};
+  for (const column of known) {
+    const at = header.findIndex((h) => h !== '' && plainName(h) === plainName(match[column] ?? ''));
+    if (at < 0) continue;
+    // What goes by the book's name itself is another column, if this one was named for it.
+    for (const [i, name] of names.entries()) if (name === column && i !== at) names[i] = plainName(`${header[i]!} too`);
+    names[at] = column;
+    taken[column] = header[at]!;
+  }
+  return { names, taken, known, missing: required.filter((c) => !names.includes(c)) };
+}
+
+/** Says what a file lacks, and what is done about it. */
+export const lacksText = (kind: FileKind, missing: readonly string[]) =>
+  `The first line lacks the column${missing.length > 1 ? 's' : ''} ${missing.join(', ')}. A ${kind} file needs: ${COLUMNS[kind].required.join(', ')}. Name the columns so, or say which of the file’s is which. Nothing was read.`;
+
+/**
+ * Reads a CSV file (RFC 4180; comma, semicolon or tab) into lines with named cells.
+ *
+ * @param meant how days like 3/4/2026 are meant; without it the file's other days tell
+ * @param match which column of the file is which of the book's, by name
+ * @returns no lines where columns are `missing`
+ * @throws 422 when it is no such file: not UTF-8, empty, a column twice, too many rows.
+ */
+export function readCsv(
+  kind: FileKind,
+  text: string,
+  meant?: DayOrder,
+  match: Readonly<Record<string, string>> = {},
+): ReadFile {
+  const { header, rows } = rowsOfText(text);
+  const { names, taken, known, missing } = matched(kind, header, match);
+  if (missing.length > 0)
+    return { columns: [], header, match: taken, missing, ignored: header.filter(Boolean), lines: [], days: null };
   const twice = known.find((c) => names.indexOf(c) !== names.lastIndexOf(c));
-  if (twice) throw refuse(`The column ${twice} stands in the first line twice.`);
+  if (twice) throw new HttpProblem(422, `The column ${twice} stands in the first line twice. Nothing was read.`);
   const columns = known.filter((c) => names.includes(c));
   const at = columns.map((c) => names.indexOf(c));
   const days = daysOf(
@@ -165,7 +210,10 @@ export function readCsv(
   );
   return {
     columns,
-    ignored: names.filter((n) => n !== '' && !known.includes(n)),
+    header,
+    match: taken,
+    missing,
+    ignored: header.filter((h, i) => h !== '' && !known.includes(names[i]!)).map(plainName),
     days,
     lines: rows.map(
       (cells, i) =>

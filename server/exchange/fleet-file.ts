@@ -7,10 +7,10 @@ import { METER_KINDS } from '@diurna/contract/fleet';
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { insertModel, printedVolume } from '../fleet/index.ts';
-import { csvText, type Cell, type Line, inTurn } from './csv.ts';
+import { csvText, low, type Cell, type Line, inTurn } from './csv.ts';
 
 const { base, boat, engine, engineModel, meter } = tables;
-const low = (text: string) => text.trim().toLowerCase();
+
 const YES_NO = ['yes', 'no'] as const;
 
 /** What one good line asks for. */

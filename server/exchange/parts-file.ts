@@ -5,11 +5,11 @@ import { PART_KINDS, PART_MAKES, type PartKind, type PartMake } from '@diurna/co
 import { asc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
-import { keepPlace, lockShelves } from '../stores/index.ts';
-import { csvText, type Cell, type Line, inTurn } from './csv.ts';
+import { keepPlace } from '../stores/index.ts';
+import { csvText, inTurn, low, type Cell, type Line } from './csv.ts';
+import { shelfCounts } from './shelf-counts.ts';
 
-const { part, fitment, stockMovement, base, engineModel, shelfPlace } = tables;
-const low = (text: string) => text.trim().toLowerCase();
+const { part, fitment, base, engineModel, shelfPlace } = tables;
 
 /**
  * Reads parts: each line names a part and may give a count at a base, a fitment, or both. A count is
@@ -20,12 +20,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   const bases = await tx.select().from(base);
   const models = await tx.select().from(engineModel);
   const fitments = await tx.select().from(fitment);
-  const shelves = await rowsOf(
-    tx,
-    z.object({ part_id: z.number(), base_id: z.number(), n: z.string() }),
-    sql`
-    select part_id, base_id, sum(quantity) as n from stock_movement group by 1, 2`,
-  );
+  const counts = await shelfCounts(tx);
   const partBy = new Map(parts.map((p) => [low(p.number), p]));
   const baseBy = new Map(bases.map((b) => [low(b.name), b]));
   const modelBy = new Map(models.map((m) => [low(`${m.maker} ${m.name}`), m]));
@@ -39,7 +34,6 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
   }) => `${f.partId}|${f.modelId}|${f.task}|${f.serialFrom ?? ''}|${f.serialTo ?? ''}|${f.transom ?? ''}`;
   const fits = new Set(fitments.map(fitKey));
   const placeOf = new Map((await tx.select().from(shelfPlace)).map((s) => [`${s.partId}|${s.baseId}`, s.place]));
-  const onHand = new Map(shelves.map((s) => [`${s.part_id}|${s.base_id}`, Number(s.n)]));
   interface Wanted {
     line: Line;
     number: string;
@@ -50,7 +44,6 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     priceMinor: number | null;
   }
   const firstOf = new Map<string, Wanted>();
-  const counts = new Map<string, { part: string; baseId: number; counted: number; line: number }>();
   const places = new Map<string, { part: string; baseId: number; place: string; line: number }>();
   const newFits: {
     part: string;
@@ -96,7 +89,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
       )
         line.does = 'change';
     }
-    readCount(line, number, unit);
+    counts.read(line, number, unit, known);
     readPlace(line, number);
     readFitment(line, number);
   }
@@ -116,26 +109,6 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     places.set(key, { part: low(number), baseId: where.id, place, line: line.line });
     const known = partBy.get(low(number));
     if (line.does === 'same' && (!known || placeOf.get(`${known.id}|${where.id}`) !== place))
-      line.does = known ? 'change' : 'add';
-  }
-
-  function readCount(line: Line, number: string, unit: 'each' | 'mL' | null): void {
-    const at = line.text('base');
-    const counted = line.number('count', { min: 0, max: 1_000_000, whole: unit === 'each', decimals: 2 });
-    if (at === null && line.text('count') !== null)
-      line.fault('base', 'is empty; a count needs the base where it was made');
-    if (at === null || counted === null) return;
-    const where = baseBy.get(low(at));
-    if (!where) {
-      line.fault('base', `no base "${at}" in the book; read the fleet file in first`);
-      return;
-    }
-    const key = `${low(number)}|${where.id}`;
-    const earlier = counts.get(key);
-    if (earlier) line.fault('count', `line ${earlier.line} counts this part at ${where.name} already`);
-    counts.set(key, { part: low(number), baseId: where.id, counted, line: line.line });
-    const known = partBy.get(low(number));
-    if (line.does === 'same' && (!known || (onHand.get(`${known.id}|${where.id}`) ?? 0) !== counted))
       line.does = known ? 'change' : 'add';
   }
 
@@ -203,23 +176,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (newFits.length > 0)
       await tx.insert(fitment).values(newFits.map(({ part: key, ...f }) => ({ ...f, partId: ids.get(key)! })));
     for (const p of places.values()) await keepPlace(tx, ids.get(p.part)!, p.baseId, p.place);
-    for (const c of counts.values()) {
-      const partId = ids.get(c.part)!;
-      await lockShelves(tx, c.baseId, [partId]);
-      const change = c.counted - (onHand.get(`${partId}|${c.baseId}`) ?? 0);
-      if (change !== 0)
-        await tx
-          .insert(stockMovement)
-          .values({
-            partId,
-            baseId: c.baseId,
-            quantity: change,
-            reason: 'counted',
-            personId,
-            note: 'read in from a file',
-            at: now,
-          });
-    }
+    await counts.write(ids, personId, now);
   };
 }
 

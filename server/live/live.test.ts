@@ -150,6 +150,8 @@ test('every table tells of its changes; those that do not are named', async () =
     [
       ...['session', 'sign_in_throttle', 'app_secret', 'second_factor', 'recovery_code', 'known_device'],
       ...['picture_upload', 'request_done', 'watched_hour', 'book_touch_cache', 'engine_touch_cache', 'audit'],
+      // How a file's columns are meant is asked for when one is read.
+      'file_match',
       // Told with what they belong to, written in the same transaction.
       ...['job_task', 'change_card'],
       // Each message of each box; what it brings is told as a reading, and the page of the boxes asks.

@@ -13,7 +13,7 @@ export { fitmentsOf, lockShelves, onHandByPart, refuseHalves, takeParts } from '
 export { arrivalHandlers } from './arrivals.ts';
 export { pourBack } from './containers.ts';
 export { readWorth } from './ledger.ts';
-export { linksOf, withOlder } from './links.ts';
+export { linkFault, linksOf, withOlder, writeLinks, type LinkRow } from './links.ts';
 export { wantedHandlers } from './wanted.ts';
 export { keptByCards } from './kept-back.ts';
 export { partsOfAll, servedBy, partsOfTasks } from './parts-of-tasks.ts';

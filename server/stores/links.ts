@@ -30,24 +30,29 @@ export function withOlder(onHand: ReadonlyMap<number, number>, links: readonly P
   return sum;
 }
 
+/**
+ * What is wrong with a link among the others of the book, in words; null where nothing is. A number stands not for
+ * itself, has one newer number, and none that leads back.
+ */
+export function linkFault(link: Pick<LinkRow, 'partId' | 'otherId' | 'kind'>, rest: readonly LinkRow[]): string | null {
+  if (link.otherId === link.partId) return 'A part cannot stand for itself. Choose the other one.';
+  if (link.kind !== 'superseded by') return null;
+  if (rest.some((l) => l.partId === link.partId && l.kind === 'superseded by'))
+    return 'A number has one that came after it. Put the chain at the parts it leads through.';
+  return runsInRing(link, rest) ? 'That leads back to this number. One of the two is the newer.' : null;
+}
+
 /** Writes what stands for a part. @throws 422 at the line that leads in a ring or to nothing */
 export async function writeLinks(tx: Tx, partId: number, links: NonNullable<Edit['links']>): Promise<void> {
   const ids = links.map((l) => l.otherId);
   const known = ids.length === 0 ? [] : await tx.select({ id: part.id }).from(part).where(among(part.id, ids));
   const rest = (await linksOf(tx)).filter((l) => l.partId !== partId);
   links.forEach((l, i) => {
-    if (l.otherId === partId)
-      throw faulty(`links.${i}.otherId`, 'A part cannot stand for itself. Choose the other one.');
-    if (!known.some((k) => k.id === l.otherId)) throw faulty(`links.${i}.otherId`, 'Choose a part of the shelf list.');
     if (ids.indexOf(l.otherId) < i) throw faulty(`links.${i}.otherId`, 'This number stands here twice.');
-    if (l.kind !== 'superseded by') return;
-    if (links.some((o, k) => k < i && o.kind === 'superseded by'))
-      throw faulty(
-        `links.${i}.kind`,
-        'A number has one that came after it. Put the chain at the parts it leads through.',
-      );
-    if (runsInRing({ partId, otherId: l.otherId }, rest))
-      throw faulty(`links.${i}.otherId`, 'That leads back to this number. One of the two is the newer.');
+    const before = links.slice(0, i).map((o) => ({ ...o, partId }));
+    const fault = linkFault({ ...l, partId }, [...rest, ...before]);
+    if (fault) throw faulty(`links.${i}.otherId`, fault);
+    if (!known.some((k) => k.id === l.otherId)) throw faulty(`links.${i}.otherId`, 'Choose a part of the shelf list.');
   });
   await tx.delete(partLink).where(eq(partLink.partId, partId));
   if (links.length > 0) await tx.insert(partLink).values(links.map((l) => ({ ...l, partId })));

@@ -1,14 +1,17 @@
-import { DAY_ORDERS, type DayOrder } from '@diurna/core/calendar';
+import type { DayOrder } from '@diurna/core/calendar';
 import { Button } from '@mui/material';
-import { COLUMNS, FILE_KINDS, type FileKind, type ImportResult } from '@diurna/contract/exchange';
+import { COLUMNS, FILE_KINDS, type FileKind } from '@diurna/contract/exchange';
 import { useState } from 'react';
+import { orderingApi } from '../ordering/api.ts';
 import { exchangeApi } from './api.ts';
+import { Matching } from './Matching.tsx';
+import { Preview } from './Preview.tsx';
+import { csvOfSpreadsheet, isSpreadsheet, spreadsheetOfCsv } from './spreadsheet.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
-import { plural } from '../ui/format.ts';
 import { Choice, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
-import { chooseAgain } from '../ui/save.ts';
 import { Lines } from '../ui/Lines.tsx';
+import { chooseAgain } from '../ui/save.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import './files.css';
 import { Box } from '../ui/Box.tsx';
@@ -17,41 +20,151 @@ const WORD: Record<FileKind, [string, string]> = {
   fleet: ['Fleet', 'bases, boats, engine models and engines'],
   hours: ['Hours', 'readings of the meters'],
   parts: ['Parts', 'parts, what they fit, and counts on the shelf'],
+  links: ['Part links', 'which number came after which, and what is equivalent'],
+  suppliers: ['Suppliers', 'who sells parts, on which days, and what carriage costs'],
+  prices: ['Prices', 'a supplier’s price list: numbers, packs, and prices by how many'],
+  counts: ['Counts', 'what was counted on the shelves; the difference is booked'],
   service: ['Service history', 'work done before'],
   hires: ['Hires', 'when boats go out and come back'],
 };
-const ORDER_WORD: Record<DayOrder, string> = { 'day-first': 'the day first', 'month-first': 'the month first' };
-const DOES = { add: 'new', change: 'changes', same: 'in the book', faulty: 'faulty' } as const;
+const query = (match: Record<string, string>) => new URLSearchParams(match).toString();
 
-/** CSV files in, with a look before anything is written; the same files out. */
+/** Gives the machine a file to keep. */
+function keepFile(content: Blob, name: string) {
+  const at = URL.createObjectURL(content);
+  const link = document.createElement('a');
+  link.href = at;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(at);
+}
+
+/** What is asked of a file: its kind and text, whose it is, and how its columns and days are meant. */
+interface Asked {
+  kind: FileKind;
+  text: string;
+  supplierId?: number;
+  days?: DayOrder;
+  match?: string;
+}
+
+/** Files in, with a look before anything is written; the same files out. */
 export function Files() {
   const maySteer = useMay('administrator', 'coordinator');
   const mayRead = useMay('administrator', 'coordinator', 'manager');
+  return (
+    <>
+      <PageHead title="Files in and out">
+        CSV (UTF-8) or a spreadsheet; the first line names the columns. Read them in this order: fleet, hours, parts,
+        part links, suppliers, prices, counts, service history, hires.
+      </PageHead>
+      <Leaves of={FLEET_LEAVES} label="Fleet" />
+      {maySteer && <ReadIn />}
+      {mayRead && <WriteOut />}
+    </>
+  );
+}
+
+/** What a file is, whose, and the file. */
+function WhatIsIn({
+  kind,
+  suppliers,
+  supplierId,
+  onKind,
+  onSupplier,
+  onFile,
+}: {
+  kind: FileKind;
+  suppliers: readonly { id: number; name: string }[];
+  supplierId: number | undefined;
+  onKind: (kind: FileKind) => void;
+  onSupplier: (id: number | undefined) => void;
+  onFile: (file: File | undefined) => void;
+}) {
+  return (
+    <>
+      <div className="tools">
+        <Choice
+          label="What is in it"
+          value={kind}
+          onChange={(v) => {
+            if (v) onKind(v);
+          }}
+          options={FILE_KINDS.map((k): [FileKind, string] => [k, WORD[k][0]])}
+        />
+        {kind === 'prices' && (
+          <Choice<number>
+            label="Whose price list"
+            value={supplierId ?? ''}
+            options={[['', 'as its lines name'], ...suppliers.map((s): [number, string] => [s.id, s.name])]}
+            onChange={(id) => {
+              onSupplier(id === '' ? undefined : id);
+            }}
+          />
+        )}
+        <label className="choice">
+          <span className="choice-label">File</span>
+          <Box
+            key={`${kind} ${supplierId}`}
+            type="file"
+            onClick={chooseAgain}
+            accept=".csv,text/csv,.xlsx"
+            onChange={(e) => onFile(e.target.files?.[0])}
+          />
+        </label>
+      </div>
+      <p className="faint small">
+        {WORD[kind][1][0]!.toUpperCase()}
+        {WORD[kind][1].slice(1)}. Needs the columns <code>{COLUMNS[kind].required.join(', ')}</code>
+        {COLUMNS[kind].optional.length > 0 && (
+          <>
+            ; knows also <code>{COLUMNS[kind].optional.join(', ')}</code>
+          </>
+        )}
+        . Other names are matched by hand, once.
+      </p>
+    </>
+  );
+}
+
+function ReadIn() {
   const [kind, setKind] = useState<FileKind>('fleet');
-  const [file, setFile] = useState<{ name: string; text: string } | null>(null);
+  const [supplierId, setSupplier] = useState<number>();
+  const [file, setFile] = useState<{ name: string; asked: Asked } | null>(null);
+  const [broken, setBroken] = useState<Error>();
+  const [matching, setMatching] = useState(false);
   const [preview, previewing] = exchangeApi.usePreviewImportMutation();
   const [importFile, importing] = exchangeApi.useImportFileMutation();
+  const suppliers = orderingApi.useListSuppliersQuery(undefined, { skip: kind !== 'prices' }).data ?? [];
   const dispatch = useAppDispatch();
   const result = importing.data ?? previewing.data;
+  const busy = importing.isLoading || previewing.isLoading;
 
-  const [days, setDays] = useState<DayOrder>();
-  const look = async (chosen: File | undefined, as: FileKind) => {
-    importing.reset();
+  const forget = () => {
+    setFile(null);
+    setBroken(undefined);
+    setMatching(false);
     previewing.reset();
-    setDays(undefined);
-    if (!chosen) return;
-    const text = await chosen.text();
-    setFile({ name: chosen.name, text });
-    await preview({ kind: as, text });
+    importing.reset();
   };
-  const readAs = (order: DayOrder) => {
-    if (!file) return;
-    setDays(order);
-    void preview({ kind, text: file.text, days: order });
+  const ask = (name: string, asked: Asked) => {
+    importing.reset();
+    setFile({ name, asked });
+    return preview(asked);
+  };
+  const look = async (chosen: File | undefined) => {
+    forget();
+    if (!chosen) return;
+    try {
+      const text = isSpreadsheet(chosen) ? await csvOfSpreadsheet(chosen) : await chosen.text();
+      await ask(chosen.name, { kind, text, ...(supplierId !== undefined && { supplierId }) });
+    } catch (error) {
+      setBroken(error as Error);
+    }
   };
   const write = async () => {
     if (!file) return;
-    const answer = await importFile({ kind, text: file.text, ...(days && { days }) });
+    const answer = await importFile(file.asked);
     if (answer.data)
       dispatch(
         say({
@@ -61,178 +174,110 @@ export function Files() {
         }),
       );
   };
+  const whose = suppliers.find((s) => s.id === supplierId)?.name;
 
   return (
-    <>
-      <PageHead title="Files in and out">
-        CSV, UTF-8, the first line names the columns. Read them in this order: fleet, hours, parts, service history,
-        hires.
-      </PageHead>
-      <Leaves of={FLEET_LEAVES} label="Fleet" />
-      {maySteer && (
-        <section className="block">
-          <h2>Read a file in</h2>
-          <div className="tools">
-            <Choice
-              label="What is in it"
-              value={kind}
-              onChange={(v) => {
-                if (v) {
-                  setKind(v);
-                  setFile(null);
-                  previewing.reset();
-                  importing.reset();
-                }
-              }}
-              options={FILE_KINDS.map((k): [FileKind, string] => [k, WORD[k][0]])}
-            />
-            <label className="choice">
-              <span className="choice-label">File</span>
-              <Box
-                key={kind}
-                type="file"
-                onClick={chooseAgain}
-                accept=".csv,text/csv"
-                onChange={(e) => void look(e.target.files?.[0], kind)}
-              />
-            </label>
-          </div>
-          <p className="faint small">
-            {WORD[kind][1][0]!.toUpperCase()}
-            {WORD[kind][1].slice(1)}. Needs the columns <code>{COLUMNS[kind].required.join(', ')}</code>; knows also{' '}
-            <code>{COLUMNS[kind].optional.join(', ')}</code>.
-          </p>
-          <Wrong error={previewing.error ?? importing.error} />
-          {previewing.isLoading && <p role="status">Reading the file ...</p>}
-          {result && file && (
-            <Preview
-              result={result}
-              name={file.name}
-              onWrite={() => void write()}
-              onDays={readAs}
-              busy={importing.isLoading || previewing.isLoading}
-            />
+    <section className="block">
+      <h2>Read a file in</h2>
+      <WhatIsIn
+        kind={kind}
+        suppliers={suppliers}
+        supplierId={supplierId}
+        onKind={(k) => {
+          setKind(k);
+          setSupplier(undefined);
+          forget();
+        }}
+        onSupplier={(id) => {
+          setSupplier(id);
+          forget();
+        }}
+        onFile={(chosen) => void look(chosen)}
+      />
+      <Wrong error={broken ?? previewing.error ?? importing.error} />
+      {previewing.isLoading && <p role="status">Reading the file ...</p>}
+      {result && file && !result.written && (matching || result.missing.length > 0) && (
+        <Matching
+          key={file.name}
+          result={result}
+          whose={whose ? `the price lists of ${whose}` : `files of ${WORD[kind][0].toLowerCase()}`}
+          busy={busy}
+          onMatch={(match) => {
+            setMatching(true);
+            void ask(file.name, { ...file.asked, match: query(match) });
+          }}
+        />
+      )}
+      {result && file && result.missing.length === 0 && (
+        <>
+          {!matching && !result.written && (
+            <Button
+              onClick={() => {
+                setMatching(true);
+              }}>
+              Columns
+              {Object.keys(result.match).length > 0 && `: ${Object.keys(result.match).length} matched`}
+            </Button>
           )}
-        </section>
+          <Preview
+            result={result}
+            name={file.name}
+            onWrite={() => void write()}
+            onDays={(days) => void ask(file.name, { ...file.asked, days })}
+            busy={busy}
+          />
+        </>
       )}
-      {mayRead && (
-        <section className="block">
-          <h2>Write a file out</h2>
-          <p className="faint">The same columns, so that a file written here can be read in elsewhere.</p>
-          <div className="tools">
-            {FILE_KINDS.map((k) => (
-              <Button key={k} component="a" href={`/api/exchange/${k}`} download={`diurna-${k}.csv`}>
-                {WORD[k][0]}
-              </Button>
-            ))}
-          </div>
-        </section>
-      )}
-    </>
+    </section>
   );
 }
 
-function Preview({
-  result,
-  name,
-  onWrite,
-  onDays,
-  busy,
-}: {
-  result: ImportResult;
-  name: string;
-  onWrite: () => void;
-  onDays: (order: DayOrder) => void;
-  busy: boolean;
-}) {
-  const { counts } = result;
-  const total = counts.add + counts.change + counts.same + counts.faulty;
-  // A column the file lacks can be what is wrong: it is shown too.
-  const columns = [...new Set([...result.columns, ...result.rows.flatMap((r) => r.faults.map((f) => f.column))])];
+function WriteOut() {
+  const [wrong, setWrong] = useState<Error>();
+  const sheet = async (kind: FileKind) => {
+    setWrong(undefined);
+    try {
+      const reply = await fetch(`/api/exchange/${kind}`);
+      if (!reply.ok) throw new Error('The book did not give the file. Try again.');
+      keepFile(await spreadsheetOfCsv(await reply.text()), `diurna-${kind}.xlsx`);
+    } catch (error) {
+      setWrong(error as Error);
+    }
+  };
   return (
-    <div>
-      <p role="status" className="preview-sum">
-        <b>{name}</b>: {plural(total, 'row')}, {counts.add} new, {counts.change}{' '}
-        {result.written ? 'changed' : 'to change'}, {counts.same} in the book already
-        {counts.faulty > 0 && <b className="minus">, {counts.faulty} faulty</b>}
-        {result.written ? '. Written.' : '.'}
-      </p>
-      {result.ignored.length > 0 && (
-        <p className="faint">Columns the book does not know and leaves out: {result.ignored.join(', ')}.</p>
-      )}
-      {!result.written && counts.faulty > 0 && (
-        <p>Nothing is written while a cell is faulty. Mend the marked cells in the file and choose it again.</p>
-      )}
-      {result.days && !result.written && (
-        <div className="tools">
-          <Choice<DayOrder>
-            label={`Days like ${result.days.example} have`}
-            value={result.days.sure ? result.days.order : ''}
-            options={[
-              ...(result.days.sure ? [] : [['', 'which first?'] as ['', string]]),
-              ...DAY_ORDERS.map((o): [DayOrder, string] => [o, ORDER_WORD[o]]),
-            ]}
-            onChange={(order) => {
-              if (order !== '') onDays(order);
-            }}
-          />
-          {!result.days.sure && (
-            <p role="status">Nothing in the file tells, and every day of it can be read both ways: say which.</p>
-          )}
-        </div>
-      )}
-      {!result.written &&
-        counts.faulty === 0 &&
-        (result.days?.sure ?? true) &&
-        (counts.add + counts.change > 0 ? (
-          <Button variant="contained" color="primary" disabled={busy} onClick={onWrite}>
-            Write {plural(counts.add + counts.change, 'row')} into the book
-          </Button>
-        ) : (
-          <p>Everything in this file is in the book already.</p>
-        ))}
-      <Lines className="preview">
+    <section className="block">
+      <h2>Write a file out</h2>
+      <p className="faint">The same columns, so that a file written here can be read in elsewhere.</p>
+      <Wrong error={wrong} />
+      <Lines className="files-out">
         <thead>
           <tr>
-            <th scope="col" className="num">
-              Line
-            </th>
-            <th scope="col">Row</th>
-            {columns.map((c) => (
-              <th scope="col" key={c}>
-                {c}
-              </th>
-            ))}
+            <th scope="col">File</th>
+            <th scope="col">What is in it</th>
+            <th scope="col">As</th>
           </tr>
         </thead>
         <tbody>
-          {result.rows.slice(0, 200).map((row) => (
-            <tr key={row.line} className={row.does}>
-              <td className="num figure">{row.line}</td>
-              <td>{DOES[row.does]}</td>
-              {columns.map((c) => {
-                const faults = row.faults.filter((f) => f.column === c);
-                return (
-                  <td key={c} className={faults.length > 0 ? 'faulty-cell' : ''}>
-                    {row.cells[c]}
-                    {row.read[c] && <span className="cell-read">read as {row.read[c]}</span>}
-                    {faults.map((f) => (
-                      <span key={f.text} className="cell-fault">
-                        {f.text}
-                      </span>
-                    ))}
-                  </td>
-                );
-              })}
+          {FILE_KINDS.map((k) => (
+            <tr key={k}>
+              <th scope="row">{WORD[k][0]}</th>
+              <td>{WORD[k][1]}</td>
+              <td>
+                <Button
+                  component="a"
+                  href={`/api/exchange/${k}`}
+                  download={`diurna-${k}.csv`}
+                  aria-label={`${WORD[k][0]}, CSV`}>
+                  CSV
+                </Button>{' '}
+                <Button aria-label={`${WORD[k][0]}, spreadsheet`} onClick={() => void sheet(k)}>
+                  Spreadsheet
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
       </Lines>
-      {result.rows.length < total || result.rows.length > 200 ? (
-        <p className="faint small">
-          Shown: the first {Math.min(200, result.rows.length)} of {total} rows, faulty ones first.
-        </p>
-      ) : null}
-    </div>
+    </section>
   );
 }

@@ -212,8 +212,12 @@ export const GUIDES: readonly Guide[] = [
   {
     path: '/fleet/files',
     title: 'Files',
-    about: 'Fleet, hours, service and parts as tables, out and in.',
-    how: ['A file is checked whole before a line of it is written; each fault is told with its line.'],
+    about: 'Fleet, hours, parts, suppliers, prices, counts, service and hires as CSV or spreadsheets, out and in.',
+    how: [
+      'A file is checked whole before a line of it is written; each fault is told with its line.',
+      'A supplier’s own list has its own columns: say once which is which, the next list is read by itself.',
+      'Of a price list only what the book has is read; the rest is counted and left out.',
+    ],
   },
   {
     path: '/rules',

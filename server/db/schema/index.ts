@@ -4,6 +4,7 @@ export * from './usage.ts';
 export * from './service.ts';
 export * from './stores.ts';
 export * from './ordering.ts';
+export * from './exchange.ts';
 export * from './records.ts';
 export * from './hires.ts';
 export * from './gateway.ts';
