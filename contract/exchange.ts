@@ -45,6 +45,8 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
     optional: [
       'make',
       'price',
+      'containers',
+      'shelf_life_months',
       'base',
       'count',
       'shelf',

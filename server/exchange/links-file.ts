@@ -33,6 +33,10 @@ export async function analyseLinks(
     const kind = line.choice('link', PART_LINK_KINDS);
     if (line.text('link') === null) line.fault('link', `is empty; write one of: ${PART_LINK_KINDS.join(', ')}`);
     const evidence = line.required('evidence');
+    if (evidence !== '' && evidence.length < 3) line.fault('evidence', 'says too little: where is it written?');
+    const saidBy = line.text('said_by');
+    if (saidBy !== null && (saidBy.length < 2 || saidBy.length > 80))
+      line.fault('said_by', 'has to be a name of 2 to 80 characters');
     const yes = line.choice('approved', ['yes', 'no'] as const);
     if (!own || !other || kind === null) continue;
     const earlier = seen.get(`${own.id} ${other.id}`);
@@ -45,7 +49,7 @@ export async function analyseLinks(
       otherId: other.id,
       kind,
       evidence,
-      saidBy: line.text('said_by') ?? stands?.saidBy ?? reader!.name,
+      saidBy: saidBy ?? stands?.saidBy ?? reader!.name,
       approved: yes === null ? (stands?.approved ?? false) : yes === 'yes',
       day: stands?.day ?? today,
     };

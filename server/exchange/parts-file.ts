@@ -5,7 +5,9 @@ import { PART_KINDS, PART_MAKES, type PartKind, type PartMake } from '@diurna/co
 import { asc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
+import type { PrintedContainer } from '../db/schema/index.ts';
 import { keepPlace } from '../stores/index.ts';
+import { containersCell, containersOf } from './containers-cell.ts';
 import { csvText, inTurn, low, type Cell, type Line } from './csv.ts';
 import { shelfCounts } from './shelf-counts.ts';
 
@@ -42,6 +44,9 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     make: PartMake | null;
     unit: 'each' | 'mL';
     priceMinor: number | null;
+    /** Null leaves what is known. */
+    containers: PrintedContainer[] | null;
+    shelfLifeMonths: number | null;
   }
   const firstOf = new Map<string, Wanted>();
   const places = new Map<string, { part: string; baseId: number; place: string; line: number }>();
@@ -64,6 +69,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (line.text('unit') === null) line.fault('unit', 'is empty; write each or mL');
     const make = line.choice('make', PART_MAKES);
     const price = line.number('price', { min: 0, max: 1_000_000, decimals: 2 });
+    const containers = containersOf(line, unit);
+    const shelfLifeMonths = line.number('shelf_life_months', { min: 1, max: 240, whole: true });
     const known = partBy.get(low(number));
     const first = firstOf.get(low(number));
     if (known && unit !== null && known.unit !== unit) line.fault('unit', `the book counts ${number} in ${known.unit}`);
@@ -78,6 +85,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
         make,
         unit,
         priceMinor: price === null ? null : Math.round(price * 100),
+        containers,
+        shelfLifeMonths,
       };
       firstOf.set(low(number), wanted);
       if (!known) line.does = 'add';
@@ -85,7 +94,9 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
         known.name !== name ||
         known.kind !== kind ||
         (make !== null && known.make !== make) ||
-        (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor)
+        (wanted.priceMinor !== null && known.priceMinor !== wanted.priceMinor) ||
+        (containers !== null && containersCell(containers) !== containersCell(known.containers)) ||
+        (shelfLifeMonths !== null && known.shelfLifeMonths !== shelfLifeMonths)
       )
         line.does = 'change';
     }
@@ -159,6 +170,8 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
         kind: w.kind,
         unit: w.unit,
         ...(w.make !== null && { make: w.make }),
+        ...(w.containers !== null && { containers: w.containers }),
+        ...(w.shelfLifeMonths !== null && { shelfLifeMonths: w.shelfLifeMonths }),
       };
       if (!known) {
         const [made] = await tx
@@ -223,6 +236,8 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
         unit: p.unit,
         make: p.make,
         price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
+        containers: containersCell(p.containers) || null,
+        shelf_life_months: p.shelfLifeMonths,
         base: shelf?.name,
         count: shelf?.n ?? null,
         shelf: shelf && lies.get(shelf.name),

@@ -163,17 +163,44 @@ describe('links between numbers', () => {
     expect(await read('links', csv)).toMatchObject({ counts: { add: 0, change: 0, same: 2 } });
     const { links } = await ilse.get<PartPage>(`/stores/parts/${await partId('F3')}`);
     expect(links).toMatchObject([{ kind: 'equivalent', approved: false, saidBy: 'coordinator', day: '2026-04-15' }]);
-    const ring = 'part,other,link,evidence\nF3,F1,superseded by,x\n';
+    const ring = 'part,other,link,evidence\nF3,F1,superseded by,Label\n';
     expect(faultsOf(await look('links', ring))).toEqual([
       'other That leads back to this number. One of the two is the newer.',
     ]);
-    expect(faultsOf(await look('links', 'part,other,link,evidence\nF1,F1,equivalent,x\n'))).toEqual([
+    expect(faultsOf(await look('links', 'part,other,link,evidence\nF1,F1,equivalent,Label\n'))).toEqual([
       'other A part cannot stand for itself. Choose the other one.',
     ]);
   });
 });
 
+describe('containers and shelf life', () => {
+  const HEAD = 'part,name,kind,unit,containers,shelf_life_months\n';
+  test('are read as printed, kept where a file says nothing of them, and written out again', async () => {
+    const csv = `${HEAD}OIL,Engine oil,oil,mL,Bottle 1 us qt; jug 4 L,60\n`;
+    expect(await read('parts', csv)).toMatchObject({ counts: { change: 1 } });
+    expect(await read('parts', csv)).toMatchObject({ counts: { change: 0, same: 1 } });
+    await read('parts', 'part,name,kind,unit\nOIL,Engine oil SAE 30,oil,mL\n');
+    expect(await ilse.get<PartPage>(`/stores/parts/${await partId('OIL')}`)).toMatchObject({
+      name: 'Engine oil SAE 30',
+      containers: [
+        { kind: 'bottle', value: 1, unit: 'US qt' },
+        { kind: 'jug', value: 4, unit: 'L' },
+      ],
+      shelfLifeMonths: 60,
+    });
+    expect(await written('parts')).toContain('bottle 1 US qt; jug 4 L,60');
+  });
+  test('what is no container is said, and a filter has none', async () => {
+    expect(
+      faultsOf(await look('parts', `${HEAD}OIL,Oil,oil,mL,barrel 200 L,\nF1,Filter,oil filter,each,bottle 1 L,\n`)),
+    ).toEqual([
+      expect.stringMatching(/^containers "barrel 200 L" is no container; write it as: bottle 1 US qt; jug 4 L/),
+      'containers a part counted in pieces has none',
+    ]);
+  });
+});
+
 test('written out it is the same book: read in again nothing changes', async () => {
-  for (const kind of ['suppliers', 'prices', 'links', 'counts'])
+  for (const kind of ['suppliers', 'prices', 'links', 'counts', 'parts'])
     expect((await read(kind, await written(kind))).counts).toMatchObject({ add: 0, change: 0, left: 0, faulty: 0 });
 });
