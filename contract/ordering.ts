@@ -276,6 +276,15 @@ export const orderingRoutes = {
     reply: z.string(),
     summary: 'An order as a file for a spreadsheet, with the supplier’s own numbers.',
   }),
+  purchasePaper: route({
+    method: 'get',
+    path: '/api/ordering/purchases/:id/paper',
+    roles: [...PLAN, 'stores'],
+    params: idParam,
+    gives: 'application/pdf',
+    reply: z.string(),
+    summary: 'An order as a page to send or to put in a folder (PDF, A4).',
+  }),
   askSupplier: route({
     method: 'post',
     path: '/api/ordering/purchases/:id/ask',

@@ -16,7 +16,7 @@ export interface Route {
   /** JSON unless `takes` names another format; the answer likewise by `gives`. */
   body?: z.ZodType;
   takes?: 'text/csv' | 'text/calendar' | 'application/octet-stream';
-  gives?: 'text/csv' | 'text/calendar' | 'image/*' | 'text/event-stream' | 'application/x-ndjson';
+  gives?: 'text/csv' | 'application/pdf' | 'text/calendar' | 'image/*' | 'text/event-stream' | 'application/x-ndjson';
   reply: z.ZodType;
   /** What it takes much of: counted for each person, with a limit an hour. */
   quota?: Quota;

@@ -14,6 +14,9 @@ const ALLOWED =
 /** A library of its own that is loaded as it was shipped, and may be put in another's place: as its licence asks. */
 const LOADED = /^@img\/sharp-libvips-/;
 
+/** What says its licence in a file of its own and not in its package: read there, for this version. */
+const WRITTEN = new Map([['png-js@2.0.0', 'MIT']]);
+
 /**
  * @typedef {{ group?: string, name: string, version: string, components?: Component[],
  *   licenses?: { license?: { id?: string, name?: string }, expression?: string }[] }} Component
@@ -26,7 +29,8 @@ const nameOf = (c) => `${c.group ? `${c.group}/` : ''}${c.name}`;
 /** @param {Component} c */
 const licenceOf = (c) => {
   const first = c.licenses?.[0];
-  return first?.expression ?? first?.license?.id ?? first?.license?.name ?? 'none';
+  const said = first?.expression ?? first?.license?.id ?? first?.license?.name;
+  return said ?? WRITTEN.get(`${nameOf(c)}@${c.version}`) ?? 'none';
 };
 /** "(MIT OR GPL-2.0)" allows as soon as one of them does. @param {string} said */
 const allows = (said) =>

@@ -6,6 +6,8 @@ import { notFound } from '../http/problem.ts';
 import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
 import { orderFile } from './order-file.ts';
+import { orderLines } from './order-lines.ts';
+import { orderPaper } from './order-paper.ts';
 import { purchaseHandlers } from './purchases.ts';
 import { supplierHandlers } from './suppliers.ts';
 
@@ -38,6 +40,7 @@ export const orderingHandlers = (
   | 'retireSupplier'
   | 'readCover'
   | 'purchaseFile'
+  | 'purchasePaper'
   | 'readOrderBook'
   | 'listPurchases'
   | 'placeOrder'
@@ -46,9 +49,14 @@ export const orderingHandlers = (
   ...supplierHandlers,
   ...purchaseHandlers(needMail, soon, toService),
   async purchaseFile({ db, params, res }) {
-    const text = await orderFile(db, params.id);
+    const text = orderFile(await orderLines(db, params.id));
     res.attachment(`diurna-order-${params.id}.csv`);
     return text;
+  },
+  async purchasePaper({ db, params, res }) {
+    const paper = await orderPaper(await orderLines(db, params.id));
+    res.type('application/pdf').attachment(`diurna-order-${params.id}.pdf`).send(paper);
+    return '';
   },
   async readOrderBook({ db, query, now }) {
     await needBase(db, query.baseId);

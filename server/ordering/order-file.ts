@@ -1,9 +1,5 @@
-import { and, asc, eq } from 'drizzle-orm';
-import { tables, type Db } from '../db/index.ts';
 import { csvText } from '../exchange/index.ts';
-import { notFound } from '../http/problem.ts';
-
-const { base, offer, part, partArrival, purchase, supplier } = tables;
+import type { OrderLines } from './order-lines.ts';
 
 const HEAD = [
   'order',
@@ -21,36 +17,15 @@ const HEAD = [
   'received',
 ];
 
-/** An order line by line, for a spreadsheet or the supplier's own program. @throws 404 */
-export async function orderFile(db: Db, id: number): Promise<string> {
-  const [order] = await db
-    .select({ p: purchase, supplier: supplier.name, base: base.name })
-    .from(purchase)
-    .innerJoin(supplier, eq(supplier.id, purchase.supplierId))
-    .innerJoin(base, eq(base.id, purchase.baseId))
-    .where(eq(purchase.id, id));
-  if (!order) throw notFound('order');
-  const lines = await db
-    .select({ a: partArrival, number: part.number, name: part.name, unit: part.unit, theirs: offer.number })
-    .from(partArrival)
-    .innerJoin(part, eq(part.id, partArrival.partId))
-    .leftJoin(
-      offer,
-      and(
-        eq(offer.supplierId, order.p.supplierId),
-        eq(offer.partId, partArrival.partId),
-        eq(offer.packQuantity, partArrival.packQuantity),
-      ),
-    )
-    .where(eq(partArrival.purchaseId, id))
-    .orderBy(asc(part.number));
-  return csvText([
+/** An order line by line, for a spreadsheet or the supplier's own program. */
+export const orderFile = ({ p, supplier, base, lines }: OrderLines): string =>
+  csvText([
     HEAD,
     ...lines.map(({ a, number, name, unit, theirs }) => [
-      id,
-      order.p.day,
-      order.supplier,
-      order.base,
+      p.id,
+      p.day,
+      supplier,
+      base,
       number,
       theirs,
       name,
@@ -62,4 +37,3 @@ export async function orderFile(db: Db, id: number): Promise<string> {
       a.arrivedAt === null ? null : (a.received ?? 0),
     ]),
   ]);
-}

@@ -260,6 +260,11 @@ describe('orders', () => {
       `${id},2026-04-15,Tern Parts,North Quay,F1,T-77,Filter early,6,1,each,54.00,2026-04-18,`,
     ]);
     expect((await stores.refused('get', '/ordering/purchases/999999/file')).status).toBe(404);
+    const paper = await stores.raw('get', `/ordering/purchases/${id}/paper`);
+    expect(paper.headers['content-type']).toContain('application/pdf');
+    // How a file of PDF begins (ISO 32000-1, 7.5.2).
+    expect(String(paper.body)).toMatch(/^%PDF-1\.\d/);
+    expect((await stores.refused('get', '/ordering/purchases/999999/paper')).status).toBe(404);
     expect((await (await mail.yard.as('dock')).refused('get', `/ordering/purchases/${id}/file`)).status).toBe(403);
   });
 

@@ -7,7 +7,11 @@ import { lockVersion, nextVersion } from '../http/version.ts';
 import type { Throttle } from '../http/throttle.ts';
 import { hashPassword, refuseGuessable } from './passwords.ts';
 import { secondFactorHandlers } from './second-factor.ts';
-import { endSessions, isOpen, sessionHandlers, type PeopleOptions } from './session.ts';
+import { doorHandlers } from './door.ts';
+import { firstRunHandlers } from './first-run.ts';
+import { ownPasswordHandlers } from './own-password.ts';
+import { endSessions, sessionHandlers } from './session.ts';
+import { isOpen, type PeopleOptions } from './who-is-here.ts';
 
 export { makeAdministrator } from './make-administrator.ts';
 
@@ -50,7 +54,10 @@ async function keepAnAdministrator(tx: Tx, leaving: number): Promise<void> {
 export function peopleHandlers(pool: pg.Pool, options: PeopleOptions, throttle: Throttle): Handlers<Names> {
   const company = async (db: Db) => (await db.select().from(setting))[0]!.company;
   return {
-    ...sessionHandlers(pool, options, throttle),
+    ...doorHandlers(options, throttle),
+    ...firstRunHandlers(options),
+    ...sessionHandlers(pool, options.secureCookie),
+    ...ownPasswordHandlers(throttle),
     ...secondFactorHandlers(throttle),
 
     listPeople: ({ db }) =>

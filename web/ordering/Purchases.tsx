@@ -50,6 +50,10 @@ function OnePurchase({ purchase }: { purchase: Purchase }) {
         <a href={`/api/ordering/purchases/${purchase.id}/file`} download={`diurna-order-${purchase.id}.csv`}>
           as a file for a spreadsheet
         </a>
+        {', '}
+        <a href={`/api/ordering/purchases/${purchase.id}/paper`} download={`diurna-order-${purchase.id}.pdf`}>
+          as a page to send (PDF)
+        </a>
       </p>
       {purchase.service !== null && <Service purchase={purchase} may={may} />}
       <Lines className="as-cards" aria-label={`Order ${purchase.id}`}>
