@@ -45,8 +45,6 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
     optional: [
       'make',
       'price',
-      'containers',
-      'shelf_life_months',
       'base',
       'count',
       'shelf',
@@ -56,6 +54,8 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
       'serial_from',
       'serial_to',
       'transom',
+      'containers',
+      'shelf_life_months',
     ],
   },
   links: { required: ['part', 'other', 'link', 'evidence'], optional: ['said_by', 'approved'] },
