@@ -54,10 +54,7 @@ export function Files() {
   const mayRead = useMay('administrator', 'coordinator', 'manager');
   return (
     <>
-      <PageHead title="Files in and out">
-        CSV (UTF-8) or a spreadsheet; the first line names the columns. Read them in this order: fleet, hours, parts,
-        part links, suppliers, prices, counts, service history, hires.
-      </PageHead>
+      <PageHead title="Files in and out">CSV (UTF-8) or a spreadsheet; the first line names the columns.</PageHead>
       <Leaves of={FLEET_LEAVES} label="Fleet" />
       {maySteer && <ReadIn />}
       {mayRead && <WriteOut />}
@@ -179,6 +176,9 @@ function ReadIn() {
   return (
     <section className="block">
       <h2>Read a file in</h2>
+      <p className="faint">
+        In this order: fleet, hours, parts, part links, suppliers, prices, counts, service history, hires.
+      </p>
       <WhatIsIn
         kind={kind}
         suppliers={suppliers}
