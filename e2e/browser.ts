@@ -1,37 +1,18 @@
 import { writeFileSync } from 'node:fs';
 import type { WebElement } from 'selenium-webdriver';
-import type chrome from 'selenium-webdriver/chrome.js';
 import { DESK, resize, startChromium, type Size } from './chromium.ts';
+import { LEFT, LOOK_MS, Looks } from './looks.ts';
 import { PATIENCE_MS } from './patience.ts';
 import { Wire } from './wire.ts';
 
 export { DESK, PHONE, type Size } from './chromium.ts';
 
-/** How often it is looked whether it is there: seldom enough to leave the processor to the page. */
-const LOOK_MS = 40;
-/** So long a page is left to look by itself before it is asked again. */
-const ASK_AGAIN_MS = 1500;
-
-/** What goes wrong when the page is drawn anew between finding and clicking: it is looked at again. */
-const LEFT = new Set([
-  'StaleElementReferenceError',
-  'NoSuchElementError',
-  'ElementClickInterceptedError',
-  'ElementNotInteractableError',
-]);
-/** What the driver says of a look into a page that is just being left. */
-const LEAVING = /document unloaded|aborted by navigation|execution context|uniqueContextId/i;
-/** The words of an element as a person reads them: no tabs between cells, no hard spaces. */
-const WORDS = (element: string) =>
-  `(${element}.innerText ?? ${element}.textContent).replace(/[\\t\\u00a0]/g, ' ').trim()`;
-
-/** A headless Chromium as a person uses it: what is seen, clicked and typed. */
 /** The parts of a day or an hour with that label. */
 const GROUP = (label: string) =>
   `//*[@role="group"][@aria-labelledby=//label[normalize-space(translate(., "*\u2009", ""))="${label}"]/@id]`;
 
-export class Browser {
-  readonly driver: chrome.Driver;
+/** A headless Chromium as a person uses it: what is seen, clicked and typed. */
+export class Browser extends Looks {
   readonly #address: string;
   readonly downloads: string;
   readonly #leave: () => Promise<void>;
@@ -42,8 +23,8 @@ export class Browser {
     address: string,
     wire: Wire | null,
   ) {
+    super(driver);
     this.#wire = wire;
-    this.driver = driver;
     this.#address = address;
     this.downloads = downloads;
     this.#leave = leave;
@@ -166,150 +147,11 @@ export class Browser {
     await this.see('//nav[@aria-label="Rooms"]');
   }
 
-  /** What stood on the page instead, for whoever reads the failure. */
-  async #shown(): Promise<string> {
-    const [where, text] = await this.driver
-      .executeScript<[string, string]>(
-        `return [location.pathname, (document.querySelector('main') ?? document.body).innerText]`,
-      )
-      .catch(() => ['', 'nothing']);
-    return `\nthe page ${where} showed: ${text.replace(/\s+/g, ' ').slice(0, 1500)}`;
-  }
-
-  /**
-   * Looks inside the page: `how` sees the elements of the XPath (`all`), whether one is `shown`, and `more`. A look is
-   * one step of the page, so no redraw comes between finding and reading.
-   *
-   * @param within milliseconds it is looked for again whenever the page changes; asking from outside costs far more
-   * @returns null where there was no answer, or the page is just being left
-   */
-  async #look<T>(xpath: string, how: string, more: unknown = null, within = 0): Promise<T | null> {
-    try {
-      return await this.driver.executeScript<T>(
-        `const [xpath, more, within] = arguments;
-         const seen = { opacityProperty: true, visibilityProperty: true };
-         const shown = (e) => e.checkVisibility(seen) && e.getClientRects().length > 0;
-         const look = () => {
-           const found = document.evaluate(xpath, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
-           const all = Array.from({ length: found.snapshotLength }, (_, i) => found.snapshotItem(i));
-           ${how}
-         };
-         const first = look();
-         if (first !== null || within === 0) return first;
-         return new Promise((done) => {
-           const end = performance.now() + within;
-           let timer, soon = false;
-           const again = () => {
-             soon = false;
-             const answer = look();
-             if (answer === null && performance.now() < end) { timer = setTimeout(again, 100); return; }
-             changes.disconnect();
-             done(answer);
-           };
-           // Changes come in bursts: the page is looked at when one is over; what no change tells of, now and then.
-           const changes = new MutationObserver(() => {
-             if (soon) return;
-             soon = true;
-             clearTimeout(timer);
-             timer = setTimeout(again, 10);
-           });
-           changes.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
-           timer = setTimeout(again, 100);
-         });`,
-        xpath,
-        more,
-        within,
-      );
-    } catch (error) {
-      if (LEFT.has((error as Error).name) || LEAVING.test((error as Error).message)) return null;
-      throw error;
-    }
-  }
-
-  /** Looks again and again until there is an answer. */
-  async #until<T>(xpath: string, how: string, trouble: string, more: unknown = null): Promise<T> {
-    const end = performance.now() + PATIENCE_MS;
-    for (;;) {
-      const answer = await this.#look<T>(xpath, how, more, ASK_AGAIN_MS);
-      if (answer !== null) return answer;
-      if (performance.now() > end) throw new Error(`${trouble}: ${xpath}${await this.#shown()}`);
-      await new Promise((done) => setTimeout(done, LOOK_MS));
-    }
-  }
-
-  /** Asks again and again until it is so; what the page shows instead is told with the trouble. */
-  async until(is: () => Promise<boolean>, trouble = 'it never came', ms = PATIENCE_MS): Promise<void> {
-    const end = performance.now() + ms;
-    while (!(await is())) {
-      if (performance.now() > end) throw new Error(`${trouble}${await this.#shown()}`);
-      await new Promise((done) => setTimeout(done, LOOK_MS));
-    }
-  }
-
-  /** Waits until the element of the XPath is there and visible. Who only reads it asks `text` or `attribute`. */
-  see(xpath: string): Promise<WebElement> {
-    return this.#until(xpath, 'return all[0] && shown(all[0]) ? all[0] : null', 'not to be seen');
-  }
-
-  /** Waits until all that was written on this device is in the book: a card shows it at once, the book has it later. */
-  sent(): Promise<void> {
-    return this.gone('//*[@role="status"][@aria-label="Signal"]');
-  }
-
-  /** Waits until these words stand somewhere to be seen, in one element or across what is in it. */
-  seeText(text: string): Promise<WebElement> {
-    return this.#until(
-      '/html/body',
-      `const says = (e) => e.textContent.replace(/\\s+/g, ' ').trim().includes(more);
-       const spoken = (e) => e.localName !== 'script' && e.localName !== 'style';
-       let e = all[0];
-       if (!e || !says(e)) return null;
-       for (let inner = e; inner; ) { e = inner; inner = [...e.children].find((c) => spoken(c) && says(c)); }
-       return e !== all[0] && shown(e) ? e : null;`,
-      `the words are not to be seen: ${text}`,
-      text,
-    );
-  }
-
-  async gone(xpath: string): Promise<void> {
-    await this.#until(xpath, 'return all.length === 0 || null', 'still on the page');
-  }
-
-  count(xpath: string): Promise<number> {
-    return this.#until(xpath, 'return all.length', 'the page was not there to be counted');
-  }
-
-  /** The words of the element, as they are seen, once it is. */
-  text(xpath: string): Promise<string> {
-    return this.#until(xpath, `return all[0] && shown(all[0]) ? ${WORDS('all[0]')} : null`, 'not to be seen');
-  }
-
-  /** The words of the element as it stands now; none where it is not to be seen. */
-  glance(xpath: string): Promise<string> {
-    return this.#until(xpath, `return all[0] && shown(all[0]) ? ${WORDS('all[0]')} : ''`, 'the page was not there');
-  }
-
-  /** An attribute of the element once it is seen; of a field also what stands in it now (`value`). */
-  attribute(xpath: string, name: string): Promise<string> {
-    return this.#until(
-      xpath,
-      `if (!all[0] || !shown(all[0])) return null;
-       return String((more === 'value' ? all[0].value : all[0].getAttribute(more)) ?? '');`,
-      'not to be seen',
-      name,
-    );
-  }
-
-  /** An attribute of all elements that stand there now. */
-  attributes(xpath: string, name: string): Promise<string[]> {
-    return this.#until(xpath, "return all.map((e) => e.getAttribute(more) ?? '')", 'the page was not there', name);
-  }
-
   /** Clicks once it can be clicked; a page that is redrawn meanwhile is looked at again. */
   async click(xpath: string): Promise<void> {
     const end = performance.now() + PATIENCE_MS;
     for (;;) {
-      const found = await this.#look<WebElement>(
+      const found = await this.look<WebElement>(
         xpath,
         `const e = all[0];
          if (!e || e.matches(':disabled')) return null;
@@ -346,14 +188,14 @@ export class Browser {
           },
         ));
       if (clicked) return;
-      if (performance.now() > end) throw new Error(`cannot be clicked: ${xpath}${await this.#shown()}`);
+      if (performance.now() > end) throw new Error(`cannot be clicked: ${xpath}${await this.shown()}`);
       await new Promise((done) => setTimeout(done, LOOK_MS));
     }
   }
 
   /** Chooses a file, as the dialog of the machine would; the field itself may be hidden behind its label. */
   async attach(file: string, xpath = '//input[@type="file"]'): Promise<void> {
-    const field = await this.#until<WebElement>(xpath, 'return all[0] ?? null', 'no field for a file');
+    const field = await this.untilSeen<WebElement>(xpath, 'return all[0] ?? null', 'no field for a file');
     await field.sendKeys(file);
   }
 
@@ -393,7 +235,7 @@ export class Browser {
 
   /** What stands in a field of parts: "9 Apr 2026", "07:30". */
   parts(label: string): Promise<string> {
-    return this.#until(`${GROUP(label)}/..//input`, 'return all[0]?.value ?? null', 'no field of that label');
+    return this.untilSeen(`${GROUP(label)}/..//input`, 'return all[0]?.value ?? null', 'no field of that label');
   }
 
   async choose(label: string, option: string): Promise<void> {

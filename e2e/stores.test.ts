@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { CountLine } from '@diurna/contract/counts';
 import type { Arrival, Part, PartPage } from '@diurna/contract/stores';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import writeSheet from 'write-excel-file/node';
 import type { Supplier } from '@diurna/contract/ordering';
@@ -159,4 +159,9 @@ test('a supplier’s own price list, a spreadsheet: its columns are said once, t
   await choose(await list('summer.xlsx', 20));
   await desk.seeText(`was ${((offer.breaks[0]!.priceMinor + 10) / 100).toFixed(2)}`);
   expect(await desk.count('//section[@aria-label="Columns of the file"]')).toBe(0);
+  // And out again, as a file of a spreadsheet: a zip archive (ISO/IEC 29500-2).
+  await desk.button('Prices, spreadsheet');
+  const out = join(desk.downloads, 'diurna-prices.xlsx');
+  await desk.until(() => Promise.resolve(existsSync(out)), 'no spreadsheet came');
+  expect(readFileSync(out).subarray(0, 2).toString()).toBe('PK');
 });

@@ -1,7 +1,7 @@
 // Where tests put what nobody keeps: a book for each file, a profile for each browser. Thousands of small files are made
 // and taken away, which in memory takes no time at all.
 // @ts-check
-import { chmodSync, mkdtempSync, rmSync, statfsSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, rmSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
 
 const MEMORY = '/dev/shm';
@@ -18,10 +18,20 @@ function freeInMemory() {
   }
 }
 
+/** Takes away what runs left that were killed outright: those whose process is not there any more. */
+function sweep() {
+  for (const name of readdirSync(MEMORY)) {
+    const pid = Number(/^diurna-tests-(\d+)-/.exec(name)?.[1]);
+    if (!pid || existsSync(`/proc/${pid}`)) continue;
+    rmSync(join(MEMORY, name), { recursive: true, force: true });
+  }
+}
+
 /** @returns {{ scratch: string | null, cleanUp: () => void }} a folder in memory, or null where there is no room */
 export function scratchInMemory() {
+  if (existsSync(MEMORY)) sweep();
   if (freeInMemory() < ENOUGH) return { scratch: null, cleanUp: () => {} };
-  const scratch = mkdtempSync(join(MEMORY, 'diurna-tests-'));
+  const scratch = mkdtempSync(join(MEMORY, `diurna-tests-${process.pid}-`));
   // The database's own user works below it.
   chmodSync(scratch, 0o755);
   const cleanUp = () => {

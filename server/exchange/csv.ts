@@ -61,6 +61,12 @@ export class Line {
     return null;
   }
 
+  /** Money in its smallest unit. */
+  minor(column: string): number | null {
+    const value = this.number(column, { min: 0, max: 1_000_000, decimals: 2 });
+    return value === null ? null : Math.round(value * 100);
+  }
+
   day(column: string): string | null {
     const cell = this.text(column);
     if (cell === null) return null;
@@ -243,6 +249,9 @@ function daysOf(rows: readonly string[][], at: readonly number[], meant?: DayOrd
 const FORMULA = /^[=@+\t\r\n＝＋－＠]|^-(?!\d+(?:[.,]\d+)?$)/;
 const guard = (cell: string) => (FORMULA.test(cell) ? `'${cell}` : cell);
 const unguard = (cell: string) => (cell.startsWith("'") && FORMULA.test(cell.slice(1)) ? cell.slice(1) : cell);
+
+/** Money as a cell has it: with its decimals and without a sign. */
+export const minorCell = (minor: number | null): string | null => (minor === null ? null : (minor / 100).toFixed(2));
 
 export type Cell = string | number | boolean | null | undefined;
 

@@ -1,5 +1,5 @@
 import { type Db, transaction, type Tx } from '../db/index.ts';
-import { dayInZone, type DayOrder } from '@diurna/core/calendar';
+import type { DayOrder } from '@diurna/core/calendar';
 import { plural } from '@diurna/core/units';
 import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import { sql } from 'drizzle-orm';
@@ -18,7 +18,7 @@ import { analysePrices, pricesFile } from './prices-file.ts';
 import { analyseService, serviceFile } from './service-file.ts';
 import { analyseSuppliers, suppliersFile } from './suppliers-file.ts';
 
-export { csvText } from './csv.ts';
+export { csvText, minorCell } from './csv.ts';
 
 /** Who reads a file in, when, and whose file it is where that is a supplier's. */
 interface Reader {
@@ -33,10 +33,7 @@ const FILES: Record<FileKind, { analyse: Analyse; write: (db: Db) => AsyncGenera
   fleet: { analyse: (tx, lines, { now }) => analyseFleet(tx, lines, now), write: fleetFile },
   hours: { analyse: (tx, lines, { personId, now }) => analyseHours(tx, lines, personId, now), write: hoursFile },
   parts: { analyse: (tx, lines, { personId, now }) => analyseParts(tx, lines, personId, now), write: partsFile },
-  links: {
-    analyse: (tx, lines, { personId, now }) => analyseLinks(tx, lines, personId, dayInZone(now, 'UTC')),
-    write: linksFile,
-  },
+  links: { analyse: (tx, lines, { personId, now }) => analyseLinks(tx, lines, personId, now), write: linksFile },
   suppliers: { analyse: (tx, lines) => analyseSuppliers(tx, lines), write: suppliersFile },
   prices: { analyse: (tx, lines, { supplierId }) => analysePrices(tx, lines, supplierId), write: pricesFile },
   counts: { analyse: (tx, lines, { personId, now }) => analyseCounts(tx, lines, personId, now), write: countsFile },
@@ -85,9 +82,12 @@ interface As {
   match?: string | undefined;
 }
 
+/** Only a price list is one supplier's. */
+const whoseOf = (kind: FileKind, supplierId: number | undefined) => (kind === 'prices' ? supplierId : undefined);
+
 /** Reads a file by what is said of its columns, or else by what was remembered for files like it. */
 async function readAs(tx: Tx | Db, { kind, text, days, supplierId, match }: As) {
-  const said = match === undefined ? await rememberedMatch(tx, kind, supplierId) : matchOf(match);
+  const said = match === undefined ? await rememberedMatch(tx, kind, whoseOf(kind, supplierId)) : matchOf(match);
   return readCsv(kind, text, days, said);
 }
 
@@ -139,7 +139,9 @@ export function exchangeHandlers(think: Think): Handlers<'previewImport' | 'impo
           );
         }
         await apply();
-        await rememberMatch(tx, params.kind, query.supplierId, file.match);
+        // What was remembered already, or needs nothing, is not said anew.
+        if (query.match !== undefined)
+          await rememberMatch(tx, params.kind, whoseOf(params.kind, query.supplierId), file.match);
         if (outcome.counts.add + outcome.counts.change > 0)
           await audit({ act: 'imported', subject: 'file', title: params.kind, after: outcome.counts });
         return outcome;

@@ -1,3 +1,4 @@
+import { dayInZone } from '@diurna/core/calendar';
 import { PART_LINK_KINDS } from '@diurna/core/stores';
 import { asc, eq } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
@@ -5,20 +6,20 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { linksOf, linkFault, writeLinks, type LinkRow } from '../stores/index.ts';
 import { csvText, inTurn, low, type Line } from './csv.ts';
 
-const { part, partLink, person } = tables;
+const { base, part, partLink, person } = tables;
 
 /**
  * Reads which numbers stand for which: superseded by, or equivalent to. What no line speaks of stays. Who says so is
  * whoever reads it in where the file does not tell; approved is what the file says yes to.
  */
-export async function analyseLinks(
-  tx: Tx,
-  lines: Line[],
-  personId: number,
-  today: string,
-): Promise<() => Promise<void>> {
+export async function analyseLinks(tx: Tx, lines: Line[], personId: number, now: Date): Promise<() => Promise<void>> {
   const parts = new Map((await tx.select().from(part)).map((p) => [low(p.number), p]));
-  const [reader] = await tx.select({ name: person.name }).from(person).where(eq(person.id, personId));
+  const [reader] = await tx
+    .select({ name: person.name, zone: base.timeZone })
+    .from(person)
+    .leftJoin(base, eq(base.id, person.baseId))
+    .where(eq(person.id, personId));
+  const today = dayInZone(now, reader?.zone ?? 'UTC');
   const links: LinkRow[] = await linksOf(tx);
   const changed = new Set<number>();
   const seen = new Map<string, number>();

@@ -8,7 +8,7 @@ import { tables, type Db, type Tx, rowsOf } from '../db/index.ts';
 import type { PrintedContainer } from '../db/schema/index.ts';
 import { keepPlace } from '../stores/index.ts';
 import { containersCell, containersOf } from './containers-cell.ts';
-import { csvText, inTurn, low, type Cell, type Line } from './csv.ts';
+import { csvText, inTurn, low, minorCell, type Cell, type Line } from './csv.ts';
 import { shelfCounts } from './shelf-counts.ts';
 
 const { part, fitment, base, engineModel, shelfPlace } = tables;
@@ -68,7 +68,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (line.text('kind') === null) line.fault('kind', `is empty; write one of: ${PART_KINDS.join(', ')}`);
     if (line.text('unit') === null) line.fault('unit', 'is empty; write each or mL');
     const make = line.choice('make', PART_MAKES);
-    const price = line.number('price', { min: 0, max: 1_000_000, decimals: 2 });
+    const priceMinor = line.minor('price');
     const containers = containersOf(line, unit);
     const shelfLifeMonths = line.number('shelf_life_months', { min: 1, max: 240, whole: true });
     const known = partBy.get(low(number));
@@ -77,17 +77,7 @@ export async function analyseParts(tx: Tx, lines: Line[], personId: number, now:
     if (first && unit !== null && first.unit !== unit)
       line.fault('unit', `line ${first.line.line} counts ${number} in ${first.unit}`);
     if (!first && kind !== null && unit !== null) {
-      const wanted: Wanted = {
-        line,
-        number,
-        name,
-        kind,
-        make,
-        unit,
-        priceMinor: price === null ? null : Math.round(price * 100),
-        containers,
-        shelfLifeMonths,
-      };
+      const wanted: Wanted = { line, number, name, kind, make, unit, priceMinor, containers, shelfLifeMonths };
       firstOf.set(low(number), wanted);
       if (!known) line.does = 'add';
       else if (
@@ -235,7 +225,7 @@ export async function* partsFile(db: Db): AsyncGenerator<string> {
         kind: p.kind,
         unit: p.unit,
         make: p.make,
-        price: p.priceMinor === null ? null : (p.priceMinor / 100).toFixed(2),
+        price: minorCell(p.priceMinor),
         containers: containersCell(p.containers) || null,
         shelf_life_months: p.shelfLifeMonths,
         base: shelf?.name,

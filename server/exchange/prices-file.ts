@@ -1,7 +1,7 @@
 import { asc, eq, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { nextVersion } from '../http/version.ts';
-import { csvText, inTurn, low, type Line } from './csv.ts';
+import { csvText, inTurn, low, minorCell, type Line } from './csv.ts';
 
 const { supplier, offer, part } = tables;
 type Part = typeof part.$inferSelect;
@@ -13,7 +13,7 @@ interface Wanted {
   number: string | null;
   breaks: Map<number, { priceMinor: number; line: Line }>;
 }
-const money = (minor: number) => (minor / 100).toFixed(2);
+const money = (minor: number): string => minorCell(minor)!;
 const keyOf = (o: { supplierId: number; partId: number; packQuantity: number }) =>
   `${o.supplierId} ${o.partId} ${o.packQuantity}`;
 
@@ -24,15 +24,18 @@ async function readMarket(tx: Tx) {
   const offers = await tx.select().from(offer);
   const byNumber = new Map(parts.map((p) => [low(p.number), p]));
   const byId = new Map(parts.map((p) => [p.id, p]));
-  const theirs = new Map(
-    offers.filter((o) => o.number !== null).map((o) => [`${o.supplierId} ${low(o.number!)}`, byId.get(o.partId)!]),
-  );
+  /** By the supplier's own number, which may stand on several packs. */
+  const theirs = new Map<string, Offer[]>();
+  for (const o of offers) {
+    const key = `${o.supplierId} ${low(o.number ?? '')}`;
+    if (o.number !== null) theirs.set(key, [...(theirs.get(key) ?? []), o]);
+  }
   const ofPart = new Map<string, Offer[]>();
   for (const o of offers) {
     const key = `${o.supplierId} ${o.partId}`;
     ofPart.set(key, [...(ofPart.get(key) ?? []), o]);
   }
-  return { suppliers, byNumber, theirs, ofPart, byKey: new Map(offers.map((o) => [keyOf(o), o])) };
+  return { suppliers, byNumber, byId, theirs, ofPart, byKey: new Map(offers.map((o) => [keyOf(o), o])) };
 }
 type Market = Awaited<ReturnType<typeof readMarket>>;
 
@@ -40,8 +43,9 @@ type Market = Awaited<ReturnType<typeof readMarket>>;
 function supplierOf(line: Line, { suppliers }: Market, chosen: number | undefined): number | null {
   const named = line.text('supplier');
   if (named === null) {
-    if (chosen === undefined) line.fault('supplier', 'is empty; say whose price list it is');
-    return chosen ?? null;
+    if (suppliers.some((s) => s.id === chosen)) return chosen ?? null;
+    line.fault('supplier', 'is empty; say whose price list it is');
+    return null;
   }
   const found = suppliers.find((s) => low(s.name) === low(named));
   if (!found) line.fault('supplier', `no supplier "${named}" in the book; read the suppliers file first`);
@@ -84,17 +88,29 @@ function checkLadder(ladder: Offer['breaks'], wanted: Wanted): void {
   });
 }
 
+/** Steps that stand in the book and not in a file that speaks of steps go: its first line says so. */
+function sayGone(wanted: Wanted, before: Offer | undefined, ladder: Offer['breaks']): void {
+  const gone = (before?.breaks ?? []).filter((b) => !ladder.some((l) => l.packs === b.packs));
+  const first = [...wanted.breaks.values()][0]!.line;
+  if (gone.length === 0) return;
+  first.was.from_packs = gone.map((b) => `${b.packs}: ${money(b.priceMinor)}`).join(', ');
+  if (first.does === 'same') first.does = 'change';
+}
+
 /** Reads what one line prices into what is wanted of its pack. */
 function readPrice(line: Line, market: Market, chosen: number | undefined, wanted: Map<string, Wanted>): void {
   const supplierId = supplierOf(line, market, chosen);
   const number = line.required('part');
   line.required('price');
-  const price = line.number('price', { min: 0, max: 1_000_000, decimals: 2 });
+  const priceMinor = line.minor('price');
   const packs = line.number('from_packs', { min: 1, max: 100_000, whole: true }) ?? 1;
-  const p = market.byNumber.get(low(number)) ?? market.theirs.get(`${supplierId} ${low(number)}`);
+  // Their number says the pack too, where it stands on one alone.
+  const named = market.theirs.get(`${supplierId} ${low(number)}`) ?? [];
+  const p = market.byNumber.get(low(number)) ?? market.byId.get(named[0]?.partId ?? -1);
   if (number !== '' && !p) line.does = 'left';
-  if (!p || supplierId === null || price === null) return;
-  const pack = packOf(line, p, market.ofPart.get(`${supplierId} ${p.id}`) ?? []);
+  if (!p || supplierId === null || priceMinor === null) return;
+  const sold = market.ofPart.get(`${supplierId} ${p.id}`) ?? [];
+  const pack = packOf(line, p, named.length === 1 ? named : sold);
   if (pack === null) return;
   const key = keyOf({ supplierId, partId: p.id, packQuantity: pack });
   const before = market.byKey.get(key);
@@ -109,7 +125,6 @@ function readPrice(line: Line, market: Market, chosen: number | undefined, wante
   };
   const earlier = entry.breaks.get(packs)?.line;
   if (earlier) line.fault('price', `line ${earlier.line} has a price of this pack already`);
-  const priceMinor = Math.round(price * 100);
   entry.breaks.set(packs, { priceMinor, line });
   if (theirs !== null) entry.number = theirs;
   wanted.set(key, entry);
@@ -131,7 +146,10 @@ export async function analysePrices(tx: Tx, lines: Line[], chosen: number | unde
   for await (const line of inTurn(lines)) readPrice(line, market, chosen, wanted);
   const steps = lines.some((line) => line.text('from_packs') !== null);
   const ladders = new Map([...wanted].map(([key, w]) => [key, ladderOf(w, market.byKey.get(key), steps)]));
-  for (const [key, w] of wanted) checkLadder(ladders.get(key)!, w);
+  for (const [key, w] of wanted) {
+    checkLadder(ladders.get(key)!, w);
+    sayGone(w, market.byKey.get(key), ladders.get(key)!);
+  }
   return async () => {
     const touched = new Set<number>();
     for (const [key, w] of wanted) {

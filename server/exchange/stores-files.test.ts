@@ -128,6 +128,43 @@ describe('prices', () => {
     expect(await faults('part,pack,price\nF1,1.5,5\n')).toEqual(['pack 1.5 has to be a whole number']);
   });
 
+  test('their number says the pack, where it stands on one alone; steps the file leaves out are shown as they go', async () => {
+    const { id } = await tern();
+    await read('prices', 'part,their_number,pack,price\nF1,T-106,6,60\n', `?supplierId=${id}`);
+    const seen = await look('prices', 'part,price\nT-106,59\n', `?supplierId=${id}`);
+    expect(seen.rows[0]).toMatchObject({ does: 'change', was: { price: '60.00' }, faults: [] });
+    // The file speaks of steps, and of this pack has one alone: the other goes, and is seen to go.
+    const now = (await tern()).offers.find((o) => o.part === 'F1' && o.packQuantity === 1)!.breaks;
+    const csv = `part,pack,from_packs,price\nF1,1,1,${(now[0]!.priceMinor / 100).toFixed(2)}\n`;
+    expect((await look('prices', csv, `?supplierId=${id}`)).rows[0]).toMatchObject({
+      does: 'change',
+      was: { from_packs: '10: 9.90' },
+    });
+    expect(await read('prices', csv, `?supplierId=${id}`)).toMatchObject({ counts: { change: 1, same: 0 } });
+    expect((await tern()).offers.find((o) => o.part === 'F1' && o.packQuantity === 1)!.breaks).toEqual([now[0]]);
+  });
+
+  test('a supplier that is not there is said, and a match that was remembered is not lost by a shorter list', async () => {
+    const csv = 'Article;Net EUR\nT-100;11\n';
+    const match = encodeURIComponent('part=Article&price=Net+EUR');
+    expect(faultsOf(await look('prices', csv, `?supplierId=9999&match=${match}`))).toEqual([
+      'supplier is empty; say whose price list it is',
+    ]);
+    expect((await ilse.refused('post', `/exchange/prices?supplierId=9999&match=${match}`, csv)).status).toBe(422);
+    // Of other files nobody asks whose they are.
+    const counts = `?supplierId=9999&match=${encodeURIComponent('part=P')}`;
+    expect(await read('counts', 'P,base,count\nOIL,North Quay,9000\n', counts)).toMatchObject({ counts: { same: 1 } });
+    const { id } = await tern();
+    const three = encodeURIComponent('part=Article&price=Net+EUR&pack=Size');
+    await read('prices', 'Article;Net EUR;Size\nT-100;11,30;1\n', `?supplierId=${id}&match=${three}`);
+    await read('prices', 'Article;Net EUR\nT-100;11,40\n', `?supplierId=${id}`);
+    expect((await look('prices', 'Article;Net EUR;Size\nT-100;11,50;1\n', `?supplierId=${id}`)).match).toEqual({
+      part: 'Article',
+      price: 'Net EUR',
+      pack: 'Size',
+    });
+  });
+
   test('whoever has the supplier open is refused, not overwritten', async () => {
     const before = await tern();
     await read('prices', 'part,pack,price\nF1,6,58\n', `?supplierId=${before.id}`);

@@ -1,7 +1,7 @@
 import { asc, eq } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { nextVersion } from '../http/version.ts';
-import { csvText, inTurn, low, type Line } from './csv.ts';
+import { csvText, inTurn, low, minorCell, type Line } from './csv.ts';
 
 const { supplier } = tables;
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
@@ -26,12 +26,6 @@ function weekdaysOf(line: Line): number[] {
   return [...days].sort((a, b) => a - b);
 }
 
-/** Money of a cell in its smallest unit. */
-const minorOf = (line: Line, column: string): number | null => {
-  const value = line.number(column, { min: 0, max: 1_000_000, decimals: 2 });
-  return value === null ? null : Math.round(value * 100);
-};
-
 /** Reads suppliers with how they deliver; what they sell is in the prices. Cells left empty leave what is there. */
 export async function analyseSuppliers(tx: Tx, lines: Line[]): Promise<() => Promise<void>> {
   const known = new Map((await tx.select().from(supplier)).map((s) => [low(s.name), s]));
@@ -50,9 +44,9 @@ export async function analyseSuppliers(tx: Tx, lines: Line[]): Promise<() => Pro
       name,
       leadDays: leadDays ?? 0,
       weekdays,
-      carriageMinor: minorOf(line, 'carriage') ?? before?.carriageMinor ?? 0,
-      freeFromMinor: minorOf(line, 'free_from') ?? before?.freeFromMinor ?? null,
-      leastMinor: minorOf(line, 'least') ?? before?.leastMinor ?? 0,
+      carriageMinor: line.minor('carriage') ?? before?.carriageMinor ?? 0,
+      freeFromMinor: line.minor('free_from') ?? before?.freeFromMinor ?? null,
+      leastMinor: line.minor('least') ?? before?.leastMinor ?? 0,
     };
     wanted.set(low(name), { row, line });
     if (!before) line.does = 'add';
@@ -79,8 +73,6 @@ export async function analyseSuppliers(tx: Tx, lines: Line[]): Promise<() => Pro
   };
 }
 
-const money = (minor: number | null) => (minor === null ? null : (minor / 100).toFixed(2));
-
 /** All suppliers with how they deliver. */
 export async function* suppliersFile(db: Db): AsyncGenerator<string> {
   yield csvText([['supplier', 'lead_days', 'weekdays', 'carriage', 'free_from', 'least']]);
@@ -90,9 +82,9 @@ export async function* suppliersFile(db: Db): AsyncGenerator<string> {
       s.name,
       s.leadDays,
       s.weekdays.map((d) => DAYS[d - 1]).join(' '),
-      money(s.carriageMinor),
-      money(s.freeFromMinor),
-      money(s.leastMinor),
+      minorCell(s.carriageMinor),
+      minorCell(s.freeFromMinor),
+      minorCell(s.leastMinor),
     ]),
   );
 }

@@ -1,4 +1,4 @@
-import { csvText } from '../exchange/index.ts';
+import { csvText, minorCell } from '../exchange/index.ts';
 import type { OrderLines } from './order-lines.ts';
 
 const HEAD = [
@@ -32,7 +32,7 @@ export const orderFile = ({ p, supplier, base, lines }: OrderLines): string =>
       a.packs,
       a.packQuantity,
       unit,
-      a.priceMinor === null ? null : (a.priceMinor / 100).toFixed(2),
+      minorCell(a.priceMinor),
       a.day,
       a.arrivedAt === null ? null : (a.received ?? 0),
     ]),

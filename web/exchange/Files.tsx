@@ -11,7 +11,7 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
 import { Choice, Leaves, PageHead, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
-import { chooseAgain } from '../ui/save.ts';
+import { chooseAgain, saveFile } from '../ui/save.ts';
 import { FLEET_LEAVES } from '../fleet/index.ts';
 import './files.css';
 import { Box } from '../ui/Box.tsx';
@@ -27,17 +27,15 @@ const WORD: Record<FileKind, [string, string]> = {
   service: ['Service history', 'work done before'],
   hires: ['Hires', 'when boats go out and come back'],
 };
+/** Where it is seen what a file brought, of those that make nothing due. */
+const SHOWS: Partial<Record<FileKind, { to: string; word: string }>> = {
+  parts: { to: '/stores', word: 'See the shelves' },
+  links: { to: '/stores', word: 'See the shelves' },
+  counts: { to: '/stores', word: 'See the shelves' },
+  suppliers: { to: '/stores/suppliers', word: 'See the suppliers' },
+  prices: { to: '/stores/suppliers', word: 'See the suppliers' },
+};
 const query = (match: Record<string, string>) => new URLSearchParams(match).toString();
-
-/** Gives the machine a file to keep. */
-function keepFile(content: Blob, name: string) {
-  const at = URL.createObjectURL(content);
-  const link = document.createElement('a');
-  link.href = at;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(at);
-}
 
 /** What is asked of a file: its kind and text, whose it is, and how its columns and days are meant. */
 interface Asked {
@@ -167,7 +165,7 @@ function ReadIn() {
         say({
           tone: 'done',
           text: `${file.name} is in the book: ${answer.data.counts.add} new, ${answer.data.counts.change} changed.`,
-          link: { to: '/due', word: 'See what is due' },
+          link: SHOWS[kind] ?? { to: '/due', word: 'See what is due' },
         }),
       );
   };
@@ -234,12 +232,13 @@ function ReadIn() {
 
 function WriteOut() {
   const [wrong, setWrong] = useState<Error>();
-  const sheet = async (kind: FileKind) => {
+  const saveSheet = async (kind: FileKind) => {
     setWrong(undefined);
     try {
       const reply = await fetch(`/api/exchange/${kind}`);
       if (!reply.ok) throw new Error('The book did not give the file. Try again.');
-      keepFile(await spreadsheetOfCsv(await reply.text()), `diurna-${kind}.xlsx`);
+      const sheet = await spreadsheetOfCsv(await reply.text());
+      saveFile(`diurna-${kind}.xlsx`, [sheet], sheet.type);
     } catch (error) {
       setWrong(error as Error);
     }
@@ -270,7 +269,7 @@ function WriteOut() {
                   aria-label={`${WORD[k][0]}, CSV`}>
                   CSV
                 </Button>{' '}
-                <Button aria-label={`${WORD[k][0]}, spreadsheet`} onClick={() => void sheet(k)}>
+                <Button aria-label={`${WORD[k][0]}, spreadsheet`} onClick={() => void saveSheet(k)}>
                   Spreadsheet
                 </Button>
               </td>
