@@ -1,4 +1,5 @@
-import { isTimeZone } from '@diurna/core/calendar';
+import { CLOCKS, isTimeZone } from '@diurna/core/calendar';
+import { VOLUME_SCHOOLS } from '@diurna/core/units';
 import { z } from 'zod';
 import { created, done, id, idParam, instant, name, role, version } from './common.ts';
 import { EVERYONE, route } from './route.ts';
@@ -24,6 +25,16 @@ export const timeZone = z
 export const person = z.object({ id, name, username, role, baseId: id.nullable(), active: z.boolean(), version });
 export type Person = z.infer<typeof person>;
 
+/** How the yard writes hours, weeks and volumes. */
+const writing = z.object({
+  clock: z.enum(CLOCKS).meta({ description: 'Hours of 24, or of twice twelve.' }),
+  weekStarts: z
+    .union([z.literal(1), z.literal(6), z.literal(7)])
+    .meta({ description: 'Day a week begins on: 1 Monday, 6 Saturday, 7 Sunday.' }),
+  volumes: z.enum(VOLUME_SCHOOLS).meta({ description: 'Units written first, or alone where none is printed.' }),
+});
+export type Writing = z.infer<typeof writing>;
+
 export const session = z.object({
   person: person.nullable(),
   csrfToken: z.string(),
@@ -34,6 +45,7 @@ export const session = z.object({
     .array(z.object({ username: z.string(), password: z.string(), name: z.string(), role }))
     .meta({ description: 'Filled in demo mode only.' }),
   shelfPolicy: z.enum(['refuse', 'mark']),
+  writing,
   halfway: z
     .boolean()
     .meta({
@@ -213,6 +225,7 @@ export const peopleRoutes = {
       shelfPolicy: z.enum(['refuse', 'mark']),
       secondFactor: z.boolean(),
       morningMinute: z.int(),
+      ...writing.shape,
       version,
     }),
     summary: 'Settings of the whole book.',
@@ -239,6 +252,7 @@ export const peopleRoutes = {
         .min(0)
         .max(1079, 'has to be before 18:00')
         .meta({ description: 'When the morning’s mail goes, in minutes after midnight at each base.' }),
+      ...writing.shape,
       version,
     }),
     summary: 'Change the settings.',

@@ -136,6 +136,31 @@ describe('times of the day', () => {
     expect(timeFieldOf(minute)).toBe(field);
   });
 
+  // ISO 8601 against the twelve-hour clock of NIST's "Times of Day FAQs" (from memory): 12 am is midnight, 12 pm noon.
+  test.each([
+    [0, '12:00 am'],
+    [59, '12:59 am'],
+    [60, '1:00 am'],
+    [719, '11:59 am'],
+    [720, '12:00 pm'],
+    [780, '1:00 pm'],
+    [1439, '11:59 pm'],
+    [1440, '12:00 am'],
+  ])('by the clock of twelve hours %p is %p', (minute, told) => {
+    // Never parted at the end of a line.
+    expect(timeOfDay(minute, '12')).toBe(told.replace(' ', '\u00a0'));
+  });
+  test('and any minute is what a general-purpose library writes', () => {
+    const us = new Intl.DateTimeFormat('en-US', { hour: 'numeric', minute: '2-digit', hour12: true, timeZone: 'UTC' });
+    for (let m = 0; m < 1440; m++) {
+      const theirs = us
+        .format(m * 60_000)
+        .replace(/\s/, '\u00a0')
+        .toLowerCase();
+      expect(timeOfDay(m, '12')).toBe(theirs);
+    }
+  });
+
   test('what stands in a field, told or typed, comes back as it went in', () => {
     for (let m = 0; m < 1440; m++) {
       expect(minuteOfField(timeFieldOf(m))).toBe(m);

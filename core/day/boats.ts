@@ -1,5 +1,5 @@
 import { hiresSince, type BoatFacts, type EngineDue } from '../ahead/index.ts';
-import { dayNumber, minuteInZone, timeOfDay, type Day } from '../calendar/index.ts';
+import { dayNumber, minuteInZone, timeOfDay, type ClockFace, type Day } from '../calendar/index.ts';
 import { nearestLimit, TASKS } from '../service/index.ts';
 import type { DayBoat, DayPerson } from './types.ts';
 import { shortNames } from '../people/index.ts';
@@ -17,6 +17,7 @@ const UNREAD_DAYS = 3;
  * at some time of the day.
  *
  * @param minute minutes after midnight, where the day is today
+ * @param clock how the yard writes its hours
  */
 export function boatsOf(
   boats: readonly BoatFacts[],
@@ -25,6 +26,7 @@ export function boatsOf(
   baseId: number | null,
   people: readonly DayPerson[],
   minute: number | null,
+  clock: ClockFace = '24',
 ): { list: DayBoat[]; out: number } {
   const first = dayNumber(day);
   const near = (h: { out: number; back: number }) => h.back >= (first - 2) * DAY_MS && h.out <= (first + 3) * DAY_MS;
@@ -57,7 +59,7 @@ export function boatsOf(
       );
       if (comes >= 0 && comes < MINUTES) {
         const state = backState(own, first);
-        const here = h.came === undefined ? '' : `back since ${hourOf(at(h.came))}; `;
+        const here = h.came === undefined ? '' : `back since ${hourOf(at(h.came), clock)}; `;
         list.push({ ...common, way: 'back', at: comes, ...state, text: `${here}${state.text}` });
       }
       if (leaves >= 0 && leaves < UNTIL)
@@ -66,10 +68,10 @@ export function boatsOf(
           way: 'out',
           at: leaves,
           ...(h.went !== undefined
-            ? { state: 'gone' as const, text: `out since ${hourOf(at(h.went))}` }
+            ? { state: 'gone' as const, text: `out since ${hourOf(at(h.went), clock)}` }
             : held.length > 0
               ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
-              : outState(own, visits.get(boat.id), leaves, minute)),
+              : outState(own, visits.get(boat.id), leaves, minute, clock)),
         });
     }
     if (touched) out++;
@@ -78,14 +80,15 @@ export function boatsOf(
 }
 
 /** An hour of the day, or which day beside it. @param minute after midnight of the day */
-const hourOf = (minute: number) =>
-  minute < 0 ? 'the day before' : minute >= MINUTES ? 'the day after' : timeOfDay(minute);
+const hourOf = (minute: number, clock: ClockFace) =>
+  minute < 0 ? 'the day before' : minute >= MINUTES ? 'the day after' : timeOfDay(minute, clock);
 
 function outState(
   dues: readonly EngineDue[],
   visit: { v: DayPerson['visits'][number]; name: string } | undefined,
   leaves: number,
   now: number | null,
+  clock: ClockFace,
 ): Pick<DayBoat, 'state' | 'text'> {
   const over = dues.filter(({ due }) => due.state === 'over');
   // Work after it is back again is nothing to this outing.
@@ -93,14 +96,14 @@ function outState(
     const { v, name } = visit;
     if (v.start === null) return { state: 'work first', text: `${name} has work on it` };
     const end = Math.round(endOf(v));
-    if (end > leaves) return { state: 'over', text: `${name} is not done before ${timeOfDay(end)}` };
+    if (end > leaves) return { state: 'over', text: `${name} is not done before ${timeOfDay(end, clock)}` };
     // The hour the plan gave is past: who waits for the boat has to ask.
     if (now !== null && end < now)
       return {
         state: 'work first',
-        text: `${name} should have been done at ${timeOfDay(end)}; the card is still open`,
+        text: `${name} should have been done at ${timeOfDay(end, clock)}; the card is still open`,
       };
-    return { state: 'work first', text: `ready when ${name} is done, ${timeOfDay(end)}` };
+    return { state: 'work first', text: `ready when ${name} is done, ${timeOfDay(end, clock)}` };
   }
   if (over.length > 0) {
     const [{ facts, due }] = over as [EngineDue];

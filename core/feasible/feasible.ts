@@ -1,4 +1,4 @@
-import { timeOfDay, type Day } from '../calendar/index.ts';
+import { timeOfDay, type ClockFace, type Day } from '../calendar/index.ts';
 import { dayLine, type LineVisit, type PlanBreak } from '../planner/index.ts';
 import { TASKS, type TaskKind } from '../service/index.ts';
 import { minutesText } from '../visit/index.ts';
@@ -53,6 +53,8 @@ export interface WorkAsked {
   secondMinutes: number;
   /** When it is to begin; null = some time of the day. */
   start: number | null;
+  /** How the yard writes its hours. */
+  clock?: ClockFace | undefined;
   /** Free: on the shelf or there by that day, less what other cards keep back. */
   parts: readonly {
     name: string;
@@ -221,7 +223,7 @@ function byTime({ asked, today, say, on }: Look): void {
   if (asked.start !== null && !within(today.gaps, hand).some((g) => covers(g, asked.start!, minutes)))
     say(
       'gap too short',
-      `From ${timeOfDay(asked.start)} on, ${boatName} or ${who} is not there for ${minutesText(minutes)}.`,
+      `From ${timeOfDay(asked.start, asked.clock)} on, ${boatName} or ${who} is not there for ${minutesText(minutes)}.`,
       'Leave the hour open, and it is fitted in.',
     );
   else if (!fits(asked, today, asked.start))

@@ -1,4 +1,4 @@
-import { dayWord, timeOfDay, type Day } from '../calendar/index.ts';
+import { dayWord, timeOfDay, type ClockFace, type Day } from '../calendar/index.ts';
 import type { DayBoat, DayPerson, DayVisit, Matter } from '../day/index.ts';
 import { worksText } from '../service/index.ts';
 import { plural } from '../units/index.ts';
@@ -17,6 +17,8 @@ export interface KitOfDay {
 /** What a morning's mail is made of: the day of one base, as the person may see it. */
 export interface Morning {
   day: Day;
+  /** How the yard writes its hours. */
+  clock?: ClockFace | undefined;
   personId: number;
   people: readonly DayPerson[];
   boats: readonly DayBoat[];
@@ -37,21 +39,23 @@ function listed(head: string, lines: readonly MailLine[], rest: string): MailPar
   return { head, lines: more > 0 ? [...lines.slice(0, MOST_LINES), { text: `and ${more} more`, to: rest }] : lines };
 }
 
-const hours = (v: DayVisit) =>
-  v.start === null ? 'no hour yet' : `${timeOfDay(v.start)} to ${timeOfDay(v.start + v.minutes + lost(v))}`;
+const hours = (v: DayVisit, clock?: ClockFace) =>
+  v.start === null
+    ? 'no hour yet'
+    : `${timeOfDay(v.start, clock)} to ${timeOfDay(v.start + v.minutes + lost(v), clock)}`;
 const lost = ({ pause }: DayVisit) => (pause ? pause.to - pause.from : 0);
 const byTime = (a: { start: number | null }, b: { start: number | null }) => (a.start ?? 9999) - (b.start ?? 9999);
 const openOf = (p: DayPerson | undefined) => (p?.visits ?? []).filter((v) => v.status === 'open').sort(byTime);
 
 /** The cards of one person in the order of the day, each with where the boat lies and when it goes out. */
-function ownPart({ people, boats, personId }: Morning): MailPart {
+function ownPart({ people, boats, personId, clock }: Morning): MailPart {
   const lines = openOf(people.find((p) => p.id === personId)).map((v): MailLine => {
     const out = boats.find((b) => b.boatId === v.boatId && b.way === 'out');
     return {
       text: [
-        `${hours(v)}, ${v.boatName}`,
+        `${hours(v, clock)}, ${v.boatName}`,
         `${v.baseName}${v.berth ? `, berth ${v.berth}` : ''}: ${worksText(v.works)}`,
-        ...(out ? [`goes out ${timeOfDay(out.at)}${out.at >= 1440 ? ' tomorrow' : ''}`] : []),
+        ...(out ? [`goes out ${timeOfDay(out.at, clock)}${out.at >= 1440 ? ' tomorrow' : ''}`] : []),
         ...(v.trouble ? [`not as it stands: ${v.trouble}`] : []),
       ].join('; '),
       to: `/jobs/${v.jobId}`,
@@ -60,7 +64,7 @@ function ownPart({ people, boats, personId }: Morning): MailPart {
   return listed('Your cards today', lines, '/jobs');
 }
 
-function yardParts({ people, matters }: Morning): MailPart[] {
+function yardParts({ people, matters, clock }: Morning): MailPart[] {
   const decide = (matters ?? []).map((m): MailLine => ({
     text: `${m.weight === 'now' ? 'now: ' : ''}${m.title}. ${m.text}`,
     to: null,
@@ -69,18 +73,18 @@ function yardParts({ people, matters }: Morning): MailPart[] {
     const cards = openOf(p);
     return cards.length === 0
       ? []
-      : [{ text: `${p.name}: ${plural(cards.length, 'card')}, ${spanOf(cards)}`, to: null }];
+      : [{ text: `${p.name}: ${plural(cards.length, 'card')}, ${spanOf(cards, clock)}`, to: null }];
   });
   return [listed(`To decide: ${decide.length}`, decide, '/day'), listed('On the bench', bench, '/day')];
 }
 
-function spanOf(cards: readonly DayVisit[]): string {
+function spanOf(cards: readonly DayVisit[], clock?: ClockFace): string {
   const placed = cards.filter((v) => v.start !== null);
   const without = cards.length - placed.length;
   const from = Math.min(...placed.map((v) => v.start!));
   const to = Math.max(...placed.map((v) => v.start! + v.minutes + lost(v)));
   return [
-    ...(placed.length > 0 ? [`${timeOfDay(from)} to ${timeOfDay(to)}`] : []),
+    ...(placed.length > 0 ? [`${timeOfDay(from, clock)} to ${timeOfDay(to, clock)}`] : []),
     ...(without > 0 ? [`${without} without an hour`] : []),
   ].join(', ');
 }
@@ -88,10 +92,10 @@ function spanOf(cards: readonly DayVisit[]): string {
 const goingOut = (boats: readonly DayBoat[]) => boats.filter((b) => b.way === 'out' && b.at < 1440);
 
 /** Boats that go out today, those that may not as they stand first. */
-function dockPart({ boats }: Morning): MailPart {
+function dockPart({ boats, clock }: Morning): MailPart {
   const out = goingOut(boats);
   const wrong = out.filter((b) => b.state === 'held' || b.state === 'work first' || b.state === 'over');
-  const lines = wrong.map((b): MailLine => ({ text: `${timeOfDay(b.at)}, ${b.boatName}: ${b.text}`, to: null }));
+  const lines = wrong.map((b): MailLine => ({ text: `${timeOfDay(b.at, clock)}, ${b.boatName}: ${b.text}`, to: null }));
   const fine = out.length - wrong.length;
   return listed(
     'Boats that go out today',

@@ -52,20 +52,32 @@ export interface PrintedVolume {
   unit: VolumeUnit;
 }
 
+/** Which school of volumes a yard thinks in: what is not printed anywhere is written in its units. */
+export const VOLUME_SCHOOLS = ['litres', 'quarts'] as const;
+export type VolumeSchool = (typeof VOLUME_SCHOOLS)[number];
+
 /**
  * "3 L = 3.17 US qt", "0.6 L = 20.29 US fl oz": the printed figure first, then the other school's unit; small ones in
- * ounces.
+ * ounces. With a yard's own school, that one's first: "3.17 US qt = 3 L".
  */
-export function inBothUnits(printed: PrintedVolume): string {
+export function inBothUnits(printed: PrintedVolume, first: VolumeSchool | null = null): string {
   const ml = toMillilitres(printed.value, printed.unit);
   const metric = printed.unit === 'L' || printed.unit === 'mL';
   const american: VolumeUnit = ml < 900 ? 'US fl oz' : 'US qt';
   const other = metric ? `${round(fromMillilitres(ml, american), 2)} ${american}` : `${round(ml / 1000, 2)} L`;
-  return `${round(printed.value, 3)} ${printed.unit} = ${other}`;
+  const own = `${round(printed.value, 3)} ${printed.unit}`;
+  return first === null || (first === 'litres') === metric ? `${own} = ${other}` : `${other} = ${own}`;
 }
 
-/** Millilitres for people: below a litre in mL, from there in L with two decimals at most. */
-export function volumeText(ml: number): string {
+/**
+ * Millilitres for people: below a litre in mL, from there in L with two decimals at most; by quarts in US fl oz below
+ * one, in US qt from there.
+ */
+export function volumeText(ml: number, school: VolumeSchool = 'litres'): string {
+  if (school === 'quarts') {
+    const unit: VolumeUnit = Math.abs(ml) < ML_PER['US qt'] - 0.5 ? 'US fl oz' : 'US qt';
+    return `${round(fromMillilitres(ml, unit), unit === 'US qt' ? 2 : 1)} ${unit}`;
+  }
   return Math.abs(ml) < 1000 ? `${round(ml, 0)} mL` : `${round(ml / 1000, 2)} L`;
 }
 

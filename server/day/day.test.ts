@@ -1,6 +1,7 @@
 import { timeOfDay } from '@diurna/core/calendar';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DayReply } from '@diurna/contract/day';
+import type { Session } from '@diurna/contract/people';
 import { openCardYard, type Cards } from '../test/cards.ts';
 import { confirmGates, type Client, type Yard } from '../test/yard.ts';
 
@@ -54,6 +55,22 @@ describe('what goes out, with work on it', () => {
       text: `technician should have been done at ${ready}; the card is still open`,
     });
     at(7);
+    await cards.callOff(id);
+  });
+  test('by the clock the yard writes its hours by', async () => {
+    const admin = await yard.as('administrator');
+    const settings = await admin.get<{ version: number }>('/settings');
+    await admin.put('/settings', { ...settings, clock: '12' });
+    const id = await hand(8 * 60);
+    const { minutes } = await cards.read(id);
+    expect(await goingOut()).toMatchObject({
+      text: `ready when technician is done, ${timeOfDay(8 * 60 + Math.round(minutes), '12')}`,
+    });
+    expect((await ilse.get<Session>('/session')).writing.clock).toBe('12');
+    const refused = await admin.refused('put', '/settings', { ...settings, weekStarts: 3 });
+    expect(JSON.stringify(refused)).toContain('weekStarts');
+    const now = await admin.get<{ version: number }>('/settings');
+    await admin.put('/settings', { ...now, clock: '24' });
     await cards.callOff(id);
   });
   test('work that ends after the hire begins is against it; work after the hire is nothing to it', async () => {

@@ -81,7 +81,7 @@ export async function workOutDay(
   );
   const workedOf = await readWorked(db, day, jobs, bases);
   const lines = linesOf({ workedOf, minute, day, yard: lineYard, board, jobs, tasksOf, workOf, bases, baseId, people });
-  const boats = boatsOf([...fleet.boats.values()], fleet.allDue(now), day, baseId, lines, minute);
+  const boats = boatsOf([...fleet.boats.values()], fleet.allDue(now), day, baseId, lines, minute, yard.clock);
   const shown = pressing(boats.list, MOST_BOATS);
   return {
     day,

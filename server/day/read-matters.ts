@@ -85,7 +85,7 @@ export async function readMatters(
   const ahead = (boatIds: number[]) => hiresAhead(db, now, boatIds, day, yard.zoneOf);
   if (day > today) {
     const hires = await ahead(bookedTwice(outline));
-    return mattersOf({ ...NOTHING_OPEN, board, people, today, minute: 0, hires });
+    return mattersOf({ ...NOTHING_OPEN, board, people, today, minute: 0, hires, clock: yard.clock });
   }
   const [holds, undecided, old, open] = await Promise.all([
     holdsWhere(db, and(isNull(hold.releasedAt), baseId === null ? undefined : eq(boat.baseId, baseId))),
@@ -94,7 +94,7 @@ export async function readMatters(
     openInBook(db, fleet, today, baseId),
   ]);
   const hires = await ahead([...new Set([...holds, ...undecided].map((h) => h.boatId)), ...bookedTwice(outline)]);
-  return mattersOf({ board, people, today, minute, holds, undecided, hires, old, ...open });
+  return mattersOf({ board, people, today, minute, clock: yard.clock, holds, undecided, hires, old, ...open });
 }
 
 /** On a day to come only what that day wants is told: the rest is for today. */

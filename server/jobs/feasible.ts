@@ -12,7 +12,7 @@ import { readAsked, readHands } from '../service/index.ts';
 import { keptByCards, partsOfTasks, servedBy } from '../stores/index.ts';
 import { templatesInForce, visitTasks } from '../visit/index.ts';
 
-const { base, boat, engine, hire, job, jobTask, partArrival, person: hand } = tables;
+const { base, boat, engine, hire, job, jobTask, partArrival, person: hand, setting } = tables;
 type TaskKey = { engineId: number; task: TaskKind };
 
 /** Work as it is meant: whose, when, and the card it stands on already. */
@@ -62,6 +62,7 @@ async function readWorkAsked(db: Db | Tx, now: Date, meant: Meant): Promise<Work
   const tasks = (await visitTasks(db, now, ids))(meant.tasks);
   const steps = visitSteps(tasks, await templatesInForce(db));
   const around = await readAround(db, now, meant, person.pace);
+  const [settings] = await db.select({ clock: setting.clock }).from(setting);
   const days = await readDays(db, meant, place.base, { bases, people, person, nameOf, around });
   return {
     boatName: place.name,
@@ -72,6 +73,7 @@ async function readWorkAsked(db: Db | Tx, now: Date, meant: Meant): Promise<Work
     minutes: visitMinutes(tasks, person.pace).elapsed,
     secondMinutes: secondMinutes(steps),
     start: meant.startMinute,
+    clock: settings?.clock,
     parts: await partsFor(db, meant, place.base.id),
     waits: await waitsOf(db, meant, nameOfEngine),
     days,

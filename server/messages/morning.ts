@@ -1,5 +1,5 @@
 import type { DayReply } from '@diurna/contract/day';
-import { dayInZone, minuteInZone, type Day } from '@diurna/core/calendar';
+import { dayInZone, minuteInZone, type ClockFace, type Day } from '@diurna/core/calendar';
 import { choicesOf, isMorning, morningMail, type MailLine, type Morning } from '@diurna/core/messages';
 import { and, asc, eq, gt, isNull, max, sql } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
@@ -19,6 +19,7 @@ interface BaseMorning {
   baseId: number | null;
   day: Day;
   isTime: boolean;
+  clock: ClockFace;
 }
 
 async function morningOf(db: Db, baseId: number | null, now: Date): Promise<BaseMorning | null> {
@@ -28,12 +29,13 @@ async function morningOf(db: Db, baseId: number | null, now: Date): Promise<Base
     .where(baseId === null ? undefined : eq(base.id, baseId))
     .orderBy(asc(base.id))
     .limit(1);
-  const [settings] = await db.select({ from: setting.morningMinute }).from(setting);
+  const [settings] = await db.select({ from: setting.morningMinute, clock: setting.clock }).from(setting);
   if (!place || !settings) return null;
   return {
     baseId,
     day: dayInZone(now, place.timeZone),
     isTime: isMorning(minuteInZone(now.getTime(), place.timeZone).minute, settings.from),
+    clock: settings.clock,
   };
 }
 
@@ -129,6 +131,7 @@ export async function writeMorning(db: Db, think: Think, baseId: number | null, 
     if (inside && isOff(read, reader.personId)) continue;
     const letter = morningMail({
       day,
+      clock: morning.clock,
       personId: inside ? reader.personId : 0,
       people: read.people,
       boats: read.boats,

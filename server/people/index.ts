@@ -12,6 +12,7 @@ import { firstRunHandlers } from './first-run.ts';
 import { ownPasswordHandlers } from './own-password.ts';
 import { endSessions, sessionHandlers } from './session.ts';
 import { isOpen, type PeopleOptions } from './who-is-here.ts';
+import { writingOf } from './writing.ts';
 
 export { makeAdministrator } from './make-administrator.ts';
 
@@ -120,7 +121,7 @@ export function peopleHandlers(pool: pg.Pool, options: PeopleOptions, throttle: 
     async readSettings({ db }) {
       const [row] = await db.select().from(setting);
       const { company: name, currency, shelfPolicy, secondFactor, morningMinute, version } = row!;
-      return { company: name, currency, shelfPolicy, secondFactor, morningMinute, version };
+      return { company: name, currency, shelfPolicy, secondFactor, morningMinute, ...writingOf(row), version };
     },
 
     editSettings: ({ body, write }) =>

@@ -5,6 +5,7 @@ import type { Request } from 'express';
 import { tables, type Db } from '../db/index.ts';
 import { personOf } from '../http/api.ts';
 import { newCsrfToken } from '../http/session.ts';
+import { writingOf } from './writing.ts';
 
 const { person, setting } = tables;
 
@@ -57,6 +58,7 @@ export async function describe(db: Db, req: Request, options: PeopleOptions) {
     company: settings?.company ?? '',
     currency: settings?.currency ?? 'EUR',
     shelfPolicy: settings?.shelfPolicy ?? ('refuse' as const),
+    writing: writingOf(settings),
     firstRun: settings === undefined,
     halfway: who?.halfway ?? false,
     shared: who !== null && (req.session.shared ?? false),

@@ -1,5 +1,13 @@
 import { chanceOfHire, hiresSince, type EngineDue } from '@diurna/core/ahead';
-import { addDays, dayFromNumber, dayInZone, dayNumber, minuteInZone, type Day } from '@diurna/core/calendar';
+import {
+  addDays,
+  dayFromNumber,
+  dayInZone,
+  dayNumber,
+  minuteInZone,
+  type ClockFace,
+  type Day,
+} from '@diurna/core/calendar';
 import { dueDays, followUpDue, handsOnMinutes, noRule, onlyWith, TASKS, type TaskKind } from '@diurna/core/service';
 import { coupled, fromNow, type YardFacts, type YardTask } from '@diurna/core/planner';
 import { partsForEngine } from '@diurna/core/stores';
@@ -28,6 +36,8 @@ export interface YardBook {
   dues: DueOn[];
   moveCost: number;
   currency: string;
+  /** How the yard writes its hours. */
+  clock: ClockFace;
   /** Time zones by base. */
   zoneOf: ReadonlyMap<number, string>;
   /** The same yard with nothing begun before that instant. */
@@ -237,6 +247,7 @@ export async function readYard(
     dues,
     moveCost: book.moveCostMinor / 100,
     currency: book.currency,
+    clock: book.clock,
     zoneOf,
     fromNow: (at) => fromNow(facts, at, zoneOf),
   };

@@ -1,6 +1,7 @@
 import { ThemeProvider } from '@mui/material/styles';
 import { Suspense, lazy, useCallback, useEffect, useMemo, useState } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
+import { writeAs } from '../ui/format.ts';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { peopleApi } from '../people/api.ts';
 import { HOME } from './rooms.ts';
@@ -69,6 +70,8 @@ function OpenDoor() {
   // Somebody was in, and did not leave by themselves: the session was ended.
   const [was, setWas] = useState<string | null>(null);
   const person = session?.person;
+  // Before anything of the book is drawn; whoever changes it draws all of it anew.
+  if (session) writeAs(session.writing);
   if (person && person.name !== was) setWas(person.name);
   useEffect(() => {
     if (person) rememberPerson(person);

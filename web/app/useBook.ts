@@ -5,6 +5,7 @@ import type { Role } from '@diurna/contract';
 import type { Session } from '@diurna/contract/people';
 import { fleetApi } from '../fleet/api.ts';
 import { peopleApi } from '../people/api.ts';
+import { weekStarts } from '../ui/format.ts';
 import { now } from './clock.ts';
 import { useAppSelector } from './store.ts';
 
@@ -50,9 +51,9 @@ export function useDay(): Day {
   return chosen ?? today;
 }
 
-/** The first day of the ribbon: the Monday of this week, or of the week turned to when that is elsewhere. */
+/** The first day of the ribbon: that of this week, as the yard begins its weeks, or of the week turned to. */
 export function ribbonStart(today: Day, day: Day): Day {
-  const monday = (d: Day) => addDays(d, 1 - weekday(d));
-  const start = monday(today);
-  return day >= start && day < addDays(start, 28) ? start : monday(day);
+  const first = (d: Day) => addDays(d, -((weekday(d) - weekStarts() + 7) % 7));
+  const start = first(today);
+  return day >= start && day < addDays(start, 28) ? start : first(day);
 }

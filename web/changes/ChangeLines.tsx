@@ -1,10 +1,9 @@
 import type { CardChangeLine } from '@diurna/contract/changes';
-import { timeOfDay } from '@diurna/core/calendar';
 import { groupedChanges, type ChangeKind } from '@diurna/core/changes';
 import { TASKS } from '@diurna/core/service';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { shortDay } from '../ui/format.ts';
+import { shortDay, timeText } from '../ui/format.ts';
 import { ShowAll } from '../ui/ShowAll.tsx';
 import './changes.css';
 
@@ -24,7 +23,7 @@ const works = (c: CardChangeLine) =>
 
 /** Who and when: "Thu 16 Apr 8:30 with Ines Okoye". */
 const place = (of: NonNullable<CardChangeLine['before']>, who: string | null) =>
-  `${shortDay(of.day)}${of.startMinute === null ? '' : ` ${timeOfDay(of.startMinute)}`} with ${who ?? 'somebody'}`;
+  `${shortDay(of.day)}${of.startMinute === null ? '' : ` ${timeText(of.startMinute)}`} with ${who ?? 'somebody'}`;
 
 function words(c: CardChangeLine): string {
   switch (c.kind) {
@@ -39,7 +38,7 @@ function words(c: CardChangeLine): string {
     case 'work':
       return `${place(c.after, c.who.after)} is now: ${works(c)}`;
     case 'hour':
-      return `from ${c.before!.startMinute === null ? 'some time' : timeOfDay(c.before!.startMinute)} to ${place(c.after, c.who.after)}`;
+      return `from ${c.before!.startMinute === null ? 'some time' : timeText(c.before!.startMinute)} to ${place(c.after, c.who.after)}`;
     case 'none':
       return place(c.after, c.who.after);
   }

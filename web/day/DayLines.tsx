@@ -1,5 +1,4 @@
 import { useShort } from '../app/useBook.ts';
-import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
 import { endOf, secondText } from '@diurna/core/day';
 import { TASK_KINDS, TASKS, worksText } from '@diurna/core/service';
@@ -7,6 +6,7 @@ import { minutesText } from '@diurna/core/visit';
 import type { CSSProperties } from 'react';
 import { Link } from 'react-router';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
+import { columnHour, timeText } from '../ui/format.ts';
 
 const positionsOf = (v: DayVisit) =>
   [...new Set(v.tasks.map((t) => t.position))].filter((p) => p !== 'single').join(' + ');
@@ -44,9 +44,9 @@ export function DayLines({ day }: { day: DayReply }) {
           <div className="hours-row" aria-hidden="true">
             <span />
             <div className="day-hours">
-              {hours.map((h) => (
+              {hours.map((h, i) => (
                 <span key={h} style={{ left: x(h) }}>
-                  {h / 60}
+                  {columnHour(h, i === 0)}
                 </span>
               ))}
             </div>
@@ -71,9 +71,9 @@ export function DayLines({ day }: { day: DayReply }) {
                   <span
                     className="pause"
                     style={{ left: x(p.pause.from), width: `calc(${x(p.pause.to)} - ${x(p.pause.from)})` }}
-                    title={`break, ${timeOfDay(p.pause.from)} to ${timeOfDay(p.pause.to)}`}>
+                    title={`break, ${timeText(p.pause.from)} to ${timeText(p.pause.to)}`}>
                     <span className="visually-hidden">
-                      break {timeOfDay(p.pause.from)} to {timeOfDay(p.pause.to)}
+                      break {timeText(p.pause.from)} to {timeText(p.pause.to)}
                     </span>
                   </span>
                 )}
@@ -91,7 +91,7 @@ export function DayLines({ day }: { day: DayReply }) {
                 {p.visits.length === 0 && <span className="nothing">{p.shift ? 'nothing handed out' : ''}</span>}
                 {day.now !== null && day.now >= from && day.now <= to && (
                   <span className="now-line" style={{ left: x(day.now) }}>
-                    <span className="visually-hidden">now {timeOfDay(day.now)}</span>
+                    <span className="visually-hidden">now {timeText(day.now)}</span>
                   </span>
                 )}
               </div>
@@ -160,10 +160,10 @@ function Block({ visit: v, room, left, width }: { visit: DayVisit; room: number;
         .filter(Boolean)
         .join(' ')}
       style={{ left, width, '--room': room / span } as CSSProperties}
-      title={`${v.boatName}, ${timeOfDay(from)} to ${timeOfDay(endOf(v))}, ${minutesText(v.minutes)}${v.pause ? ` and a break from ${timeOfDay(v.pause.from)}` : ''}: ${worksText(v.works)}${second === null ? '' : `, ${second}`}${v.trouble ? `. ${v.trouble}` : ''}`}>
+      title={`${v.boatName}, ${timeText(from)} to ${timeText(endOf(v))}, ${minutesText(v.minutes)}${v.pause ? ` and a break from ${timeText(v.pause.from)}` : ''}: ${worksText(v.works)}${second === null ? '' : `, ${second}`}${v.trouble ? `. ${v.trouble}` : ''}`}>
       <b>{v.boatName}</b>
       <span className="slip-engines">
-        {timeOfDay(from)}
+        {timeText(from)}
         {positionsOf(v) && ` ${positionsOf(v)}`}
         {v.trouble ? ' · cannot' : state ? ` · ${state}` : ''}
         <span className="visually-hidden">

@@ -1,10 +1,9 @@
-import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply, DayVisit } from '@diurna/contract/day';
 import { endOf, secondText } from '@diurna/core/day';
 import { MANUAL_FIRST, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useSession } from '../app/useBook.ts';
-import { plural, quantityText } from '../ui/format.ts';
+import { plural, quantityText, timeText } from '../ui/format.ts';
 import { picksOf } from './picks.ts';
 import './day-sheet.css';
 
@@ -22,7 +21,7 @@ export function DaySheet({ day, title, place }: { day: DayReply; title: string; 
             <h2>
               {p.name}
               {p.shift
-                ? `, ${timeOfDay(p.shift.from)} to ${timeOfDay(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}`
+                ? `, ${timeText(p.shift.from)} to ${timeText(p.shift.to)}${p.baseName ? `, ${p.baseName}` : ''}`
                 : ', off'}
             </h2>
             {p.visits.length === 0 ? (
@@ -51,8 +50,8 @@ export function DaySheet({ day, title, place }: { day: DayReply; title: string; 
                 <tbody>
                   {p.visits.map((v) => (
                     <tr key={v.jobId}>
-                      <td>{v.start === null ? '' : timeOfDay(v.start)}</td>
-                      <td>{v.start === null ? minutesText(v.minutes) : timeOfDay(endOf(v))}</td>
+                      <td>{v.start === null ? '' : timeText(v.start)}</td>
+                      <td>{v.start === null ? minutesText(v.minutes) : timeText(endOf(v))}</td>
                       <td>
                         {v.boatName}
                         {wants(v)}
@@ -87,7 +86,7 @@ export function DaySheet({ day, title, place }: { day: DayReply; title: string; 
               <li key={`${i} ${b.boatId} ${b.way} ${b.at}`}>
                 <span>
                   {b.at >= 1440 ? 'tomorrow ' : ''}
-                  {b.way} {timeOfDay(b.at)}
+                  {b.way} {timeText(b.at)}
                 </span>
                 <b>{b.boatName}</b>
                 <span>{b.text}</span>

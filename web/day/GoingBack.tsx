@@ -1,6 +1,6 @@
-import { timeOfDay } from '@diurna/core/calendar';
 import type { DayBoat, DayReply } from '@diurna/contract/day';
 import { Link } from 'react-router';
+import { timeText } from '../ui/format.ts';
 
 const WORD: Record<DayBoat['state'], string> = {
   held: 'held',
@@ -42,7 +42,7 @@ export function GoingBack({ day }: { day: DayReply }) {
             </Link>{' '}
             <span className="figure">
               {b.way === 'out' ? 'out' : 'back'} {b.at >= 1440 ? 'tomorrow ' : ''}
-              {timeOfDay(b.at)}
+              {timeText(b.at)}
             </span>
             <p>
               <span className="visually-hidden">{WORD[b.state]}: </span>

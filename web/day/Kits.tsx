@@ -1,9 +1,8 @@
 import { useShort } from '../app/useBook.ts';
-import { timeOfDay } from '@diurna/core/calendar';
 import type { DayReply } from '@diurna/contract/day';
 import { TASKS } from '@diurna/core/service';
 import { Link } from 'react-router';
-import { plural, quantityText } from '../ui/format.ts';
+import { plural, quantityText, timeText } from '../ui/format.ts';
 import { picksOf } from './picks.ts';
 
 /** What each visit of the day takes from the shelf, in the order in which it is needed. */
@@ -55,7 +54,7 @@ function Picks({ kits }: { kits: DayReply['kits'] }) {
             <b>{k.boatName}</b>
           </Link>{' '}
           <span className="faint">
-            {k.start === null ? '' : `${timeOfDay(k.start)}, `}
+            {k.start === null ? '' : `${timeText(k.start)}, `}
             {short(k.technician)}
           </span>
           <p>

@@ -5,14 +5,14 @@ import type { BoardReply } from '@diurna/contract/planner';
 import { planTaskOf, pricePlan, slipped, type PlannedVisit, type PlanProblem, type Slip } from '@diurna/core/planner';
 import { engineName } from '@diurna/core/fleet';
 import { TASKS } from '@diurna/core/service';
-import { addDays, minuteOfField, timeOfDay } from '@diurna/core/calendar';
+import { addDays, minuteOfField } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { problemOf } from '../app/api.ts';
 import { plannerApi } from '../planner/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { ChangeLines } from '../changes/index.ts';
 import { planOnce } from '../planner/index.ts';
-import { plural, shortDay } from '../ui/format.ts';
+import { plural, shortDay, timeText } from '../ui/format.ts';
 import { Asked, Choice, Entry, Wrong } from '../ui/parts.tsx';
 
 const DAYS = 14;
@@ -101,9 +101,9 @@ export function Slipped({ day, baseId, onClose }: { day: DayReply; baseId: numbe
     s.kind === 'person away'
       ? `${name(s.technician)} is away ${when}`
       : s.kind === 'job late'
-        ? `${board.boats[s.boat]?.name} takes until ${timeOfDay(s.until)}`
+        ? `${board.boats[s.boat]?.name} takes until ${timeText(s.until)}`
         : s.kind === 'boat late'
-          ? `${board.boats[s.boat]?.name} is back at ${timeOfDay(s.back)}`
+          ? `${board.boats[s.boat]?.name} is back at ${timeText(s.back)}`
           : `no ${board.parts[s.part]?.name} before ${shortDay(addDays(board.firstDay, s.untilDay))}`;
   const arrange = async () => {
     setBusy(true);

@@ -8,7 +8,7 @@ import type { z } from 'zod';
 import { fleetApi } from './api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useMay } from '../app/useBook.ts';
-import { fullDay } from '../ui/format.ts';
+import { daysOfWeek, fullDay } from '../ui/format.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { Asked, Entry, Heads, Leaves, PageHead } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
@@ -192,20 +192,20 @@ function BaseForm({ base, onClose }: { base?: Base; onClose: () => void }) {
           <fieldset className="full bare">
             <legend className="field-label">Working days</legend>
             <div className="chips">
-              {DAYS.map((word, i) => {
-                const on = field.value.includes(i + 1);
+              {daysOfWeek().map((day) => {
+                const on = field.value.includes(day);
                 return (
                   <button
-                    key={word}
+                    key={day}
                     type="button"
                     className="chip"
                     aria-pressed={on}
                     onClick={() => {
                       field.onChange(
-                        on ? field.value.filter((d) => d !== i + 1) : [...field.value, i + 1].sort((a, b) => a - b),
+                        on ? field.value.filter((d) => d !== day) : [...field.value, day].sort((a, b) => a - b),
                       );
                     }}>
-                    {word}
+                    {DAYS[day - 1]}
                   </button>
                 );
               })}

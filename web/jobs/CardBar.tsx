@@ -15,12 +15,12 @@ import type { PrintedVolume } from '@diurna/core/units';
 import { useState } from 'react';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { findingsOn } from '../findings/index.ts';
-import { clockText } from '../ui/format.ts';
+import { clockText, hourText } from '../ui/format.ts';
 import { AskReason } from '../ui/parts.tsx';
 import { jobsApi } from './api.ts';
 import type { UsedPart } from './CardParts.tsx';
 import { judgeHours } from './judge-hours.ts';
-import { clockOfMs, missingOn, type LiveCard } from './live-card.ts';
+import { missingOn, type LiveCard } from './live-card.ts';
 import { type Waiting as Sent, useFinish } from '../outbox/index.ts';
 import type { Typed } from './useTyped.ts';
 
@@ -256,7 +256,7 @@ export function FinishedHere({ waiting }: { waiting: Sent }) {
   return (
     <div className="job-bar" role="group" aria-label="Finish">
       <p className="left-text" role="status">
-        <b className="fine">✓ Finished on this phone</b>, {clockOfMs(waiting.finish!.at)}.{' '}
+        <b className="fine">✓ Finished on this phone</b>, {hourText(waiting.finish!.at)}.{' '}
         {signal ? 'It is on its way to the book.' : 'It goes into the book when signal is back.'}
       </p>
       {!signal && <Button onClick={() => void notYet(waiting)}>Not yet: open it again</Button>}

@@ -13,11 +13,12 @@ import {
 } from '@diurna/core/visit';
 import { useState } from 'react';
 import { findingsOn, findsNothing } from '../findings/index.ts';
-import { clockOfMs, wantsLook, type LiveCard } from './live-card.ts';
+import { wantsLook, type LiveCard } from './live-card.ts';
 import { StepList } from './StepList.tsx';
 import { StepNow } from './StepNow.tsx';
 import { useKeptPictures } from './StepPicture.tsx';
 import { useClock } from './useCard.ts';
+import { hourText } from '../ui/format.ts';
 
 interface Props {
   live: LiveCard;
@@ -71,7 +72,7 @@ export function CardSteps({ live, editable, write, onTrouble, picked: pickedId, 
     <section className="steps" aria-label="Steps in working order">
       {last && (
         <p className="step-last">
-          <span className="figure faint">{clockOfMs(state.ticks.get(last.id)!.at)}</span>{' '}
+          <span className="figure faint">{hourText(state.ticks.get(last.id)!.at)}</span>{' '}
           <span>
             <s>{placedText(card.engines, last)}</s>{' '}
             <span className="faint">{live.nameOf(state.ticks.get(last.id)!.by)}</span>

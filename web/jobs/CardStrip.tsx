@@ -14,9 +14,9 @@ import { engineName } from '@diurna/core/fleet';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Findings, findingsOn } from '../findings/index.ts';
-import { plural } from '../ui/format.ts';
+import { plural, hourText } from '../ui/format.ts';
 import { Conflicts } from './Conflicts.tsx';
-import { clockOfMs, countdown, type LiveCard } from './live-card.ts';
+import { countdown, type LiveCard } from './live-card.ts';
 import { ring, stayAwake } from './ring.ts';
 import { useClock } from './useCard.ts';
 
@@ -66,7 +66,7 @@ export function CardStrip({ live, editable, write }: Props) {
       {paused && (
         <p className="caution" role="status">
           <b>Paused</b>
-          {paused.why ? `: ${paused.why}` : ''}, since {clockOfMs(paused.from)}.{' '}
+          {paused.why ? `: ${paused.why}` : ''}, since {hourText(paused.from)}.{' '}
           {editable && (
             <button
               type="button"

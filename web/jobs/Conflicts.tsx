@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import { readingOf, READINGS, valueText } from '@diurna/core/findings';
 import { TASKS } from '@diurna/core/service';
 import { typedOf, type CardAct, type CardEntry } from '@diurna/core/visit';
-import { clockOfMs, type LiveCard } from './live-card.ts';
+import { type LiveCard } from './live-card.ts';
+import { hourText } from '../ui/format.ts';
 
 /** A typed field in words. */
 function typedWord(live: LiveCard, field: string): string {
@@ -72,11 +73,11 @@ export function Conflicts({
             <ul className="plain-list">
               {first && (
                 <li>
-                  <b>{live.nameOf(first.by)}</b>, {clockOfMs(first.at)}: {said(live, first.act)}
+                  <b>{live.nameOf(first.by)}</b>, {hourText(first.at)}: {said(live, first.act)}
                 </li>
               )}
               <li>
-                <b>{live.nameOf(e.by)}</b>, {clockOfMs(e.at)}, without signal then: {said(live, e.act)}
+                <b>{live.nameOf(e.by)}</b>, {hourText(e.at)}, without signal then: {said(live, e.act)}
               </li>
             </ul>
             {mayDecide && (

@@ -17,7 +17,7 @@ import { problemOf } from '../app/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { useMay, useMe, useToday, useShort } from '../app/useBook.ts';
 import { Findings, findingsOn } from '../findings/index.ts';
-import { shortDay } from '../ui/format.ts';
+import { shortDay, hourText } from '../ui/format.ts';
 import { Empty, Waiting, Wrong } from '../ui/parts.tsx';
 import { jobsApi } from './api.ts';
 import { DoneBar, FinishBar, FinishedHere } from './CardBar.tsx';
@@ -27,7 +27,7 @@ import { HoursStep, TaskStep } from './CardTasks.tsx';
 import { CardStrip, isUrgent } from './CardStrip.tsx';
 import { FollowUps } from './FollowUps.tsx';
 import { Gates } from './Gates.tsx';
-import { clockOfMs, nothingLeft, type LiveCard } from './live-card.ts';
+import { nothingLeft, type LiveCard } from './live-card.ts';
 import { MoveJob } from './MoveJob.tsx';
 import { PrintCard } from './PrintCard.tsx';
 import { Talk } from './Talk.tsx';
@@ -272,7 +272,7 @@ function LeftWord({ live }: { live: LiveCard }) {
               <a key={p.id} href={`/api/jobs/photos/${p.photoId}`} target="_blank" rel="noreferrer">
                 <img
                   src={`/api/jobs/photos/${p.photoId}`}
-                  alt={`Picture by ${live.nameOf(p.by)}, ${clockOfMs(p.at)}`}
+                  alt={`Picture by ${live.nameOf(p.by)}, ${hourText(p.at)}`}
                   loading="lazy"
                 />
               </a>

@@ -1,5 +1,4 @@
 import type { JobRow } from '@diurna/contract/jobs';
-import { timeOfDay } from '@diurna/core/calendar';
 import { worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { useState } from 'react';
@@ -9,10 +8,10 @@ import { peopleApi } from '../people/api.ts';
 import { visitApi } from '../visit/api.ts';
 import { say, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useShort } from '../app/useBook.ts';
-import { plural, shortDay } from '../ui/format.ts';
+import { plural, shortDay, timeText, hourText } from '../ui/format.ts';
 import { Choice, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
-import { clockOfMs, countdown } from './live-card.ts';
+import { countdown } from './live-card.ts';
 
 /** A line says more in words than in a row of pictures. */
 const MOST_GLYPHS = 5;
@@ -54,13 +53,13 @@ export function JobRowLine({
         <span className="card-place">
           {time && (
             <b className="figure">
-              {timeOfDay(time.from)} to {timeOfDay(time.to)}
+              {timeText(time.from)} to {timeText(time.to)}
               {', '}
             </b>
           )}
           {job.baseName}
           {job.berth ? `, berth ${job.berth}` : ''}
-          {out !== null && job.status === 'open' && <b className="card-out"> goes out {timeOfDay(out)}</b>}
+          {out !== null && job.status === 'open' && <b className="card-out"> goes out {timeText(out)}</b>}
         </span>
         <span className="glyphs">
           {kinds.slice(0, shown).map((task) => (
@@ -98,7 +97,7 @@ export function JobRowLine({
             ))}
           {job.short && <span className="minus">a part is missing</span>}
           {(p?.unsettled ?? 0) > 0 && <span className="minus">two entries contradict each other</span>}
-          {begun && p.lastAt && <span className="faint">last {clockOfMs(p.lastAt)}</span>}
+          {begun && p.lastAt && <span className="faint">last {hourText(p.lastAt)}</span>}
         </span>
       </Link>
       {withWho && maySteer && <Reassign job={job} />}

@@ -1,5 +1,6 @@
 import { minutesText, placedText, type Step } from '@diurna/core/visit';
-import { clockOfMs, type LiveCard } from './live-card.ts';
+import { type LiveCard } from './live-card.ts';
+import { hourText } from '../ui/format.ts';
 
 /** Every step of the card in working order, to look at or to tick out of order. */
 export function StepList({
@@ -35,7 +36,7 @@ export function StepList({
             ) : (
               <span className="figure">{tick ? '✓' : ''}</span>
             )}
-            <span className="figure faint">{tick ? clockOfMs(tick.at) : minutesText(Math.round(start))}</span>
+            <span className="figure faint">{tick ? hourText(tick.at) : minutesText(Math.round(start))}</span>
             <span>
               {move && <span className="faint">{move === 'tilted' ? 'tilt: ' : 'level: '}</span>}
               {placedText(card.engines, step)}

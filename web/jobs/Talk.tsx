@@ -2,7 +2,8 @@ import { Button } from '@mui/material';
 import type { CardAct } from '@diurna/core/visit';
 import { useState } from 'react';
 import { Entry } from '../ui/parts.tsx';
-import { clockOfMs, type LiveCard } from './live-card.ts';
+import { type LiveCard } from './live-card.ts';
+import { hourText } from '../ui/format.ts';
 
 /** Words between the dock and the desk, and who helps; an answer goes back where the question came from. */
 export function Talk({
@@ -27,7 +28,7 @@ export function Talk({
       )}
       {talk.map((t) => (
         <p key={t.id}>
-          <span className="figure faint">{clockOfMs(t.at)}</span> <b>{live.nameOf(t.by)}:</b> {t.text}
+          <span className="figure faint">{hourText(t.at)}</span> <b>{live.nameOf(t.by)}:</b> {t.text}
         </p>
       ))}
       {editable && talk.length > 0 && (

@@ -51,8 +51,6 @@ export function liveCard(card: Card, waiting: readonly CardEntry[], me: { id: nu
 
 export const countdown = (ms: number) =>
   `${Math.floor(ms / 60_000)}:${String(Math.floor((ms % 60_000) / 1000)).padStart(2, '0')}`;
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-export const clockOfMs = (ms: number) => clock.format(new Date(ms));
 
 /** The card's tasks as the visit's steps are written down from them. */
 function workOf({ card, tasks }: Pick<LiveCard, 'card' | 'tasks'>): VisitTask[] {

@@ -1,6 +1,5 @@
 import { Button } from '@mui/material';
 import { kindsOf, MESSAGE_WAYS, type MessageWay } from '@diurna/contract/messages';
-import { timeOfDay } from '@diurna/core/calendar';
 import { isMailAddress, MESSAGE_WORDS } from '@diurna/core/messages';
 import { useState } from 'react';
 import type { Reply } from '../app/api.ts';
@@ -9,6 +8,7 @@ import { useMe } from '../app/useBook.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { messagesApi } from './api.ts';
 import { Tick } from '../ui/Tick.tsx';
+import { timeText } from '../ui/format.ts';
 
 const WAYS: Record<MessageWay, string> = {
   book: 'in the book only',
@@ -96,7 +96,7 @@ function Choices({ kept }: { kept: Reply<'readMyMessages'> }) {
                   setMorning(on);
                 }}
               />{' '}
-              One mail each working morning at {timeOfDay(kept.morningMinute)}: what waits for you that day
+              One mail each working morning at {timeText(kept.morningMinute)}: what waits for you that day
             </label>
           </p>
         </>

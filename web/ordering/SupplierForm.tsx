@@ -10,6 +10,7 @@ import { Field, FormSheet, MoneyField, Pick } from '../ui/form.tsx';
 import { Ticks } from '../ui/Ticks.tsx';
 import { orderingApi } from './api.ts';
 import { PartPick } from '../stores/index.ts';
+import { daysOfWeek } from '../ui/format.ts';
 import { WEEKDAYS } from './words.ts';
 import './ordering.css';
 
@@ -101,7 +102,7 @@ export function SupplierForm({ supplier, onClose }: { supplier: Supplier | null;
             inRow
             label="Takes orders on"
             value={field.value}
-            options={WEEKDAYS.map((word, i): [number, string] => [i + 1, word])}
+            options={daysOfWeek().map((day): [number, string] => [day, WEEKDAYS[day - 1]!])}
             onChange={(days) => {
               field.onChange([...days].sort((a, b) => a - b));
             }}

@@ -24,6 +24,9 @@ const settings = {
   shelfPolicy: 'refuse' as const,
   secondFactor: false,
   morningMinute: 360,
+  clock: '24' as const,
+  weekStarts: 1 as const,
+  volumes: 'litres' as const,
 };
 const open = async (role: Parameters<typeof signedIn>[0], more: Parameters<typeof answer>[0] = {}) => {
   const asked = answer({
@@ -93,6 +96,25 @@ describe('the yard', () => {
     await user.click(screen.getByRole('button', { name: 'Keep the settings' }));
     expect(await screen.findByText('The settings are kept.')).toBeTruthy();
     expect(asked.find((a) => a.name === 'editSettings')!.body).toEqual({ ...settings, shelfPolicy: 'mark' });
+  });
+
+  test('hours, weeks and volumes are written as the yard likes, here at once', async () => {
+    const asked = await open('administrator', { editSettings: { version: 2 } });
+    await user.selectOptions(await screen.findByLabelText('Hours are written'), '2:30 pm');
+    await user.selectOptions(screen.getByLabelText('A week begins on'), 'Sunday');
+    await user.selectOptions(screen.getByLabelText('Volumes are written in'), 'US quarts');
+    await user.click(screen.getByRole('button', { name: 'Keep the settings' }));
+    await screen.findByText('The settings are kept.');
+    expect(asked.find((a) => a.name === 'editSettings')!.body).toEqual({
+      ...settings,
+      clock: '12',
+      weekStarts: 7,
+      volumes: 'quarts',
+    });
+    // Whoever is signed in writes so from now on: the session is read anew.
+    await waitFor(() => {
+      expect(asked.filter((a) => a.name === 'readSession').length).toBeGreaterThan(1);
+    });
   });
 
   test('a manager sees who works here and changes nobody', async () => {

@@ -236,6 +236,34 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
             [true, 'asked when they sign in'],
           ]}
         />
+        <Pick
+          control={control}
+          name="clock"
+          label="Hours are written"
+          options={[
+            ['24', '14:30'],
+            ['12', '2:30 pm'],
+          ]}
+        />
+        <Pick
+          control={control}
+          name="weekStarts"
+          label="A week begins on"
+          options={[
+            [1, 'Monday'],
+            [7, 'Sunday'],
+            [6, 'Saturday'],
+          ]}
+        />
+        <Pick
+          control={control}
+          name="volumes"
+          label="Volumes are written in"
+          options={[
+            ['litres', 'litres'],
+            ['quarts', 'US quarts'],
+          ]}
+        />
         <Controller
           control={control}
           name="morningMinute"
@@ -251,6 +279,7 @@ function SettingsForm({ settings }: { settings: Reply<'readSettings'> }) {
           )}
         />
       </div>
+      <p className="faint small">What a label prints stands as it is printed, with the other unit beside it.</p>
       <Wrong error={error} />
       <Button type="submit" disabled={isLoading}>
         Keep the settings

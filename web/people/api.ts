@@ -26,6 +26,6 @@ export const peopleApi = api.injectEndpoints({
     addPerson: writes(b, 'addPerson', ['People', 'Records']),
     editPerson: writes(b, 'editPerson', ['People', 'Records']),
     readSettings: reads(b, 'readSettings', ['People']),
-    editSettings: writes(b, 'editSettings', ['People', 'Session', 'Jobs']),
+    editSettings: writes(b, 'editSettings', ['People', 'Session', 'Jobs', 'Due', 'Stores']),
   }),
 });

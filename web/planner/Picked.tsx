@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { addDays, timeOfDay } from '@diurna/core/calendar';
+import { addDays } from '@diurna/core/calendar';
 import { planTaskOf, type CostChange, type PickedUp, type PlannedVisit, type VisitReasons } from '@diurna/core/planner';
 import { namedServices, TASKS, worksOf, worksText } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
@@ -8,7 +8,7 @@ import type { Remote } from 'comlink';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { fleetApi } from '../fleet/api.ts';
-import { shortDay } from '../ui/format.ts';
+import { shortDay, timeText } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { BoardApi } from './board.ts';
 import { wholeMoney, workOf } from './figures.ts';
@@ -72,8 +72,8 @@ export function Picked({ board, thread, visits, picked, pins, mayMove, setPicked
         {works.length > 0 && <p>{worksText(works)}</p>}
         {visit && (
           <p className="figure small">
-            {timeOfDay(visit.start)} to {timeOfDay(visit.start + visit.elapsed)}, {minutesText(workOf(visit))}
-            {visit.pause && ` and a break from ${timeOfDay(visit.pause.from)}`}
+            {timeText(visit.start)} to {timeText(visit.start + visit.elapsed)}, {minutesText(workOf(visit))}
+            {visit.pause && ` and a break from ${timeText(visit.pause.from)}`}
           </p>
         )}
         {visit && !why && <p className="faint">Looking at every other place ...</p>}

@@ -1,5 +1,5 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { addDays, timeOfDay } from '@diurna/core/calendar';
+import { addDays } from '@diurna/core/calendar';
 import {
   hindrancesText,
   wordsIn,
@@ -11,7 +11,7 @@ import {
 import { TASKS } from '@diurna/core/service';
 import type { BoardReply } from '@diurna/contract/planner';
 import { minutesText } from '@diurna/core/visit';
-import { plural, shortDay } from '../ui/format.ts';
+import { plural, shortDay, timeText } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { moreText, workOf } from './figures.ts';
 import { pinKey } from './plan-state.ts';
@@ -177,7 +177,7 @@ function Chip({
         .filter(Boolean)
         .join(' ')}
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
-      title={`${board.boats[v.boat]?.name ?? ''}, ${timeOfDay(v.start)} to ${timeOfDay(v.start + v.elapsed)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${pinned ? '; pinned' : ''}`}
+      title={`${board.boats[v.boat]?.name ?? ''}, ${timeText(v.start)} to ${timeText(v.start + v.elapsed)}: ${kinds.map((k) => TASKS[k].word.toLowerCase()).join(', ')}${pinned ? '; pinned' : ''}`}
       onClick={() => {
         if (!busy) pick(lifted ? null : { boat: v.boat, from: { day: v.day }, tasks: v.tasks });
       }}>
@@ -211,7 +211,7 @@ function cellWords(
   const what = visits
     .map(
       (v) =>
-        `${board.boats[v.boat]?.name}, ${plural(v.tasks.length, 'task')}, ${minutesText(workOf(v))} from ${timeOfDay(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
+        `${board.boats[v.boat]?.name}, ${plural(v.tasks.length, 'task')}, ${minutesText(workOf(v))} from ${timeText(v.start)}${pins.has(pinKey(v)) ? ', pinned' : ''}`,
     )
     .join('; ');
   return `${row.name}, ${shortDay(addDays(board.firstDay, day))}: ${what || away || 'nothing'}${offer ? `. ${spokenOffer(board, row, day, offer)}` : ''}`;

@@ -1,11 +1,11 @@
-import { addDays, isoWeek, weekday, type Day } from '@diurna/core/calendar';
+import { addDays, weekday, type Day } from '@diurna/core/calendar';
 import type { Outlook, OutlookRow } from '@diurna/contract/service';
 import { TASKS } from '@diurna/core/service';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
-import { hoursText, plural, shortDay } from '../ui/format.ts';
+import { hoursText, plural, shortDay, weekStarts, weekText } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { Picked } from './picked.ts';
 import { bunches, covers, tails, type Mark } from './marks.ts';
@@ -156,13 +156,13 @@ export function DueChart({ outlook, today, picked, pick }: Props) {
   );
 }
 
-/** Weeks by their Monday, or months where many weeks are shown. */
+/** Weeks by the day the yard begins them on, or months where many weeks are shown. */
 function Ticks({ from, days }: { from: Day; days: number }) {
   const ticks = useMemo(() => {
     const found: { at: number; word: string }[] = [];
     for (let i = 0; i < days; i++) {
       const day = addDays(from, i);
-      if (days > 70 ? day.endsWith('-01') || i === 0 : weekday(day) === 1)
+      if (days > 70 ? day.endsWith('-01') || i === 0 : weekday(day) === weekStarts())
         found.push({
           at: i,
           word:
@@ -179,7 +179,7 @@ function Ticks({ from, days }: { from: Day; days: number }) {
       key={t.at}
       className="chart-tick"
       style={{ left: `${(t.at / days) * 100}%` }}
-      title={days > 70 ? undefined : `week ${isoWeek(addDays(from, t.at)).week}`}>
+      title={days > 70 ? undefined : weekText(addDays(from, t.at))}>
       {t.word}
     </span>
   ));

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { engineName } from '@diurna/core/fleet';
 import { atBase } from '@diurna/core/hires';
-import { addDays, daysBetween, minuteInZone, timeOfDay } from '@diurna/core/calendar';
+import { addDays, daysBetween, minuteInZone } from '@diurna/core/calendar';
 import { dueDays, TASKS, whyDue, type TaskKind } from '@diurna/core/service';
 import type { Base } from '@diurna/contract/fleet';
 import type { DueRow } from '@diurna/contract/service';
@@ -11,7 +11,7 @@ import { serviceApi } from './api.ts';
 import { now } from '../app/clock.ts';
 import { useBases, useMay } from '../app/useBook.ts';
 import { DueMark } from '../ui/DueMark.tsx';
-import { fullDay, hoursText, shortDay } from '../ui/format.ts';
+import { fullDay, hoursText, shortDay, timeText } from '../ui/format.ts';
 import { Asked } from '../ui/parts.tsx';
 import { PutOff } from './PutOff.tsx';
 
@@ -106,7 +106,7 @@ function Gaps({ row, base }: { row: DueRow; base: Base }) {
     data.rows.map((h): [number, number] => [at(h.outDay, h.outTime), at(h.backDay, h.backTime)]),
     { now: from, days, base, shortest: SHORTEST_GAP_HOURS },
   );
-  const text = (n: number) => `${shortDay(addDays(today, Math.floor(n)))} ${timeOfDay(Math.round((n % 1) * 1440))}`;
+  const text = (n: number) => `${shortDay(addDays(today, Math.floor(n)))} ${timeText(Math.round((n % 1) * 1440))}`;
   if (data.total === 0) return <p>No hire is booked before then: any day will do.</p>;
   return (
     <>

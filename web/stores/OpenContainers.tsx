@@ -1,9 +1,9 @@
 import { Button } from '@mui/material';
 import type { PartPage } from '@diurna/contract/stores';
-import { parseAmount, volumeText } from '@diurna/core/units';
+import { parseAmount } from '@diurna/core/units';
 import { useState } from 'react';
 import { useBases, useMay, useMe } from '../app/useBook.ts';
-import { clockText } from '../ui/format.ts';
+import { clockText, millilitresText } from '../ui/format.ts';
 import { Choice, Entry, Heads, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { storesApi } from './api.ts';
@@ -30,7 +30,7 @@ export function OpenContainers({ part }: { part: PartPage }) {
                 <th scope="row">{o.label}</th>
                 <td>{nameOf(o.baseId)}</td>
                 <td className="faint">{clockText(o.openedAt)}</td>
-                <td className="num figure">{volumeText(o.leftMl)}</td>
+                <td className="num figure">{millilitresText(o.leftMl)}</td>
               </tr>
             ))}
           </tbody>
@@ -81,7 +81,10 @@ function Decant({ part }: { part: PartPage }) {
   const [move, { isLoading, error }] = storesApi.useMoveStockMutation();
   const ml = parseAmount(text);
   const to = others.find((o) => o.id === toId);
-  const word = (o: (typeof others)[number]): [number, string] => [o.id, `${o.label}, ${volumeText(o.leftMl)} left`];
+  const word = (o: (typeof others)[number]): [number, string] => [
+    o.id,
+    `${o.label}, ${millilitresText(o.leftMl)} left`,
+  ];
   if (others.length === 0) return null;
   return (
     <form

@@ -8,7 +8,7 @@ import { problemOf } from '../app/api.ts';
 import { fleetApi } from '../fleet/api.ts';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useSession } from '../app/useBook.ts';
-import { clockText, fullDay, moneyText, quantityText } from '../ui/format.ts';
+import { clockText, fullDay, priceText, quantityText } from '../ui/format.ts';
 import { Asked, Empty, Heads, PageHead, Pager, Waiting, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { KitContents } from './KitContents.tsx';
@@ -85,7 +85,7 @@ export function Part() {
             {part.kind}
             {part.priceMinor === null
               ? ''
-              : `, ${moneyText(part.priceMinor, currency)}${part.unit === 'mL' ? ' a litre' : ' each'}`}
+              : `, ${priceText(part.priceMinor, part.unit, currency)}${part.unit === 'each' ? ' each' : ''}`}
           </p>
           <ShelfMoney part={part} />
         </section>

@@ -1,12 +1,12 @@
 import { Button } from '@mui/material';
 import type { PartPage } from '@diurna/contract/stores';
 import { amountUnits, farFromUsual } from '@diurna/core/stores';
-import { parseAmount, toMillilitres, volumeText } from '@diurna/core/units';
+import { parseAmount, toMillilitres } from '@diurna/core/units';
 import { useState, type ReactNode } from 'react';
 import { problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMe, useSession } from '../app/useBook.ts';
-import { minorOf, quantityText } from '../ui/format.ts';
+import { minorOf, quantityText, millilitresText } from '../ui/format.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { storesApi } from './api.ts';
@@ -177,7 +177,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
       </Button>
       {part.unit === 'mL' && quantity !== null && quantity > 0 && (
         <span className="figure faint" role="status">
-          = {volumeText(quantity)}
+          = {millilitresText(quantity)}
         </span>
       )}
       {far && (

@@ -6,7 +6,7 @@ import { CoverTogether, STORES_LEAVES } from '../ordering/index.ts';
 import { storesApi } from './api.ts';
 import { useBases, useMay, useMe, useSession } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
-import { moneyText, plural, quantityText } from '../ui/format.ts';
+import { plural, priceText, quantityText } from '../ui/format.ts';
 import { Asked, Empty, Entry, Leaves, PageHead, Pager, Wrong } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Lines } from '../ui/Lines.tsx';
@@ -209,8 +209,7 @@ function Parts({ baseId }: { baseId: number | '' }) {
                   );
                 })}
                 <td className="num figure faint">
-                  {moneyText(p.priceMinor, currency)}
-                  {p.unit === 'mL' && p.priceMinor !== null ? ' a litre' : ''}
+                  {p.priceMinor !== null && priceText(p.priceMinor, p.unit, currency)}
                 </td>
                 <td className="faint">
                   {p.fitments.length === 0

@@ -39,6 +39,7 @@ export const signedIn = (
     halfway: false,
     shared: false,
     sharedNames: [],
+    writing: { clock: '24', weekStarts: 1, volumes: 'litres' },
     ...more,
   },
   listBases: [

@@ -3,8 +3,10 @@ import { DesktopDatePicker } from '@mui/x-date-pickers/DesktopDatePicker';
 import { TimeField } from '@mui/x-date-pickers/TimeField';
 import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { enGB } from 'date-fns/locale/en-GB';
+import type { Locale } from 'date-fns/locale';
 import { isValid } from 'date-fns/isValid';
 import { useState, type FocusEvent, type Ref } from 'react';
+import { twelveHours, weekStarts } from './format.ts';
 import './day-field.css';
 
 export interface DayFieldProps {
@@ -36,9 +38,14 @@ const dayOf = (date: Date) =>
 const dateOfHour = (time: string) => (/^\d\d:\d\d$/.test(time) ? new Date(`2026-01-15T${time}:00`) : null);
 const hourOf = (date: Date) => `${two(date.getHours())}:${two(date.getMinutes())}`;
 
+/** The words of the calendar, for each day a yard's weeks may begin on; date-fns counts from Sunday. */
+const YARDS: Record<number, Locale> = Object.fromEntries(
+  [1, 6, 7].map((day) => [day, { ...enGB, options: { ...enGB.options, weekStartsOn: (day % 7) as 0 | 1 | 6 } }]),
+);
+
 /**
- * A day, typed part by part or taken from the calendar, written as the book writes days; weeks begin on Monday. Or an
- * hour, in 24 of them.
+ * A day, typed part by part or taken from the calendar, written as the book writes days; or an hour. Weeks begin and
+ * hours are counted as the yard likes.
  */
 export function DayField({
   label,
@@ -87,9 +94,14 @@ export function DayField({
     },
   };
   return (
-    <LocalizationProvider dateAdapter={AdapterDateFns} adapterLocale={enGB}>
+    <LocalizationProvider dateAdapter={AdapterDateFns} adapterLocale={YARDS[weekStarts()]!}>
       {hour ? (
-        <TimeField {...field} format="HH:mm" ampm={false} slotProps={{ textField: input }} />
+        <TimeField
+          {...field}
+          format={twelveHours() ? 'hh:mm aa' : 'HH:mm'}
+          ampm={twelveHours()}
+          slotProps={{ textField: input }}
+        />
       ) : (
         <DesktopDatePicker
           {...field}

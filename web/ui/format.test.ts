@@ -1,4 +1,4 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   dayLetter,
@@ -12,6 +12,14 @@ import {
   quantityText,
   shortDay,
   weekText,
+  bothUnits,
+  columnHour,
+  priceText,
+  clockText,
+  daysOfWeek,
+  hourText,
+  timeText,
+  writeAs,
 } from './format.ts';
 
 describe('money as it is typed', () => {
@@ -68,4 +76,34 @@ test('one or more', () => {
     '0 boats',
     '2 matches',
   ]);
+});
+
+describe('as the yard writes', () => {
+  afterEach(() => {
+    writeAs({ clock: '24', weekStarts: 1, volumes: 'litres' });
+  });
+  const noon = new Date(2026, 3, 15, 12, 5).getTime();
+  test('hours, weeks and volumes as the book comes', () => {
+    expect([timeText(545), hourText(noon), daysOfWeek().join('')]).toEqual(['9:05', '12:05', '1234567']);
+    expect(clockText(new Date(noon).toISOString())).toBe('15 Apr 2026, 12:05');
+    expect([quantityText(500, 'mL'), bothUnits({ value: 2, unit: 'US qt' })]).toEqual(['500 mL', '1.89 L = 2 US qt']);
+  });
+  test('and in the other way', () => {
+    writeAs({ clock: '12', weekStarts: 7, volumes: 'quarts' });
+    expect([timeText(545), hourText(noon), daysOfWeek().join('')]).toEqual([
+      '9:05\u00a0am',
+      '12:05\u00a0pm',
+      '7123456',
+    ]);
+    expect(clockText(new Date(noon).toISOString())).toBe('15 Apr 2026, 12:05\u00a0pm');
+    // EUR 8.20 a litre is 7.76 a quart of 0.946352946 L.
+    expect([priceText(820, 'mL', 'EUR'), priceText(820, 'each', 'EUR')]).toEqual(['€7.76 a quart', '€8.20']);
+    expect([420, 480, 720, 780].map((m) => columnHour(m, m === 420))).toEqual(['7 am', '8', '12 pm', '1']);
+    expect([quantityText(500, 'mL'), bothUnits({ value: 2, unit: 'L' })]).toEqual([
+      '16.9 US fl oz',
+      '2.11 US qt = 2 L',
+    ]);
+    // A week that begins on Sunday the 10th holds the Thursday of ISO week 20.
+    expect(weekText('2026-05-10')).toBe('week 20');
+  });
 });

@@ -6,6 +6,7 @@ import { useBases } from '../app/useBook.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { Entry } from '../ui/parts.tsx';
+import { daysOfWeek } from '../ui/format.ts';
 import { DAYS } from './words.ts';
 import { Tick } from '../ui/Tick.tsx';
 
@@ -37,13 +38,13 @@ export function UsualWeek({
       <legend className="field-label">Usual week</legend>
       <Lines className="week">
         <tbody>
-          {DAYS.map((word, i) => (
+          {daysOfWeek().map((day) => (
             <Weekday
-              key={word}
-              word={word}
-              shift={shifts.find((x) => x.weekday === i + 1)}
+              key={day}
+              word={DAYS[day - 1]!}
+              shift={shifts.find((x) => x.weekday === day)}
               onChange={(part) => {
-                change(i + 1, part);
+                change(day, part);
               }}
             />
           ))}

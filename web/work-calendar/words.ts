@@ -1,9 +1,11 @@
 import type { WorkingPerson } from '@diurna/contract/work-calendar';
+import { twelveHours, timeText } from '../ui/format.ts';
 import { timeFieldOf } from '@diurna/core/calendar';
 
 /** As weeks are written: Monday first. */
 export const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-export const fromTo = (from: number, to: number) => `${timeFieldOf(from)} to ${timeFieldOf(to)}`;
+const hour = (minute: number) => (twelveHours() ? timeText(minute) : timeFieldOf(minute));
+export const fromTo = (from: number, to: number) => `${hour(from)} to ${hour(to)}`;
 
 /** "12 May to 14 May: away, wedding"; `day` writes a day, `base` names a base. */
 export function exceptionText(

@@ -1,6 +1,6 @@
 import { minutesText } from '../../visit/index.ts';
 import { plural } from '../../units/index.ts';
-import { addDays, timeOfDay } from '../../calendar/index.ts';
+import { addDays } from '../../calendar/index.ts';
 import { hindrancesText, keysOf, planTaskId } from '../../planner/index.ts';
 import type { DayPerson, OldCard } from '../types.ts';
 import { endOf } from '../visits.ts';
@@ -133,7 +133,7 @@ export function cardsPastTheirEnd(desk: Desk, people: readonly DayPerson[]): Fou
         key: `past ${v.jobId}`,
         weight: 'now',
         state: 'due',
-        title: `${v.boatName} should have been done at ${timeOfDay(Math.round(end))}`,
+        title: `${v.boatName} should have been done at ${desk.clock(Math.round(end))}`,
         text: begun
           ? `${p.name} is at it. What comes after it on that line is late too.`
           : `Nothing is ticked on ${p.name}’s card. What comes after it on that line is late too.`,

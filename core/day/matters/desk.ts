@@ -1,4 +1,4 @@
-import { addDays, timeOfDay, type Day } from '../../calendar/index.ts';
+import { addDays, timeOfDay, type ClockFace, type Day } from '../../calendar/index.ts';
 import { shortNames } from '../../people/index.ts';
 import { Board, factsOfBoats, problemOf, wordsIn, type Offer } from '../../planner/index.ts';
 import type { Matter, MatterGroup, PlanBoard } from '../types.ts';
@@ -52,7 +52,7 @@ export interface Desk {
 }
 
 /** Sets the board up for finding matters. `minute` counts from midnight of the board's first day. */
-export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
+export function deskOf(board: PlanBoard, today: Day, minute: number, face: ClockFace): Desk {
   let plan: Board | null = null;
   const laid = () => {
     if (!plan) throw new Error('options are worked out after the plan is laid out');
@@ -76,7 +76,7 @@ export function deskOf(board: PlanBoard, today: Day, minute: number): Desk {
     name,
     say: wordsIn(board.parts),
     dayWord,
-    clock: timeOfDay,
+    clock: (at) => timeOfDay(at, face),
     dayOf: (at) => addDays(board.firstDay, Math.floor(at / DAY_MINUTES)),
     whereText: (o) => `${dayWord(addDays(board.firstDay, o.day))} with ${name(o.technician)}`,
     placesFor: (boat, tasks) =>

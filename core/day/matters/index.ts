@@ -1,4 +1,4 @@
-import type { Day } from '../../calendar/index.ts';
+import type { ClockFace, Day } from '../../calendar/index.ts';
 import type {
   DayPerson,
   FailedCalendar,
@@ -34,6 +34,8 @@ export interface ToDecide {
   today: Day;
   /** Minutes after midnight now; 0 on a day to come. */
   minute: number;
+  /** How the yard writes its hours. */
+  clock?: ClockFace | undefined;
   holds: readonly HeldEngine[];
   undecided: readonly UndecidedHold[];
   /** Hires that have not begun, of held boats and of those booked twice. */
@@ -52,7 +54,7 @@ export interface ToDecide {
  */
 export function mattersOf(of: ToDecide): Matter[] {
   const { board, today, minute } = of;
-  const desk = deskOf(board, today, minute);
+  const desk = deskOf(board, today, minute, of.clock ?? '24');
   const isToday = board.firstDay === today;
   const found = [...(isToday ? ofNow(desk, of) : []), ...ofTheDay(desk, of, isToday)];
   const rank = { over: 0, due: 1, soon: 2, unknown: 3, fine: 4 } as const;

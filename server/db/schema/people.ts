@@ -1,3 +1,5 @@
+import { CLOCKS } from '@diurna/core/calendar';
+import { VOLUME_SCHOOLS } from '@diurna/core/units';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -20,6 +22,8 @@ import { decimal, identity, instant, versionColumn } from './columns.ts';
 import { base } from './fleet.ts';
 
 export const roleEnum = pgEnum('role', ROLES);
+export const clockEnum = pgEnum('clock', CLOCKS);
+export const volumesEnum = pgEnum('volumes', VOLUME_SCHOOLS);
 export const shelfPolicyEnum = pgEnum('shelf_policy', ['refuse', 'mark']);
 
 export const person = pgTable(
@@ -81,6 +85,10 @@ export const setting = pgTable(
     hireDayMinor: integer().notNull().default(12000),
     /** When the mail of a morning goes, in minutes after midnight at each base. */
     morningMinute: smallint().notNull().default(360),
+    /** How the yard writes hours, weeks and volumes: day 1 is a Monday. */
+    clock: clockEnum().notNull().default('24'),
+    weekStarts: smallint().notNull().default(1),
+    volumes: volumesEnum().notNull().default('litres'),
     version: versionColumn(),
   },
   (t) => [
@@ -89,6 +97,7 @@ export const setting = pgTable(
       'setting_planning',
       sql`${t.lateWeightPercent} between 0 and 1000 and ${t.moveCostMinor} >= 0 and ${t.rateMinor} >= 0 and ${t.hireDayMinor} >= 0`,
     ),
+    check('setting_week', sql`${t.weekStarts} in (1, 6, 7)`),
     check('setting_morning', sql`${t.morningMinute} between 0 and 1079`),
     check('setting_currency', sql`${t.currency} ~ '^[A-Z]{3}$'`),
   ],
