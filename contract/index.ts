@@ -17,6 +17,7 @@ import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
 import type { Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
+import { seasonRoutes } from './season.ts';
 import { serviceRoutes } from './service.ts';
 import { snagsRoutes } from './snags.ts';
 import { stepPicturesRoutes } from './step-pictures.ts';
@@ -37,6 +38,7 @@ export const routes = {
   ...hiresRoutes,
   ...gatewayRoutes,
   ...serviceRoutes,
+  ...seasonRoutes,
   ...rulesRoutes,
   ...jobsRoutes,
   ...visitRoutes,

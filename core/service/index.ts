@@ -12,4 +12,3 @@ export * from './follow-ups.ts';
 export * from './coupled.ts';
 export * from './deferral.ts';
 export * from './named.ts';
-export * from './lay-up.ts';

@@ -40,6 +40,8 @@ export const TASK_KINDS = [
   'antifreeze',
   'steering-rod',
   'battery',
+  'second-dose',
+  'spring-run',
 ] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
@@ -234,7 +236,7 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   bonding: task('Bonding looked at', 20, 2, 'Battery isolated before cables are loosened.', { group: 'repair' }),
   'tank-check': task('Tank and fuel', 30, 6, FUEL, { group: 'repair' }),
   flush: task('Flush and rinse', 15, 2, RUN, { group: 'season', wait: 5 }),
-  stabiliser: task('Fuel stabiliser', 8, 2, FUEL, { group: 'season', access: ['run'] }),
+  stabiliser: task('Fuel stabiliser', 6, 2, FUEL, { group: 'season', access: ['run'] }),
   fogging: task('Fogging', 15, 2, `${RUN} Plugs and leads go straight back.`, { group: 'season', access: ['cowl'] }),
   bowls: task('Carburettor bowls', 15, 2, `${FUEL} Battery off before a bowl is opened.`, {
     group: 'season',
@@ -249,6 +251,8 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   battery: task('Battery', 10, 2, 'Negative off first, on last; no spark near a battery on charge.', {
     group: 'season',
   }),
+  'second-dose': task('Filled, second dose', 10, 2, FUEL, { group: 'season' }),
+  'spring-run': task('First run of the year', 12, 6, RUN, { group: 'season', access: ['cowl', 'run'] }),
 };
 
 /** The line that stands under every caution. */

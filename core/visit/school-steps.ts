@@ -1,5 +1,6 @@
 import type { BuiltEngine } from '../fleet/index.ts';
-import { layUpTasks, TASK_KINDS, taskApplies, TASKS, type SchoolChoices, type TaskKind } from '../service/index.ts';
+import { tasksAt } from '../season/index.ts';
+import { TASK_KINDS, taskApplies, TASKS, type SchoolChoices, type TaskKind } from '../service/index.ts';
 import { shippedOf } from './shipped/index.ts';
 import { visitSteps } from './steps.ts';
 import { workFacts, type Templates, type WorkFacts } from './template.ts';
@@ -61,7 +62,10 @@ export function stepsChanged(
       );
     compare(task, texts(was), texts(is));
   }
-  const list = (choices: SchoolChoices) => layUpTasks(engine, choices).map((t) => TASKS[t].word);
+  const list = (choices: SchoolChoices) => [
+    ...tasksAt('before', engine, choices).map((t) => `${TASKS[t].word}, before the last outing`),
+    ...tasksAt('after', engine, choices).map((t) => TASKS[t].word),
+  ];
   compare('lay-up', list(before), list(after));
   return changed;
 }

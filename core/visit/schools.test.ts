@@ -1,15 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { BuiltEngine } from '../fleet/index.ts';
-import {
-  layUpTasks,
-  pumpTurn,
-  ruleInForce,
-  SCHOOLS,
-  sealsAgain,
-  TASK_KINDS,
-  usualProgramme,
-  type SchoolChoices,
-} from '../service/index.ts';
+import { pumpTurn, ruleInForce, SCHOOLS, sealsAgain, usualProgramme, type SchoolChoices } from '../service/index.ts';
 import { partsForEngine, type Fitment, type PartKind, type PartMake } from '../stores/index.ts';
 import { stepsChanged, visitSteps, workFacts } from './index.ts';
 
@@ -184,27 +175,5 @@ describe('which of several parts', () => {
     // 13 lbf.ft is 17.6 N.m (NIST SP 811).
     expect(words(17.6)).toContain('17.6 N·m (13 lbf·ft)');
     expect(words(null)).toContain('then half a turn');
-  });
-});
-
-describe('what is done at lay-up (common practice, no source)', () => {
-  const [four, poor, small, two] = ENGINES as [BuiltEngine, BuiltEngine, BuiltEngine, BuiltEngine];
-  test('a two-stroke is fogged and has no oil; a carburettor has bowls; a rope has no battery', () => {
-    expect(layUpTasks(two, {})).toEqual(expect.arrayContaining(['fogging', 'bowls', 'battery']));
-    expect(layUpTasks(two, { 'last oil': 'at lay-up' })).not.toContain('engine-oil');
-    expect(layUpTasks(four, {})).not.toContain('fogging');
-    expect(layUpTasks(four, {})).not.toContain('bowls');
-    expect(layUpTasks(small, {})).toContain('bowls');
-    expect(layUpTasks(small, {})).not.toContain('battery');
-  });
-  test('antifreeze only where the model keeps water and frost comes; oil at lay-up only where the yard says so', () => {
-    expect(layUpTasks(poor, {})).toContain('antifreeze');
-    expect(layUpTasks(four, {})).not.toContain('antifreeze');
-    expect(layUpTasks(poor, { antifreeze: 'never' })).not.toContain('antifreeze');
-    expect(layUpTasks(four, { 'last oil': 'at lay-up' })).toEqual(expect.arrayContaining(['engine-oil', 'oil-filter']));
-    expect(layUpTasks(four, {})).not.toContain('engine-oil');
-  });
-  test('all of it is work the book knows', () => {
-    for (const e of ENGINES) for (const task of layUpTasks(e, {})) expect(TASK_KINDS).toContain(task);
   });
 });

@@ -257,7 +257,7 @@ describe('handing out', () => {
     expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Engine oil port' }).checked).toBe(false);
     await waitFor(() => {
       const { tasks } = asked.filter((a) => a.name === 'previewJob').at(-1)!.body as { tasks: { task: string }[] };
-      expect(tasks.map((t) => t.task)).toEqual(expect.arrayContaining(['flush', 'stabiliser', 'fogging', 'battery']));
+      expect(tasks.map((t) => t.task)).toEqual(expect.arrayContaining(['flush', 'second-dose', 'fogging', 'battery']));
     });
   });
 

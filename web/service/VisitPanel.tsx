@@ -1,15 +1,8 @@
 import { Button, Checkbox } from '@mui/material';
 import type { DueRow } from '@diurna/contract/service';
 import { addDays } from '@diurna/core/calendar';
-import {
-  layUpTasks,
-  MANUAL_FIRST,
-  namedServices,
-  onlyWith,
-  serviceOf,
-  TASKS,
-  type TaskKind,
-} from '@diurna/core/service';
+import { MANUAL_FIRST, namedServices, onlyWith, serviceOf, TASKS, type TaskKind } from '@diurna/core/service';
+import { SEASON_VISITS, tasksAt, type SeasonVisit } from '@diurna/core/season';
 import { minutesText } from '@diurna/core/visit';
 import { useMemo, useState } from 'react';
 import type { Reply } from '../app/api.ts';
@@ -48,28 +41,40 @@ const servicesOf = (rows: readonly DueRow[]) =>
     })),
   );
 
-const LAY_UP = 'lay-up';
+const SEASON_WORDS: Record<SeasonVisit, string> = {
+  before: 'before the last outing',
+  after: 'lay-up',
+  spring: 'recommission',
+};
+/** A visit of the season as a service by name. */
+interface SeasonService {
+  key: string;
+  word: string;
+  tasks: readonly TaskKind[];
+}
 
 /** The engine's services by name: one click takes the list of one. */
 function ServiceButtons({
   rows,
   ticked,
   pick,
-  layUp,
+  season,
 }: {
   rows: readonly DueRow[];
   ticked: ReadonlySet<string>;
   pick: (rows: readonly DueRow[], tasks: readonly TaskKind[]) => void;
-  /** What a lay-up of this engine is; empty while it is not known. */
-  layUp: readonly TaskKind[];
+  /** Its lists of the season; empty while they are not known. */
+  season: readonly SeasonService[];
 }) {
   const services = servicesOf(rows);
   const chosen = rows.filter((r) => ticked.has(key({ engineId: r.engineId, task: r.due.task }))).map((r) => r.due.task);
   const whole = serviceOf(chosen, services);
   const { engineId } = rows[0]!;
   const pressed = (s: { key: string; tasks: readonly TaskKind[] }) =>
-    s.key === LAY_UP ? s.tasks.every((task) => ticked.has(key({ engineId, task }))) : whole?.key === s.key;
-  const lists = [...services, ...(layUp.length > 0 ? [{ key: LAY_UP, word: 'lay-up', tasks: layUp }] : [])];
+    season.some((x) => x.key === s.key)
+      ? s.tasks.every((task) => ticked.has(key({ engineId, task })))
+      : whole?.key === s.key;
+  const lists = [...services, ...season.filter((x) => x.tasks.length > 0)];
   if (lists.length === 0) return null;
   return (
     <p className="chips" role="group" aria-label={`Services, ${rows[0]!.position}`}>
@@ -156,7 +161,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const technicianId = chosen === '' ? hands[0]?.id : chosen;
   const [addJob, { isLoading, error }] = jobsApi.useAddJobMutation();
   const dispatch = useAppDispatch();
-  /** Work of a lay-up that is in no programme, by engine. */
+  /** Work of the season that is in no programme, by engine. */
   const [season, setSeason] = useState<readonly { engineId: number; task: TaskKind }[]>([]);
   const tasks = [...rows.map((r) => ({ engineId: r.engineId, task: r.due.task })), ...season].filter((t) =>
     ticked.has(key(t)),
@@ -165,13 +170,16 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
   const { preview } = against;
   const { data: models = [] } = fleetApi.useListModelsQuery();
   const { data: answers } = rulesApi.useListSchoolsQuery();
-  const layUpOf = (r: DueRow): TaskKind[] => {
+  const seasonOf = (r: DueRow): SeasonService[] => {
     const model = models.find((m) => m.id === r.modelId);
     if (!model || !answers) return [];
-    return layUpTasks(
-      { ...model, traits: model.traits ?? null },
-      Object.fromEntries(answers.map((a) => [a.school, a.answer])),
-    );
+    const built = { ...model, traits: model.traits ?? null };
+    const choices = Object.fromEntries(answers.map((a) => [a.school, a.answer]));
+    return SEASON_VISITS.map((visit) => ({
+      key: `season ${visit}`,
+      word: SEASON_WORDS[visit],
+      tasks: tasksAt(visit, built, choices),
+    }));
   };
   const flip = (k: string) => {
     setTicked((old) => {
@@ -245,7 +253,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                   rows={rows.filter((x) => x.engineId === r.engineId)}
                   ticked={ticked}
                   pick={pickOnly}
-                  layUp={layUpOf(r)}
+                  season={seasonOf(r)}
                 />
               )}
               <label className={r.job ? 'task-line taken' : 'task-line'}>
@@ -289,7 +297,7 @@ function Choose({ rows, onDone }: { rows: DueRow[]; onDone: () => void }) {
                 {TASKS[t.task].word}
                 {at}
               </span>
-              <span className="faint">of the lay-up</span>
+              <span className="faint">of the season</span>
             </label>
           );
         })}

@@ -110,6 +110,12 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   ),
   // A rod in its tube.
   'steering-rod': <path d="M3 10h11v4H3ZM14 12h5M19 12a1.500 1.500 0 1 0 3 0 1.500 1.500 0 0 0-3 0ZM6 10v4" />,
+  // A jerrycan with its spout, and a level near the top.
+  'second-dose': <path d="M5 8h10l4 4v10H5ZM8 8V4h5v4M15 8l4-3M7.500 12.500h9" />,
+  // A sun coming up over the water.
+  'spring-run': (
+    <path d="M3 16.500c1.500-1 3-1 4.500 0s3 1 4.500 0 3-1 4.500 0 3 1 4.500 0M7 13a5 5 0 0 1 10 0M12 3v3M4 9l2 1.500M20 9l-2 1.500M6 21h12" />
+  ),
   // A battery with its poles.
   battery: <path d="M3 8h18v11H3ZM6 8V5h3v3M15 8V5h3v3M6 13h4M14 13h4M16 11v4" />,
 };

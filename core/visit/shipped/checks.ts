@@ -157,6 +157,33 @@ export const RUNNING_IN: Template = [
   },
 ];
 
+/** The first run after months in store. */
+export const SPRING_RUN: Template = [
+  {
+    key: 'fuel',
+    text: 'Battery connected, fuel on, bulb primed: hoses, joints and filter looked at for drips',
+    detail: 'Fuel older than 24 months is pumped out, not run.',
+    share: 5,
+    after: ['cowl off', 'battery-check/terminals', 'oil-level/level'],
+    caution: 'Fuel vapour: no flame, no spark, in the open.',
+  },
+  {
+    key: 'shift',
+    text: 'Neutral spins free, forward takes, reverse takes',
+    share: 3,
+    after: ['fuel'],
+    readings: ['shift'],
+    caution: 'By hand, engine off; nobody else near the propeller.',
+  },
+  {
+    key: 'stream',
+    text: 'After the run: the stream came at once and stayed; alarm lamp out, idles evenly',
+    share: 4,
+    after: ['run'],
+    readings: ['stream'],
+  },
+];
+
 export const BATTERY: Template = [
   {
     key: 'off',

@@ -137,22 +137,26 @@ export const STABILISER: Template = [
     key: 'first',
     text: 'Stabiliser for the fuel in the tank: 30 mL to 10 L, before the last outing',
     detail: 'A short dose stays short: 20 mL treats 6.7 L only.',
-    share: 4,
+    share: 6,
     after: ['arrive'],
     caution: VAPOUR,
   },
+];
+
+export const SECOND_DOSE: Template = [
   {
-    key: 'second',
-    text: 'Fill to at least 95 %, and dose what was added',
-    share: 3,
-    after: ['first'],
+    key: 'fill',
+    text: 'Fill to at least 95 %, and dose what was added: 30 mL to 10 L',
+    detail: 'What the first dose was short goes in too.',
+    share: 8,
+    after: ['arrive', 'stabiliser/first'],
     caution: VAPOUR,
   },
   {
     key: 'vent',
     text: 'Tank vent as climate and sun allow: shut in the sun it swells, open in damp it draws water',
-    share: 1,
-    after: ['second'],
+    share: 2,
+    after: ['fill'],
   },
 ];
 

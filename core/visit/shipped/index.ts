@@ -11,8 +11,9 @@ import {
   OIL_PRESSURE,
   OIL_TRACE,
   RUNNING_IN,
+  SPRING_RUN,
 } from './checks.ts';
-import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
+import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SECOND_DOSE, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
 import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
 import { ENGINE_OIL, OIL_FILTER } from './oil.ts';
@@ -53,6 +54,8 @@ export const SHIPPED: Record<TaskKind, Template> = {
   antifreeze: ANTIFREEZE,
   'steering-rod': STEERING_ROD,
   battery: BATTERY,
+  'second-dose': SECOND_DOSE,
+  'spring-run': SPRING_RUN,
 };
 
 export { SHIPPED_ACCESS } from './access.ts';

@@ -113,7 +113,7 @@ describe('no order of a card can hurt the engine', () => {
       {},
       ['run', 'plugs out', 'compression/crank', 'fogging/fog', 'spark-plugs/in'],
     ],
-    ['treated fuel is run through', ['stabiliser', 'engine-oil'], {}, ['stabiliser/second', 'run']],
+    ['treated fuel is run through', ['stabiliser', 'engine-oil'], {}, ['stabiliser/first', 'run']],
     [
       'antifreeze after the oil is in and read, battery still in',
       ['engine-oil', 'antifreeze', 'battery'],

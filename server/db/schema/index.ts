@@ -15,3 +15,4 @@ export * from './visit.ts';
 export * from './findings.ts';
 export * from './changes.ts';
 export * from './messages.ts';
+export * from './season.ts';

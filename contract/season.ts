@@ -1,0 +1,219 @@
+import { BATTERY_KINDS, SEASON_VISITS } from '@diurna/core/season';
+import { z } from 'zod';
+import { day, done, id, idParam, instant, name, reason, remark, version } from './common.ts';
+import { position, taskKind } from './fleet.ts';
+import { EVERYONE, route, WORK } from './route.ts';
+
+const monthDay = z
+  .string()
+  .regex(/^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'is no day of a year; write it as MM-DD')
+  .refine(
+    (text) => Number(text.slice(3)) <= [31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][Number(text.slice(0, 2)) - 1]!,
+    'is no day of a year; write it as MM-DD',
+  );
+
+const baseSeason = z.object({
+  closes: monthDay.nullable().meta({ description: 'Last day of the season, MM-DD; null: it never closes.' }),
+  opens: monthDay.nullable().meta({ description: 'First day of the next season, MM-DD.' }),
+  lows: z
+    .array(z.int().min(-60, 'is colder than anywhere').max(60, 'is hotter than anywhere'))
+    .length(12, 'has twelve months')
+    .nullable()
+    .meta({ description: 'The coldest night of each month in °C, January first; null: nobody entered it.' }),
+});
+const seasonVisit = z.enum(SEASON_VISITS);
+export const STORAGE_KINDS = ['hall', 'yard', 'afloat'] as const;
+
+const seasonTask = z.object({
+  engineId: id,
+  position,
+  task: taskKind,
+  because: z.string(),
+  doneOn: day.nullable(),
+  job: z.object({ id, day, technician: z.string() }).nullable(),
+});
+const boatVisit = z.object({
+  visit: seasonVisit,
+  open: z.int(),
+  done: z.int(),
+  minutes: z.number().meta({ description: 'Minutes of the open work in one visit, at the estimate’s pace.' }),
+  tasks: z.array(seasonTask),
+});
+const seasonBoat = z.object({
+  boatId: id,
+  boatName: z.string(),
+  berth: z.string().nullable(),
+  version: z.int().meta({ description: 'Of what the season keeps of it; 0: nothing yet.' }),
+  staysOut: z.boolean(),
+  placeId: id.nullable(),
+  tankLitres: z.number().nullable(),
+  held: z.array(z.string()),
+  /** The last hire before the closing, and the first after the opening. */
+  lastOut: day.nullable(),
+  lastBack: day.nullable(),
+  firstOut: day.nullable(),
+  visits: z.array(boatVisit),
+  leftOut: z.array(z.object({ engineId: id, position, task: taskKind, because: z.string() })),
+  laidUpOn: day.nullable(),
+  readyOn: day.nullable(),
+  next: seasonVisit.nullable().meta({ description: 'The visit that comes next; null: nothing is left.' }),
+  note: z.string().nullable().meta({ description: 'What has to be known before the next visit.' }),
+});
+export type SeasonBoat = z.infer<typeof seasonBoat>;
+
+const pace = z.object({
+  total: z.int(),
+  done: z.int(),
+  left: z.int(),
+  by: day,
+  needed: z.number(),
+  reached: z.number().nullable(),
+  finish: z.object({ early: day, likely: day, late: day }).nullable(),
+  weeks: z
+    .array(z.object({ from: day, done: z.int() }))
+    .meta({ description: 'Boats done in each week, the oldest first.' }),
+});
+export type SeasonPace = z.infer<typeof pace>;
+
+const battery = z.object({
+  boatId: id,
+  boatName: z.string(),
+  placeId: id.nullable(),
+  since: day,
+  percent: z.number().nullable(),
+  verdict: z.enum(['fine', 'charge', 'replace', 'measure again', 'not looked at']),
+  nextLook: day,
+  overdueDays: z.int(),
+  looks: z.array(z.object({ day, volts: z.number().nullable(), charged: z.boolean() })),
+});
+export type StoredBattery = z.infer<typeof battery>;
+
+export const seasonRoutes = {
+  readSeason: route({
+    method: 'get',
+    path: '/api/season',
+    roles: EVERYONE,
+    query: z.object({ baseId: z.coerce.number().int().positive() }),
+    reply: z.object({
+      baseId: id,
+      today: day,
+      season: baseSeason.extend({ version: z.int(), entered: z.boolean() }),
+      off: z
+        .object({ name: z.string(), closes: day, opens: day, frost: day.nullable(), putAwayBy: day })
+        .nullable()
+        .meta({ description: 'The time of standing it is about; null: the base never closes.' }),
+      phase: z.enum(['running', 'closing', 'standing', 'opening']).nullable(),
+      boats: z.array(seasonBoat).meta({ description: 'Those whose next visit is nearest first.' }),
+      layUp: pace.nullable(),
+      recommission: pace.nullable(),
+      parts: z.array(
+        z.object({
+          partId: id,
+          number: z.string(),
+          name: z.string(),
+          unit: z.enum(['each', 'mL']),
+          quantity: z.number(),
+          onHand: z.number(),
+          packs: z.string().nullable(),
+        }),
+      ),
+      partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),
+      stabiliser: z.object({ ml: z.number(), withoutTank: z.int() }),
+      deferred: z.array(
+        z.object({
+          id,
+          boatId: id,
+          boatName: z.string(),
+          engineId: id,
+          position,
+          task: taskKind,
+          until: day,
+          reason: z.string(),
+          by: z.string().nullable(),
+          on: day,
+          lapsed: z.boolean().meta({ description: 'Put off for more than a season, or its day is over.' }),
+        }),
+      ),
+      batteries: z.array(battery),
+      places: z.array(
+        z.object({ id, version, name: z.string(), kind: z.enum(STORAGE_KINDS), room: z.int(), boats: z.int() }),
+      ),
+    }),
+    summary: 'Lay-up and recommission of a base: its boats, pace, parts, batteries, and what was put off.',
+  }),
+  editBaseSeason: route({
+    method: 'put',
+    path: '/api/season/bases/:id',
+    roles: ['administrator', 'coordinator'],
+    params: idParam,
+    body: baseSeason
+      .extend({ version: z.int().min(0) })
+      .refine((s) => (s.closes === null) === (s.opens === null), {
+        path: ['opens'],
+        error: 'goes with the closing day: both, or none',
+      })
+      .refine((s) => s.closes === null || s.closes !== s.opens, {
+        path: ['opens'],
+        error: 'is the closing day itself',
+      }),
+    reply: z.object({ version }),
+    summary: 'Say when a base closes and opens, and how cold its nights get.',
+  }),
+  editBoatSeason: route({
+    method: 'put',
+    path: '/api/season/boats/:id',
+    roles: ['administrator', 'coordinator', 'technician'],
+    params: idParam,
+    body: z.object({
+      staysOut: z.boolean(),
+      placeId: id.nullable(),
+      tankLitres: z.number().min(1, 'is no tank').max(20_000, 'is more than any of these boats holds').nullable(),
+      version: z.int().min(0),
+    }),
+    reply: z.object({ version }),
+    summary: 'Say whether a boat stays out, where it stands, and how large its tank is.',
+  }),
+  changeSeason: route({
+    method: 'put',
+    path: '/api/season/engines/:id',
+    roles: ['administrator', 'coordinator'],
+    params: idParam,
+    body: z.object({ season: name, task: taskKind, put: z.enum([...SEASON_VISITS, 'left out', 'as usual']), reason }),
+    reply: done,
+    summary: 'Leave a piece of the season’s work out at one engine, put it to another visit, or take that back.',
+  }),
+  addStoragePlace: route({
+    method: 'post',
+    path: '/api/season/places',
+    roles: ['administrator', 'coordinator'],
+    body: z.object({ baseId: id, name, kind: z.enum(STORAGE_KINDS), room: z.int().min(1, 'takes no boat').max(9999) }),
+    reply: z.object({ id, version }),
+    summary: 'Write down a place where boats stand.',
+  }),
+  editStoragePlace: route({
+    method: 'put',
+    path: '/api/season/places/:id',
+    roles: ['administrator', 'coordinator'],
+    params: idParam,
+    body: z.object({ name, kind: z.enum(STORAGE_KINDS), room: z.int().min(1, 'takes no boat').max(9999), version }),
+    reply: z.object({ version }),
+    summary: 'Change a place where boats stand.',
+  }),
+  addBatteryLook: route({
+    method: 'post',
+    path: '/api/season/boats/:id/battery',
+    roles: WORK,
+    params: idParam,
+    body: z.object({
+      volts: z.number().min(0, 'is no voltage').max(20, 'is more than a 12 V battery shows').nullable(),
+      celsius: z.int().min(-40, 'is colder than a battery bears').max(60, 'is hotter than a battery bears').nullable(),
+      restedHours: z.int().min(0).max(9999).nullable(),
+      kind: z.enum(BATTERY_KINDS),
+      charged: z.boolean(),
+      remark: remark.nullable(),
+      at: instant.optional().meta({ description: 'When it was looked at, where a phone kept it until now.' }),
+    }),
+    reply: z.object({ id, percent: z.number().nullable(), verdict: battery.shape.verdict }),
+    summary: 'Write down a look at a battery in store.',
+  }),
+};

@@ -1,0 +1,6 @@
+export * from './season.ts';
+export * from './campaign.ts';
+export * from './dose.ts';
+export * from './charge.ts';
+export * from './progress.ts';
+export * from './boat.ts';

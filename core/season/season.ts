@@ -1,0 +1,121 @@
+import { addDays, dayNumber, type Day } from '../calendar/index.ts';
+
+/** A day of any year, "11-01". */
+export type MonthDay = string;
+
+/** When boats of a base come out and go in again, and how cold its nights get. */
+export interface BaseSeason {
+  /** The last day of its season and the first of the next; null = it never closes. */
+  closes: MonthDay | null;
+  opens: MonthDay | null;
+  /** The coldest night to be expected in each month, January first, in °C; null = nobody entered it. */
+  lows: readonly number[] | null;
+}
+
+/** One time of standing: from the last day of a season to the first of the next. */
+export interface OffSeason {
+  closes: Day;
+  opens: Day;
+  /** "2026/27", or "2026" where it lies within one year: how people call it. */
+  name: string;
+}
+
+/** Before it closes so many days belong to it: oil and the first dose go in before the last hire. */
+export const DAYS_BEFORE_CLOSING = 35;
+/** After the season has opened so many days are still looked at as its recommission. */
+export const DAYS_AFTER_OPENING = 28;
+/** Recommission may begin so many days before opening. Common practice, no source. */
+export const DAYS_BEFORE_OPENING = 42;
+/** Where no frost comes, boats are put away within so many days of closing: salt does not wait either. */
+const DAYS_WITHOUT_FROST = 28;
+
+/** A day of the calendar; 29 February is the 28th where a year has none. */
+function inYear(monthDay: MonthDay, year: number): Day {
+  const leap = new Date(Date.UTC(year, 1, 29)).getUTCMonth() === 1;
+  return `${year}-${monthDay === '02-29' && !leap ? '02-28' : monthDay}`;
+}
+
+/**
+ * The time of standing that a day belongs to: the one it lies in, or was just in, else the next one.
+ *
+ * @returns null for a base that never closes
+ */
+export function offSeasonOf({ closes, opens }: BaseSeason, day: Day): OffSeason | null {
+  if (closes === null || opens === null) return null;
+  const year = Number(day.slice(0, 4));
+  for (const from of [year - 1, year, year + 1]) {
+    const first = inYear(closes, from);
+    const next = inYear(opens, from) > first ? inYear(opens, from) : inYear(opens, from + 1);
+    if (addDays(next, DAYS_AFTER_OPENING) >= day) return { closes: first, opens: next, name: nameOf(first, next) };
+  }
+  return null;
+}
+
+const nameOf = (closes: Day, opens: Day) =>
+  closes.slice(0, 4) === opens.slice(0, 4) ? closes.slice(0, 4) : `${closes.slice(0, 4)}/${opens.slice(2, 4)}`;
+
+/** Months (1 to 12) in which water can freeze; null = nobody entered how cold it gets. */
+export function frostMonths({ lows }: BaseSeason): number[] | null {
+  return lows && lows.flatMap((low, i) => (low <= 0 ? [i + 1] : []));
+}
+
+/**
+ * The first day of a time of standing on which frost may come: its own beginning where it lies in such a month.
+ *
+ * @returns null where none comes; where nobody entered it, it is taken to come with the closing
+ */
+export function firstFrost(season: BaseSeason, { closes, opens }: OffSeason): Day | null {
+  const months = frostMonths(season);
+  if (months === null) return closes;
+  for (let day = closes; day < opens; day = firstOfNextMonth(day))
+    if (months.includes(Number(day.slice(5, 7)))) return day;
+  return null;
+}
+
+function firstOfNextMonth(day: Day): Day {
+  const [year, month] = [Number(day.slice(0, 4)), Number(day.slice(5, 7))];
+  return month === 12 ? `${year + 1}-01-01` : `${year}-${String(month + 1).padStart(2, '0')}-01`;
+}
+
+/** By when every boat is to be put away: before frost, where it comes after closing; else some weeks after closing. */
+export function putAwayBy(season: BaseSeason, off: OffSeason): Day {
+  const frost = firstFrost(season, off);
+  const usual = addDays(off.closes, DAYS_WITHOUT_FROST);
+  const by = frost !== null && frost < usual && frost > off.closes ? frost : usual;
+  return by < off.opens ? by : off.opens;
+}
+
+/** What a day is for the work of the season. */
+export type Phase = 'running' | 'closing' | 'standing' | 'opening';
+
+/** Where a day stands in it: the season runs, it is about to close, boats stand, they are brought out again. */
+export function phaseOf({ closes, opens }: OffSeason, day: Day): Phase {
+  if (day < addDays(closes, -DAYS_BEFORE_CLOSING)) return 'running';
+  if (day >= addDays(opens, -DAYS_BEFORE_OPENING)) return 'opening';
+  return day <= closes ? 'closing' : 'standing';
+}
+
+/** Months a time of standing lasts, for what lapses in it. */
+export const monthsOf = ({ closes, opens }: OffSeason): number =>
+  Math.round((dayNumber(opens) - dayNumber(closes)) / 30.44);
+
+/** The same season half a year later: what a base on the other half of the earth begins with. */
+export function mirrored({ closes, opens, lows }: BaseSeason): BaseSeason {
+  const half = (monthDay: MonthDay) => {
+    const month = ((Number(monthDay.slice(0, 2)) + 5) % 12) + 1;
+    const last = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1]!;
+    const date = Math.min(Number(monthDay.slice(3)), last);
+    return `${String(month).padStart(2, '0')}-${String(date).padStart(2, '0')}`;
+  };
+  return {
+    closes: closes === null ? null : half(closes),
+    opens: opens === null ? null : half(opens),
+    lows: lows && [...lows.slice(6), ...lows.slice(0, 6)],
+  };
+}
+
+/** A base of the northern half of the earth, before anybody entered its own. Common practice, no source. */
+export const USUAL_NORTH: BaseSeason = { closes: '10-31', opens: '04-01', lows: null };
+/** What a base begins with. */
+export const usualSeasonOf = (hemisphere: 'north' | 'south'): BaseSeason =>
+  hemisphere === 'north' ? USUAL_NORTH : mirrored(USUAL_NORTH);

@@ -1,0 +1,357 @@
+import type { seasonRoutes } from '@diurna/contract/season';
+import type { ReplyOf } from '@diurna/contract';
+import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
+import { addDays, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
+import type { SchoolChoices } from '@diurna/core/service';
+import { volumeText } from '@diurna/core/units';
+import {
+  batteryState,
+  byWeek,
+  countsFrom,
+  dosesFor,
+  firstFrost,
+  offSeasonOf,
+  paceOf,
+  phaseOf,
+  putAwayBy,
+  seasonBoat,
+  usualSeasonOf,
+  type BaseSeason,
+  type OffSeason,
+  type SeasonBoat,
+  type SeasonChange,
+} from '@diurna/core/season';
+import { visitMinutes } from '@diurna/core/visit';
+import { desc, eq, and, gte } from 'drizzle-orm';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
+import { notFound } from '../http/problem.ts';
+import { readRuleBook, type FleetCache } from '../service/index.ts';
+import { partsOfTasks } from '../stores/index.ts';
+
+const { base, baseSeason, batteryLook, boat, boatSeason, seasonChange, storagePlace } = tables;
+type Reply = ReplyOf<(typeof seasonRoutes)['readSeason']>;
+type BoatRow = Reply['boats'][number];
+const DAY_MS = 86_400_000;
+/** Put off longer than this it has lapsed: a season went by. */
+const LAPSED_DAYS = 270;
+
+interface BaseAt {
+  id: number;
+  timeZone: string;
+  today: Day;
+  season: BaseSeason;
+  version: number;
+  entered: boolean;
+}
+
+async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<BaseAt> {
+  const [row] = await db
+    .select({ b: base, s: baseSeason })
+    .from(base)
+    .leftJoin(baseSeason, eq(baseSeason.baseId, base.id))
+    .where(eq(base.id, baseId));
+  if (!row) throw notFound('base');
+  const { b, s } = row;
+  return {
+    id: b.id,
+    timeZone: b.timeZone,
+    today: dayInZone(now, b.timeZone),
+    season: s ?? usualSeasonOf(b.hemisphere),
+    version: s?.version ?? 0,
+    entered: s !== null,
+  };
+}
+
+/** What the book keeps of boats and engines for their season. */
+async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
+  const boatIds = boats.map((b) => b.id);
+  const engineIds = boats.flatMap((b) => b.engines.map((e) => e.id));
+  const [kept, berths, changes, looks] = await Promise.all([
+    db.select().from(boatSeason).where(among(boatSeason.boatId, boatIds)),
+    db.select({ id: boat.id, berth: boat.berth }).from(boat).where(among(boat.id, boatIds)),
+    off === null
+      ? []
+      : db
+          .select()
+          .from(seasonChange)
+          .where(and(eq(seasonChange.season, off.name), among(seasonChange.engineId, engineIds))),
+    off === null
+      ? []
+      : db
+          .select()
+          .from(batteryLook)
+          .where(and(among(batteryLook.boatId, boatIds), gte(batteryLook.day, addDays(off.closes, -60))))
+          .orderBy(desc(batteryLook.day), desc(batteryLook.id)),
+  ]);
+  const ofEngine = new Map<number, SeasonChange[]>();
+  for (const c of changes) ofEngine.set(c.engineId, [...(ofEngine.get(c.engineId) ?? []), c]);
+  const looksOf = new Map<number, (typeof looks)[number][]>();
+  for (const l of looks) looksOf.set(l.boatId, [...(looksOf.get(l.boatId) ?? []), l]);
+  return {
+    kept: new Map(kept.map((k) => [k.boatId, k])),
+    berths: new Map(berths.map((b) => [b.id, b.berth])),
+    changesOf: (engineId: number) => ofEngine.get(engineId) ?? [],
+    looksOf: (boatId: number) => looksOf.get(boatId) ?? [],
+  };
+}
+type Kept = Awaited<ReturnType<typeof readKept>>;
+
+/** Its last hire that begins before the closing is over, and the first after the opening. */
+function hiresAround({ hires }: BoatFacts, off: OffSeason, zone: string) {
+  const around = hires.filter(
+    (h) => h.out >= (dayNumber(off.closes) - 60) * DAY_MS && h.out <= (dayNumber(off.opens) + 120) * DAY_MS,
+  );
+  const day = (instant: number) => dayInZone(new Date(instant), zone);
+  let last: { out: Day; back: Day } | null = null;
+  let first: Day | null = null;
+  for (const h of around) {
+    const out = day(h.out);
+    if (out <= off.closes && (last === null || out > last.out)) last = { out, back: day(h.came ?? h.back) };
+    if (out >= off.opens && (first === null || out < first)) first = out;
+  }
+  return { last, first };
+}
+
+interface Standing {
+  facts: BoatFacts;
+  name: string;
+  of: SeasonBoat;
+  last: { out: Day; back: Day } | null;
+  first: Day | null;
+}
+
+const minutesOf = (engines: readonly EngineFacts[], tasks: SeasonBoat['visits'][number]['tasks']) =>
+  Math.round(
+    visitMinutes(
+      tasks
+        .filter((t) => t.doneOn === null)
+        .map((t) => {
+          const { cylinders, traits } = engines.find((e) => e.id === t.engineId)!;
+          return {
+            engineId: t.engineId,
+            task: t.task,
+            cylinders,
+            engine: { facts: { traits, switches: {} }, sump: null, gearCase: null },
+          };
+        }),
+    ).elapsed,
+  );
+
+function rowOf({ facts, name, of, last, first }: Standing, { kept, berths }: Kept): BoatRow {
+  const own = kept.get(facts.id);
+  return {
+    boatId: facts.id,
+    boatName: name,
+    berth: berths.get(facts.id) ?? null,
+    version: own?.version ?? 0,
+    staysOut: own?.staysOut ?? false,
+    placeId: own?.placeId ?? null,
+    tankLitres: own?.tankLitres ?? null,
+    held: facts.engines.flatMap((e) => e.held),
+    lastOut: last?.out ?? null,
+    lastBack: last?.back ?? null,
+    firstOut: first,
+    visits: of.visits.map((v) => ({ ...v, minutes: minutesOf(facts.engines, v.tasks) })),
+    leftOut: of.leftOut,
+    laidUpOn: of.laidUpOn,
+    readyOn: of.readyOn,
+    next: of.next,
+    note: of.note,
+  };
+}
+
+/** Findings first: their repairs want the time of standing. Then by the day the next visit waits for. */
+function inOrder(a: BoatRow, b: BoatRow): number {
+  const done = (r: BoatRow) => Number(r.next === null);
+  const wanted = (r: BoatRow) =>
+    r.next === 'spring' ? (r.firstOut ?? '9999') : r.next === 'before' ? (r.lastOut ?? '0') : (r.lastBack ?? '0');
+  return (
+    done(a) - done(b) ||
+    Number(b.held.length > 0) - Number(a.held.length > 0) ||
+    (wanted(a) < wanted(b) ? -1 : wanted(a) > wanted(b) ? 1 : 0) ||
+    names.compare(a.boatName, b.boatName)
+  );
+}
+
+function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Reply, 'layUp' | 'recommission'> {
+  const taking = rows.filter((r) => !r.staysOut);
+  const from = countsFrom(off, null);
+  const one = (done: Day[], begins: Day, by: Day) => ({
+    total: taking.length,
+    done: done.length,
+    by,
+    ...paceOf(taking.length, done, begins, by, at.today),
+    weeks: byWeek(done, begins, by > at.today ? by : at.today),
+  });
+  return {
+    layUp: one(
+      taking.flatMap((r) => r.laidUpOn ?? []),
+      from.before,
+      putAwayBy(at.season, off),
+    ),
+    recommission: one(
+      taking.flatMap((r) => r.readyOn ?? []),
+      from.spring,
+      off.opens,
+    ),
+  };
+}
+
+/** What the open work of the whole campaign takes from the shelf of the base. */
+async function partsWanted(
+  db: Db,
+  rows: readonly BoatRow[],
+  baseId: number,
+): Promise<Pick<Reply, 'parts' | 'partsUnknown'>> {
+  const tasks = rows.flatMap((r) => r.visits.flatMap((v) => v.tasks.filter((t) => t.doneOn === null)));
+  const { parts, partsUnknown } = await partsOfTasks(
+    db,
+    tasks.map(({ engineId, task }) => ({ engineId, task })),
+    baseId,
+  );
+  return {
+    parts: parts.map((p) => ({
+      partId: p.partId,
+      number: p.number,
+      name: p.name,
+      unit: p.unit,
+      quantity: p.quantity,
+      onHand: p.onHand,
+      packs: p.unit === 'mL' ? volumeText(Math.max(0, p.quantity - p.onHand)) : null,
+    })),
+    partsUnknown: partsUnknown.length,
+  };
+}
+
+/** Stabiliser for both doses, the most it can be: as if every tank were filled from empty. */
+function stabiliserOf(rows: readonly BoatRow[]): Reply['stabiliser'] {
+  const open = rows.filter((r) =>
+    r.visits.some((v) =>
+      v.tasks.some((t) => (t.task === 'stabiliser' || t.task === 'second-dose') && t.doneOn === null),
+    ),
+  );
+  const ml = open.reduce((sum, { tankLitres }) => {
+    if (tankLitres === null) return sum;
+    const { firstMl, secondMl } = dosesFor({ litres: tankLitres, least: 0, most: 0 });
+    return sum + firstMl + secondMl;
+  }, 0);
+  return { ml: Math.round(ml), withoutTank: open.filter((r) => r.tankLitres === null).length };
+}
+
+function deferredOf(boats: readonly BoatFacts[], today: Day): Reply['deferred'] {
+  return boats
+    .flatMap(({ engines }) =>
+      engines.flatMap((e) =>
+        e.deferrals.map((d) => ({
+          id: d.id,
+          boatId: e.boatId,
+          boatName: e.boatName,
+          engineId: e.id,
+          position: e.position,
+          task: d.task,
+          until: d.until,
+          reason: d.reason,
+          by: d.by,
+          on: d.on,
+          lapsed: d.until < today || dayNumber(d.until) - dayNumber(d.on) > LAPSED_DAYS,
+        })),
+      ),
+    )
+    .sort((a, b) => (a.until < b.until ? -1 : a.until > b.until ? 1 : names.compare(a.boatName, b.boatName)));
+}
+
+/** Batteries that were taken out for this time of standing, with the looks at them; those that wait longest first. */
+function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: Day): Reply['batteries'] {
+  return rows
+    .flatMap((r): Reply['batteries'] => {
+      const out = r.visits.flatMap((v) => v.tasks).find((t) => t.task === 'battery')?.doneOn ?? null;
+      const looks = looksOf(r.boatId);
+      const since = out ?? looks.at(-1)?.day ?? null;
+      if (since === null) return [];
+
+      return [
+        {
+          boatId: r.boatId,
+          boatName: r.boatName,
+          placeId: kept.get(r.boatId)?.placeId ?? null,
+          since,
+          ...batteryState(looks, since, today),
+          looks: looks.slice(0, 6).map(({ day, volts, charged }) => ({ day, volts, charged })),
+        },
+      ];
+    })
+    .sort((a, b) =>
+      a.nextLook < b.nextLook ? -1 : a.nextLook > b.nextLook ? 1 : names.compare(a.boatName, b.boatName),
+    );
+}
+
+async function placesOf(db: Db, baseId: number, rows: readonly BoatRow[]): Promise<Reply['places']> {
+  const places = await db.select().from(storagePlace).where(eq(storagePlace.baseId, baseId)).orderBy(storagePlace.name);
+  return places.map(({ id, version, name, kind, room }) => ({
+    id,
+    version,
+    name,
+    kind,
+    room,
+    boats: rows.filter((r) => r.placeId === id && !r.staysOut).length,
+  }));
+}
+
+function standingOf(
+  facts: BoatFacts,
+  at: BaseAt,
+  off: OffSeason,
+  choices: SchoolChoices,
+  frost: boolean,
+  { kept, changesOf }: Kept,
+): Standing {
+  const { last, first } = hiresAround(facts, off, at.timeZone);
+  const staysOut = kept.get(facts.id)?.staysOut ?? false;
+  const of = seasonBoat({ engines: facts.engines, staysOut, last }, off, { frost }, choices, changesOf, at.today);
+  return { facts, name: facts.engines[0]!.boatName, of, last, first };
+}
+
+/** Everything the Season room shows of one base. */
+export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now: Date): Promise<Reply> {
+  await fleet.refresh(now);
+  const at = await readBase(db, baseId, now);
+  const off = offSeasonOf(at.season, at.today);
+  const boats = [...fleet.boats.values()].filter((b) => b.engines[0]?.baseId === baseId);
+  const [kept, { choices }] = [await readKept(db, boats, off), await readRuleBook(db)];
+  const frost = off === null ? null : firstFrost(at.season, off);
+  const rows =
+    off === null
+      ? []
+      : boats.map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept)).sort(inOrder);
+  const { closes, opens, lows } = at.season;
+  return {
+    baseId,
+    today: at.today,
+    season: { closes, opens, lows: lows === null ? null : [...lows], version: at.version, entered: at.entered },
+    off: off && { ...off, frost, putAwayBy: putAwayBy(at.season, off) },
+    phase: off && phaseOf(off, at.today),
+    boats: rows,
+    ...(off === null ? { layUp: null, recommission: null } : pacesOf(rows, at, off)),
+    ...(await partsWanted(db, rows, baseId)),
+    stabiliser: stabiliserOf(rows),
+    deferred: deferredOf(boats, at.today),
+    batteries: batteriesOf(rows, kept, at.today),
+    places: await placesOf(db, baseId, rows),
+  };
+}
+
+/** The battery looks of a boat so far, the newest first. */
+export function looksAt(db: Db | Tx, boatId: number) {
+  return db
+    .select()
+    .from(batteryLook)
+    .where(eq(batteryLook.boatId, boatId))
+    .orderBy(desc(batteryLook.day), desc(batteryLook.id))
+    .limit(10);
+}
+
+/** The time of standing a base is in or comes to. */
+export async function offSeasonAt(db: Db | Tx, baseId: number, now: Date): Promise<OffSeason | null> {
+  const at = await readBase(db, baseId, now);
+  return offSeasonOf(at.season, at.today);
+}
