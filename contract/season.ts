@@ -114,7 +114,7 @@ export const seasonRoutes = {
           unit: z.enum(['each', 'mL']),
           quantity: z.number(),
           onHand: z.number(),
-          packs: z.string().nullable(),
+          packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }),
         }),
       ),
       partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),

@@ -5,6 +5,7 @@ import { addDays, dayInZone, instantInZone } from '@diurna/core/calendar';
 import { BASES, DEMO_ZONE, scenario } from './scenario.ts';
 import { fillCatalogue, shelveOdds } from './catalogue.ts';
 import { chooseMail } from './messages.ts';
+import { tellSeasons } from './season.ts';
 import { buyParts } from './suppliers.ts';
 import { writeWorkDown } from './working-people.ts';
 import { Visitor, type Session } from './visitor.ts';
@@ -160,6 +161,8 @@ export async function fillDemo({
     },
     supplierUrl ?? null,
   );
+  setClock(opened);
+  await tellSeasons(visitor, today, { opening: baseId(0), open: baseId(1), closing: baseId(2) });
   setClock(now);
 }
 

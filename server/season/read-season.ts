@@ -3,7 +3,9 @@ import type { ReplyOf } from '@diurna/contract';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
 import { addDays, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
-import { volumeText } from '@diurna/core/units';
+import { chooseContainers } from '@diurna/core/fluids';
+import { containersText } from '@diurna/core/stores';
+import type { PartLine } from '@diurna/contract/jobs';
 import {
   batteryState,
   byWeek,
@@ -197,6 +199,17 @@ function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Rep
   };
 }
 
+/** Which containers the shelf is short of, exact: least cost, then least left over. */
+function containersShort({ unit, quantity, onHand, sizes }: PartLine): string | null {
+  if (unit !== 'mL' || onHand >= quantity || sizes.length === 0) return null;
+  const choice = chooseContainers({
+    needMl: quantity - onHand,
+    open: [],
+    sizes: sizes.map((s) => ({ ...s, most: null })),
+  });
+  return choice && containersText(choice, []);
+}
+
 /** What the open work of the whole campaign takes from the shelf of the base. */
 async function partsWanted(
   db: Db,
@@ -217,7 +230,7 @@ async function partsWanted(
       unit: p.unit,
       quantity: p.quantity,
       onHand: p.onHand,
-      packs: p.unit === 'mL' ? volumeText(Math.max(0, p.quantity - p.onHand)) : null,
+      packs: containersShort(p),
     })),
     partsUnknown: partsUnknown.length,
   };
@@ -264,7 +277,10 @@ function deferredOf(boats: readonly BoatFacts[], today: Day): Reply['deferred'] 
 function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: Day): Reply['batteries'] {
   return rows
     .flatMap((r): Reply['batteries'] => {
-      const out = r.visits.flatMap((v) => v.tasks).find((t) => t.task === 'battery')?.doneOn ?? null;
+      const work = r.visits.flatMap((v) => v.tasks);
+      const out = work.find((t) => t.task === 'battery')?.doneOn ?? null;
+      // Looked at in spring it is aboard again.
+      if (work.some((t) => t.task === 'battery-check' && t.doneOn !== null)) return [];
       const looks = looksOf(r.boatId);
       const since = out ?? looks.at(-1)?.day ?? null;
       if (since === null) return [];

@@ -43,6 +43,11 @@ const Schools = lazy(() => import('../rules/Schools.tsx').then((m) => ({ default
 const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ default: m.OwnRules })));
 const Templates = lazy(() => import('../visit/Templates.tsx').then((m) => ({ default: m.Templates })));
 const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default: m.Minutes })));
+const Season = lazy(() => import('../season/Season.tsx').then((m) => ({ default: m.Season })));
+const Batteries = lazy(() => import('../season/Batteries.tsx').then((m) => ({ default: m.Batteries })));
+const SeasonShelf = lazy(() => import('../season/Shelf.tsx').then((m) => ({ default: m.Shelf })));
+const PutOff = lazy(() => import('../season/PutOff.tsx').then((m) => ({ default: m.PutOff })));
+const Year = lazy(() => import('../season/Year.tsx').then((m) => ({ default: m.Year })));
 const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
 const Log = lazy(() => import('../service/Log.tsx').then((m) => ({ default: m.Log })));
 const Mail = lazy(() => import('../records/Mail.tsx').then((m) => ({ default: m.Mail })));
@@ -135,6 +140,11 @@ function OpenDoor() {
         <Route path="rules/own" element={<OwnRules />} />
         <Route path="rules/steps" element={<Templates />} />
         <Route path="rules/minutes" element={<Minutes />} />
+        <Route path="season" element={<Season />} />
+        <Route path="season/batteries" element={<Batteries />} />
+        <Route path="season/shelf" element={<SeasonShelf />} />
+        <Route path="season/put-off" element={<PutOff />} />
+        <Route path="season/year" element={<Year />} />
         <Route path="records/waste" element={<UsedOil />} />
         <Route path="records" element={<Log />} />
         <Route path="records/audit" element={<Audit />} />

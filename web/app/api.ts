@@ -53,6 +53,7 @@ export const TAGS = [
   'Waste',
   'Wanted',
   'Background',
+  'Season',
 ] as const;
 /** What one job, reading or entry can change elsewhere on the screen. */
 export const WORKED = [

@@ -25,6 +25,7 @@ const OLD: Record<string, readonly Tag[]> = {
   changes: ['Changes'],
   boxes: ['Hours'],
   waste: ['Waste'],
+  season: ['Season'],
   snag: ['Snags'],
   // A hold stands on the engine's cards as well.
   engine: ['Condition', 'Due', 'Card'],

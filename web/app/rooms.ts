@@ -17,6 +17,7 @@ export const ROOMS: Room[] = [
   { path: '/plan', word: 'Plan', key: '3', roles: ['administrator', 'coordinator', 'manager'] },
   { path: '/jobs', word: 'Jobs', key: '4', roles: ALL },
   { path: '/stores', word: 'Stores', key: '5', roles: ALL },
+  { path: '/season', word: 'Season', key: '6', roles: ALL },
   { path: '/fleet', word: 'Fleet', key: '7', roles: ALL },
   { path: '/rules', word: 'Rules', key: '8', roles: ['administrator', 'coordinator', 'manager'] },
   { path: '/records', word: 'Records', key: '9', roles: ALL },

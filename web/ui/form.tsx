@@ -78,7 +78,7 @@ export function Field<T extends FieldValues>({
   );
 }
 
-const FIGURE = /^\d+(\.\d+)?$/;
+const FIGURE = /^-?\d+(\.\d+)?$/;
 
 /** Keeps half-typed figures as text, so that the schema can say what is wrong with them. */
 function asNumber(text: string): number | string | null {
