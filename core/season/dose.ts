@@ -5,8 +5,8 @@ import { round } from '../units/index.ts';
 export const DOSE_ML_PER_LITRE = 3;
 /** A tank is filled at least so far for its time of standing. Common practice, no source. */
 export const FULL_SHARE = 0.95;
-/** Treated fuel keeps so long. Common practice, no source. */
-export const KEEPS_MONTHS = 24;
+/** Treated fuel keeps 24 months. Common practice, no source. */
+const KEEPS_YEARS = 2;
 
 /** A tank, and what is in it as a gauge tells it: between these litres. */
 export interface Tank {
@@ -64,8 +64,8 @@ export function poured(ml: number, { least, most }: Pick<Tank, 'least' | 'most'>
 /** Until when fuel treated on that day may be run. */
 export function keepsUntil(treated: Day): Day {
   const [year, month, date] = treated.split('-').map(Number) as [number, number, number];
-  const last = new Date(Date.UTC(year + 2, month, 0)).getUTCDate();
-  return `${year + 2}-${String(month).padStart(2, '0')}-${String(Math.min(date, last)).padStart(2, '0')}`;
+  const last = new Date(Date.UTC(year + KEEPS_YEARS, month, 0)).getUTCDate();
+  return `${year + KEEPS_YEARS}-${String(month).padStart(2, '0')}-${String(Math.min(date, last)).padStart(2, '0')}`;
 }
 
 /** What to do with the fuel when the boat is brought out again. */

@@ -1,4 +1,4 @@
-import { addDays, dayNumber, type Day } from '../calendar/index.ts';
+import { addDays, type Day } from '../calendar/index.ts';
 
 /** A day of any year, "11-01". */
 export type MonthDay = string;
@@ -94,10 +94,6 @@ export function phaseOf({ closes, opens }: OffSeason, day: Day): Phase {
   if (day >= addDays(opens, -DAYS_BEFORE_OPENING)) return 'opening';
   return day <= closes ? 'closing' : 'standing';
 }
-
-/** Months a time of standing lasts, for what lapses in it. */
-export const monthsOf = ({ closes, opens }: OffSeason): number =>
-  Math.round((dayNumber(opens) - dayNumber(closes)) / 30.44);
 
 /** The same season half a year later: what a base on the other half of the earth begins with. */
 export function mirrored({ closes, opens, lows }: BaseSeason): BaseSeason {

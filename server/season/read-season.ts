@@ -1,102 +1,34 @@
 import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
-import { addDays, dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
+import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
-import { chooseContainers } from '@diurna/core/fluids';
-import { containersText } from '@diurna/core/stores';
-import type { PartLine } from '@diurna/contract/jobs';
 import {
   batteryState,
   byWeek,
   countsFrom,
-  dosesFor,
   firstFrost,
   offSeasonOf,
   paceOf,
   phaseOf,
   putAwayBy,
   seasonBoat,
-  usualSeasonOf,
-  type BaseSeason,
   type OffSeason,
   type SeasonBoat,
-  type SeasonChange,
 } from '@diurna/core/season';
 import { visitMinutes } from '@diurna/core/visit';
-import { desc, eq, and, gte } from 'drizzle-orm';
-import { among, tables, type Db, type Tx } from '../db/index.ts';
-import { notFound } from '../http/problem.ts';
+import { eq } from 'drizzle-orm';
+import { tables, type Db } from '../db/index.ts';
 import { readRuleBook, type FleetCache } from '../service/index.ts';
-import { partsOfTasks } from '../stores/index.ts';
+import { readBase, readKept, type BaseAt, type Kept } from './kept.ts';
+import { partsWanted, stabiliserOf } from './wanted.ts';
 
-const { base, baseSeason, batteryLook, boat, boatSeason, seasonChange, storagePlace } = tables;
+const { storagePlace } = tables;
 type Reply = ReplyOf<(typeof seasonRoutes)['readSeason']>;
 type BoatRow = Reply['boats'][number];
 const DAY_MS = 86_400_000;
 /** Put off longer than this it has lapsed: a season went by. */
 const LAPSED_DAYS = 270;
-
-interface BaseAt {
-  id: number;
-  timeZone: string;
-  today: Day;
-  season: BaseSeason;
-  version: number;
-  entered: boolean;
-}
-
-async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<BaseAt> {
-  const [row] = await db
-    .select({ b: base, s: baseSeason })
-    .from(base)
-    .leftJoin(baseSeason, eq(baseSeason.baseId, base.id))
-    .where(eq(base.id, baseId));
-  if (!row) throw notFound('base');
-  const { b, s } = row;
-  return {
-    id: b.id,
-    timeZone: b.timeZone,
-    today: dayInZone(now, b.timeZone),
-    season: s ?? usualSeasonOf(b.hemisphere),
-    version: s?.version ?? 0,
-    entered: s !== null,
-  };
-}
-
-/** What the book keeps of boats and engines for their season. */
-async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
-  const boatIds = boats.map((b) => b.id);
-  const engineIds = boats.flatMap((b) => b.engines.map((e) => e.id));
-  const [kept, berths, changes, looks] = await Promise.all([
-    db.select().from(boatSeason).where(among(boatSeason.boatId, boatIds)),
-    db.select({ id: boat.id, berth: boat.berth }).from(boat).where(among(boat.id, boatIds)),
-    off === null
-      ? []
-      : db
-          .select()
-          .from(seasonChange)
-          .where(and(eq(seasonChange.season, off.name), among(seasonChange.engineId, engineIds))),
-    off === null
-      ? []
-      : db
-          .select()
-          .from(batteryLook)
-          .where(and(among(batteryLook.boatId, boatIds), gte(batteryLook.day, addDays(off.closes, -60))))
-          .orderBy(desc(batteryLook.day), desc(batteryLook.id)),
-  ]);
-  const ofEngine = new Map<number, SeasonChange[]>();
-  for (const c of changes) ofEngine.set(c.engineId, [...(ofEngine.get(c.engineId) ?? []), c]);
-  const looksOf = new Map<number, (typeof looks)[number][]>();
-  for (const l of looks) looksOf.set(l.boatId, [...(looksOf.get(l.boatId) ?? []), l]);
-  return {
-    kept: new Map(kept.map((k) => [k.boatId, k])),
-    berths: new Map(berths.map((b) => [b.id, b.berth])),
-    changesOf: (engineId: number) => ofEngine.get(engineId) ?? [],
-    looksOf: (boatId: number) => looksOf.get(boatId) ?? [],
-  };
-}
-type Kept = Awaited<ReturnType<typeof readKept>>;
 
 /** Its last hire that begins before the closing is over, and the first after the opening. */
 function hiresAround({ hires }: BoatFacts, off: OffSeason, zone: string) {
@@ -197,58 +129,6 @@ function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Rep
       off.opens,
     ),
   };
-}
-
-/** Which containers the shelf is short of, exact: least cost, then least left over. */
-function containersShort({ unit, quantity, onHand, sizes }: PartLine): string | null {
-  if (unit !== 'mL' || onHand >= quantity || sizes.length === 0) return null;
-  const choice = chooseContainers({
-    needMl: quantity - onHand,
-    open: [],
-    sizes: sizes.map((s) => ({ ...s, most: null })),
-  });
-  return choice && containersText(choice, []);
-}
-
-/** What the open work of the whole campaign takes from the shelf of the base. */
-async function partsWanted(
-  db: Db,
-  rows: readonly BoatRow[],
-  baseId: number,
-): Promise<Pick<Reply, 'parts' | 'partsUnknown'>> {
-  const tasks = rows.flatMap((r) => r.visits.flatMap((v) => v.tasks.filter((t) => t.doneOn === null)));
-  const { parts, partsUnknown } = await partsOfTasks(
-    db,
-    tasks.map(({ engineId, task }) => ({ engineId, task })),
-    baseId,
-  );
-  return {
-    parts: parts.map((p) => ({
-      partId: p.partId,
-      number: p.number,
-      name: p.name,
-      unit: p.unit,
-      quantity: p.quantity,
-      onHand: p.onHand,
-      packs: containersShort(p),
-    })),
-    partsUnknown: partsUnknown.length,
-  };
-}
-
-/** Stabiliser for both doses, the most it can be: as if every tank were filled from empty. */
-function stabiliserOf(rows: readonly BoatRow[]): Reply['stabiliser'] {
-  const open = rows.filter((r) =>
-    r.visits.some((v) =>
-      v.tasks.some((t) => (t.task === 'stabiliser' || t.task === 'second-dose') && t.doneOn === null),
-    ),
-  );
-  const ml = open.reduce((sum, { tankLitres }) => {
-    if (tankLitres === null) return sum;
-    const { firstMl, secondMl } = dosesFor({ litres: tankLitres, least: 0, most: 0 });
-    return sum + firstMl + secondMl;
-  }, 0);
-  return { ml: Math.round(ml), withoutTank: open.filter((r) => r.tankLitres === null).length };
 }
 
 function deferredOf(boats: readonly BoatFacts[], today: Day): Reply['deferred'] {
@@ -354,20 +234,4 @@ export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now:
     batteries: batteriesOf(rows, kept, at.today),
     places: await placesOf(db, baseId, rows),
   };
-}
-
-/** The battery looks of a boat so far, the newest first. */
-export function looksAt(db: Db | Tx, boatId: number) {
-  return db
-    .select()
-    .from(batteryLook)
-    .where(eq(batteryLook.boatId, boatId))
-    .orderBy(desc(batteryLook.day), desc(batteryLook.id))
-    .limit(10);
-}
-
-/** The time of standing a base is in or comes to. */
-export async function offSeasonAt(db: Db | Tx, baseId: number, now: Date): Promise<OffSeason | null> {
-  const at = await readBase(db, baseId, now);
-  return offSeasonOf(at.season, at.today);
 }

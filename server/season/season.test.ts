@@ -167,7 +167,10 @@ describe('where boats stand', () => {
         `/season/boats/${b.boatId}`,
         { staysOut: false, placeId: place.id, tankLitres: null, version: 0, ...more },
       ] as const;
-    ({ version } = await own.ilse.put<{ version: number }>(...put(knot, { tankLitres: 100 })));
+    ({ version } = await own.ilse.put<{ version: number }>(
+      `/season/boats/${knot.boatId}`,
+      put(knot, { tankLitres: 100 })[1],
+    ));
     expect((await own.ilse.refused('put', ...put(await boat(), {}))).detail).toMatch(/^Long hall is full: it takes 1/);
     expect((await season()).places).toEqual([
       { id: place.id, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 1 },
@@ -220,7 +223,10 @@ describe('batteries in store', () => {
     now = new Date('2026-11-25T10:00:00Z');
     expect(await one()).toMatchObject({ overdueDays: 2 });
     const path = `/season/boats/${own.boatId}/battery`;
-    expect(await own.ines.post(path, look(12.3, { charged: true }))).toMatchObject({ percent: 57, verdict: 'fine' });
+    expect(await own.ines.post(`/season/boats/${own.boatId}/battery`, look(12.3, { charged: true }))).toMatchObject({
+      percent: 57,
+      verdict: 'fine',
+    });
     now = new Date('2026-12-20T10:00:00Z');
     // Kept by a phone since the day before.
     expect(await own.ines.post(path, look(12.1, { at: '2026-12-19T10:00:00Z' }))).toMatchObject({ verdict: 'replace' });

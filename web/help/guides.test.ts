@@ -2,7 +2,8 @@ import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOMS } from '../app/rooms.ts';
-import { findGuides, guideOf, GUIDES } from './guides.ts';
+import { findGuides, guideOf } from './guides.ts';
+import { GUIDES } from './pages.ts';
 
 /** The addresses the app has, as its routes name them. */
 const PATHS = [

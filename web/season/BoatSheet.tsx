@@ -2,7 +2,7 @@ import type { SeasonBoat } from '@diurna/contract/season';
 import { seasonRoutes } from '@diurna/contract/season';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import type { z } from 'zod';
@@ -12,13 +12,19 @@ import { useMay } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { fullDay, shortDay } from '../ui/format.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
+import { RowAct } from '../ui/RowAct.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { seasonApi } from './api.ts';
 import { Doses } from './Doses.tsx';
 import { VISIT_WORDS } from './words.ts';
+import './season.css';
 
 const schema = seasonRoutes.editBoatSeason.body;
-const at = (position: string) => (position === 'single' ? '' : ` ${position}`);
+interface Changing {
+  engineId: number;
+  task: TaskKind;
+  word: string;
+}
 
 /** One boat's season: each visit's work with its reason, what is left out and why, where it stands, its fuel. */
 export function BoatSheet({
@@ -33,7 +39,7 @@ export function BoatSheet({
   const maySteer = useMay('administrator', 'coordinator');
   const [edit, { error, isLoading }] = seasonApi.useEditBoatSeasonMutation();
   const dispatch = useAppDispatch();
-  const [changing, setChanging] = useState<{ engineId: number; task: TaskKind; word: string } | null>(null);
+  const [changing, setChanging] = useState<Changing | null>(null);
   const { control, handleSubmit } = useForm<z.input<typeof schema>>({
     resolver: zodResolver(schema),
     defaultValues: {
@@ -89,84 +95,7 @@ export function BoatSheet({
         />
         <Field control={control} name="tankLitres" label="Tank holds (litres)" kind="number" />
         {typeof tank === 'number' && tank > 0 && <Doses tank={tank} opens={season.off!.opens} today={season.today} />}
-        {boat.visits.map((v) => (
-          <section key={v.visit} className="full season-visit" aria-label={VISIT_WORDS[v.visit]}>
-            <h3>
-              {VISIT_WORDS[v.visit]}{' '}
-              <span className="faint">
-                {v.open === 0 ? 'done' : `${v.open} open${v.done > 0 ? `, ${v.done} done` : ''}`}
-              </span>
-            </h3>
-            <ul>
-              {v.tasks.map((t) => (
-                <li key={`${t.engineId} ${t.task}`}>
-                  <TaskGlyph task={t.task} silent size={20} />
-                  <span>
-                    {TASKS[t.task].word}
-                    {at(t.position)}{' '}
-                    <span className="faint">
-                      {t.doneOn ? `✓ ${shortDay(t.doneOn)}` : t.because}
-                      {t.job && (
-                        <>
-                          {' '}
-                          <Link to={`/jobs/${t.job.id}`}>
-                            {t.job.technician}, {shortDay(t.job.day)}
-                          </Link>
-                        </>
-                      )}
-                    </span>
-                  </span>
-                  {maySteer && t.doneOn === null && t.job === null && (
-                    <button
-                      type="button"
-                      className="link-button"
-                      aria-label={`Change ${TASKS[t.task].word}${at(t.position)}`}
-                      onClick={() => {
-                        setChanging({
-                          engineId: t.engineId,
-                          task: t.task,
-                          word: `${TASKS[t.task].word}${at(t.position)}`,
-                        });
-                      }}>
-                      change
-                    </button>
-                  )}
-                </li>
-              ))}
-            </ul>
-          </section>
-        ))}
-        {boat.leftOut.length > 0 && (
-          <section className="full season-visit" aria-label="Left out">
-            <h3>Left out</h3>
-            <ul>
-              {boat.leftOut.map((l) => (
-                <li key={`${l.engineId} ${l.task}`} className="faint">
-                  <TaskGlyph task={l.task} silent size={20} />
-                  <span>
-                    {TASKS[l.task].word}
-                    {at(l.position)}: {l.because}
-                  </span>
-                  {maySteer && (
-                    <button
-                      type="button"
-                      className="link-button"
-                      aria-label={`Change ${TASKS[l.task].word}${at(l.position)}`}
-                      onClick={() => {
-                        setChanging({
-                          engineId: l.engineId,
-                          task: l.task,
-                          word: `${TASKS[l.task].word}${at(l.position)}`,
-                        });
-                      }}>
-                      change
-                    </button>
-                  )}
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        <Lists boat={boat} onChange={maySteer ? setChanging : null} />
         <p className="full faint small no-margin">
           {boat.lastBack ? `Last hire back ${fullDay(boat.lastBack)}. ` : ''}
           {MANUAL_FIRST}
@@ -185,6 +114,80 @@ export function BoatSheet({
   );
 }
 
+/** The work of a boat, visit by visit, and what is left out of it. */
+function Lists({ boat, onChange }: { boat: SeasonBoat; onChange: ((of: Changing) => void) | null }) {
+  return (
+    <>
+      {boat.visits.map((v) => (
+        <section key={v.visit} className="full season-visit" aria-label={VISIT_WORDS[v.visit]}>
+          <h3>
+            {VISIT_WORDS[v.visit]}{' '}
+            <span className="faint">
+              {v.open === 0 ? 'done' : `${v.open} open${v.done > 0 ? `, ${v.done} done` : ''}`}
+            </span>
+          </h3>
+          <ul>
+            {v.tasks.map((t) => (
+              <Line key={`${t.engineId} ${t.task}`} of={t} onChange={t.doneOn === null && !t.job ? onChange : null}>
+                {t.doneOn ? `✓ ${shortDay(t.doneOn)}` : t.because}
+                {t.job && (
+                  <>
+                    {' '}
+                    <Link to={`/jobs/${t.job.id}`}>
+                      {t.job.technician}, {shortDay(t.job.day)}
+                    </Link>
+                  </>
+                )}
+              </Line>
+            ))}
+          </ul>
+        </section>
+      ))}
+      {boat.leftOut.length > 0 && (
+        <section className="full season-visit" aria-label="Left out">
+          <h3>Left out</h3>
+          <ul>
+            {boat.leftOut.map((l) => (
+              <Line key={`${l.engineId} ${l.task}`} of={l} onChange={onChange}>
+                {l.because}
+              </Line>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+function Line({
+  of: { engineId, position, task },
+  onChange,
+  children,
+}: {
+  of: { engineId: number; position: string; task: TaskKind };
+  onChange: ((of: Changing) => void) | null;
+  children: ReactNode;
+}) {
+  const word = `${TASKS[task].word}${position === 'single' ? '' : ` ${position}`}`;
+  return (
+    <li>
+      <TaskGlyph task={task} silent size={20} />
+      <span>
+        {word} <span className="faint">{children}</span>
+      </span>
+      {onChange && (
+        <RowAct
+          word="change"
+          of={`Change ${word}`}
+          onPress={() => {
+            onChange({ engineId, task, word });
+          }}
+        />
+      )}
+    </li>
+  );
+}
+
 const PUTS = [
   ['left out', 'is left out this time'],
   ['before', 'before the last hire'],
@@ -199,7 +202,7 @@ function ChangeTask({
   season,
   onClose,
 }: {
-  of: { engineId: number; task: TaskKind; word: string };
+  of: Changing;
   season: string;
   onClose: () => void;
 }) {

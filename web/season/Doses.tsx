@@ -3,6 +3,7 @@ import type { Day } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { fullDay, millilitresText } from '../ui/format.ts';
 import { Entry } from '../ui/parts.tsx';
+import './season.css';
 
 const figure = (text: string): number | null =>
   /^\d+([.,]\d+)?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : null;

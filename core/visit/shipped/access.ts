@@ -1,4 +1,5 @@
 import type { AccessTemplate, Template } from '../template.ts';
+import { SHIFT_TEST } from './cautions.ts';
 
 const HANDS = 'Key out, lanyard off, battery isolated before hands go near the propeller.';
 const WRONG_ORDER = 'Washers in the wrong order let nut and propeller come off. Do not ding the threads.';
@@ -216,13 +217,13 @@ export const SHIPPED_ACCESS: Record<AccessTemplate, Template> = {
     {
       key: 'shift test',
       closing: true,
-      text: 'Neutral spins free, forward takes, reverse takes',
+      text: SHIFT_TEST.text,
       share: 3,
       after: ['shift joined', 'tube joined', 'tab back'],
       closes: ['lower unit'],
       gate: 'shift test',
       readings: ['shift'],
-      caution: 'By hand, engine off; nobody else near the propeller.',
+      caution: SHIFT_TEST.caution,
     },
   ],
   visit: [

@@ -1,4 +1,4 @@
-import { RUN_CAUTION } from './cautions.ts';
+import { RUN_CAUTION, SHIFT_TEST } from './cautions.ts';
 import { TASKS } from '../../service/index.ts';
 import type { Template, TemplateLine } from '../template.ts';
 
@@ -167,14 +167,7 @@ export const SPRING_RUN: Template = [
     after: ['cowl off', 'battery-check/terminals', 'oil-level/level'],
     caution: 'Fuel vapour: no flame, no spark, in the open.',
   },
-  {
-    key: 'shift',
-    text: 'Neutral spins free, forward takes, reverse takes',
-    share: 3,
-    after: ['fuel'],
-    readings: ['shift'],
-    caution: 'By hand, engine off; nobody else near the propeller.',
-  },
+  { key: 'shift', text: SHIFT_TEST.text, share: 3, after: ['fuel'], readings: ['shift'], caution: SHIFT_TEST.caution },
   {
     key: 'stream',
     text: 'After the run: the stream came at once and stayed; alarm lamp out, idles evenly',

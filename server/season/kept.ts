@@ -1,0 +1,87 @@
+import type { BoatFacts } from '@diurna/core/ahead';
+import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
+import { offSeasonOf, usualSeasonOf, type BaseSeason, type OffSeason, type SeasonChange } from '@diurna/core/season';
+import { and, desc, eq, gte } from 'drizzle-orm';
+import { among, tables, type Db, type Tx } from '../db/index.ts';
+import { notFound } from '../http/problem.ts';
+
+const { base, baseSeason, batteryLook, boat, boatSeason, seasonChange } = tables;
+
+/** A base on a day, with its season. */
+export interface BaseAt {
+  id: number;
+  timeZone: string;
+  today: Day;
+  season: BaseSeason;
+  version: number;
+  entered: boolean;
+}
+
+/** A base with its season, or the usual one of its half of the earth. */
+export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<BaseAt> {
+  const [row] = await db
+    .select({ b: base, s: baseSeason })
+    .from(base)
+    .leftJoin(baseSeason, eq(baseSeason.baseId, base.id))
+    .where(eq(base.id, baseId));
+  if (!row) throw notFound('base');
+  const { b, s } = row;
+  return {
+    id: b.id,
+    timeZone: b.timeZone,
+    today: dayInZone(now, b.timeZone),
+    season: s ?? usualSeasonOf(b.hemisphere),
+    version: s?.version ?? 0,
+    entered: s !== null,
+  };
+}
+
+/** What the book keeps of boats and engines for their season. */
+export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
+  const boatIds = boats.map((b) => b.id);
+  const engineIds = boats.flatMap((b) => b.engines.map((e) => e.id));
+  const [kept, berths, changes, looks] = await Promise.all([
+    db.select().from(boatSeason).where(among(boatSeason.boatId, boatIds)),
+    db.select({ id: boat.id, berth: boat.berth }).from(boat).where(among(boat.id, boatIds)),
+    off === null
+      ? []
+      : db
+          .select()
+          .from(seasonChange)
+          .where(and(eq(seasonChange.season, off.name), among(seasonChange.engineId, engineIds))),
+    off === null
+      ? []
+      : db
+          .select()
+          .from(batteryLook)
+          .where(and(among(batteryLook.boatId, boatIds), gte(batteryLook.day, addDays(off.closes, -60))))
+          .orderBy(desc(batteryLook.day), desc(batteryLook.id)),
+  ]);
+  const ofEngine = new Map<number, SeasonChange[]>();
+  for (const c of changes) ofEngine.set(c.engineId, [...(ofEngine.get(c.engineId) ?? []), c]);
+  const looksOf = new Map<number, (typeof looks)[number][]>();
+  for (const l of looks) looksOf.set(l.boatId, [...(looksOf.get(l.boatId) ?? []), l]);
+  return {
+    kept: new Map(kept.map((k) => [k.boatId, k])),
+    berths: new Map(berths.map((b) => [b.id, b.berth])),
+    changesOf: (engineId: number) => ofEngine.get(engineId) ?? [],
+    looksOf: (boatId: number) => looksOf.get(boatId) ?? [],
+  };
+}
+export type Kept = Awaited<ReturnType<typeof readKept>>;
+
+/** The battery looks of a boat so far, the newest first. */
+export function looksAt(db: Db | Tx, boatId: number) {
+  return db
+    .select()
+    .from(batteryLook)
+    .where(eq(batteryLook.boatId, boatId))
+    .orderBy(desc(batteryLook.day), desc(batteryLook.id))
+    .limit(10);
+}
+
+/** The time of standing a base is in or comes to. */
+export async function offSeasonAt(db: Db | Tx, baseId: number, now: Date): Promise<OffSeason | null> {
+  const at = await readBase(db, baseId, now);
+  return offSeasonOf(at.season, at.today);
+}

@@ -1,0 +1,38 @@
+import type { Guide } from './guide-type.ts';
+
+/** The guides of the Season room. */
+export const SEASON_PAGES: readonly Guide[] = [
+  {
+    path: '/season',
+    title: 'Season',
+    about: 'Lay-up and recommission of a base: what comes next for each boat, and whether the pace is enough.',
+    how: [
+      'A boat’s name opens its lists: each piece of work with its reason, what is left out and why, its fuel and its place.',
+      '“Hand out the next visits” makes cards of them; they are carried through like any other.',
+    ],
+  },
+  {
+    path: '/season/batteries',
+    title: 'Batteries in store',
+    about: 'Whose turn it is, and what the last look said.',
+    how: ['Volts count after hours at rest; cold makes them lower, and that is taken off.'],
+  },
+  {
+    path: '/season/shelf',
+    title: 'What the season takes',
+    about: 'Parts and fluids of all visits that are still open, beside what is on the shelf.',
+    how: ['A tank’s size on the boat’s sheet tells how much stabiliser it takes.'],
+  },
+  {
+    path: '/season/put-off',
+    title: 'Work put off',
+    about: 'What somebody put off, with who and why, until it is done.',
+    how: ['Work is put off, and taken back, in Due.'],
+  },
+  {
+    path: '/season/year',
+    title: 'Year and places',
+    about: 'When the base closes and opens, how cold its nights get, and where its boats stand.',
+    how: ['A base that never closes gets calendar work only.'],
+  },
+];

@@ -1,0 +1,217 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { seasonRoutes, SeasonBoat } from '@diurna/contract/season';
+import type { ReplyOf } from '@diurna/contract';
+import { answer, DONE, page, signedIn } from '../test/page.tsx';
+import { Batteries } from './Batteries.tsx';
+import { PutOff } from './PutOff.tsx';
+import { Season } from './Season.tsx';
+import { Shelf } from './Shelf.tsx';
+import { Year } from './Year.tsx';
+
+type Reply = ReplyOf<(typeof seasonRoutes)['readSeason']>;
+const user = userEvent.setup();
+beforeEach(cleanup);
+
+const task = (name: SeasonBoat['visits'][number]['tasks'][number]['task'], more: object = {}) => ({
+  ...{ engineId: 11, position: 'port' as const, task: name, because: 'because of frost', doneOn: null, job: null },
+  ...more,
+});
+const tern: SeasonBoat = {
+  ...{ boatId: 1, boatName: 'Tern', berth: '4', version: 0, staysOut: false, placeId: null, tankLitres: 100, held: [] },
+  ...{ lastOut: '2026-04-20', lastBack: '2026-04-25', firstOut: null, laidUpOn: null, readyOn: null, note: null },
+  visits: [
+    {
+      ...{ visit: 'before', open: 1, done: 1, minutes: 62 },
+      tasks: [task('engine-oil', { doneOn: '2026-04-12' }), task('stabiliser')],
+    },
+    { ...{ visit: 'after', open: 1, done: 0, minutes: 40 }, tasks: [task('gear-lube')] },
+    { ...{ visit: 'spring', open: 0, done: 0, minutes: 0 }, tasks: [] },
+  ],
+  leftOut: [{ engineId: 11, position: 'port', task: 'fogging', because: 'a four-stroke keeps its film of oil' }],
+  next: 'before',
+};
+const skua: SeasonBoat = {
+  ...tern,
+  boatId: 2,
+  boatName: 'Skua',
+  next: null,
+  laidUpOn: '2026-04-10',
+  visits: [],
+  leftOut: [],
+};
+const reply: Reply = {
+  baseId: 1,
+  today: '2026-04-15',
+  season: { closes: '04-30', opens: '10-01', lows: null, version: 3, entered: true },
+  off: { name: '2026', closes: '2026-04-30', opens: '2026-10-01', frost: '2026-05-20', putAwayBy: '2026-05-20' },
+  phase: 'closing',
+  boats: [tern, skua],
+  layUp: {
+    ...{ total: 2, done: 1, left: 1, by: '2026-05-20', needed: 0.2, reached: 0.5 },
+    finish: { early: '2026-04-20', likely: '2026-06-01', late: '2026-07-01' },
+    weeks: [
+      { from: '2026-04-01', done: 0 },
+      { from: '2026-04-08', done: 1 },
+    ],
+  },
+  recommission: null,
+  parts: [
+    { partId: 5, number: 'LUBE', name: 'Gear lube', unit: 'mL', quantity: 1280, onHand: 1000, packs: '1 × 1 L bottle' },
+    { partId: 6, number: 'F2', name: 'Filter', unit: 'each', quantity: 2, onHand: 3, packs: null },
+  ],
+  partsUnknown: 2,
+  stabiliser: { ml: 285, withoutTank: 1 },
+  deferred: [
+    {
+      ...{ id: 9, boatId: 1, boatName: 'Tern', engineId: 11, position: 'port', task: 'impeller' },
+      ...{ until: '2026-10-01', reason: 'Impeller in spring', by: 'Ilse', on: '2026-04-01', lapsed: false },
+    },
+  ],
+  batteries: [
+    {
+      ...{ boatId: 2, boatName: 'Skua', placeId: 7, since: '2026-03-01', percent: 57, verdict: 'charge' },
+      ...{ nextLook: '2026-04-08', overdueDays: 7, looks: [{ day: '2026-03-11', volts: 12.3, charged: false }] },
+    },
+  ],
+  places: [{ id: 7, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 0 }],
+};
+const open = async (what: React.ReactElement, more: Parameters<typeof answer>[0] = {}, of: Partial<Reply> = {}) => {
+  const asked = answer({ ...signedIn('coordinator'), readSeason: { ...reply, ...of }, listPeople: [], ...more });
+  await page(what);
+  await screen.findByRole('heading', { name: 'Season' });
+  return asked;
+};
+
+describe('the boats of a season', () => {
+  test('each with what comes next, when it is wanted and on which card; the pace, and that it is too slow', async () => {
+    await open(<Season />);
+    const row = within((await screen.findByRole('button', { name: 'Tern' })).closest('tr')!);
+    expect(row.getByText('before the last hire')).toBeTruthy();
+    expect(row.getByText('goes out Mon 20 Apr')).toBeTruthy();
+    expect(row.getByText('1 task on no card')).toBeTruthy();
+    expect(screen.getByText('laid up since Fri 10 Apr')).toBeTruthy();
+    const pace = screen.getByRole('region', { name: 'Lay-up' });
+    expect(pace.textContent).toContain('1 of 2 done, 1 to go by Wed 20 May, before frost.');
+    expect(within(pace).getByText(/At that pace it is over about 1 Jun 2026/)).toBeTruthy();
+    expect(
+      screen.getByRole('img', { name: /^From 30 Apr 2026 to 1 Oct 2026 boats stand\. Frost from 20 May 2026/ }),
+    ).toBeTruthy();
+  });
+  test('found by name', async () => {
+    await open(<Season />);
+    await user.type(await screen.findByLabelText('Find a boat'), 'sku');
+    expect(screen.queryByRole('button', { name: 'Tern' })).toBeNull();
+    expect(screen.getByRole('button', { name: 'Skua' })).toBeTruthy();
+  });
+  test('a boat’s sheet tells why, what is left out, and its doses; a piece of work is put elsewhere with a reason', async () => {
+    const asked = await open(<Season />, { changeSeason: DONE, editBoatSeason: { version: 1 } });
+    await user.click(await screen.findByRole('button', { name: 'Tern' }));
+    const sheet = within(await screen.findByRole('dialog'));
+    expect(sheet.getByText('✓ Sun 12 Apr')).toBeTruthy();
+    expect(sheet.getByText('a four-stroke keeps its film of oil')).toBeTruthy();
+    await user.type(sheet.getByLabelText('Fuel in it, at least (L)'), '5');
+    await user.type(sheet.getByLabelText('at most (L)'), '10');
+    await user.type(sheet.getByLabelText('First dose given (mL)'), '20');
+    expect(sheet.getByText(/^20 mL treat 6\.7 L; up to 10 L may be in it/)).toBeTruthy();
+    await user.click(sheet.getByRole('button', { name: 'Change Gear lube port' }));
+    const change = within(await screen.findByRole('dialog', { name: 'Gear lube port' }));
+    await user.selectOptions(change.getByLabelText('This season it'), 'in spring, at recommission');
+    await user.type(change.getByLabelText('Why'), 'done in March');
+    await user.click(change.getByRole('button', { name: 'Keep it so' }));
+    await waitFor(() => {
+      expect(asked.find((a) => a.name === 'changeSeason')?.body).toEqual({
+        ...{ season: '2026', task: 'gear-lube', put: 'spring', reason: 'done in March' },
+      });
+    });
+  });
+  test('the next visits go out as cards, only what is on none', async () => {
+    const asked = await open(<Season />, {
+      listPeople: [
+        { id: 3, version: 1, name: 'Ines Okoye', username: 'ines', role: 'technician', baseId: 1, active: true },
+      ],
+      lookAtSeveral: [{ minutes: 20, against: [] }],
+    });
+    await user.click(await screen.findByRole('button', { name: 'Hand out the next visits' }));
+    const sheet = within(await screen.findByRole('dialog'));
+    await user.click(await sheet.findByRole('checkbox', { name: /Tern/ }));
+    await waitFor(() => {
+      const body = asked.findLast((a) => a.name === 'lookAtSeveral')?.body as { cards: { tasks: unknown[] }[] };
+      expect(body.cards[0]!.tasks).toEqual([{ engineId: 11, task: 'stabiliser' }]);
+    });
+    expect(sheet.queryByRole('checkbox', { name: /Skua/ })).toBeNull();
+  });
+  test('a base that never closes says so; who only reads hands nothing out', async () => {
+    await open(<Season />, signedIn('manager'), { off: null, phase: null, boats: [], layUp: null });
+    expect(await screen.findByText('This base never closes.')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Hand out the next visits' })).toBeNull();
+  });
+});
+
+test('the round: whose turn it is; a look is written down, cold and all, and answered', async () => {
+  const asked = await open(<Batteries />, { addBatteryLook: { id: 4, percent: 62, verdict: 'replace' } });
+  const row = (await screen.findByText('Skua')).closest('tr')!;
+  expect(row.textContent).toMatch(/12\.30 V.*57 %.*charge it.*7 days over/);
+  await user.click(screen.getByRole('button', { name: 'Write down a look at Skua' }));
+  const sheet = within(await screen.findByRole('dialog'));
+  await user.type(sheet.getByLabelText('Volts, rested'), '12.31');
+  await user.type(sheet.getByLabelText('Temperature (°C)'), '-4');
+  await user.selectOptions(sheet.getByLabelText('Now'), 'put on charge');
+  await user.click(sheet.getByRole('button', { name: 'Write it down' }));
+  expect(await screen.findByText('Skua: 62 %, replace it: charged, and low again.')).toBeTruthy();
+  expect(asked.find((a) => a.name === 'addBatteryLook')!.body).toMatchObject({
+    volts: 12.31,
+    celsius: -4,
+    charged: true,
+  });
+});
+
+test('what it takes: short numbers first, with the containers they want; work without a known part is told', async () => {
+  await open(<Shelf />);
+  const rows = (await screen.findAllByRole('row')).slice(1);
+  expect(rows.map((r) => within(r).getByRole('rowheader').textContent)).toEqual(['LUBE', 'F2']);
+  expect(rows[0]!.textContent).toContain('280 mL1 × 1 L bottle');
+  expect(screen.getByText(/For 2 pieces of work no part is known to fit/)).toBeTruthy();
+});
+
+test('work put off stands with its reason until it is done', async () => {
+  await open(<PutOff />);
+  const row = (await screen.findByText('Impeller in spring')).closest('tr')!;
+  expect(row.textContent).toMatch(/Tern port.*Impeller.*1 Oct 2026.*Ilse/);
+});
+
+describe('the year', () => {
+  test('is kept with frost below nought; a day that is none is told at its field', async () => {
+    const asked = await open(<Year />, { editBaseSeason: { version: 4 } });
+    const closes = await screen.findByLabelText('Last day of the season');
+    await user.clear(closes);
+    await user.type(closes, '02-30');
+    await user.click(screen.getByRole('button', { name: 'Keep the year' }));
+    expect(await screen.findByText(/is no day of a year; write it as MM-DD/)).toBeTruthy();
+    await user.clear(closes);
+    await user.type(closes, '10-20');
+    await user.click(screen.getByLabelText(/^Its coldest nights are known/));
+    const january = screen.getByLabelText('Jan °C');
+    await user.clear(january);
+    await user.type(january, '-7');
+    await user.click(screen.getByRole('button', { name: 'Keep the year' }));
+    expect(await screen.findByText('The year of the base is kept.')).toBeTruthy();
+    const body = asked.find((a) => a.name === 'editBaseSeason')!.body as { closes: string; lows: number[] };
+    expect(body).toMatchObject({ closes: '10-20', opens: '10-01', version: 3 });
+    expect(body.lows).toEqual([-7, ...Array.from({ length: 11 }, () => 5)]);
+  });
+  test('a place is added, and too little room is told', async () => {
+    const asked = await open(<Year />, { addStoragePlace: { id: 8, version: 1 } });
+    expect(await screen.findByText('Room for 1 boat; 2 want to stand somewhere.')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Add a place' }));
+    const sheet = within(await screen.findByRole('dialog'));
+    await user.type(sheet.getByLabelText('Name'), 'Back yard');
+    await user.selectOptions(sheet.getByLabelText('Kind'), 'yard, under a cover');
+    await user.click(sheet.getByRole('button', { name: 'Add the place' }));
+    expect(await screen.findByText('Back yard: room for 10 boats.')).toBeTruthy();
+    expect(asked.find((a) => a.name === 'addStoragePlace')!.body).toEqual({
+      ...{ baseId: 1, name: 'Back yard', kind: 'yard', room: 10 },
+    });
+  });
+});
