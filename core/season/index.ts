@@ -4,3 +4,4 @@ export * from './dose.ts';
 export * from './charge.ts';
 export * from './progress.ts';
 export * from './boat.ts';
+export * from './backward/index.ts';

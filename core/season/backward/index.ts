@@ -1,0 +1,2 @@
+export * from './problem.ts';
+export { planBackwards, type BackwardPlan } from './plan.ts';
