@@ -88,7 +88,67 @@ const battery = z.object({
 });
 export type StoredBattery = z.infer<typeof battery>;
 
+const whatIf = z.object({
+  what: z.enum(['a technician lent', 'two lift turns more', 'no overtime']),
+  cost: z.number(),
+  finish: day.nullable(),
+  undone: z.int(),
+});
+const seasonPlan = z.object({
+  baseId: id,
+  today: day,
+  share: z.int(),
+  by: day.nullable(),
+  finish: day
+    .nullable()
+    .meta({ description: 'The day of the last visit; null: nothing is to be done, or some find no day.' }),
+  cost: z.number(),
+  bound: z.number().meta({ description: 'No plan is cheaper.' }),
+  overtimeMinutes: z.number(),
+  undone: z.int(),
+  weeks: z.array(
+    z.object({
+      from: day,
+      boats: z.int(),
+      minutes: z.number(),
+      available: z.number(),
+      lifts: z.int(),
+      liftSlots: z.int(),
+    }),
+  ),
+  visits: z.array(
+    z.object({
+      boatId: id,
+      boatName: z.string(),
+      visit: seasonVisit,
+      minutes: z.number(),
+      day: day.nullable(),
+      cost: z.number(),
+    }),
+  ),
+  whatIfs: z.array(whatIf),
+});
+export type SeasonPlan = z.infer<typeof seasonPlan>;
+
 export const seasonRoutes = {
+  planSeason: route({
+    method: 'get',
+    path: '/api/season/plan',
+    roles: EVERYONE,
+    query: z.object({
+      baseId: z.coerce.number().int().positive(),
+      share: z.coerce
+        .number()
+        .int()
+        .min(5)
+        .max(100)
+        .default(50)
+        .meta({ description: 'Per cent of the hands that are free which the campaign gets.' }),
+    }),
+    reply: seasonPlan,
+    quota: 'plan',
+    summary: 'The next visits of a campaign laid backwards over its days, priced, with what would help.',
+  }),
   readSeason: route({
     method: 'get',
     path: '/api/season',

@@ -31,6 +31,7 @@ export const VIEWS: [path: string, there: string][] = [
   ['/fleet/bases', '//tbody/tr'],
   ['/fleet/files', '//input[@type="file"]'],
   ['/season?base=1', '//table[@aria-label="Boats of the season"]//tbody/tr'],
+  ['/season/plan?base=3', '//table[@aria-label="The campaign by week"]//tbody/tr'],
   ['/season/batteries?base=1', '//h1[.="Season"]'],
   ['/season/shelf?base=1', '//table[@aria-label="What the campaign takes"]//tbody/tr'],
   ['/season/put-off?base=1', '//h1[.="Season"]'],

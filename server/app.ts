@@ -173,7 +173,7 @@ export async function createApp(
     .add(hiresHandlers(fleet, { privateFeeds: options.privateFeeds ?? [], logger }))
     .add(rulesHandlers(fleet, think))
     .add(snagsHandlers())
-    .add(seasonHandlers(fleet))
+    .add(seasonHandlers(fleet, think))
     .add(gatewayHandlers())
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...deferralHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers)

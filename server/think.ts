@@ -3,6 +3,7 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
+import type { SeasonPlan } from '@diurna/contract/season';
 import type { StoreWorth } from '@diurna/contract/stores';
 import type { Day, DayOrder } from '@diurna/core/calendar';
 
@@ -19,6 +20,7 @@ interface Thoughts {
   worth: { asked: { now: number; baseId: number | null }; gives: StoreWorth };
   cover: { asked: { now: number; baseId: number; days: number }; gives: ShelfCover };
   rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
+  campaign: { asked: { now: number; baseId: number; share: number }; gives: SeasonPlan };
   file: {
     asked: {
       now: number;
@@ -37,7 +39,7 @@ export type Asked<N extends ThoughtName> = Thoughts[N]['asked'];
 export type Thought<N extends ThoughtName> = Thoughts[N]['gives'];
 
 /** What may take many seconds: it is worked out apart from what people wait for all day. */
-export const LONG: readonly ThoughtName[] = ['orders', 'rules', 'file'];
+export const LONG: readonly ThoughtName[] = ['orders', 'rules', 'file', 'campaign'];
 
 /** Works thoughts out, here or in a thread beside the loop; what comes back is sent as it is. */
 export type Think = <N extends ThoughtName>(name: N, asked: Asked<N>) => Promise<Thought<N>>;

@@ -5,6 +5,7 @@ import { readDay } from './read-day.ts';
 import { readRibbon } from './ribbon.ts';
 
 export { workOutDay } from './read-day.ts';
+export { readRibbon } from './ribbon.ts';
 
 export const dayHandlers = (fleet: FleetCache, think: Think): Handlers<'readDay' | 'ribbon'> => ({
   readDay: ({ db, query, who, now }) => readDay(db, think, now, who, query.day, query.baseId ?? null),

@@ -5,8 +5,13 @@ import { boatHandlers } from './boats.ts';
 import { storageHandlers } from './places.ts';
 import { readSeason } from './read-season.ts';
 import { yearHandlers } from './year.ts';
+import { shared } from '../http/shared.ts';
+import type { Think } from '../think.ts';
+
+export { readSeasonPlan } from './backward.ts';
 
 type Names =
+  | 'planSeason'
   | 'readSeason'
   | 'editBaseSeason'
   | 'editBoatSeason'
@@ -16,7 +21,8 @@ type Names =
   | 'addBatteryLook';
 
 /** The season of a base: when it closes, what its boats get, where they stand, and their batteries. */
-export const seasonHandlers = (fleet: FleetCache): Handlers<Names> => ({
+export const seasonHandlers = (fleet: FleetCache, think: Think): Handlers<Names> => ({
+  planSeason: async ({ query, now }) => shared(await think('campaign', { now: now.getTime(), ...query })),
   readSeason: ({ db, query, now }) => readSeason(db, fleet, query.baseId, now),
   ...yearHandlers,
   ...boatHandlers,

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { seasonRoutes } from '@diurna/contract/season';
+import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { SeasonVisit } from '@diurna/core/season';
@@ -258,4 +258,26 @@ test('in spring it is brought out again, the boat of the first hire first', asyn
   ]);
   await doIt('spring', '2027-03-09');
   expect(await boat()).toMatchObject({ next: null, readyOn: '2027-03-09' });
+});
+
+describe('planned backwards', () => {
+  test('a day for each next visit; what comes after the last hire after it; more hands cost no more', async () => {
+    now = new Date('2026-10-10T10:00:00Z');
+    const at = (share: number) => own.ilse.get<SeasonPlan>(`/season/plan?baseId=${own.yard.baseId}&share=${share}`);
+    const [all, few] = [await at(100), await at(5)];
+    expect(all.undone).toBe(0);
+    expect(all.visits.length).toBeGreaterThan(0);
+    expect(all.visits.every((v) => v.day !== null && v.day >= '2026-10-10')).toBe(true);
+    for (const v of all.visits.filter((x) => x.boatName === 'Turnstone' && x.visit === 'after'))
+      expect(v.day! >= '2026-10-25').toBe(true);
+    expect(all.bound).toBeLessThanOrEqual(all.cost + 1e-6);
+    expect(few.cost).toBeGreaterThan(all.cost);
+    // What would help is told where something is lost.
+    expect(few.whatIfs.map((w) => w.what)).toEqual(['a technician lent', 'two lift turns more', 'no overtime']);
+    expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
+    for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
+    expect((await own.ilse.refused('get', `/season/plan?baseId=${own.yard.baseId}&share=0`)).faults![0]!.path).toBe(
+      'share',
+    );
+  });
 });

@@ -44,6 +44,7 @@ const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ defau
 const Templates = lazy(() => import('../visit/Templates.tsx').then((m) => ({ default: m.Templates })));
 const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default: m.Minutes })));
 const Season = lazy(() => import('../season/Season.tsx').then((m) => ({ default: m.Season })));
+const Backwards = lazy(() => import('../season/Backwards.tsx').then((m) => ({ default: m.Backwards })));
 const Batteries = lazy(() => import('../season/Batteries.tsx').then((m) => ({ default: m.Batteries })));
 const SeasonShelf = lazy(() => import('../season/Shelf.tsx').then((m) => ({ default: m.Shelf })));
 const PutOff = lazy(() => import('../season/PutOff.tsx').then((m) => ({ default: m.PutOff })));
@@ -141,6 +142,7 @@ function OpenDoor() {
         <Route path="rules/steps" element={<Templates />} />
         <Route path="rules/minutes" element={<Minutes />} />
         <Route path="season" element={<Season />} />
+        <Route path="season/plan" element={<Backwards />} />
         <Route path="season/batteries" element={<Batteries />} />
         <Route path="season/shelf" element={<SeasonShelf />} />
         <Route path="season/put-off" element={<PutOff />} />

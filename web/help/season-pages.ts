@@ -12,6 +12,15 @@ export const SEASON_PAGES: readonly Guide[] = [
     ],
   },
   {
+    path: '/season/plan',
+    title: 'Planned backwards',
+    about: 'A day for each boat’s next visits, counted back from frost or the opening, at least cost.',
+    how: [
+      'The share says how many of the free hands the campaign gets; the rest is for the season that still runs.',
+      'What would help is priced beside it. Work is handed out under Boats.',
+    ],
+  },
+  {
     path: '/season/batteries',
     title: 'Batteries in store',
     about: 'Whose turn it is, and what the last look said.',

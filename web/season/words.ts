@@ -3,6 +3,7 @@ import type { SeasonVisit } from '@diurna/core/season';
 /** The leaves of the room. */
 export const SEASON_LEAVES: [to: string, word: string][] = [
   ['/season', 'Boats'],
+  ['/season/plan', 'Backwards'],
   ['/season/batteries', 'Batteries'],
   ['/season/shelf', 'What it takes'],
   ['/season/put-off', 'Put off'],

@@ -1,2 +1,3 @@
 export * from './problem.ts';
-export { planBackwards, type BackwardPlan } from './plan.ts';
+export { planBackwards } from './plan.ts';
+export { campaignProblem, type WantedVisit } from './build.ts';

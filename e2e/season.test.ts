@@ -1,0 +1,121 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { seasonRoutes } from '@diurna/contract/season';
+import type { ReplyOf } from '@diurna/contract';
+import { closeBook, openBook } from './book.ts';
+import { Browser, DESK, PHONE } from './browser.ts';
+
+type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
+
+/** The seasons of the yard: one base closes soon, one has just opened, one never closes. */
+const book = await openBook();
+let desk: Browser;
+let phone: Browser | null = null;
+const base = new Map<string, number>();
+beforeAll(async () => {
+  desk = await Browser.open(book.address, DESK);
+  await desk.signIn('Ilse Maren');
+  for (const b of await desk.call<{ id: number; name: string }[]>('GET', '/fleet/bases')) base.set(b.name, b.id);
+});
+afterAll(async () => {
+  await phone?.close();
+  await desk.close();
+  await closeBook(book);
+});
+
+const season = (name: string) => desk.call<Season>('GET', `/season?baseId=${base.get(name)}`);
+const BOATS = '//table[@aria-label="Boats of the season"]';
+
+test('by its key: the base that closes soon, its pace and its boats, and why each piece of work is on the list', async () => {
+  await desk.go('/day');
+  await desk.see('//h1[contains(., "April") or contains(., " ")]');
+  await desk.press('6');
+  await desk.see('//h1[.="Season"]');
+  await desk.choose('Base', 'Larkspur Slip');
+  await desk.see(`${BOATS}//tbody/tr`);
+  const { boats, layUp, off } = await season('Larkspur Slip');
+  expect(await desk.count(`${BOATS}//tbody/tr`)).toBe(boats.length);
+  expect(await desk.text('//section[@aria-label="Lay-up"]')).toContain(`${layUp!.done} of ${layUp!.total}`);
+  const first = boats[0]!;
+  await desk.click(`${BOATS}//button[.="${first.boatName}"]`);
+  await desk.see(`//*[@role="dialog"]//h2[.="${first.boatName}, ${off!.name}"]`);
+  const because = first.visits[0]!.tasks[0]!.because;
+  await desk.see(`//*[@role="dialog"]//section[@aria-label="before the last hire"]//*[contains(., "${because}")]`);
+  await desk.see('//*[@role="dialog"]//section[@aria-label="Left out"]//li');
+  await desk.press('\uE00C');
+  await desk.gone('//*[@role="dialog"]');
+});
+
+test('planned backwards: every visit has its day, and what comes after the last hire comes after it', async () => {
+  await desk.turnTo(`/season/plan?base=${base.get('Larkspur Slip')}`);
+  await desk.see('//table[@aria-label="The campaign by week"]//tbody/tr');
+  await desk.choose('The campaign gets', '100 % of the free hands');
+  await desk.see('//table[@aria-label="Visits by day"]//tbody/tr');
+  const { boats } = await season('Larkspur Slip');
+  const visits = boats.flatMap((b) =>
+    b.visits.filter((v) => v.visit !== 'spring' && v.tasks.some((t) => !t.doneOn && !t.job)),
+  );
+  await desk.until(async () => (await desk.count('//table[@aria-label="Visits by day"]//tbody/tr')) === visits.length);
+});
+
+test('a visit is handed out from the room, and is a card on the technician’s phone like any other', async () => {
+  await desk.turnTo(`/season?base=${base.get('Larkspur Slip')}`);
+  await desk.see(`${BOATS}//tbody/tr`);
+  const free = (await season('Larkspur Slip')).boats.find((b) =>
+    b.visits.some((v) => v.visit === b.next && v.tasks.every((t) => t.job === null && t.doneOn === null)),
+  )!;
+  await desk.button('Hand out the next visits');
+  const dialog = '//*[@role="dialog"]';
+  await desk.click(
+    `${dialog}//input[@type="checkbox"][contains(@aria-label, "${free.boatName}")] | ${dialog}//label[contains(., "${free.boatName}")]//input[@type="checkbox"]`,
+  );
+  // What is against it is told; it is done all the same, with a reason where one is asked for.
+  await desk.see(`${dialog}//button[contains(., "Hand out 1 boat")]`);
+  if ((await desk.count(`${dialog}//label[contains(., "All the same")]`)) > 0)
+    await desk.fill('All the same, because', 'it closes');
+  await desk.click(`${dialog}//button[contains(., "Hand out 1 boat")]`);
+  await desk.gone(dialog);
+  const after = (await season('Larkspur Slip')).boats.find((b) => b.boatId === free.boatId)!;
+  const { job } = after.visits.find((v) => v.visit === free.next)!.tasks[0]!;
+  expect(job).not.toBeNull();
+  phone = await Browser.open(book.address, PHONE);
+  await phone.signIn(job!.technician);
+  await phone.go(`/jobs/${job!.id}`);
+  await phone.see(`//article//*[contains(., "${free.boatName}")]`);
+  await phone.seeText('Fuel stabiliser');
+});
+
+test('a round of the batteries by phone: a look is written down, and what it says is told', async () => {
+  await phone!.signIn('Ines Okoye');
+  await phone!.go(`/season/batteries?base=${base.get('Brindle Quay')}`);
+  const { boatName } = (await season('Brindle Quay')).batteries[0]!;
+  await phone!.click(`//button[@aria-label="Write down a look at ${boatName}"]`);
+  await phone!.fill('Volts, rested', '12.2');
+  await phone!.fill('Temperature (°C)', '-3');
+  await phone!.button('Write it down');
+  await phone!.seeText(`${boatName}: `);
+  const look = (await season('Brindle Quay')).batteries.find((b) => b.boatName === boatName)!;
+  expect(look.looks[0]).toMatchObject({ volts: 12.2 });
+});
+
+test('work put off to spring is found there; a base that never closes says so', async () => {
+  const due = await desk.call<{
+    rows: {
+      engineId: number;
+      boatName: string;
+      baseId: number;
+      job: unknown;
+      deferral: unknown;
+      due: { task: string };
+    }[];
+  }>('GET', '/service/due?size=200&task=impeller');
+  const row = due.rows.find((r) => r.baseId === base.get('Brindle Quay') && r.job === null && r.deferral === null)!;
+  await desk.call('POST', `/service/engines/${row.engineId}/deferrals`, {
+    task: 'impeller',
+    until: null,
+    reason: 'Impeller in spring',
+  });
+  await desk.go(`/season/put-off?base=${base.get('Brindle Quay')}`);
+  await desk.see(`//tr[contains(., "${row.boatName}")][contains(., "Impeller in spring")]`);
+  await desk.go(`/season?base=${base.get('Outer Mole')}`);
+  await desk.seeText('This base never closes.');
+});

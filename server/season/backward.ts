@@ -1,0 +1,174 @@
+import type { SeasonBoat, SeasonPlan } from '@diurna/contract/season';
+import { addDays, type Day } from '@diurna/core/calendar';
+import {
+  campaignProblem,
+  costOn,
+  planBackwards,
+  type BackwardProblem,
+  type SeasonDay,
+  type WantedVisit,
+} from '@diurna/core/season';
+import { eq } from 'drizzle-orm';
+import { tables, type Db } from '../db/index.ts';
+import { readRibbon } from '../day/index.ts';
+import type { FleetCache } from '../service/index.ts';
+import { readSeason } from './read-season.ts';
+
+const { base, setting } = tables;
+
+/** Of the hands that are free so much is filled: the rest goes between visits. Common practice, no source. */
+const FILLED = 0.92;
+/** An hour of overtime against a usual one. Common practice, no source. */
+const OVERTIME_RATE = 1.5;
+/** So many days after the last one wanted are planned, at most a year. */
+const BEYOND = 21;
+const MOST_DAYS = 240;
+const ROUNDS = 800;
+const LENT_MINUTES = 420;
+
+/** The next visit of each boat that is on no card, with what was missed before its last hire. */
+const wantedOf = (b: SeasonBoat): WantedVisit[] => {
+  if (b.next === null) return [];
+  const open = b.visits.filter((v) => v.visit === b.next || (b.next === 'after' && v.visit === 'before'));
+  const tasks = open.flatMap((v) => v.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task));
+  if (tasks.length === 0) return [];
+  return [
+    {
+      boatId: b.boatId,
+      visit: b.next,
+      minutes: open.reduce((sum, v) => sum + v.minutes, 0),
+      tasks,
+      held: b.held.length > 0,
+      lastOut: b.lastOut,
+      lastBack: b.lastBack,
+      firstOut: b.firstOut,
+    },
+    // What comes after the last hire wants its day as well.
+    ...(b.next === 'before' ? afterwards(b) : []),
+  ];
+};
+
+function afterwards(b: SeasonBoat): WantedVisit[] {
+  const after = b.visits.find((v) => v.visit === 'after');
+  const tasks = after?.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task) ?? [];
+  if (!after || tasks.length === 0) return [];
+  const { boatId, lastOut, lastBack, firstOut } = b;
+  return [
+    { boatId, visit: 'after', minutes: after.minutes, tasks, held: b.held.length > 0, lastOut, lastBack, firstOut },
+  ];
+}
+
+async function daysOf(db: Db, fleet: FleetCache, now: Date, baseId: number, from: Day, days: number, share: number) {
+  const ribbon = await readRibbon(db, fleet, now, { from, days, baseId });
+  const [row] = await db
+    .select({ lifts: base.liftSlots, longest: base.dayMinutes })
+    .from(base)
+    .where(eq(base.id, baseId));
+  return ribbon.map((r): SeasonDay => {
+    const works = r.capacityMinutes > 0;
+    const free = Math.max(0, r.capacityMinutes * FILLED - r.loadMinutes);
+    return { minutes: (free * share) / 100, longest: works ? row!.longest : 0, lifts: works ? row!.lifts : 0 };
+  });
+}
+
+function finishOf(places: readonly (number | null)[], today: Day): Day | null {
+  if (places.length === 0 || places.includes(null)) return null;
+  return addDays(
+    today,
+    places.reduce<number>((most, p) => Math.max(most, p ?? 0), 0),
+  );
+}
+
+function whatIfsOf(problem: BackwardProblem, today: Day): SeasonPlan['whatIfs'] {
+  const works = (d: SeasonDay) => d.longest > 0;
+  const others: [SeasonPlan['whatIfs'][number]['what'], BackwardProblem][] = [
+    [
+      'a technician lent',
+      {
+        ...problem,
+        days: problem.days.map((d) => (works(d) ? { ...d, minutes: d.minutes + LENT_MINUTES * FILLED } : d)),
+      },
+    ],
+    [
+      'two lift turns more',
+      { ...problem, days: problem.days.map((d) => (works(d) ? { ...d, lifts: d.lifts + 2 } : d)) },
+    ],
+    ['no overtime', { ...problem, overtime: { ...problem.overtime, share: 0 } }],
+  ];
+  return others.map(([what, other]) => {
+    const { cost, places, undone } = planBackwards(other, ROUNDS / 4);
+    return { what, cost, finish: finishOf(places, today), undone };
+  });
+}
+
+/** Lays the next visits of a base's campaign over its days, backwards from the last one that is wanted. */
+export async function readSeasonPlan(
+  db: Db,
+  fleet: FleetCache,
+  now: Date,
+  { baseId, share }: { baseId: number; share: number },
+): Promise<SeasonPlan> {
+  const { today, off, phase, boats } = await readSeason(db, fleet, baseId, now);
+  const wanted = off === null ? [] : boats.flatMap(wantedOf);
+  const empty = { cost: 0, bound: 0, overtimeMinutes: 0, undone: 0, weeks: [], visits: [], whatIfs: [], finish: null };
+  const by = off === null ? null : phase === 'opening' ? off.opens : off.putAwayBy;
+  if (off === null || by === null || wanted.length === 0) return { baseId, today, share, by, ...empty };
+  const end = addDays(by > today ? by : today, BEYOND);
+  const length = Math.min(MOST_DAYS, Math.round((Date.parse(end) - Date.parse(today)) / 86_400_000) + 1);
+  const [settings] = await db.select({ hireDay: setting.hireDayMinor, rate: setting.rateMinor }).from(setting);
+  const days = await daysOf(db, fleet, now, baseId, today, length, share);
+  const problem = campaignProblem(wanted, {
+    today,
+    opens: off.opens,
+    putAwayBy: off.putAwayBy,
+    frost: phase === 'opening' ? null : off.frost,
+    days,
+    hireDay: settings!.hireDay / 100,
+    overtimeMinute: (settings!.rate / 100 / 60) * OVERTIME_RATE,
+  });
+  const plan = planBackwards(problem, ROUNDS);
+  const names = new Map(boats.map((b) => [b.boatId, b.boatName]));
+  return {
+    baseId,
+    today,
+    share,
+    by,
+    finish: finishOf(plan.places, today),
+    cost: plan.cost,
+    bound: plan.bound,
+    overtimeMinutes: Math.round(plan.overtime),
+    undone: plan.undone,
+    weeks: weeksOf(problem, plan.places, today),
+    visits: wanted
+      .map((w, i) => {
+        const at = plan.places[i] ?? null;
+        return {
+          boatId: w.boatId,
+          boatName: names.get(w.boatId)!,
+          visit: w.visit,
+          minutes: w.minutes,
+          day: at === null ? null : addDays(today, at),
+          cost: at === null ? problem.work[i]!.undone : costOn(problem.work[i]!, at, problem),
+        };
+      })
+      .sort((a, b) => ((a.day ?? '9') < (b.day ?? '9') ? -1 : 1)),
+    whatIfs: plan.cost < 0.005 ? [] : whatIfsOf(problem, today),
+  };
+}
+
+function weeksOf({ work, days }: BackwardProblem, places: readonly (number | null)[], today: Day): SeasonPlan['weeks'] {
+  const weeks = Array.from({ length: Math.ceil(days.length / 7) }, (_, n) => {
+    const own = days.slice(n * 7, n * 7 + 7);
+    const here = work.filter((_w, i) => places[i] !== null && Math.floor(places[i]! / 7) === n);
+    return {
+      from: addDays(today, n * 7),
+      boats: here.length,
+      minutes: Math.round(here.reduce((sum, w) => sum + w.minutes, 0)),
+      available: Math.round(own.reduce((sum, d) => sum + d.minutes, 0)),
+      lifts: here.filter((w) => w.lift).length,
+      liftSlots: own.reduce((sum, d) => sum + d.lifts, 0),
+    };
+  });
+  const last = weeks.findLastIndex((w) => w.boats > 0);
+  return weeks.slice(0, last + 1);
+}
