@@ -8,6 +8,7 @@ import { fleetRoutes } from './fleet.ts';
 import { gatewayRoutes } from './gateway.ts';
 import { hiresRoutes } from './hires.ts';
 import { jobsRoutes } from './jobs.ts';
+import { lifeRoutes } from './life.ts';
 import { liveRoutes } from './live.ts';
 import { messagesRoutes } from './messages.ts';
 import { countsRoutes } from './counts.ts';
@@ -40,6 +41,7 @@ export const routes = {
   ...serviceRoutes,
   ...seasonRoutes,
   ...rulesRoutes,
+  ...lifeRoutes,
   ...jobsRoutes,
   ...visitRoutes,
   ...stepPicturesRoutes,

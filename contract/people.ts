@@ -252,7 +252,8 @@ export const peopleRoutes = {
         .min(0)
         .max(1079, 'has to be before 18:00')
         .meta({ description: 'When the morning’s mail goes, in minutes after midnight at each base.' }),
-      ...writing.shape,
+      // Left out, as before.
+      ...writing.partial().shape,
       version,
     }),
     summary: 'Change the settings.',

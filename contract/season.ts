@@ -130,6 +130,53 @@ const seasonPlan = z.object({
 });
 export type SeasonPlan = z.infer<typeof seasonPlan>;
 
+const seasonRoom = z.object({
+  baseId: id,
+  today: day,
+  season: baseSeason.extend({ version: z.int(), entered: z.boolean() }),
+  off: z
+    .object({ name: z.string(), closes: day, opens: day, frost: day.nullable(), putAwayBy: day })
+    .nullable()
+    .meta({ description: 'The time of standing it is about; null: the base never closes.' }),
+  phase: z.enum(['running', 'closing', 'standing', 'opening']).nullable(),
+  boats: z.array(seasonBoat).meta({ description: 'Those whose next visit is nearest first.' }),
+  layUp: pace.nullable(),
+  recommission: pace.nullable(),
+  parts: z.array(
+    z.object({
+      partId: id,
+      number: z.string(),
+      name: z.string(),
+      unit: z.enum(['each', 'mL']),
+      quantity: z.number(),
+      onHand: z.number(),
+      packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }),
+    }),
+  ),
+  partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),
+  stabiliser: z.object({ ml: z.number(), withoutTank: z.int() }),
+  deferred: z.array(
+    z.object({
+      id,
+      boatId: id,
+      boatName: z.string(),
+      engineId: id,
+      position,
+      task: taskKind,
+      until: day,
+      reason: z.string(),
+      by: z.string().nullable(),
+      on: day,
+      lapsed: z.boolean().meta({ description: 'Put off for more than a season, or its day is over.' }),
+    }),
+  ),
+  batteries: z.array(battery),
+  places: z.array(
+    z.object({ id, version, name: z.string(), kind: z.enum(STORAGE_KINDS), room: z.int(), boats: z.int() }),
+  ),
+});
+export type SeasonRoom = z.infer<typeof seasonRoom>;
+
 export const seasonRoutes = {
   planSeason: route({
     method: 'get',
@@ -154,51 +201,7 @@ export const seasonRoutes = {
     path: '/api/season',
     roles: EVERYONE,
     query: z.object({ baseId: z.coerce.number().int().positive() }),
-    reply: z.object({
-      baseId: id,
-      today: day,
-      season: baseSeason.extend({ version: z.int(), entered: z.boolean() }),
-      off: z
-        .object({ name: z.string(), closes: day, opens: day, frost: day.nullable(), putAwayBy: day })
-        .nullable()
-        .meta({ description: 'The time of standing it is about; null: the base never closes.' }),
-      phase: z.enum(['running', 'closing', 'standing', 'opening']).nullable(),
-      boats: z.array(seasonBoat).meta({ description: 'Those whose next visit is nearest first.' }),
-      layUp: pace.nullable(),
-      recommission: pace.nullable(),
-      parts: z.array(
-        z.object({
-          partId: id,
-          number: z.string(),
-          name: z.string(),
-          unit: z.enum(['each', 'mL']),
-          quantity: z.number(),
-          onHand: z.number(),
-          packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }),
-        }),
-      ),
-      partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),
-      stabiliser: z.object({ ml: z.number(), withoutTank: z.int() }),
-      deferred: z.array(
-        z.object({
-          id,
-          boatId: id,
-          boatName: z.string(),
-          engineId: id,
-          position,
-          task: taskKind,
-          until: day,
-          reason: z.string(),
-          by: z.string().nullable(),
-          on: day,
-          lapsed: z.boolean().meta({ description: 'Put off for more than a season, or its day is over.' }),
-        }),
-      ),
-      batteries: z.array(battery),
-      places: z.array(
-        z.object({ id, version, name: z.string(), kind: z.enum(STORAGE_KINDS), room: z.int(), boats: z.int() }),
-      ),
-    }),
+    reply: seasonRoom,
     summary: 'Lay-up and recommission of a base: its boats, pace, parts, batteries, and what was put off.',
   }),
   editBaseSeason: route({

@@ -65,7 +65,7 @@ try {
   });
   await picture('jobs', '/jobs?show=open&whose=all', '//ul[@aria-label="Job cards"]//a');
   await picture('steps', '/rules/steps?of=gear-lube', '//ol[@aria-label="Steps"]/li');
-  await picture('waste', '/records/waste', '//h2[.="In the store now"]');
+  await picture('season', '/season?base=3', '//table[@aria-label="Boats of the season"]//tbody/tr');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'dark')");
   await picture('day-dark', '/day', '//*[@role="group"][starts-with(@aria-label, "The day by the hour")]');
   await browser.driver.executeScript("localStorage.setItem('diurna.mode', 'day')");

@@ -43,6 +43,7 @@ export const VIEWS: [path: string, there: string][] = [
   ['/records/last-day', '//h1[.="The last day"]'],
   ['/records/waste', '//h2[.="Entries"]'],
   ['/rules/steps', '//ol[@aria-label="Steps"]/li'],
+  ['/rules/life', '//h1[.="Rules"]'],
   ['/rules/minutes', '//h2[.="By technician"]'],
   ['/yard', '//tbody/tr'],
 ];

@@ -39,6 +39,7 @@ import { recordsHandlers } from './records/index.ts';
 import { wasteHandlers } from './records/waste.ts';
 import { rulesHandlers } from './rules/index.ts';
 import { breakInHandlers, deferralHandlers, dueHandlers, entryHandlers, FleetCache } from './service/index.ts';
+import { lifeHandlers } from './life/index.ts';
 import { seasonHandlers } from './season/index.ts';
 import { snagsHandlers } from './snags/index.ts';
 import { arrivalHandlers, placeHandlers, storesHandlers, wantedHandlers } from './stores/index.ts';
@@ -173,7 +174,8 @@ export async function createApp(
     .add(hiresHandlers(fleet, { privateFeeds: options.privateFeeds ?? [], logger }))
     .add(rulesHandlers(fleet, think))
     .add(snagsHandlers())
-    .add(seasonHandlers(fleet, think))
+    .add(seasonHandlers(think))
+    .add(lifeHandlers(fleet))
     .add(gatewayHandlers())
     .add({ ...dueHandlers(fleet), ...breakInHandlers(fleet), ...deferralHandlers(fleet), ...entryHandlers() })
     .add(jobsHandlers)

@@ -58,15 +58,14 @@ export type VolumeSchool = (typeof VOLUME_SCHOOLS)[number];
 
 /**
  * "3 L = 3.17 US qt", "0.6 L = 20.29 US fl oz": the printed figure first, then the other school's unit; small ones in
- * ounces. With a yard's own school, that one's first: "3.17 US qt = 3 L".
+ * ounces.
  */
-export function inBothUnits(printed: PrintedVolume, first: VolumeSchool | null = null): string {
+export function inBothUnits(printed: PrintedVolume): string {
   const ml = toMillilitres(printed.value, printed.unit);
   const metric = printed.unit === 'L' || printed.unit === 'mL';
   const american: VolumeUnit = ml < 900 ? 'US fl oz' : 'US qt';
   const other = metric ? `${round(fromMillilitres(ml, american), 2)} ${american}` : `${round(ml / 1000, 2)} L`;
-  const own = `${round(printed.value, 3)} ${printed.unit}`;
-  return first === null || (first === 'litres') === metric ? `${own} = ${other}` : `${other} = ${own}`;
+  return `${round(printed.value, 3)} ${printed.unit} = ${other}`;
 }
 
 /**

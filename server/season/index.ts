@@ -1,14 +1,17 @@
 import type { Handlers } from '../http/api.ts';
-import type { FleetCache } from '../service/index.ts';
+import { eq } from 'drizzle-orm';
+import { tables, type Db } from '../db/index.ts';
+import { whileUnchanged } from '../db/while-unchanged.ts';
+import { notFound } from '../http/problem.ts';
 import { batteryHandlers } from './batteries.ts';
 import { boatHandlers } from './boats.ts';
 import { storageHandlers } from './places.ts';
-import { readSeason } from './read-season.ts';
 import { yearHandlers } from './year.ts';
 import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
 
 export { readSeasonPlan } from './backward.ts';
+export { readSeason } from './read-season.ts';
 
 type Names =
   | 'planSeason'
@@ -20,10 +23,28 @@ type Names =
   | 'editStoragePlace'
   | 'addBatteryLook';
 
+/** Midnight comes at a base on a quarter of an hour. */
+const quarter = (now: Date) => Math.floor(now.getTime() / 900_000);
+
+async function knownBase(db: Db, id: number): Promise<void> {
+  const [row] = await db.select({ id: tables.base.id }).from(tables.base).where(eq(tables.base.id, id));
+  if (!row) throw notFound('base');
+}
+
 /** The season of a base: when it closes, what its boats get, where they stand, and their batteries. */
-export const seasonHandlers = (fleet: FleetCache, think: Think): Handlers<Names> => ({
-  planSeason: async ({ query, now }) => shared(await think('campaign', { now: now.getTime(), ...query })),
-  readSeason: ({ db, query, now }) => readSeason(db, fleet, query.baseId, now),
+export const seasonHandlers = (think: Think): Handlers<Names> => ({
+  async planSeason({ db, query, now }) {
+    await knownBase(db, query.baseId);
+    return whileUnchanged(db, `campaign ${query.baseId} ${query.share} ${quarter(now)}`, async () =>
+      shared(await think('campaign', { now: now.getTime(), ...query })),
+    );
+  },
+  async readSeason({ db, query, now }) {
+    await knownBase(db, query.baseId);
+    return whileUnchanged(db, `season ${query.baseId} ${quarter(now)}`, async () =>
+      shared(await think('season', { now: now.getTime(), baseId: query.baseId })),
+    );
+  },
   ...yearHandlers,
   ...boatHandlers,
   ...storageHandlers,

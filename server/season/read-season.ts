@@ -1,5 +1,4 @@
-import type { seasonRoutes } from '@diurna/contract/season';
-import type { ReplyOf } from '@diurna/contract';
+import type { SeasonRoom } from '@diurna/contract/season';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
 import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
@@ -24,8 +23,7 @@ import { readBase, readKept, type BaseAt, type Kept } from './kept.ts';
 import { partsWanted, stabiliserOf } from './wanted.ts';
 
 const { storagePlace } = tables;
-type Reply = ReplyOf<(typeof seasonRoutes)['readSeason']>;
-type BoatRow = Reply['boats'][number];
+type BoatRow = SeasonRoom['boats'][number];
 const DAY_MS = 86_400_000;
 /** Put off longer than this it has lapsed: a season went by. */
 const LAPSED_DAYS = 270;
@@ -107,7 +105,7 @@ function inOrder(a: BoatRow, b: BoatRow): number {
   );
 }
 
-function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Reply, 'layUp' | 'recommission'> {
+function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<SeasonRoom, 'layUp' | 'recommission'> {
   const taking = rows.filter((r) => !r.staysOut);
   const from = countsFrom(off, null);
   const one = (done: Day[], begins: Day, by: Day) => ({
@@ -131,7 +129,7 @@ function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Rep
   };
 }
 
-function deferredOf(boats: readonly BoatFacts[], today: Day): Reply['deferred'] {
+function deferredOf(boats: readonly BoatFacts[], today: Day): SeasonRoom['deferred'] {
   return boats
     .flatMap(({ engines }) =>
       engines.flatMap((e) =>
@@ -154,9 +152,9 @@ function deferredOf(boats: readonly BoatFacts[], today: Day): Reply['deferred'] 
 }
 
 /** Batteries that were taken out for this time of standing, with the looks at them; those that wait longest first. */
-function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: Day): Reply['batteries'] {
+function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: Day): SeasonRoom['batteries'] {
   return rows
-    .flatMap((r): Reply['batteries'] => {
+    .flatMap((r): SeasonRoom['batteries'] => {
       const work = r.visits.flatMap((v) => v.tasks);
       const out = work.find((t) => t.task === 'battery')?.doneOn ?? null;
       // Looked at in spring it is aboard again.
@@ -181,7 +179,7 @@ function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: D
     );
 }
 
-async function placesOf(db: Db, baseId: number, rows: readonly BoatRow[]): Promise<Reply['places']> {
+async function placesOf(db: Db, baseId: number, rows: readonly BoatRow[]): Promise<SeasonRoom['places']> {
   const places = await db.select().from(storagePlace).where(eq(storagePlace.baseId, baseId)).orderBy(storagePlace.name);
   return places.map(({ id, version, name, kind, room }) => ({
     id,
@@ -208,7 +206,7 @@ function standingOf(
 }
 
 /** Everything the Season room shows of one base. */
-export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now: Date): Promise<Reply> {
+export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now: Date): Promise<SeasonRoom> {
   await fleet.refresh(now);
   const at = await readBase(db, baseId, now);
   const off = offSeasonOf(at.season, at.today);

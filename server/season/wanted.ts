@@ -1,14 +1,12 @@
 import type { PartLine } from '@diurna/contract/jobs';
-import type { seasonRoutes } from '@diurna/contract/season';
-import type { ReplyOf } from '@diurna/contract';
+import type { SeasonRoom } from '@diurna/contract/season';
 import { chooseContainers } from '@diurna/core/fluids';
 import { dosesFor } from '@diurna/core/season';
 import { containersText } from '@diurna/core/stores';
 import type { Db } from '../db/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
 
-type Reply = ReplyOf<(typeof seasonRoutes)['readSeason']>;
-type BoatRow = Reply['boats'][number];
+type BoatRow = SeasonRoom['boats'][number];
 
 /** Which containers the shelf is short of, exact: least cost, then least left over. */
 function containersShort({ unit, quantity, onHand, sizes }: PartLine): string | null {
@@ -26,7 +24,7 @@ export async function partsWanted(
   db: Db,
   rows: readonly BoatRow[],
   baseId: number,
-): Promise<Pick<Reply, 'parts' | 'partsUnknown'>> {
+): Promise<Pick<SeasonRoom, 'parts' | 'partsUnknown'>> {
   const tasks = rows.flatMap((r) => r.visits.flatMap((v) => v.tasks.filter((t) => t.doneOn === null)));
   const { parts, partsUnknown } = await partsOfTasks(
     db,
@@ -48,7 +46,7 @@ export async function partsWanted(
 }
 
 /** Stabiliser for both doses, the most it can be: as if every tank were filled from empty. */
-export function stabiliserOf(rows: readonly BoatRow[]): Reply['stabiliser'] {
+export function stabiliserOf(rows: readonly BoatRow[]): SeasonRoom['stabiliser'] {
   const open = rows.filter((r) =>
     r.visits.some((v) =>
       v.tasks.some((t) => (t.task === 'stabiliser' || t.task === 'second-dose') && t.doneOn === null),

@@ -42,6 +42,7 @@ const Files = lazy(() => import('../exchange/Files.tsx').then((m) => ({ default:
 const Schools = lazy(() => import('../rules/Schools.tsx').then((m) => ({ default: m.Schools })));
 const OwnRules = lazy(() => import('../rules/OwnRules.tsx').then((m) => ({ default: m.OwnRules })));
 const Templates = lazy(() => import('../visit/Templates.tsx').then((m) => ({ default: m.Templates })));
+const Life = lazy(() => import('../rules/Life.tsx').then((m) => ({ default: m.Life })));
 const Minutes = lazy(() => import('../visit/Minutes.tsx').then((m) => ({ default: m.Minutes })));
 const Season = lazy(() => import('../season/Season.tsx').then((m) => ({ default: m.Season })));
 const Backwards = lazy(() => import('../season/Backwards.tsx').then((m) => ({ default: m.Backwards })));
@@ -140,6 +141,7 @@ function OpenDoor() {
         <Route path="rules" element={<Schools />} />
         <Route path="rules/own" element={<OwnRules />} />
         <Route path="rules/steps" element={<Templates />} />
+        <Route path="rules/life" element={<Life />} />
         <Route path="rules/minutes" element={<Minutes />} />
         <Route path="season" element={<Season />} />
         <Route path="season/plan" element={<Backwards />} />

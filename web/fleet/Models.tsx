@@ -1,3 +1,4 @@
+import { inBothUnits } from '@diurna/core/units';
 import { Button } from '@mui/material';
 import { ruleText, TASKS, TASK_KINDS } from '@diurna/core/service';
 import { Link } from 'react-router';
@@ -9,7 +10,6 @@ import { Asked, Empty, Leaves, PageHead } from '../ui/parts.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { FLEET_LEAVES } from './leaves.ts';
-import { bothUnits } from '../ui/format.ts';
 
 /** Engine models: volumes and programme side by side. */
 export function Models() {
@@ -68,8 +68,8 @@ export function Models() {
                   </span>
                 </td>
                 <td className="num figure">{m.engines}</td>
-                <td className="figure small">{m.sump ? bothUnits(m.sump) : '–'}</td>
-                <td className="figure small">{m.gearCase ? bothUnits(m.gearCase) : '–'}</td>
+                <td className="figure small">{m.sump ? inBothUnits(m.sump) : '–'}</td>
+                <td className="figure small">{m.gearCase ? inBothUnits(m.gearCase) : '–'}</td>
                 {inUse.map((t) => {
                   const r = m.rules.find((x) => x.task === t);
                   return (

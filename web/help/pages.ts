@@ -232,6 +232,13 @@ export const GUIDES: readonly Guide[] = [
     roles: STEER,
   },
   {
+    path: '/rules/life',
+    title: 'How long they last',
+    about: 'Lives of parts in this fleet, and at what age renewing them costs least.',
+    how: ['What was read of the old part on cards tells whether it had failed. Few failures say little.'],
+    roles: STEER,
+  },
+  {
     path: '/rules/minutes',
     title: 'Minutes',
     about: 'How long each task really takes here, learned from finished cards.',

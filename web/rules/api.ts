@@ -5,6 +5,7 @@ export const rulesApi = api.injectEndpoints({
   endpoints: (b) => ({
     listSchools: reads(b, 'listSchools', ['Rules']),
     answerSchool: writes(b, 'answerSchool', RULED),
+    readLife: reads(b, 'readLife', ['Rules', 'Records', 'Hours']),
     listOverrides: reads(b, 'listOverrides', ['Rules']),
     addOverride: writes(b, 'addOverride', RULED),
     endOverride: writes(b, 'endOverride', RULED),

@@ -3,5 +3,6 @@ export const RULES_LEAVES: [string, string][] = [
   ['/rules/own', 'Rules of their own'],
   ['/rules/steps', 'Steps of the work'],
   ['/rules/minutes', 'Minutes learned'],
+  ['/rules/life', 'How long they last'],
   ['/fleet/models', 'Programmes of the models'],
 ];

@@ -1,6 +1,6 @@
 import type { Writing } from '@diurna/contract/people';
 import { addDays, isoWeek, timeOfDay, weekday, type Day } from '@diurna/core/calendar';
-import { inBothUnits, toMillilitres, volumeText, type PrintedVolume } from '@diurna/core/units';
+import { toMillilitres, volumeText } from '@diurna/core/units';
 
 export { plural } from '@diurna/core/units';
 
@@ -30,8 +30,6 @@ export const columnHour = (minute: number, first: boolean): string => {
 };
 /** "9:05" or "9:05 am" of minutes after a midnight. */
 export const timeText = (minute: number): string => timeOfDay(minute, writing.clock);
-/** "3 L = 3.17 US qt", the yard's unit first. */
-export const bothUnits = (printed: PrintedVolume): string => inBothUnits(printed, writing.volumes);
 /** A volume nobody printed, in the yard's units. */
 export const millilitresText = (ml: number): string => volumeText(ml, writing.volumes);
 

@@ -1,0 +1,2 @@
+export * from './weibull.ts';
+export * from './replacement.ts';
