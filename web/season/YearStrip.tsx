@@ -68,6 +68,8 @@ export function YearStrip({ data }: { data: Reply<'readSeason'> }) {
             {MONTHS[Number(m.slice(5, 7)) - 1]}
           </span>
         ))}
+      </div>
+      <div className="strip-words strip-foot" aria-hidden="true">
         {today >= from && today <= to && (
           <b className="today-word" style={{ left: `${x(today) / 10}%` }}>
             today
