@@ -2,6 +2,7 @@ import { BATTERY_KINDS, SEASON_VISITS } from '@diurna/core/season';
 import { z } from 'zod';
 import { day, done, id, idParam, instant, name, reason, remark, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
+import { partLine } from './jobs.ts';
 import { EVERYONE, route, WORK } from './route.ts';
 
 const monthDay = z
@@ -37,6 +38,7 @@ const boatVisit = z.object({
   open: z.int(),
   done: z.int(),
   minutes: z.number().meta({ description: 'Minutes of the open work in one visit, at the estimate’s pace.' }),
+  freeMinutes: z.number().meta({ description: 'The same of what is on no card.' }),
   tasks: z.array(seasonTask),
 });
 const seasonBoat = z.object({
@@ -143,15 +145,9 @@ const seasonRoom = z.object({
   layUp: pace.nullable(),
   recommission: pace.nullable(),
   parts: z.array(
-    z.object({
-      partId: id,
-      number: z.string(),
-      name: z.string(),
-      unit: z.enum(['each', 'mL']),
-      quantity: z.number(),
-      onHand: z.number(),
-      packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }),
-    }),
+    partLine
+      .pick({ partId: true, number: true, name: true, unit: true, quantity: true, onHand: true })
+      .extend({ packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }) }),
   ),
   partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),
   stabiliser: z.object({ ml: z.number(), withoutTank: z.int() }),
@@ -241,7 +237,7 @@ export const seasonRoutes = {
     path: '/api/season/engines/:id',
     roles: ['administrator', 'coordinator'],
     params: idParam,
-    body: z.object({ season: name, task: taskKind, put: z.enum([...SEASON_VISITS, 'left out', 'as usual']), reason }),
+    body: z.object({ task: taskKind, put: z.enum([...SEASON_VISITS, 'left out', 'as usual']), reason }),
     reply: done,
     summary: 'Leave a piece of the season’s work out at one engine, put it to another visit, or take that back.',
   }),

@@ -6,6 +6,7 @@ import {
   planBackwards,
   type BackwardProblem,
   type SeasonDay,
+  type SeasonVisit,
   type WantedVisit,
 } from '@diurna/core/season';
 import { eq } from 'drizzle-orm';
@@ -26,36 +27,21 @@ const MOST_DAYS = 240;
 const ROUNDS = 800;
 const LENT_MINUTES = 420;
 
-/** The next visit of each boat that is on no card, with what was missed before its last hire. */
-const wantedOf = (b: SeasonBoat): WantedVisit[] => {
-  if (b.next === null) return [];
-  const open = b.visits.filter((v) => v.visit === b.next || (b.next === 'after' && v.visit === 'before'));
-  const tasks = open.flatMap((v) => v.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task));
-  if (tasks.length === 0) return [];
-  return [
-    {
-      boatId: b.boatId,
-      visit: b.next,
-      minutes: open.reduce((sum, v) => sum + v.minutes, 0),
-      tasks,
-      held: b.held.length > 0,
-      lastOut: b.lastOut,
-      lastBack: b.lastBack,
-      firstOut: b.firstOut,
-    },
-    // What comes after the last hire wants its day as well.
-    ...(b.next === 'before' ? afterwards(b) : []),
-  ];
-};
-
-function afterwards(b: SeasonBoat): WantedVisit[] {
-  const after = b.visits.find((v) => v.visit === 'after');
-  const tasks = after?.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task) ?? [];
-  if (!after || tasks.length === 0) return [];
-  const { boatId, lastOut, lastBack, firstOut } = b;
-  return [
-    { boatId, visit: 'after', minutes: after.minutes, tasks, held: b.held.length > 0, lastOut, lastBack, firstOut },
-  ];
+/** The visits of each boat that are on no card and come before it is laid up, or before it goes out again. */
+function wantedOf(b: SeasonBoat): WantedVisit[] {
+  const { boatId, next, lastOut, lastBack, firstOut } = b;
+  if (next === null) return [];
+  const wanted = (visit: SeasonVisit, together: readonly SeasonVisit[]): WantedVisit[] => {
+    const own = b.visits.filter((v) => together.includes(v.visit));
+    const tasks = own.flatMap((v) => v.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task));
+    const minutes = own.reduce((sum, v) => sum + v.freeMinutes, 0);
+    return tasks.length === 0
+      ? []
+      : [{ boatId, visit, minutes, tasks, held: b.held.length > 0, lastOut, lastBack, firstOut }];
+  };
+  if (next === 'before') return [...wanted('before', ['before']), ...wanted('after', ['after'])];
+  // What missed its last hire goes in at lay-up.
+  return wanted(next, next === 'after' ? ['before', 'after'] : [next]);
 }
 
 async function daysOf(db: Db, fleet: FleetCache, now: Date, baseId: number, from: Day, days: number, share: number) {

@@ -23,9 +23,9 @@ export const batteryHandlers: Handlers<'addBatteryLook'> = {
         .returning({ id: batteryLook.id });
       await audit({ act: 'added', subject: 'season', subjectId: params.id, title: of.name, after: { volts, charged } });
       const looks = await looksAt(tx, params.id);
-      const own = { day, volts, celsius, restedHours, kind, charged };
       const since = (await offSeasonAt(tx, of.baseId, now))?.closes ?? day;
-      const { percent, verdict } = batteryState([own, ...looks.filter((l) => l.id !== row!.id)], since, day);
+      // One that a phone kept until now need not be the newest.
+      const { percent, verdict } = batteryState(looks, since, looks[0]!.day);
       return { id: row!.id, percent, verdict };
     }),
 };

@@ -6,6 +6,7 @@ import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound, stale } from '../http/problem.ts';
 import { boatInUse } from './boat-in-use.ts';
+import { offSeasonAt, seasonKey } from './kept.ts';
 
 const { boat, boatSeason, engine, seasonChange, storagePlace } = tables;
 
@@ -58,7 +59,10 @@ export const boatHandlers: Handlers<'editBoatSeason' | 'changeSeason'> = {
       if (!row || row.e.retired || row.b.retired) throw notFound('engine in use');
       if (!mayBeAdded(body.task))
         throw faulty('task', 'A repair is asked for by a finding, not by a list of the season.');
-      const { season, task, put, reason } = body;
+      const { task, put, reason } = body;
+      const off = await offSeasonAt(tx, row.b.baseId, now);
+      if (off === null) throw new HttpProblem(409, 'This base never closes: there is no list to change.');
+      const season = seasonKey(off);
       const own = and(
         eq(seasonChange.engineId, params.id),
         eq(seasonChange.season, season),

@@ -36,6 +36,9 @@ export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<
   };
 }
 
+/** By what decisions of one time of standing are kept: the year it opens in, wherever its closing day is moved to. */
+export const seasonKey = ({ opens }: OffSeason): string => opens.slice(0, 4);
+
 /** What the book keeps of boats and engines for their season. */
 export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
   const boatIds = boats.map((b) => b.id);
@@ -48,7 +51,7 @@ export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeas
       : db
           .select()
           .from(seasonChange)
-          .where(and(eq(seasonChange.season, off.name), among(seasonChange.engineId, engineIds))),
+          .where(and(eq(seasonChange.season, seasonKey(off)), among(seasonChange.engineId, engineIds))),
     off === null
       ? []
       : db

@@ -55,17 +55,15 @@ interface Standing {
 const minutesOf = (engines: readonly EngineFacts[], tasks: SeasonBoat['visits'][number]['tasks']) =>
   Math.round(
     visitMinutes(
-      tasks
-        .filter((t) => t.doneOn === null)
-        .map((t) => {
-          const { cylinders, traits } = engines.find((e) => e.id === t.engineId)!;
-          return {
-            engineId: t.engineId,
-            task: t.task,
-            cylinders,
-            engine: { facts: { traits, switches: {} }, sump: null, gearCase: null },
-          };
-        }),
+      tasks.map((t) => {
+        const { cylinders, traits } = engines.find((e) => e.id === t.engineId)!;
+        return {
+          engineId: t.engineId,
+          task: t.task,
+          cylinders,
+          engine: { facts: { traits, switches: {} }, sump: null, gearCase: null },
+        };
+      }),
     ).elapsed,
   );
 
@@ -83,7 +81,13 @@ function rowOf({ facts, name, of, last, first }: Standing, { kept, berths }: Kep
     lastOut: last?.out ?? null,
     lastBack: last?.back ?? null,
     firstOut: first,
-    visits: of.visits.map((v) => ({ ...v, minutes: minutesOf(facts.engines, v.tasks) })),
+    visits: of.visits.map((v) => {
+      const open = v.tasks.filter((t) => t.doneOn === null);
+      const free = open.filter((t) => t.job === null);
+      const minutes = minutesOf(facts.engines, open);
+      const same = free.length === open.length;
+      return { ...v, minutes, freeMinutes: same ? minutes : minutesOf(facts.engines, free) };
+    }),
     leftOut: of.leftOut,
     laidUpOn: of.laidUpOn,
     readyOn: of.readyOn,
@@ -162,7 +166,6 @@ function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: D
       const looks = looksOf(r.boatId);
       const since = out ?? looks.at(-1)?.day ?? null;
       if (since === null) return [];
-
       return [
         {
           boatId: r.boatId,

@@ -131,16 +131,19 @@ describe('a boat goes through its season', () => {
 });
 
 describe('the list of an engine', () => {
-  const change = (put: string, more: object = {}) => ({
-    ...{ season: '2026/27', task: 'anodes', put, reason: 'new in August' },
-    ...more,
-  });
+  const change = (put: string, more: object = {}) => ({ ...{ task: 'anodes', put, reason: 'new in August' }, ...more });
   test('is changed with a reason, and back; a repair is not put on it', async () => {
     const knot = (await boat('Knot')).visits[1]!.tasks[0]!.engineId;
     const path = `/season/engines/${knot}`;
     await own.ilse.put(path, change('left out'));
     const anodes = async () => (await boat('Knot')).leftOut.find((l) => l.engineId === knot && l.task === 'anodes');
     expect(await anodes()).toMatchObject({ because: 'new in August' });
+    // A closing day that moves over the new year takes the decision along.
+    const year = { opens: '04-01', lows: LOWS };
+    await own.ilse.put(`/season/bases/${own.yard.baseId}`, { ...year, closes: '01-05', version: 1 });
+    expect((await season()).off!.name).toBe('2027');
+    expect(await anodes()).toMatchObject({ because: 'new in August' });
+    await own.ilse.put(`/season/bases/${own.yard.baseId}`, { ...year, closes: '10-31', version: 2 });
     await own.ilse.put(path, change('spring', { reason: 'ordered, comes late' }));
     expect((await visitOf('spring', 'Knot')).tasks).toContainEqual(
       expect.objectContaining({ engineId: knot, task: 'anodes', because: 'ordered, comes late' }),
@@ -175,8 +178,8 @@ describe('where boats stand', () => {
     expect((await season()).places).toEqual([
       { id: place.id, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 1 },
     ]);
-    // 3 mL a litre for 95 L at the most; the other boat's tank nobody knows, but its work is done.
-    expect((await season()).stabiliser).toEqual({ ml: 285, withoutTank: 0 });
+    // 3 mL a litre for a tank that is full; the other boat's tank nobody knows, but its work is done.
+    expect((await season()).stabiliser).toEqual({ ml: 300, withoutTank: 0 });
     const edit = { name: 'Long hall', kind: 'hall', room: 2, version: 1 };
     await own.ilse.put(`/season/places/${place.id}`, edit);
     expect((await own.ilse.refused('put', `/season/places/${place.id}`, edit)).status).toBe(409);
@@ -279,5 +282,22 @@ describe('planned backwards', () => {
     expect((await own.ilse.refused('get', `/season/plan?baseId=${own.yard.baseId}&share=0`)).faults![0]!.path).toBe(
       'share',
     );
+  });
+  test('what is on a card already keeps its day there; what comes after it is planned all the same', async () => {
+    const dunlin = (await boat('Dunlin')).boatId;
+    await own.ilse.post('/hires', {
+      ...{ boatId: dunlin, outDay: '2026-10-18', outTime: '09:00', backDay: '2026-10-20', backTime: '17:00' },
+      reference: null,
+    });
+    const { tasks } = await visitOf('before', 'Dunlin');
+    await own.ilse.post('/jobs', {
+      ...{ insist: ALL_THE_SAME, boatId: dunlin, technicianId: own.yard.people.technician, day: '2026-10-12' },
+      tasks: tasks.map(({ engineId, task }) => ({ engineId, task })),
+    });
+    expect(await visitOf('before', 'Dunlin')).toMatchObject({ freeMinutes: 0, open: tasks.length });
+    const plan = await own.ilse.get<SeasonPlan>(`/season/plan?baseId=${own.yard.baseId}&share=100`);
+    const ofIt = plan.visits.filter((v) => v.boatName === 'Dunlin');
+    expect(ofIt.map((v) => v.visit)).toEqual(['after']);
+    expect(ofIt[0]!.day! >= '2026-10-20').toBe(true);
   });
 });

@@ -45,7 +45,7 @@ export async function partsWanted(
   };
 }
 
-/** Stabiliser for both doses, the most it can be: as if every tank were filled from empty. */
+/** Stabiliser for both doses, the most it can be: a tank that is full. */
 export function stabiliserOf(rows: readonly BoatRow[]): SeasonRoom['stabiliser'] {
   const open = rows.filter((r) =>
     r.visits.some((v) =>
@@ -54,8 +54,7 @@ export function stabiliserOf(rows: readonly BoatRow[]): SeasonRoom['stabiliser']
   );
   const ml = open.reduce((sum, { tankLitres }) => {
     if (tankLitres === null) return sum;
-    const { firstMl, secondMl } = dosesFor({ litres: tankLitres, least: 0, most: 0 });
-    return sum + firstMl + secondMl;
+    return sum + dosesFor({ litres: tankLitres, least: tankLitres, most: tankLitres }).firstMl;
   }, 0);
   return { ml: Math.round(ml), withoutTank: open.filter((r) => r.tankLitres === null).length };
 }

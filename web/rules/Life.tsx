@@ -128,6 +128,7 @@ export function Life() {
             </Lines>
           )}
           <p className="faint small">
+            Costs nobody types are the yard’s own rates: hands alone, and a day and a half of hire for a failure.
             Evidence, not a rule: the engine maker’s interval and the yard’s answer stand until somebody changes them.
           </p>
         </>

@@ -104,7 +104,6 @@ export function BoatSheet({
       {changing && (
         <ChangeTask
           of={changing}
-          season={season.off!.name}
           onClose={() => {
             setChanging(null);
           }}
@@ -197,21 +196,13 @@ const PUTS = [
 ] as const;
 
 /** Puts a piece of work of one engine elsewhere, or leaves it out, with a reason. */
-function ChangeTask({
-  of: { engineId, task, word },
-  season,
-  onClose,
-}: {
-  of: Changing;
-  season: string;
-  onClose: () => void;
-}) {
+function ChangeTask({ of: { engineId, task, word }, onClose }: { of: Changing; onClose: () => void }) {
   const [put, setPut] = useState<(typeof PUTS)[number][0]>('left out');
   const [reason, setReason] = useState('');
   const [change, { error, isLoading }] = seasonApi.useChangeSeasonMutation();
   const dispatch = useAppDispatch();
   const save = async () => {
-    const answer = await change({ id: engineId, season, task, put, reason });
+    const answer = await change({ id: engineId, task, put, reason });
     if (!answer.data) return;
     dispatch(say({ tone: 'done', text: `${word}: ${PUTS.find(([key]) => key === put)![1]}.` }));
     onClose();

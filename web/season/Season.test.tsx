@@ -23,11 +23,11 @@ const tern: SeasonBoat = {
   ...{ lastOut: '2026-04-20', lastBack: '2026-04-25', firstOut: null, laidUpOn: null, readyOn: null, note: null },
   visits: [
     {
-      ...{ visit: 'before', open: 1, done: 1, minutes: 62 },
+      ...{ visit: 'before', open: 1, done: 1, minutes: 62, freeMinutes: 62 },
       tasks: [task('engine-oil', { doneOn: '2026-04-12' }), task('stabiliser')],
     },
-    { ...{ visit: 'after', open: 1, done: 0, minutes: 40 }, tasks: [task('gear-lube')] },
-    { ...{ visit: 'spring', open: 0, done: 0, minutes: 0 }, tasks: [] },
+    { ...{ visit: 'after', open: 1, done: 0, minutes: 40, freeMinutes: 40 }, tasks: [task('gear-lube')] },
+    { ...{ visit: 'spring', open: 0, done: 0, minutes: 0, freeMinutes: 0 }, tasks: [] },
   ],
   leftOut: [{ engineId: 11, position: 'port', task: 'fogging', because: 'a four-stroke keeps its film of oil' }],
   next: 'before',
@@ -122,7 +122,7 @@ describe('the boats of a season', () => {
     await user.click(change.getByRole('button', { name: 'Keep it so' }));
     await waitFor(() => {
       expect(asked.find((a) => a.name === 'changeSeason')?.body).toEqual({
-        ...{ season: '2026', task: 'gear-lube', put: 'spring', reason: 'done in March' },
+        ...{ task: 'gear-lube', put: 'spring', reason: 'done in March' },
       });
     });
   });

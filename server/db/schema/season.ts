@@ -87,7 +87,7 @@ export const seasonChange = pgTable(
     engineId: integer()
       .notNull()
       .references(() => engine.id),
-    /** Which time of standing: "2026/27". */
+    /** Which time of standing: the year it opens in. */
     season: text().notNull(),
     task: taskKindEnum().notNull(),
     /** At which visit; null = left out. */
