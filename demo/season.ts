@@ -47,6 +47,14 @@ async function done(
   }
 }
 
+/** Boats that still wait for their recommission: one went out without it, the others have their first hire ahead. */
+function notReady(boats: readonly Boat[], today: Day): Set<number> {
+  const free = boats.filter((b) => b.held.length === 0);
+  const ahead = free.filter((b) => b.firstOut === null || b.firstOut >= today);
+  const gone = free.filter((b) => b.firstOut !== null && b.firstOut < today);
+  return new Set([...gone.slice(-1), ...ahead.slice(0, 4)].map((b) => b.boatId));
+}
+
 /**
  * The story of the seasons, on whatever day it begins: one base opened twelve days ago and brings its last boats out,
  * one closes in twenty days and has begun its lay-up, the third never closes.
@@ -69,10 +77,11 @@ export async function tellSeasons(
   const read = (baseId: number) => visitor.send<Season>('GET', `/season?baseId=${baseId}`);
 
   const opening = await read(bases.opening);
+  const waiting = notReady(opening.boats, today);
   for (const [i, boat] of opening.boats.entries()) {
-    // Put away in autumn; two of three were brought out again, a few each week before the opening.
+    // Put away in autumn; most were brought out again, a few each week before the opening.
     await done(visitor, boat, ['after'], addDays(today, -150 + (i % 5) * 4), 'Tomasz', OUT_OF_SEASON);
-    if (i % 3 !== 2)
+    if (!waiting.has(boat.boatId))
       await done(visitor, boat, ['spring'], addDays(today, -14 - (i % 4) * 6), i % 2 ? 'Tomasz' : 'Ines');
   }
   const [low, fine] = (await read(bases.opening)).batteries;

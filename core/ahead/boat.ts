@@ -47,6 +47,8 @@ export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): Bo
     hires,
     recent: { from: since, hires: hires.filter((h) => h.back >= since) },
     forecast: null,
+    seasonWork: new Map(),
+    opensOn: null,
     use: hiresExplainUse(use) ? use : { ...use, hires: null },
   };
 }

@@ -38,7 +38,10 @@ export function dueOfEngine(
     due: dueState(rule, facts.lastDone.get(rule.task) ?? isNew, use, today),
   }));
   return withDeferrals(
-    [...withOilWatch(withAsked(dues, facts, boat, today), facts, boat, today), ...runningIn(facts, isNew)],
+    [
+      ...withSeason(withOilWatch(withAsked(dues, facts, boat, today), facts, boat, today), facts, boat, today),
+      ...runningIn(facts, isNew),
+    ],
     facts,
     dayNumber(today),
   );
@@ -114,6 +117,13 @@ function withOilWatch(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, to
     .sort((a, b) => (a.out < b.out ? -1 : a.out > b.out ? 1 : 0));
   const due = followUpDue('oil-level', levelWantedOn(last, hires, today), last, dayNumber(today));
   join(dues, facts, due, oilWatchText(facts.oilWatch));
+  return dues;
+}
+
+/** What lay-up or recommission wants of it now. */
+function withSeason(dues: EngineDue[], facts: EngineFacts, boat: BoatFacts, today: Day): EngineDue[] {
+  for (const { task, by, why } of boat.seasonWork.get(facts.id) ?? [])
+    join(dues, facts, followUpDue(task, by, facts.lastDone.get(task) ?? null, dayNumber(today)), why);
   return dues;
 }
 

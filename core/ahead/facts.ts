@@ -82,6 +82,17 @@ export interface BoatFacts {
   recent: { from: number; hires: readonly HireSpan[] };
   use: BoatUse;
   forecast: BoatForecast | null;
+  /** What the time of standing wants of its engines now, by engine; worked out when the boat is read. */
+  seasonWork: ReadonlyMap<number, readonly SeasonWork[]>;
+  /** The first day of its base's next season; null = nobody entered one, or it never closes. */
+  opensOn: Day | null;
+}
+
+/** Work of lay-up or recommission that can be done now: by when, and why. */
+export interface SeasonWork {
+  task: TaskKind;
+  by: Day;
+  why: string;
 }
 
 /** A task of an engine with its rule and when it falls due. */

@@ -15,6 +15,12 @@ import {
  */
 export const SEASON_VISITS = ['before', 'after', 'spring'] as const;
 export type SeasonVisit = (typeof SEASON_VISITS)[number];
+/** What people call them. */
+export const VISIT_WORDS: Readonly<Record<SeasonVisit, string>> = {
+  before: 'before the last hire',
+  after: 'lay-up',
+  spring: 'recommission',
+};
 
 /** A piece of the season's work at one engine, and why it is on the list. */
 export interface SeasonItem {

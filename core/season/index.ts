@@ -4,4 +4,6 @@ export * from './dose.ts';
 export * from './charge.ts';
 export * from './progress.ts';
 export * from './boat.ts';
+export * from './hires.ts';
+export * from './work.ts';
 export * from './backward/index.ts';

@@ -20,6 +20,9 @@ export interface OffSeason {
   name: string;
 }
 
+/** By what decisions of one time of standing are kept: the year it opens in, wherever its closing day is moved to. */
+export const seasonKey = ({ opens }: OffSeason): string => opens.slice(0, 4);
+
 /** Before it closes so many days belong to it: oil and the first dose go in before the last hire. */
 export const DAYS_BEFORE_CLOSING = 35;
 /** After the season has opened so many days are still looked at as its recommission. */
@@ -49,6 +52,13 @@ export function offSeasonOf({ closes, opens }: BaseSeason, day: Day): OffSeason 
     if (addDays(next, DAYS_AFTER_OPENING) >= day) return { closes: first, opens: next, name: nameOf(first, next) };
   }
   return null;
+}
+
+/** The next day after this one on which a season begins; null for a base that never closes. */
+export function openingAfter(season: BaseSeason, day: Day): Day | null {
+  const off = offSeasonOf(season, day);
+  if (off === null || off.opens > day) return off && off.opens;
+  return offSeasonOf(season, addDays(off.opens, DAYS_AFTER_OPENING + 1))!.opens;
 }
 
 const nameOf = (closes: Day, opens: Day) =>

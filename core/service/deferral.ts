@@ -21,7 +21,7 @@ export const SPRING = { north: '04-01', south: '10-01' } as const;
 /** Nothing is put off further than this: by then it is another year's work. */
 export const MOST_DEFERRED_DAYS = 400;
 
-/** The next spring of a base, after today. */
+/** The next spring after today, at a base that has not said when it opens. */
 export function nextSpring(hemisphere: 'north' | 'south', today: Day): Day {
   const year = Number(today.slice(0, 4));
   const own = `${year}-${SPRING[hemisphere]}`;

@@ -1,12 +1,12 @@
 import { engineName } from '@diurna/core/fleet';
-import { mayBeAdded } from '@diurna/core/season';
+import { mayBeAdded, seasonKey } from '@diurna/core/season';
 import { TASKS } from '@diurna/core/service';
 import { and, eq } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound, stale } from '../http/problem.ts';
 import { boatInUse } from './boat-in-use.ts';
-import { offSeasonAt, seasonKey } from './kept.ts';
+import { offSeasonAt } from './kept.ts';
 
 const { boat, boatSeason, engine, seasonChange, storagePlace } = tables;
 

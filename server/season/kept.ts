@@ -1,6 +1,13 @@
 import type { BoatFacts } from '@diurna/core/ahead';
 import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
-import { offSeasonOf, usualSeasonOf, type BaseSeason, type OffSeason, type SeasonChange } from '@diurna/core/season';
+import {
+  offSeasonOf,
+  seasonKey,
+  usualSeasonOf,
+  type BaseSeason,
+  type OffSeason,
+  type SeasonChange,
+} from '@diurna/core/season';
 import { and, desc, eq, gte } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
@@ -35,9 +42,6 @@ export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<
     entered: s !== null,
   };
 }
-
-/** By what decisions of one time of standing are kept: the year it opens in, wherever its closing day is moved to. */
-export const seasonKey = ({ opens }: OffSeason): string => opens.slice(0, 4);
 
 /** What the book keeps of boats and engines for their season. */
 export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {

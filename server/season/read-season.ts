@@ -1,12 +1,13 @@
 import type { SeasonRoom } from '@diurna/contract/season';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
-import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
+import { dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
 import {
   batteryState,
   byWeek,
   countsFrom,
   firstFrost,
+  hiresAround,
   offSeasonOf,
   paceOf,
   phaseOf,
@@ -24,25 +25,8 @@ import { partsWanted, stabiliserOf } from './wanted.ts';
 
 const { storagePlace } = tables;
 type BoatRow = SeasonRoom['boats'][number];
-const DAY_MS = 86_400_000;
 /** Put off longer than this it has lapsed: a season went by. */
 const LAPSED_DAYS = 270;
-
-/** Its last hire that begins before the closing is over, and the first after the opening. */
-function hiresAround({ hires }: BoatFacts, off: OffSeason, zone: string) {
-  const around = hires.filter(
-    (h) => h.out >= (dayNumber(off.closes) - 60) * DAY_MS && h.out <= (dayNumber(off.opens) + 120) * DAY_MS,
-  );
-  const day = (instant: number) => dayInZone(new Date(instant), zone);
-  let last: { out: Day; back: Day } | null = null;
-  let first: Day | null = null;
-  for (const h of around) {
-    const out = day(h.out);
-    if (out <= off.closes && (last === null || out > last.out)) last = { out, back: day(h.came ?? h.back) };
-    if (out >= off.opens && (first === null || out < first)) first = out;
-  }
-  return { last, first };
-}
 
 interface Standing {
   facts: BoatFacts;

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
+import type { dayRoutes } from '@diurna/contract/day';
 import type { JobCard } from '@diurna/contract/jobs';
 import type { SeasonVisit } from '@diurna/core/season';
 import { ALL_THE_SAME } from '../test/cards.ts';
@@ -130,6 +131,37 @@ describe('a boat goes through its season', () => {
   });
 });
 
+describe('what the season wants stands where all work stands', () => {
+  type Row = { boatName: string; asked: string | null; due: { task: string; limitDay: string | null; state: string } };
+  const asked = async (name: string) =>
+    (await own.ilse.get<{ rows: Row[] }>('/service/due?size=200')).rows.filter(
+      (r) => r.boatName === name && /^(Before the last hire|Lay-up|Recommission): /.test(r.asked ?? ''),
+    );
+  test('in Due by the day it is wanted, with its reason; not what is done, put elsewhere, or of a boat that stays out', async () => {
+    // Turnstone is laid up; Knot has no hire left, so all of it is wanted before frost.
+    expect(await asked('Turnstone')).toEqual([]);
+    const knot = await asked('Knot');
+    expect(knot.map((r) => r.due.task)).toEqual(expect.arrayContaining(['flush', 'second-dose', 'stabiliser']));
+    // Of what its programme asks for besides, the nearer limit counts.
+    expect(knot.every((r) => r.due.state === 'over' || r.due.state === 'due')).toBe(true);
+    expect(knot.find((r) => r.due.task === 'flush')!.due).toMatchObject({ limitDay: '2026-11-01', state: 'due' });
+    const engineId = (await boat('Knot')).visits[1]!.tasks[0]!.engineId;
+    const flush = { task: 'flush', put: 'left out', reason: 'flushed by the jet' };
+    await own.ilse.put(`/season/engines/${engineId}`, flush);
+    expect((await asked('Knot')).filter((r) => r.due.task === 'flush')).toHaveLength(
+      knot.filter((r) => r.due.task === 'flush').length - 1,
+    );
+    await own.ilse.put(`/season/engines/${engineId}`, { ...flush, put: 'as usual' });
+    const { boatId } = await boat('Knot');
+    const stays = { staysOut: true, placeId: null, tankLitres: null };
+    await own.ilse.put(`/season/boats/${boatId}`, { ...stays, version: 0 });
+    expect(await asked('Knot')).toEqual([]);
+    await own.ilse.put(`/season/boats/${boatId}`, { ...stays, staysOut: false, version: 1 });
+    version = 2;
+    expect(await asked('Knot')).toHaveLength(knot.length);
+  });
+});
+
 describe('the list of an engine', () => {
   const change = (put: string, more: object = {}) => ({ ...{ task: 'anodes', put, reason: 'new in August' }, ...more });
   test('is changed with a reason, and back; a repair is not put on it', async () => {
@@ -172,7 +204,7 @@ describe('where boats stand', () => {
       ] as const;
     ({ version } = await own.ilse.put<{ version: number }>(
       `/season/boats/${knot.boatId}`,
-      put(knot, { tankLitres: 100 })[1],
+      put(knot, { tankLitres: 100, version })[1],
     ));
     expect((await own.ilse.refused('put', ...put(await boat(), {}))).detail).toMatch(/^Long hall is full: it takes 1/);
     expect((await season()).places).toEqual([
@@ -254,6 +286,16 @@ test('in spring it is brought out again, the boat of the first hire first', asyn
   now = new Date('2027-03-10T10:00:00Z');
   const all = await season();
   expect(all.phase).toBe('opening');
+  // Its first hire is at risk while it is not ready: a matter of the day before.
+  const turnstone = await boat();
+  expect(turnstone).toMatchObject({ next: 'spring', firstOut: '2027-04-03' });
+  const at = now;
+  now = new Date('2027-04-02T10:00:00Z');
+  const { matters } = await own.ilse.get<ReplyOf<(typeof dayRoutes)['readDay']>>('/day?day=2027-04-02');
+  expect(matters!.find((m) => m.title.startsWith('Turnstone goes out Sat 3 9:00'))!.text).toMatch(
+    /first run of the year/i,
+  );
+  now = at;
   expect(all.boats.map((b) => [b.boatName, b.next])).toEqual([
     ['Turnstone', 'spring'],
     ['Dunlin', 'spring'],

@@ -33,7 +33,7 @@ export function deferralHandlers(fleet: FleetCache): Handlers<'putOff' | 'endDef
         const facts = fleet.engines.get(params.id);
         if (!held || !facts) throw notFound('engine in use');
         const today = dayInZone(now, facts.timeZone);
-        const until = body.until ?? nextSpring(facts.hemisphere, today);
+        const until = body.until ?? fleet.boats.get(facts.boatId)?.opensOn ?? nextSpring(facts.hemisphere, today);
         refuseDeferral(fleet.dueOf(params.id, now), body.task, until, today);
         // A new word takes the place of the one before; both stay in the book.
         await tx

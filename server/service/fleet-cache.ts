@@ -15,6 +15,7 @@ import { z } from 'zod';
 import { prepared, type Db } from '../db/index.ts';
 import { readEngines } from './read-engines.ts';
 import { readHires } from './read-hires.ts';
+import { readSeasons, wantOfSeason } from './read-seasons.ts';
 
 /**
  * A cache: the facts of the whole fleet, kept in this process and brought up to date before every use
@@ -122,12 +123,19 @@ export class FleetCache {
   }
 
   async #readAll(now: Date): Promise<void> {
-    const [fresh, hires] = await Promise.all([readEngines(this.#db, null, now), readHires(this.#db, null, now)]);
+    const [fresh, hires, seasonOf] = await Promise.all([
+      readEngines(this.#db, null, now),
+      readHires(this.#db, null, now),
+      readSeasons(this.#db),
+    ]);
     this.engines.clear();
     this.boats.clear();
     for (const facts of fresh) this.engines.set(facts.id, facts);
-    for (const [boatId, engines] of byBoatId(fresh))
-      this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
+    for (const [boatId, engines] of byBoatId(fresh)) {
+      const boat = boatOf(engines, hires.get(boatId) ?? [], now);
+      wantOfSeason(boat, seasonOf(boat), now);
+      this.boats.set(boatId, boat);
+    }
     this.#settle(fresh.sort(byBoat));
     await this.#learn(now);
   }
@@ -138,7 +146,7 @@ export class FleetCache {
     const boatIds = [
       ...new Set([...ids.flatMap((id) => this.engines.get(id)?.boatId ?? []), ...fresh.map((f) => f.boatId)]),
     ];
-    const hires = await readHires(this.#db, boatIds, now);
+    const [hires, seasonOf] = await Promise.all([readHires(this.#db, boatIds, now), readSeasons(this.#db)]);
     const touched = new Set(ids);
     for (const id of ids) this.engines.delete(id);
     for (const facts of fresh) this.engines.set(facts.id, facts);
@@ -149,7 +157,11 @@ export class FleetCache {
         ...(freshOf.get(boatId) ?? []),
       ].sort(byBoat);
       if (engines.length === 0) this.boats.delete(boatId);
-      else this.boats.set(boatId, boatOf(engines, hires.get(boatId) ?? [], now));
+      else {
+        const boat = boatOf(engines, hires.get(boatId) ?? [], now);
+        wantOfSeason(boat, seasonOf(boat), now);
+        this.boats.set(boatId, boat);
+      }
       // Its other engines run as the boat does: their tasks are worked out again.
       for (const engine of engines) this.#duesOf.delete(engine);
     }

@@ -1,3 +1,4 @@
+import { VISIT_WORDS } from '@diurna/core/season';
 import { minutesText } from '@diurna/core/visit';
 import { useState } from 'react';
 import { useSession } from '../app/useBook.ts';
@@ -7,7 +8,6 @@ import { Asked, Choice, Empty, Heads, Pager } from '../ui/parts.tsx';
 import { seasonApi } from './api.ts';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
-import { VISIT_WORDS } from './words.ts';
 
 const SHARES: [number, string][] = [25, 50, 75, 100].map((n) => [n, `${n} % of the free hands`]);
 const SIZE = 40;

@@ -1,6 +1,7 @@
 import type { SeasonBoat } from '@diurna/contract/season';
 import { seasonRoutes } from '@diurna/contract/season';
 import { zodResolver } from '@hookform/resolvers/zod';
+import { VISIT_WORDS } from '@diurna/core/season';
 import { MANUAL_FIRST, TASKS, type TaskKind } from '@diurna/core/service';
 import { useState, type ReactNode } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
@@ -16,7 +17,7 @@ import { RowAct } from '../ui/RowAct.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { seasonApi } from './api.ts';
 import { Doses } from './Doses.tsx';
-import { VISIT_WORDS } from './words.ts';
+
 import './season.css';
 
 const schema = seasonRoutes.editBoatSeason.body;

@@ -1,3 +1,4 @@
+import { VISIT_WORDS } from '@diurna/core/season';
 import { TASKS } from '@diurna/core/service';
 import { useMemo, useState } from 'react';
 import type { Reply } from '../app/api.ts';
@@ -6,7 +7,6 @@ import { dealOut, Several, type SeveralLine } from '../jobs/index.ts';
 import { peopleApi } from '../people/api.ts';
 import { plural, shortDay } from '../ui/format.ts';
 import { Entry } from '../ui/parts.tsx';
-import { VISIT_WORDS } from './words.ts';
 
 /** So many boats are decided at once. */
 const MOST = 25;

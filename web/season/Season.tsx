@@ -1,5 +1,6 @@
 import type { SeasonBoat } from '@diurna/contract/season';
 import type { Day } from '@diurna/core/calendar';
+import { VISIT_WORDS } from '@diurna/core/season';
 import { TASKS } from '@diurna/core/service';
 import { minutesText } from '@diurna/core/visit';
 import { Button } from '@mui/material';
@@ -14,7 +15,7 @@ import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import { Pace } from './Pace.tsx';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
-import { VISIT_WORDS } from './words.ts';
+
 import { YearStrip } from './YearStrip.tsx';
 
 const BoatSheet = lazy(() => import('./BoatSheet.tsx').then((m) => ({ default: m.BoatSheet })));

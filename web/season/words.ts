@@ -1,5 +1,3 @@
-import type { SeasonVisit } from '@diurna/core/season';
-
 /** The leaves of the room. */
 export const SEASON_LEAVES: [to: string, word: string][] = [
   ['/season', 'Boats'],
@@ -10,10 +8,5 @@ export const SEASON_LEAVES: [to: string, word: string][] = [
   ['/season/year', 'Year and places'],
 ];
 
-export const VISIT_WORDS: Record<SeasonVisit, string> = {
-  before: 'before the last hire',
-  after: 'lay-up',
-  spring: 'recommission',
-};
 export const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 export const KIND_WORDS = { hall: 'hall', yard: 'yard', afloat: 'afloat' } as const;

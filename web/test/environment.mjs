@@ -44,6 +44,11 @@ export default class PageEnvironment extends TestEnvironment {
       unobserve() {}
       disconnect() {}
     };
+    // React hands its tasks on through one. That of Node.js would keep the run from ending.
+    this.global.MessageChannel = class {
+      port1 = { onmessage: (/** @type {{ data: unknown }} */ _) => {} };
+      port2 = { postMessage: (/** @type {unknown} */ data) => setImmediate(() => this.port1.onmessage({ data })) };
+    };
     // An address without its host is one of the page's.
     this.global.Request = class extends Request {
       constructor(input, init) {

@@ -1,0 +1,85 @@
+import { describe, expect, test } from '@jest/globals';
+import type { EngineFacts } from '../ahead/index.ts';
+import { traitsOf } from '../fleet/index.ts';
+import type { LastDone, TaskKind } from '../service/index.ts';
+import { openingAfter, seasonWorkOf, type BaseSeason, type BoatSeasonKept } from './index.ts';
+
+const SEASON: BaseSeason = { closes: '10-31', opens: '04-01', lows: [-8, -7, -3, 1, 4, 8, 11, 10, 7, 3, -1, -5] };
+const at = (text: string) => Date.parse(text);
+const hire = (out: string, back: string) => ({ out: at(`${out}T09:00Z`), back: at(`${back}T17:00Z`), madeOn: null });
+const HIRES = [hire('2026-10-20', '2026-10-25'), hire('2027-04-03', '2027-04-05')];
+const KEPT: BoatSeasonKept = { season: SEASON, staysOut: false, choices: {}, changesOf: () => [] };
+
+/** A boat with one engine on which these tasks were done on that day. */
+function boat(done: Record<string, string> = {}, hires = HIRES) {
+  const engine = {
+    ...{ id: 7, position: 'single', timeZone: 'UTC', stroke: 4, held: [], openJobs: new Map() },
+    traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 4, traits: { induction: 'injection', recoil: false } }),
+    lastDone: new Map(
+      Object.entries(done).map(([task, day]): [TaskKind, LastDone] => [
+        task as TaskKind,
+        { day, hours: null, from: 'service' },
+      ]),
+    ),
+  } as unknown as EngineFacts;
+  return { engines: [engine], hires };
+}
+const workOn = (day: string, of = boat(), kept = KEPT) => seasonWorkOf(of, kept, day).get(7) ?? [];
+const BEFORE = { 'engine-oil': '2026-10-12', 'oil-filter': '2026-10-12', stabiliser: '2026-10-12' };
+
+describe('what the season wants of an engine now', () => {
+  test('nothing while the season runs, and nothing of a boat that stays out', () => {
+    expect(workOn('2026-07-01')).toEqual([]);
+    expect(workOn('2026-10-10', boat(), { ...KEPT, staysOut: true })).toEqual([]);
+    expect(workOn('2026-10-10', boat(), { ...KEPT, season: { ...SEASON, closes: null, opens: null } })).toEqual([]);
+  });
+  test('before the last hire goes out: oil and first dose, and nothing that comes after it', () => {
+    const work = workOn('2026-10-10');
+    expect(work.map((w) => w.task)).toEqual(['engine-oil', 'oil-filter', 'stabiliser']);
+    expect(work.every((w) => w.by === '2026-10-20')).toBe(true);
+    expect(work[0]!.why).toBe('Before the last hire: clean oil is carried round once before it stands.');
+    // Done, the rest waits for the boat to come back.
+    expect(workOn('2026-10-13', boat(BEFORE)).map((w) => w.task)).not.toContain('engine-oil');
+  });
+  test('after the last hire all of lay-up by the first frost; what missed the hire comes with it', () => {
+    const work = workOn('2026-10-27', boat(BEFORE));
+    expect(work.map((w) => w.task)).toEqual(expect.arrayContaining(['flush', 'second-dose', 'gear-lube', 'battery']));
+    expect(work.every((w) => w.by === '2026-11-01')).toBe(true);
+    expect(workOn('2026-10-27').map((w) => w.task)).toEqual(
+      expect.arrayContaining(['engine-oil', 'stabiliser', 'second-dose']),
+    );
+  });
+  test('in spring by the first hire, or by the opening where there is none', () => {
+    const work = workOn('2027-03-10', boat(BEFORE));
+    expect(work.map((w) => w.task)).toEqual(['battery-check', 'oil-level', 'look-over', 'spring-run']);
+    expect(work.every((w) => w.by === '2027-04-03')).toBe(true);
+    expect(workOn('2027-03-10', boat(BEFORE, [])).every((w) => w.by === '2027-04-01')).toBe(true);
+    // Done in March, it is asked for no more.
+    const done = Object.fromEntries(work.map((w) => [w.task, '2027-03-12']));
+    expect(workOn('2027-03-20', boat({ ...BEFORE, ...done }))).toEqual([]);
+  });
+  test('what somebody left out is not asked for; what is put to another visit comes there', () => {
+    const kept: BoatSeasonKept = {
+      ...KEPT,
+      changesOf: (engineId, season) =>
+        engineId === 7 && season === '2027'
+          ? [
+              { task: 'engine-oil', visit: null, reason: 'new in September' },
+              { task: 'impeller', visit: 'spring', reason: 'in spring' },
+            ]
+          : [],
+    };
+    expect(workOn('2026-10-10', boat(), kept).map((w) => w.task)).toEqual(['oil-filter', 'stabiliser']);
+    expect(workOn('2027-03-10', boat(BEFORE), kept)).toContainEqual({
+      ...{ task: 'impeller', by: '2027-04-03', why: 'Recommission: in spring.' },
+    });
+  });
+});
+
+test('the next opening is ahead, in the year after where this year’s is past', () => {
+  expect(openingAfter(SEASON, '2026-10-10')).toBe('2027-04-01');
+  expect(openingAfter(SEASON, '2027-04-01')).toBe('2028-04-01');
+  expect(openingAfter(SEASON, '2027-04-20')).toBe('2028-04-01');
+  expect(openingAfter({ ...SEASON, closes: '04-30', opens: '10-01' }, '2026-05-02')).toBe('2026-10-01');
+  expect(openingAfter({ ...SEASON, closes: null, opens: null }, '2026-05-02')).toBeNull();
+});
