@@ -77,16 +77,24 @@ const pace = z.object({
 });
 export type SeasonPace = z.infer<typeof pace>;
 
+const batteryLook = z.object({
+  day,
+  volts: z.number().nullable(),
+  celsius: z.int().nullable(),
+  restedHours: z.int().nullable(),
+  kind: z.enum(BATTERY_KINDS),
+  charged: z.boolean(),
+});
 const battery = z.object({
   boatId: id,
   boatName: z.string(),
-  placeId: id.nullable(),
+  place: z.string().nullable().meta({ description: 'Where the boat stands.' }),
   since: day,
   percent: z.number().nullable(),
   verdict: z.enum(['fine', 'charge', 'replace', 'measure again', 'not looked at']),
   nextLook: day,
   overdueDays: z.int(),
-  looks: z.array(z.object({ day, volts: z.number().nullable(), charged: z.boolean() })),
+  looks: z.array(batteryLook).meta({ description: 'The newest first.' }),
 });
 export type StoredBattery = z.infer<typeof battery>;
 
@@ -132,7 +140,8 @@ const seasonPlan = z.object({
 });
 export type SeasonPlan = z.infer<typeof seasonPlan>;
 
-const seasonRoom = z.object({
+/** The time of standing everything of the room is about. */
+const aboutSeason = z.object({
   baseId: id,
   today: day,
   season: baseSeason.extend({ version: z.int(), entered: z.boolean() }),
@@ -140,6 +149,16 @@ const seasonRoom = z.object({
     .object({ name: z.string(), closes: day, opens: day, frost: day.nullable(), putAwayBy: day })
     .nullable()
     .meta({ description: 'The time of standing it is about; null: the base never closes.' }),
+});
+export type AboutSeason = z.infer<typeof aboutSeason>;
+
+const batteryRound = aboutSeason.extend({
+  charger: z.boolean().meta({ description: 'The yard leaves them on a charger: a look is enough.' }),
+  batteries: z.array(battery).meta({ description: 'Those in store, the ones that wait longest first.' }),
+});
+export type BatteryRound = z.infer<typeof batteryRound>;
+
+const seasonRoom = aboutSeason.extend({
   phase: z.enum(['running', 'closing', 'standing', 'opening']).nullable(),
   boats: z.array(seasonBoat).meta({ description: 'Those whose next visit is nearest first.' }),
   layUp: pace.nullable(),
@@ -166,7 +185,6 @@ const seasonRoom = z.object({
       lapsed: z.boolean().meta({ description: 'Put off for more than a season, or its day is over.' }),
     }),
   ),
-  batteries: z.array(battery),
   places: z.array(
     z.object({ id, version, name: z.string(), kind: z.enum(STORAGE_KINDS), room: z.int(), boats: z.int() }),
   ),
@@ -199,6 +217,14 @@ export const seasonRoutes = {
     query: z.object({ baseId: z.coerce.number().int().positive() }),
     reply: seasonRoom,
     summary: 'Lay-up and recommission of a base: its boats, pace, parts, batteries, and what was put off.',
+  }),
+  batteryRound: route({
+    method: 'get',
+    path: '/api/season/batteries',
+    roles: EVERYONE,
+    query: z.object({ baseId: z.coerce.number().int().positive() }),
+    reply: batteryRound,
+    summary: 'The batteries in store at a base, with the looks at them and whose turn it is.',
   }),
   editBaseSeason: route({
     method: 'put',

@@ -4,6 +4,7 @@ import type { ReplyOf } from '@diurna/contract';
 import type { Visitor } from './visitor.ts';
 
 type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
+type Round = ReplyOf<(typeof seasonRoutes)['batteryRound']>;
 type Boat = Season['boats'][number];
 const monthDay = (day: Day) => day.slice(5);
 
@@ -84,7 +85,8 @@ export async function tellSeasons(
     if (!waiting.has(boat.boatId))
       await done(visitor, boat, ['spring'], addDays(today, -14 - (i % 4) * 6), i % 2 ? 'Tomasz' : 'Ines');
   }
-  const [low, fine] = (await read(bases.opening)).batteries;
+  const round = await visitor.send<Round>('GET', `/season/batteries?baseId=${bases.opening}`);
+  const [low, fine] = round.batteries;
   for (const [of, volts, charged] of [
     [low, 12.31, true],
     [fine, 12.62, false],

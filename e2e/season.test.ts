@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
+import { Key } from 'selenium-webdriver';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
+type Round = ReplyOf<(typeof seasonRoutes)['batteryRound']>;
 
 /** The seasons of the yard: one base closes soon, one has just opened, one never closes. */
 const book = await openBook();
@@ -77,24 +79,38 @@ test('a visit is handed out from the room, and is a card on the technician’s p
   const after = (await season('Larkspur Slip')).boats.find((b) => b.boatId === free.boatId)!;
   const { job } = after.visits.find((v) => v.visit === free.next)!.tasks[0]!;
   expect(job).not.toBeNull();
-  phone = await Browser.open(book.address, PHONE);
+  phone = await Browser.open(book.address, PHONE, { wired: true });
   await phone.signIn(job!.technician);
   await phone.go(`/jobs/${job!.id}`);
   await phone.see(`//article//*[contains(., "${free.boatName}")]`);
   await phone.seeText('Fuel stabiliser');
 });
 
-test('a round of the batteries by phone: a look is written down, and what it says is told', async () => {
+test('a round of the batteries by phone, without signal: judged on the spot, kept through a reload, and sent by itself', async () => {
+  const round = async () =>
+    (await desk.call<Round>('GET', `/season/batteries?baseId=${base.get('Brindle Quay')}`)).batteries;
+  const { boatName } = (await round())[0]!;
+  const row = `//table[@aria-label="Batteries in store"]//tr[th[.="${boatName}"]]`;
   await phone!.signIn('Ines Okoye');
+  await phone!.driver.executeAsyncScript('const done = arguments[0]; navigator.serviceWorker.ready.then(() => done())');
   await phone!.go(`/season/batteries?base=${base.get('Brindle Quay')}`);
-  const { boatName } = (await season('Brindle Quay')).batteries[0]!;
-  await phone!.click(`//button[@aria-label="Write down a look at ${boatName}"]`);
+  await phone!.see(row);
+  await phone!.signal(false);
+  // The boat in front of one, by its name; a hand scanner types the label.
+  await phone!.fill('Boat: scan or name', boatName.toLowerCase());
+  await phone!.press(Key.ENTER);
   await phone!.fill('Volts, rested', '12.2');
   await phone!.fill('Temperature (°C)', '-3');
   await phone!.button('Write it down');
   await phone!.seeText(`${boatName}: `);
-  const look = (await season('Brindle Quay')).batteries.find((b) => b.boatName === boatName)!;
-  expect(look.looks[0]).toMatchObject({ volts: 12.2 });
+  await phone!.see(`${row}[contains(., "12.20 V")][contains(., "not sent yet")]`);
+  await phone!.go(`/season/batteries?base=${base.get('Brindle Quay')}`);
+  await phone!.see(`${row}[contains(., "12.20 V")][contains(., "not sent yet")]`);
+  expect((await round()).find((b) => b.boatName === boatName)!.looks[0]?.volts).not.toBe(12.2);
+  await phone!.signal(true);
+  await phone!.sent();
+  const look = (await round()).find((b) => b.boatName === boatName)!;
+  expect(look.looks[0]).toMatchObject({ volts: 12.2, celsius: -3 });
 });
 
 test('work put off to spring is found there; a base that never closes says so', async () => {

@@ -3,7 +3,7 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
-import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
+import type { BatteryRound, SeasonPlan, SeasonRoom } from '@diurna/contract/season';
 import type { StoreWorth } from '@diurna/contract/stores';
 import type { Day, DayOrder } from '@diurna/core/calendar';
 
@@ -20,6 +20,7 @@ interface Thoughts {
   worth: { asked: { now: number; baseId: number | null }; gives: StoreWorth };
   cover: { asked: { now: number; baseId: number; days: number }; gives: ShelfCover };
   rules: { asked: { now: number; change: RuleChange }; gives: RulePreview };
+  'battery round': { asked: { now: number; baseId: number }; gives: BatteryRound };
   season: { asked: { now: number; baseId: number }; gives: SeasonRoom };
   campaign: { asked: { now: number; baseId: number; share: number }; gives: SeasonPlan };
   file: {

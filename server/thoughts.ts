@@ -5,7 +5,7 @@ import { readCover, readOrderBook } from './ordering/index.ts';
 import { readBoard } from './planner/index.ts';
 import { workOutRules } from './rules/index.ts';
 import type { FleetCache } from './service/index.ts';
-import { readSeason, readSeasonPlan } from './season/index.ts';
+import { readBatteryRound, readSeason, readSeasonPlan } from './season/index.ts';
 import { readWorth } from './stores/index.ts';
 import type { Asked, Think, Thought, ThoughtName } from './think.ts';
 
@@ -25,6 +25,7 @@ const THOUGHTS: { [N in ThoughtName]: (mind: Mind, asked: Asked<N>) => Promise<T
   orders: ({ db, fleet }, { now, ...asked }) => readOrderBook(db, fleet, new Date(now), asked),
   cover: ({ db, fleet }, { now, ...asked }) => readCover(db, fleet, new Date(now), asked),
   worth: ({ db }, { now, baseId }) => readWorth(db, new Date(now), { baseId }),
+  'battery round': ({ db, fleet }, { now, baseId }) => readBatteryRound(db, fleet, baseId, new Date(now)),
   season: ({ db, fleet }, { now, baseId }) => readSeason(db, fleet, baseId, new Date(now)),
   campaign: ({ db, fleet }, { now, ...asked }) => readSeasonPlan(db, fleet, new Date(now), asked),
   rules: ({ db, fleet }, { now, change }) => workOutRules(db, fleet, new Date(now), change),

@@ -11,11 +11,13 @@ import { shared } from '../http/shared.ts';
 import type { Think } from '../think.ts';
 
 export { readSeasonPlan } from './backward.ts';
+export { readBatteryRound } from './battery-round.ts';
 export { readSeason } from './read-season.ts';
 
 type Names =
   | 'planSeason'
   | 'readSeason'
+  | 'batteryRound'
   | 'editBaseSeason'
   | 'editBoatSeason'
   | 'changeSeason'
@@ -43,6 +45,12 @@ export const seasonHandlers = (think: Think): Handlers<Names> => ({
     await knownBase(db, query.baseId);
     return whileUnchanged(db, `season ${query.baseId} ${quarter(now)}`, async () =>
       shared(await think('season', { now: now.getTime(), baseId: query.baseId })),
+    );
+  },
+  async batteryRound({ db, query, now }) {
+    await knownBase(db, query.baseId);
+    return whileUnchanged(db, `battery round ${query.baseId} ${quarter(now)}`, async () =>
+      shared(await think('battery round', { now: now.getTime(), baseId: query.baseId })),
     );
   },
   ...yearHandlers,

@@ -1,5 +1,5 @@
 import type { BoatFacts } from '@diurna/core/ahead';
-import { addDays, dayInZone, type Day } from '@diurna/core/calendar';
+import { dayInZone, type Day } from '@diurna/core/calendar';
 import {
   offSeasonOf,
   seasonKey,
@@ -8,7 +8,7 @@ import {
   type OffSeason,
   type SeasonChange,
 } from '@diurna/core/season';
-import { and, desc, eq, gte } from 'drizzle-orm';
+import { and, desc, eq } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 
@@ -47,7 +47,7 @@ export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<
 export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
   const boatIds = boats.map((b) => b.id);
   const engineIds = boats.flatMap((b) => b.engines.map((e) => e.id));
-  const [kept, berths, changes, looks] = await Promise.all([
+  const [kept, berths, changes] = await Promise.all([
     db.select().from(boatSeason).where(among(boatSeason.boatId, boatIds)),
     db.select({ id: boat.id, berth: boat.berth }).from(boat).where(among(boat.id, boatIds)),
     off === null
@@ -56,23 +56,13 @@ export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeas
           .select()
           .from(seasonChange)
           .where(and(eq(seasonChange.season, seasonKey(off)), among(seasonChange.engineId, engineIds))),
-    off === null
-      ? []
-      : db
-          .select()
-          .from(batteryLook)
-          .where(and(among(batteryLook.boatId, boatIds), gte(batteryLook.day, addDays(off.closes, -60))))
-          .orderBy(desc(batteryLook.day), desc(batteryLook.id)),
   ]);
   const ofEngine = new Map<number, SeasonChange[]>();
   for (const c of changes) ofEngine.set(c.engineId, [...(ofEngine.get(c.engineId) ?? []), c]);
-  const looksOf = new Map<number, (typeof looks)[number][]>();
-  for (const l of looks) looksOf.set(l.boatId, [...(looksOf.get(l.boatId) ?? []), l]);
   return {
     kept: new Map(kept.map((k) => [k.boatId, k])),
     berths: new Map(berths.map((b) => [b.id, b.berth])),
     changesOf: (engineId: number) => ofEngine.get(engineId) ?? [],
-    looksOf: (boatId: number) => looksOf.get(boatId) ?? [],
   };
 }
 export type Kept = Awaited<ReturnType<typeof readKept>>;

@@ -1,9 +1,8 @@
-import type { SeasonRoom } from '@diurna/contract/season';
+import type { AboutSeason, SeasonRoom } from '@diurna/contract/season';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
 import { dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
 import {
-  batteryState,
   byWeek,
   countsFrom,
   firstFrost,
@@ -139,33 +138,6 @@ function deferredOf(boats: readonly BoatFacts[], today: Day): SeasonRoom['deferr
     .sort((a, b) => (a.until < b.until ? -1 : a.until > b.until ? 1 : names.compare(a.boatName, b.boatName)));
 }
 
-/** Batteries that were taken out for this time of standing, with the looks at them; those that wait longest first. */
-function batteriesOf(rows: readonly BoatRow[], { looksOf, kept }: Kept, today: Day): SeasonRoom['batteries'] {
-  return rows
-    .flatMap((r): SeasonRoom['batteries'] => {
-      const work = r.visits.flatMap((v) => v.tasks);
-      const out = work.find((t) => t.task === 'battery')?.doneOn ?? null;
-      // Looked at in spring it is aboard again.
-      if (work.some((t) => t.task === 'battery-check' && t.doneOn !== null)) return [];
-      const looks = looksOf(r.boatId);
-      const since = out ?? looks.at(-1)?.day ?? null;
-      if (since === null) return [];
-      return [
-        {
-          boatId: r.boatId,
-          boatName: r.boatName,
-          placeId: kept.get(r.boatId)?.placeId ?? null,
-          since,
-          ...batteryState(looks, since, today),
-          looks: looks.slice(0, 6).map(({ day, volts, charged }) => ({ day, volts, charged })),
-        },
-      ];
-    })
-    .sort((a, b) =>
-      a.nextLook < b.nextLook ? -1 : a.nextLook > b.nextLook ? 1 : names.compare(a.boatName, b.boatName),
-    );
-}
-
 async function placesOf(db: Db, baseId: number, rows: readonly BoatRow[]): Promise<SeasonRoom['places']> {
   const places = await db.select().from(storagePlace).where(eq(storagePlace.baseId, baseId)).orderBy(storagePlace.name);
   return places.map(({ id, version, name, kind, room }) => ({
@@ -192,31 +164,41 @@ function standingOf(
   return { facts, name: facts.engines[0]!.boatName, of, last, first };
 }
 
+/** Boats with engines at a base. */
+export const boatsAt = (fleet: FleetCache, baseId: number): BoatFacts[] =>
+  [...fleet.boats.values()].filter((b) => b.engines[0]?.baseId === baseId);
+
+/** A base in its time of standing: what everything of the room is about. */
+export const aboutOf = (at: BaseAt, off: OffSeason | null): AboutSeason => {
+  const { closes, opens, lows } = at.season;
+  return {
+    baseId: at.id,
+    today: at.today,
+    season: { closes, opens, lows: lows === null ? null : [...lows], version: at.version, entered: at.entered },
+    off: off && { ...off, frost: firstFrost(at.season, off), putAwayBy: putAwayBy(at.season, off) },
+  };
+};
+
 /** Everything the Season room shows of one base. */
 export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now: Date): Promise<SeasonRoom> {
   await fleet.refresh(now);
   const at = await readBase(db, baseId, now);
   const off = offSeasonOf(at.season, at.today);
-  const boats = [...fleet.boats.values()].filter((b) => b.engines[0]?.baseId === baseId);
+  const boats = boatsAt(fleet, baseId);
   const [kept, { choices }] = [await readKept(db, boats, off), await readRuleBook(db)];
   const frost = off === null ? null : firstFrost(at.season, off);
   const rows =
     off === null
       ? []
       : boats.map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept)).sort(inOrder);
-  const { closes, opens, lows } = at.season;
   return {
-    baseId,
-    today: at.today,
-    season: { closes, opens, lows: lows === null ? null : [...lows], version: at.version, entered: at.entered },
-    off: off && { ...off, frost, putAwayBy: putAwayBy(at.season, off) },
+    ...aboutOf(at, off),
     phase: off && phaseOf(off, at.today),
     boats: rows,
     ...(off === null ? { layUp: null, recommission: null } : pacesOf(rows, at, off)),
     ...(await partsWanted(db, rows, baseId)),
     stabiliser: stabiliserOf(rows),
     deferred: deferredOf(boats, at.today),
-    batteries: batteriesOf(rows, kept, at.today),
     places: await placesOf(db, baseId, rows),
   };
 }

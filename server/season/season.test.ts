@@ -253,7 +253,9 @@ describe('batteries in store', () => {
     ...more,
   });
   test('are on the round once they are out; low they are charged, low again they are replaced', async () => {
-    const one = async () => (await season()).batteries.find((b) => b.boatName === 'Turnstone')!;
+    const round = () =>
+      own.ilse.get<ReplyOf<(typeof seasonRoutes)['batteryRound']>>(`/season/batteries?baseId=${own.yard.baseId}`);
+    const one = async () => (await round()).batteries.find((b) => b.boatName === 'Turnstone')!;
     expect(await one()).toMatchObject({ since: '2026-10-26', verdict: 'not looked at', nextLook: '2026-11-23' });
     now = new Date('2026-11-25T10:00:00Z');
     expect(await one()).toMatchObject({ overdueDays: 2 });

@@ -2,7 +2,7 @@
 export const CARD_CACHE = 'diurna-cards';
 
 const KEPT =
-  /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon|hires|usage\/hours|snags|visit\/step-pictures)(\/|$)/;
+  /^\/api\/(session|jobs|fleet\/bases|people|settings|day\/ribbon|hires|usage\/hours|snags|visit\/step-pictures|season\/batteries)(\/|$)/;
 /** What people on the dock need: who one is, the cards and their pictures, boats out and back, hours wanted, snags. */
 export const isKept = (path: string): boolean => KEPT.test(path) && path !== '/api/session/notices';
 

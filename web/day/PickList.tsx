@@ -2,7 +2,7 @@ import { addDays } from '@diurna/core/calendar';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useBases, useMe, useToday } from '../app/useBook.ts';
-import { placeOf } from '../labels/index.ts';
+import { placeOf, ScanButton } from '../labels/index.ts';
 import { STORES_LEAVES } from '../ordering/index.ts';
 import { storesApi } from '../stores/api.ts';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
@@ -100,24 +100,28 @@ export function PickList() {
 function Scanned({ picks, onPick }: { picks: readonly Pick[]; onPick: (partId: number) => void }) {
   const [text, setText] = useState('');
   const [unknown, setUnknown] = useState<string | null>(null);
+  const find = (typed: string) => {
+    const place = placeOf(typed);
+    const path = place ?? typed;
+    const found = picks.find(
+      (p) => path === `/stores/parts/${p.partId}` || p.number.toLowerCase() === typed.toLowerCase(),
+    );
+    setUnknown(found ? null : typed);
+    if (found) onPick(found.partId);
+    setText('');
+  };
   return (
     <form
       className="tools"
       onSubmit={(e) => {
         e.preventDefault();
-        const typed = text.trim();
-        const place = placeOf(typed);
-        const found = picks.find(
-          (p) => place === `/stores/parts/${p.partId}` || p.number.toLowerCase() === typed.toLowerCase(),
-        );
-        setUnknown(found ? null : typed);
-        if (found) onPick(found.partId);
-        setText('');
+        find(text.trim());
       }}>
       <Entry label="In the hand: scan or number" value={text} onType={setText} />
+      <ScanButton onPlace={find} />
       {unknown !== null && unknown !== '' && (
         <span className="minus" role="alert">
-          {placeOf(unknown) === null ? unknown : 'This'} is not on the list: put it back.
+          {unknown.includes('/') ? 'This' : unknown} is not on the list: put it back.
         </span>
       )}
     </form>

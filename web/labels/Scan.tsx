@@ -40,8 +40,12 @@ async function look(
   return { place, other: place === null ? text : null };
 }
 
-/** The phone's camera looks for a label and opens its thing. Nothing it sees is kept or sent. */
-export function Scan({ onClose }: { onClose: () => void }) {
+/**
+ * The phone's camera looks for a label and opens its thing. Nothing it sees is kept or sent.
+ *
+ * @param onPlace what is done with the page of the label instead of opening it
+ */
+export function Scan({ onClose, onPlace }: { onClose: () => void; onPlace?: (place: string) => void }) {
   const video = useRef<HTMLVideoElement>(null);
   const navigate = useNavigate();
   const [wrong, setWrong] = useState<string | null>(null);
@@ -51,7 +55,8 @@ export function Scan({ onClose }: { onClose: () => void }) {
   const hasLamp = track !== null && 'getCapabilities' in track && (track.getCapabilities() as Lamp).torch === true;
   const opened = useEffectEvent((place: string) => {
     onClose();
-    void navigate(place);
+    if (onPlace) onPlace(place);
+    else void navigate(place);
   });
   useEffect(() => {
     const ended = new AbortController();

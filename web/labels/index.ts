@@ -1,1 +1,2 @@
 export { placeOf } from './place.ts';
+export { ScanButton } from './ScanButton.tsx';

@@ -53,7 +53,7 @@ export function DockNotTaken({
       {refused
         .filter(({ dock }) =>
           boatId === undefined
-            ? !not.includes(dock!.boatId)
+            ? !not.includes(dock!.boatId) && (kinds?.includes(dock!.kind) ?? true)
             : dock!.boatId === boatId && (kinds?.includes(dock!.kind) ?? true),
         )
         .map((r) => (
@@ -76,6 +76,13 @@ function DockText({ act }: { act: DockAct }) {
       return (
         <>
           hours of {act.boatName} on {shortDay(act.day)}: {act.readings.map((x) => hoursText(x.count)).join(' and ')}.
+        </>
+      );
+    case 'battery':
+      return (
+        <>
+          the look at the battery of {act.boatName}, {at}
+          {act.look.volts === null ? '' : `, ${act.look.volts} V`}.
         </>
       );
     case 'snag':

@@ -21,6 +21,7 @@ export type DockAct = { id: string; at: number; boatId: number; boatName: string
   | { kind: 'back'; hireId: number; back: boolean }
   | { kind: 'hours'; day: Day; readings: Body<'typeHours'>['readings'] }
   | { kind: 'snag'; snag: Body<'addSnag'> }
+  | { kind: 'battery'; look: Body<'addBatteryLook'> }
 );
 
 /** What a device sends: an entry of a card, its finish, or something of the dock. */

@@ -4,6 +4,7 @@ import { changeKept, withTaken } from '../app/offline.ts';
 import { store } from '../app/store.ts';
 import { hiresApi } from '../hires/api.ts';
 import { jobsApi } from '../jobs/api.ts';
+import { seasonApi } from '../season/api.ts';
 import { snagsApi } from '../snags/api.ts';
 import { usageApi } from '../usage/api.ts';
 import { visitApi } from '../visit/api.ts';
@@ -99,6 +100,11 @@ async function dockSent(act: DockAct): Promise<{ data?: { clash: string | null }
       const answer = await dispatch(
         usageApi.endpoints.typeHours.initiate({ day: act.day, readings: act.readings, key }, track),
       );
+      return answer.data ? { data: { clash: null } } : { error: answer.error };
+    }
+    case 'battery': {
+      const look = { id: act.boatId, ...act.look, at, key };
+      const answer = await dispatch(seasonApi.endpoints.addBatteryLook.initiate(look, track));
       return answer.data ? { data: { clash: null } } : { error: answer.error };
     }
     case 'snag': {

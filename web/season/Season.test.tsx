@@ -1,3 +1,4 @@
+import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -67,12 +68,6 @@ const reply: Reply = {
     {
       ...{ id: 9, boatId: 1, boatName: 'Tern', engineId: 11, position: 'port', task: 'impeller' },
       ...{ until: '2026-10-01', reason: 'Impeller in spring', by: 'Ilse', on: '2026-04-01', lapsed: false },
-    },
-  ],
-  batteries: [
-    {
-      ...{ boatId: 2, boatName: 'Skua', placeId: 7, since: '2026-03-01', percent: 57, verdict: 'charge' },
-      ...{ nextLook: '2026-04-08', overdueDays: 7, looks: [{ day: '2026-03-11', volts: 12.3, charged: false }] },
     },
   ],
   places: [{ id: 7, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 0 }],
@@ -149,21 +144,57 @@ describe('the boats of a season', () => {
   });
 });
 
-test('the round: whose turn it is; a look is written down, cold and all, and answered', async () => {
-  const asked = await open(<Batteries />, { addBatteryLook: { id: 4, percent: 62, verdict: 'replace' } });
-  const row = (await screen.findByText('Skua')).closest('tr')!;
-  expect(row.textContent).toMatch(/12\.30 V.*57 %.*charge it.*7 days over/);
-  await user.click(screen.getByRole('button', { name: 'Write down a look at Skua' }));
-  const sheet = within(await screen.findByRole('dialog'));
-  await user.type(sheet.getByLabelText('Volts, rested'), '12.31');
-  await user.type(sheet.getByLabelText('Temperature (°C)'), '-4');
-  await user.selectOptions(sheet.getByLabelText('Now'), 'put on charge');
-  await user.click(sheet.getByRole('button', { name: 'Write it down' }));
-  expect(await screen.findByText('Skua: 62 %, replace it: charged, and low again.')).toBeTruthy();
-  expect(asked.find((a) => a.name === 'addBatteryLook')!.body).toMatchObject({
-    volts: 12.31,
-    celsius: -4,
-    charged: true,
+describe('the round of the batteries', () => {
+  const { baseId, today, season, off } = reply;
+  const round: ReplyOf<(typeof seasonRoutes)['batteryRound']> = {
+    ...{ baseId, today, season, off, charger: false },
+    batteries: [
+      {
+        ...{ boatId: 2, boatName: 'Skua', place: 'Long hall', since: '2026-03-01', percent: 57, verdict: 'charge' },
+        ...{ nextLook: '2026-04-08', overdueDays: 7 },
+        looks: [{ day: '2026-03-11', volts: 12.2, celsius: null, restedHours: 24, kind: 'flooded', charged: true }],
+      },
+    ],
+  };
+  const open = async (more: object = {}) => {
+    const asked = answer({
+      ...signedIn('technician'),
+      batteryRound: { ...round, ...more },
+      addBatteryLook: { id: 4, percent: 55, verdict: 'replace' },
+    });
+    await page(<Batteries />);
+    await screen.findByRole('heading', { name: 'Season' });
+    return asked;
+  };
+  test('whose turn it is; a look is judged at once, cold and all, and sent', async () => {
+    const asked = await open();
+    const row = (await screen.findByText('Skua')).closest('tr')!;
+    expect(row.textContent).toMatch(/Long hall.*12\.20 V.*57 %.*charge it.*7 days over/);
+    await user.click(screen.getByRole('button', { name: 'Write down a look at Skua' }));
+    const sheet = within(await screen.findByRole('dialog'));
+    await user.type(sheet.getByLabelText('Volts, rested'), '12.25');
+    await user.type(sheet.getByLabelText('Temperature (°C)'), '-4');
+    await user.selectOptions(sheet.getByLabelText('Now'), 'put on charge');
+    await user.click(sheet.getByRole('button', { name: 'Write it down' }));
+    // Low again after it was charged.
+    expect(await screen.findByText('Skua: 60 %, replace it: charged, and low again.')).toBeTruthy();
+    await waitFor(() => {
+      expect(asked.find((a) => a.name === 'addBatteryLook')!.body).toMatchObject({
+        ...{ volts: 12.25, celsius: -4, charged: true },
+      });
+    });
+  });
+  test('the boat in front of one by name or label; one without a battery here is told', async () => {
+    await open();
+    const find = await screen.findByLabelText('Boat: scan or name');
+    await user.type(find, 'Heron{Enter}');
+    expect((await screen.findByRole('alert')).textContent).toBe('Heron has no battery in store here.');
+    await user.type(find, 'https://book.example/fleet/boats/2{Enter}');
+    expect(await screen.findByRole('dialog', { name: 'Battery of Skua' })).toBeTruthy();
+  });
+  test('where the yard leaves them on a charger, its lamp is enough', async () => {
+    await open({ charger: true });
+    expect(await screen.findByText(/They stay on a charger: look that its lamp is on/)).toBeTruthy();
   });
 });
 

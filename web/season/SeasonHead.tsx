@@ -1,9 +1,9 @@
+import type { AboutSeason } from '@diurna/contract/season';
 import type { ReactNode } from 'react';
 import { BaseChoice } from '../ui/BaseChoice.tsx';
 import { fullDay } from '../ui/format.ts';
 import { Asked, Empty, Leaves, PageHead } from '../ui/parts.tsx';
 import { SEASON_LEAVES } from './words.ts';
-import type { useSeason } from './useSeason.ts';
 import './season.css';
 
 /** The head of each leaf of the room: the base, and what its season is about. */
@@ -11,7 +11,7 @@ export function SeasonHead({
   of: { data, error, baseId, setBase },
   acts,
 }: {
-  of: ReturnType<typeof useSeason>;
+  of: { data: AboutSeason | undefined; error: unknown; baseId: number | null; setBase: (id: number | '') => void };
   acts?: ReactNode;
 }) {
   return (

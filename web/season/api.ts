@@ -4,6 +4,7 @@ import { api, reads, writes, writesKept } from '../app/api.ts';
 export const seasonApi = api.injectEndpoints({
   endpoints: (b) => ({
     readSeason: reads(b, 'readSeason', ['Season', 'Jobs', 'Due', 'Stores', 'Hires']),
+    batteryRound: reads(b, 'batteryRound', ['Season', 'Jobs', 'Due']),
     planSeason: reads(b, 'planSeason', ['Season']),
     editBaseSeason: writes(b, 'editBaseSeason', ['Season', 'Records']),
     editBoatSeason: writes(b, 'editBoatSeason', ['Season', 'Records']),

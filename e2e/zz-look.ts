@@ -1,0 +1,12 @@
+import { Browser, DESK, PHONE } from './browser.ts';
+import { writeFileSync, mkdirSync } from 'node:fs';
+mkdirSync('/tmp/shots', { recursive: true });
+const b = await Browser.open('http://127.0.0.1:4310', PHONE);
+const shot = async (n: string) => writeFileSync(`/tmp/shots/${n}.png`, Buffer.from(await b.driver.takeScreenshot(), 'base64'));
+await b.signIn('Ines Okoye');
+await b.go('/season/batteries?base=1'); await b.see('//table[@aria-label="Batteries in store"]');
+await b.fill('Boat: scan or name', 'noddy'); await shot('r1'); await b.press('Enter'); await new Promise((d) => setTimeout(d, 800)); await shot('r2');
+const r = await b.call<{boats:{boatName:string,next:string,lastOut:string|null,lastBack:string|null,firstOut:string|null, visits:{visit:string,open:number,done:number}[]}[]}>('GET','/season?baseId=2');
+const r3 = await b.call<typeof r>('GET','/season?baseId=3');
+for (const x of [...r.boats, ...r3.boats]) console.log(x.boatName, x.next, x.lastOut, x.lastBack, x.firstOut, x.visits.map(v=>`${v.visit} ${v.open}/${v.done}`).join());
+await b.close();
