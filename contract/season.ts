@@ -21,6 +21,13 @@ const baseSeason = z.object({
     .length(12, 'has twelve months')
     .nullable()
     .meta({ description: 'The coldest night of each month in °C, January first; null: nobody entered it.' }),
+  doseMlPerTen: z
+    .int()
+    .min(1, 'is no dose')
+    .max(500, 'is more than any stabiliser wants')
+    .nullable()
+    .default(null)
+    .meta({ description: 'Stabiliser in mL to 10 L of fuel, as its bottle says; null: the usual 30.' }),
 });
 const seasonVisit = z.enum(SEASON_VISITS);
 export const STORAGE_KINDS = ['hall', 'yard', 'afloat'] as const;
@@ -59,6 +66,9 @@ const seasonBoat = z.object({
   laidUpOn: day.nullable(),
   readyOn: day.nullable(),
   next: seasonVisit.nullable().meta({ description: 'The visit that comes next; null: nothing is left.' }),
+  by: day
+    .nullable()
+    .meta({ description: 'By when it is wanted: before the last hire, before frost, before the first.' }),
   note: z.string().nullable().meta({ description: 'What has to be known before the next visit.' }),
 });
 export type SeasonBoat = z.infer<typeof seasonBoat>;
@@ -225,6 +235,26 @@ export const seasonRoutes = {
     query: z.object({ baseId: z.coerce.number().int().positive() }),
     reply: batteryRound,
     summary: 'The batteries in store at a base, with the looks at them and whose turn it is.',
+  }),
+  seasonFile: route({
+    method: 'get',
+    path: '/api/season/file',
+    roles: EVERYONE,
+    query: z.object({ baseId: z.coerce.number().int().positive() }),
+    gives: 'text/csv',
+    reply: z.string(),
+    quota: 'export',
+    summary: 'The campaign as a file: each piece of work of each engine, by when, why, and how it stands.',
+  }),
+  seasonCalendar: route({
+    method: 'get',
+    path: '/api/season/calendar',
+    roles: EVERYONE,
+    query: z.object({ baseId: z.coerce.number().int().positive() }),
+    gives: 'text/calendar',
+    reply: z.string(),
+    quota: 'export',
+    summary: 'The days of the campaign as iCalendar: closing, frost, opening, and when each boat is wanted.',
   }),
   editBaseSeason: route({
     method: 'put',

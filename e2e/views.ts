@@ -35,6 +35,7 @@ export const VIEWS: [path: string, there: string][] = [
   ['/season/batteries?base=1', '//h1[.="Season"]'],
   ['/season/shelf?base=1', '//table[@aria-label="What the campaign takes"]//tbody/tr'],
   ['/season/put-off?base=1', '//h1[.="Season"]'],
+  ['/season/paper?base=3', '//section[@aria-label="Campaign sheet"]//tbody/tr'],
   ['/season/year?base=1', '//h2[.="Where boats stand"]'],
   ['/records', '//tbody/tr'],
   ['/records/audit', '//tbody/tr'],

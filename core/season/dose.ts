@@ -3,6 +3,9 @@ import { round } from '../units/index.ts';
 
 /** 30 mL to 10 L. Common practice, no source; what the bottle says outranks it. */
 export const DOSE_ML_PER_LITRE = 3;
+/** Millilitres to a litre, where the bottle says so many to 10 L. @param doseMlPerTen null = the usual dose */
+export const rateOf = (doseMlPerTen: number | null): number =>
+  doseMlPerTen === null ? DOSE_ML_PER_LITRE : doseMlPerTen / 10;
 /** A tank is filled at least so far for its time of standing. Common practice, no source. */
 export const FULL_SHARE = 0.95;
 /** Treated fuel keeps 24 months. Common practice, no source. */

@@ -7,3 +7,5 @@ export * from './boat.ts';
 export * from './hires.ts';
 export * from './work.ts';
 export * from './backward/index.ts';
+export * from './cover.ts';
+export * from './climates.ts';

@@ -10,6 +10,8 @@ export interface BaseSeason {
   opens: MonthDay | null;
   /** The coldest night to be expected in each month, January first, in °C; null = nobody entered it. */
   lows: readonly number[] | null;
+  /** Stabiliser in mL to 10 L, as its bottle says; null or left out = the usual dose. */
+  doseMlPerTen?: number | null;
 }
 
 /** One time of standing: from the last day of a season to the first of the next. */

@@ -2,9 +2,9 @@ import type { BoatFacts, SeasonWork } from '../ahead/index.ts';
 import type { Day } from '../calendar/index.ts';
 import type { SchoolChoices } from '../service/index.ts';
 import { seasonBoat } from './boat.ts';
-import { VISIT_WORDS, type SeasonChange } from './campaign.ts';
-import { hiresAround } from './hires.ts';
-import { firstFrost, offSeasonOf, phaseOf, putAwayBy, seasonKey, type BaseSeason } from './season.ts';
+import { VISIT_WORDS, type SeasonChange, type SeasonVisit } from './campaign.ts';
+import { hiresAround, type HiresAround } from './hires.ts';
+import { firstFrost, offSeasonOf, phaseOf, putAwayBy, seasonKey, type BaseSeason, type OffSeason } from './season.ts';
 
 /** What is kept of a boat's season. */
 export interface BoatSeasonKept {
@@ -13,6 +13,12 @@ export interface BoatSeasonKept {
   choices: SchoolChoices;
   /** Decisions about an engine in the time of standing of that name. */
   changesOf: (engineId: number, season: string) => readonly SeasonChange[];
+}
+
+/** By when a visit is wanted: before the last hire goes out, before frost, before the first hire. */
+export function visitBy(visit: SeasonVisit, { last, first }: HiresAround, season: BaseSeason, off: OffSeason): Day {
+  if (visit === 'before') return last?.out ?? off.closes;
+  return visit === 'after' ? putAwayBy(season, off) : (first ?? off.opens);
 }
 
 /**
@@ -30,10 +36,10 @@ export function seasonWorkOf(
   const off = offSeasonOf(season, today);
   const zone = boat.engines[0]?.timeZone;
   if (off === null || zone === undefined || phaseOf(off, today) === 'running') return found;
-  const { last, first } = hiresAround(boat, off, zone);
+  const around = hiresAround(boat, off, zone);
   const changes = (engineId: number) => changesOf(engineId, seasonKey(off));
   const of = seasonBoat(
-    { engines: boat.engines, staysOut, last },
+    { engines: boat.engines, staysOut, last: around.last },
     off,
     { frost: firstFrost(season, off) !== null },
     choices,
@@ -41,7 +47,7 @@ export function seasonWorkOf(
     today,
   );
   if (of.next === null) return found;
-  const by = { before: last?.out ?? off.closes, after: putAwayBy(season, off), spring: first ?? off.opens }[of.next];
+  const by = visitBy(of.next, around, season, off);
   // What missed its last hire is done at lay-up.
   const visits = of.visits.filter((v) => v.visit === of.next || (v.visit === 'before' && of.next === 'after'));
   for (const { visit, tasks } of visits)

@@ -12,6 +12,7 @@ import {
   phaseOf,
   putAwayBy,
   seasonBoat,
+  visitBy,
   type OffSeason,
   type SeasonBoat,
 } from '@diurna/core/season';
@@ -50,7 +51,12 @@ const minutesOf = (engines: readonly EngineFacts[], tasks: SeasonBoat['visits'][
     ).elapsed,
   );
 
-function rowOf({ facts, name, of, last, first }: Standing, { kept, berths }: Kept): BoatRow {
+function rowOf(
+  { facts, name, of, last, first }: Standing,
+  { kept, berths }: Kept,
+  at: BaseAt,
+  off: OffSeason,
+): BoatRow {
   const own = kept.get(facts.id);
   return {
     boatId: facts.id,
@@ -75,6 +81,7 @@ function rowOf({ facts, name, of, last, first }: Standing, { kept, berths }: Kep
     laidUpOn: of.laidUpOn,
     readyOn: of.readyOn,
     next: of.next,
+    by: of.next && visitBy(of.next, { last, first }, at.season, off),
     note: of.note,
   };
 }
@@ -170,11 +177,14 @@ export const boatsAt = (fleet: FleetCache, baseId: number): BoatFacts[] =>
 
 /** A base in its time of standing: what everything of the room is about. */
 export const aboutOf = (at: BaseAt, off: OffSeason | null): AboutSeason => {
-  const { closes, opens, lows } = at.season;
+  const { closes, opens, lows, doseMlPerTen = null } = at.season;
   return {
     baseId: at.id,
     today: at.today,
-    season: { closes, opens, lows: lows === null ? null : [...lows], version: at.version, entered: at.entered },
+    season: {
+      ...{ closes, opens, lows: lows && [...lows], doseMlPerTen },
+      ...{ version: at.version, entered: at.entered },
+    },
     off: off && { ...off, frost: firstFrost(at.season, off), putAwayBy: putAwayBy(at.season, off) },
   };
 };
@@ -190,14 +200,14 @@ export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now:
   const rows =
     off === null
       ? []
-      : boats.map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept)).sort(inOrder);
+      : boats.map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept, at, off)).sort(inOrder);
   return {
     ...aboutOf(at, off),
     phase: off && phaseOf(off, at.today),
     boats: rows,
     ...(off === null ? { layUp: null, recommission: null } : pacesOf(rows, at, off)),
     ...(await partsWanted(db, rows, baseId)),
-    stabiliser: stabiliserOf(rows),
+    stabiliser: stabiliserOf(rows, at.season.doseMlPerTen ?? null),
     deferred: deferredOf(boats, at.today),
     places: await placesOf(db, baseId, rows),
   };

@@ -3,6 +3,8 @@ import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { dayRoutes } from '@diurna/contract/day';
 import type { JobCard } from '@diurna/contract/jobs';
+import ICAL from 'ical.js';
+import Papa from 'papaparse';
 import type { SeasonVisit } from '@diurna/core/season';
 import { ALL_THE_SAME } from '../test/cards.ts';
 import { FLEET_CSV, openTwinYard, PARTS_CSV, southSlip } from '../test/yard.ts';
@@ -282,6 +284,24 @@ test('what was put off to spring is on the list of the season until it is done',
   expect((await season()).deferred).toContainEqual(
     expect.objectContaining({ engineId, task, until: '2027-04-01', reason: 'Impeller in spring', lapsed: false }),
   );
+});
+
+test('the campaign as a file and as a calendar, read again by other programs', async () => {
+  const { visits, by } = await boat('Knot');
+  const text = (await own.ilse.raw('get', `/season/file?baseId=${own.yard.baseId}`)).text;
+  const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
+  const knot = rows.filter((r) => r.boat === 'Knot');
+  expect(knot).toHaveLength(visits.reduce((n, v) => n + v.tasks.length, 0));
+  expect(knot.find((r) => r.task === 'Flush and rinse')).toMatchObject({ visit: 'lay-up', wanted_by: by, done_on: '' });
+  expect(rows.find((r) => r.boat === 'Turnstone' && r.visit === 'lay-up')!.done_on).toBe('2026-10-26');
+  const ics = (await own.ilse.raw('get', `/season/calendar?baseId=${own.yard.baseId}`)).text;
+  const events = new ICAL.Component(ICAL.parse(ics) as unknown[]).getAllSubcomponents('vevent');
+  const days = new Map(
+    events.map((e) => [String(e.getFirstPropertyValue('summary')), String(e.getFirstPropertyValue('dtstart'))]),
+  );
+  expect(days.get('North Quay opens')).toBe('2027-04-01');
+  expect(days.get('Battery of Turnstone: look at it')).toBe('2027-01-16');
+  expect(new Set(events.map((e) => String(e.getFirstPropertyValue('uid')))).size).toBe(events.length);
 });
 
 test('in spring it is brought out again, the boat of the first hire first', async () => {

@@ -1,7 +1,7 @@
 import type { PartLine } from '@diurna/contract/jobs';
 import type { SeasonRoom } from '@diurna/contract/season';
 import { chooseContainers } from '@diurna/core/fluids';
-import { dosesFor } from '@diurna/core/season';
+import { dosesFor, rateOf } from '@diurna/core/season';
 import { containersText } from '@diurna/core/stores';
 import type { Db } from '../db/index.ts';
 import { partsOfTasks } from '../stores/index.ts';
@@ -46,7 +46,7 @@ export async function partsWanted(
 }
 
 /** Stabiliser for both doses, the most it can be: a tank that is full. */
-export function stabiliserOf(rows: readonly BoatRow[]): SeasonRoom['stabiliser'] {
+export function stabiliserOf(rows: readonly BoatRow[], doseMlPerTen: number | null): SeasonRoom['stabiliser'] {
   const open = rows.filter((r) =>
     r.visits.some((v) =>
       v.tasks.some((t) => (t.task === 'stabiliser' || t.task === 'second-dose') && t.doneOn === null),
@@ -54,7 +54,7 @@ export function stabiliserOf(rows: readonly BoatRow[]): SeasonRoom['stabiliser']
   );
   const ml = open.reduce((sum, { tankLitres }) => {
     if (tankLitres === null) return sum;
-    return sum + dosesFor({ litres: tankLitres, least: tankLitres, most: tankLitres }).firstMl;
+    return sum + dosesFor({ litres: tankLitres, least: tankLitres, most: tankLitres }, rateOf(doseMlPerTen)).firstMl;
   }, 0);
   return { ml: Math.round(ml), withoutTank: open.filter((r) => r.tankLitres === null).length };
 }

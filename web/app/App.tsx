@@ -48,6 +48,7 @@ const Season = lazy(() => import('../season/Season.tsx').then((m) => ({ default:
 const Backwards = lazy(() => import('../season/Backwards.tsx').then((m) => ({ default: m.Backwards })));
 const Batteries = lazy(() => import('../season/Batteries.tsx').then((m) => ({ default: m.Batteries })));
 const SeasonShelf = lazy(() => import('../season/Shelf.tsx').then((m) => ({ default: m.Shelf })));
+const SeasonPaper = lazy(() => import('../season/Paper.tsx').then((m) => ({ default: m.Paper })));
 const PutOff = lazy(() => import('../season/PutOff.tsx').then((m) => ({ default: m.PutOff })));
 const Year = lazy(() => import('../season/Year.tsx').then((m) => ({ default: m.Year })));
 const UsedOil = lazy(() => import('../records/UsedOil.tsx').then((m) => ({ default: m.UsedOil })));
@@ -148,6 +149,7 @@ function OpenDoor() {
         <Route path="season/batteries" element={<Batteries />} />
         <Route path="season/shelf" element={<SeasonShelf />} />
         <Route path="season/put-off" element={<PutOff />} />
+        <Route path="season/paper" element={<SeasonPaper />} />
         <Route path="season/year" element={<Year />} />
         <Route path="records/waste" element={<UsedOil />} />
         <Route path="records" element={<Log />} />

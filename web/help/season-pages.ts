@@ -39,6 +39,15 @@ export const SEASON_PAGES: readonly Guide[] = [
     how: ['Work is put off, and taken back, in Due.'],
   },
   {
+    path: '/season/paper',
+    title: 'The season on paper',
+    about: 'The campaign as a sheet to tick, and a card for the cover of each boat that stands.',
+    how: [
+      'A card says how the boat was put away and what has to be done before anybody starts it.',
+      'The same as a file for a spreadsheet, and its days as a calendar.',
+    ],
+  },
+  {
     path: '/season/year',
     title: 'Year and places',
     about: 'When the base closes and opens, how cold its nights get, and where its boats stand.',

@@ -95,7 +95,9 @@ export function BoatSheet({
           )}
         />
         <Field control={control} name="tankLitres" label="Tank holds (litres)" kind="number" />
-        {typeof tank === 'number' && tank > 0 && <Doses tank={tank} opens={season.off!.opens} today={season.today} />}
+        {typeof tank === 'number' && tank > 0 && (
+          <Doses tank={tank} dose={season.season.doseMlPerTen} opens={season.off!.opens} today={season.today} />
+        )}
         <Lists boat={boat} onChange={maySteer ? setChanging : null} />
         <p className="full faint small no-margin">
           {boat.lastBack ? `Last hire back ${fullDay(boat.lastBack)}. ` : ''}

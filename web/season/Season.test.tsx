@@ -6,6 +6,7 @@ import type { seasonRoutes, SeasonBoat } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import { answer, DONE, page, signedIn } from '../test/page.tsx';
 import { Batteries } from './Batteries.tsx';
+import { Paper } from './Paper.tsx';
 import { PutOff } from './PutOff.tsx';
 import { Season } from './Season.tsx';
 import { Shelf } from './Shelf.tsx';
@@ -32,6 +33,7 @@ const tern: SeasonBoat = {
   ],
   leftOut: [{ engineId: 11, position: 'port', task: 'fogging', because: 'a four-stroke keeps its film of oil' }],
   next: 'before',
+  by: '2026-04-20',
 };
 const skua: SeasonBoat = {
   ...tern,
@@ -45,7 +47,7 @@ const skua: SeasonBoat = {
 const reply: Reply = {
   baseId: 1,
   today: '2026-04-15',
-  season: { closes: '04-30', opens: '10-01', lows: null, version: 3, entered: true },
+  season: { closes: '04-30', opens: '10-01', lows: null, doseMlPerTen: null, version: 3, entered: true },
   off: { name: '2026', closes: '2026-04-30', opens: '2026-10-01', frost: '2026-05-20', putAwayBy: '2026-05-20' },
   phase: 'closing',
   boats: [tern, skua],
@@ -210,6 +212,43 @@ test('work put off stands with its reason until it is done', async () => {
   await open(<PutOff />);
   const row = (await screen.findByText('Impeller in spring')).closest('tr')!;
   expect(row.textContent).toMatch(/Tern port.*Impeller.*1 Oct 2026.*Ilse/);
+});
+
+describe('on paper', () => {
+  test('a sheet to tick; a card for the cover that says what has to be done before anybody starts it', async () => {
+    const stands: SeasonBoat = {
+      ...tern,
+      boatName: 'Skua',
+      boatId: 2,
+      next: 'spring',
+      laidUpOn: '2026-04-10',
+      visits: [
+        { ...tern.visits[0]!, open: 0, tasks: [task('stabiliser', { doneOn: '2026-04-08' })] },
+        {
+          ...tern.visits[1]!,
+          open: 0,
+          tasks: [task('battery', { doneOn: '2026-04-10' }), task('fogging', { doneOn: '2026-04-10' })],
+        },
+        { ...tern.visits[2]!, open: 1, tasks: [task('battery-check')] },
+      ],
+    };
+    await open(<Paper />, {}, { boats: [tern, stands] });
+    const sheet = await screen.findByRole('region', { name: 'Campaign sheet' });
+    const row = within(sheet).getByRole('rowheader', { name: 'Tern' }).closest('tr')!;
+    expect(row.textContent).toMatch(/Tern4.*20 Apr.*fuel stabiliser.*gear lube/);
+    await user.click(screen.getByRole('button', { name: 'Cards for the covers' }));
+    const card = within(await screen.findByRole('article', { name: 'Card of Skua' }));
+    expect(card.getByText('Laid up 10 Apr 2026.', { exact: false })).toBeTruthy();
+    expect(card.getAllByRole('listitem').map((li) => li.textContent)).toEqual([
+      'The battery is out: charge and fit it, negative last.',
+      'It is fogged: it smokes at first, and the plugs may foul.',
+    ]);
+    expect(card.getByText('Its fuel is treated and keeps until', { exact: false }).textContent).toContain('2028');
+    expect(screen.getByRole('article', { name: 'Card of Tern' }).textContent).toContain('Not laid up yet.');
+    await user.selectOptions(screen.getByLabelText('Boat'), 'Skua');
+    expect(screen.queryByRole('article', { name: 'Card of Tern' })).toBeNull();
+    expect(screen.getByRole('link', { name: 'As a file' }).getAttribute('href')).toBe('/api/season/file?baseId=1');
+  });
 });
 
 describe('the year', () => {

@@ -1,4 +1,5 @@
 import { seasonRoutes } from '@diurna/contract/season';
+import { CLIMATES, lowsAt } from '@diurna/core/season';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -6,11 +7,11 @@ import { useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import type { Reply } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useMay } from '../app/useBook.ts';
+import { useBases, useMay } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { plural } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
-import { Heads, Wrong } from '../ui/parts.tsx';
+import { Choice, Heads, Wrong } from '../ui/parts.tsx';
 import { seasonApi } from './api.ts';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
@@ -41,9 +42,11 @@ function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
       closes: data.season.closes,
       opens: data.season.opens,
       lows: data.season.lows,
+      doseMlPerTen: data.season.doseMlPerTen,
       version: data.season.version,
     },
   });
+  const hemisphere = useBases().find((b) => b.id === data.baseId)?.hemisphere ?? 'north';
   const closes = useWatch({ control, name: 'closes' });
   const lows = useWatch({ control, name: 'lows' });
   const save = handleSubmit(async (values) => {
@@ -91,6 +94,17 @@ function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
           />{' '}
           Its coldest nights are known; else frost is taken to come with the closing
         </label>
+        {lows !== null && may && (
+          <Choice
+            label="Fill in those of"
+            value=""
+            onChange={(name) => {
+              const climate = CLIMATES.find((c) => c.name === name);
+              if (climate) setValue('lows', [...lowsAt(climate, hemisphere)], { shouldDirty: true });
+            }}
+            options={[['', 'choose an example'], ...CLIMATES.map((c): [string, string] => [c.name, c.name])]}
+          />
+        )}
         {lows !== null && (
           <div className="full month-lows">
             {MONTHS.map((month, i) => (
@@ -98,6 +112,13 @@ function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
             ))}
           </div>
         )}
+        <Field
+          control={control}
+          name="doseMlPerTen"
+          label="Stabiliser, mL to 10 L"
+          kind="number"
+          help="as its bottle says; empty: the usual 30"
+        />
       </div>
       <Wrong error={error} />
       {may && (

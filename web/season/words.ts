@@ -5,6 +5,7 @@ export const SEASON_LEAVES: [to: string, word: string][] = [
   ['/season/batteries', 'Batteries'],
   ['/season/shelf', 'What it takes'],
   ['/season/put-off', 'Put off'],
+  ['/season/paper', 'On paper'],
   ['/season/year', 'Year and places'],
 ];
 

@@ -33,6 +33,8 @@ export const baseSeason = pgTable(
     opens: text(),
     /** The coldest night of each month in °C; null = nobody entered it. */
     lows: smallint().array(),
+    /** Stabiliser in mL to 10 L of fuel, as its bottle says; null = the usual 30. */
+    doseMlPerTen: smallint(),
     version: versionColumn(),
   },
   (t) => [
