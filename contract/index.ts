@@ -18,6 +18,7 @@ import { plannerRoutes } from './planner.ts';
 import { recordsRoutes } from './records.ts';
 import type { Route } from './route.ts';
 import { rulesRoutes } from './rules.ts';
+import { batteryRoutes } from './batteries.ts';
 import { seasonRoutes } from './season.ts';
 import { serviceRoutes } from './service.ts';
 import { snagsRoutes } from './snags.ts';
@@ -40,6 +41,7 @@ export const routes = {
   ...gatewayRoutes,
   ...serviceRoutes,
   ...seasonRoutes,
+  ...batteryRoutes,
   ...rulesRoutes,
   ...lifeRoutes,
   ...jobsRoutes,

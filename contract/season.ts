@@ -1,9 +1,9 @@
-import { BATTERY_KINDS, SEASON_VISITS } from '@diurna/core/season';
+import { SEASON_VISITS } from '@diurna/core/season';
 import { z } from 'zod';
-import { day, done, id, idParam, instant, name, reason, remark, version } from './common.ts';
+import { day, done, id, idParam, name, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { partLine } from './jobs.ts';
-import { EVERYONE, route, WORK } from './route.ts';
+import { EVERYONE, route } from './route.ts';
 
 const monthDay = z
   .string()
@@ -87,27 +87,6 @@ const pace = z.object({
 });
 export type SeasonPace = z.infer<typeof pace>;
 
-const batteryLook = z.object({
-  day,
-  volts: z.number().nullable(),
-  celsius: z.int().nullable(),
-  restedHours: z.int().nullable(),
-  kind: z.enum(BATTERY_KINDS),
-  charged: z.boolean(),
-});
-const battery = z.object({
-  boatId: id,
-  boatName: z.string(),
-  place: z.string().nullable().meta({ description: 'Where the boat stands.' }),
-  since: day,
-  percent: z.number().nullable(),
-  verdict: z.enum(['fine', 'charge', 'replace', 'measure again', 'not looked at']),
-  nextLook: day,
-  overdueDays: z.int(),
-  looks: z.array(batteryLook).meta({ description: 'The newest first.' }),
-});
-export type StoredBattery = z.infer<typeof battery>;
-
 const whatIf = z.object({
   what: z.enum(['a technician lent', 'two lift turns more', 'no overtime']),
   cost: z.number(),
@@ -151,7 +130,7 @@ const seasonPlan = z.object({
 export type SeasonPlan = z.infer<typeof seasonPlan>;
 
 /** The time of standing everything of the room is about. */
-const aboutSeason = z.object({
+export const aboutSeason = z.object({
   baseId: id,
   today: day,
   season: baseSeason.extend({ version: z.int(), entered: z.boolean() }),
@@ -161,12 +140,6 @@ const aboutSeason = z.object({
     .meta({ description: 'The time of standing it is about; null: the base never closes.' }),
 });
 export type AboutSeason = z.infer<typeof aboutSeason>;
-
-const batteryRound = aboutSeason.extend({
-  charger: z.boolean().meta({ description: 'The yard leaves them on a charger: a look is enough.' }),
-  batteries: z.array(battery).meta({ description: 'Those in store, the ones that wait longest first.' }),
-});
-export type BatteryRound = z.infer<typeof batteryRound>;
 
 const seasonRoom = aboutSeason.extend({
   phase: z.enum(['running', 'closing', 'standing', 'opening']).nullable(),
@@ -227,14 +200,6 @@ export const seasonRoutes = {
     query: z.object({ baseId: z.coerce.number().int().positive() }),
     reply: seasonRoom,
     summary: 'Lay-up and recommission of a base: its boats, pace, parts, batteries, and what was put off.',
-  }),
-  batteryRound: route({
-    method: 'get',
-    path: '/api/season/batteries',
-    roles: EVERYONE,
-    query: z.object({ baseId: z.coerce.number().int().positive() }),
-    reply: batteryRound,
-    summary: 'The batteries in store at a base, with the looks at them and whose turn it is.',
   }),
   seasonFile: route({
     method: 'get',
@@ -313,22 +278,5 @@ export const seasonRoutes = {
     body: z.object({ name, kind: z.enum(STORAGE_KINDS), room: z.int().min(1, 'takes no boat').max(9999), version }),
     reply: z.object({ version }),
     summary: 'Change a place where boats stand.',
-  }),
-  addBatteryLook: route({
-    method: 'post',
-    path: '/api/season/boats/:id/battery',
-    roles: WORK,
-    params: idParam,
-    body: z.object({
-      volts: z.number().min(0, 'is no voltage').max(20, 'is more than a 12 V battery shows').nullable(),
-      celsius: z.int().min(-40, 'is colder than a battery bears').max(60, 'is hotter than a battery bears').nullable(),
-      restedHours: z.int().min(0).max(9999).nullable(),
-      kind: z.enum(BATTERY_KINDS),
-      charged: z.boolean(),
-      remark: remark.nullable(),
-      at: instant.optional().meta({ description: 'When it was looked at, where a phone kept it until now.' }),
-    }),
-    reply: z.object({ id, percent: z.number().nullable(), verdict: battery.shape.verdict }),
-    summary: 'Write down a look at a battery in store.',
   }),
 };

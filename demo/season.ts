@@ -1,10 +1,11 @@
 import { addDays, type Day } from '@diurna/core/calendar';
+import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { Visitor } from './visitor.ts';
 
 type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
-type Round = ReplyOf<(typeof seasonRoutes)['batteryRound']>;
+type Round = ReplyOf<(typeof batteryRoutes)['batteryRound']>;
 type Boat = Season['boats'][number];
 const monthDay = (day: Day) => day.slice(5);
 

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import { Key } from 'selenium-webdriver';
@@ -6,7 +7,7 @@ import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
 type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
-type Round = ReplyOf<(typeof seasonRoutes)['batteryRound']>;
+type Round = ReplyOf<(typeof batteryRoutes)['batteryRound']>;
 
 /** The seasons of the yard: one base closes soon, one has just opened, one never closes. */
 const book = await openBook();

@@ -3,7 +3,8 @@ import type { FileKind, ImportResult } from '@diurna/contract/exchange';
 import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
-import type { BatteryRound, SeasonPlan, SeasonRoom } from '@diurna/contract/season';
+import type { BatteryRound } from '@diurna/contract/batteries';
+import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
 import type { StoreWorth } from '@diurna/contract/stores';
 import type { Day, DayOrder } from '@diurna/core/calendar';
 

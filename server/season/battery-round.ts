@@ -1,4 +1,4 @@
-import type { BatteryRound } from '@diurna/contract/season';
+import type { BatteryRound } from '@diurna/contract/batteries';
 import { names, type BoatFacts } from '@diurna/core/ahead';
 import { addDays, type Day } from '@diurna/core/calendar';
 import { answerTo, type TaskKind } from '@diurna/core/service';

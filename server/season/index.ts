@@ -1,4 +1,5 @@
-import type { BatteryRound, SeasonRoom } from '@diurna/contract/season';
+import type { BatteryRound } from '@diurna/contract/batteries';
+import type { SeasonRoom } from '@diurna/contract/season';
 import type { Handlers } from '../http/api.ts';
 import { seasonCalendar, seasonFile } from './season-file.ts';
 import { eq } from 'drizzle-orm';

@@ -1,4 +1,5 @@
-import type { BatteryRound, SeasonRoom } from '@diurna/contract/season';
+import type { BatteryRound } from '@diurna/contract/batteries';
+import type { SeasonRoom } from '@diurna/contract/season';
 import { addDays, type Day } from '@diurna/core/calendar';
 import { VISIT_WORDS } from '@diurna/core/season';
 import { TASKS } from '@diurna/core/service';

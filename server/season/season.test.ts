@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { dayRoutes } from '@diurna/contract/day';
@@ -256,7 +257,7 @@ describe('batteries in store', () => {
   });
   test('are on the round once they are out; low they are charged, low again they are replaced', async () => {
     const round = () =>
-      own.ilse.get<ReplyOf<(typeof seasonRoutes)['batteryRound']>>(`/season/batteries?baseId=${own.yard.baseId}`);
+      own.ilse.get<ReplyOf<(typeof batteryRoutes)['batteryRound']>>(`/season/batteries?baseId=${own.yard.baseId}`);
     const one = async () => (await round()).batteries.find((b) => b.boatName === 'Turnstone')!;
     expect(await one()).toMatchObject({ since: '2026-10-26', verdict: 'not looked at', nextLook: '2026-11-23' });
     now = new Date('2026-11-25T10:00:00Z');

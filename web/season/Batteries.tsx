@@ -1,4 +1,4 @@
-import { seasonRoutes, type StoredBattery } from '@diurna/contract/season';
+import { batteryRoutes, type StoredBattery } from '@diurna/contract/batteries';
 import { dayInZone } from '@diurna/core/calendar';
 import { batteryState, CHARGE_BELOW, REST_HOURS } from '@diurna/core/season';
 import { zodResolver } from '@hookform/resolvers/zod';
@@ -170,7 +170,7 @@ function FindBattery({ of, onFound }: { of: readonly OnRound[]; onFound: (boatId
   );
 }
 
-const schema = seasonRoutes.addBatteryLook.body;
+const schema = batteryRoutes.addBatteryLook.body;
 
 function Look({ of, charger, onClose }: { of: OnRound; charger: boolean; onClose: () => void }) {
   const { write } = useDock();

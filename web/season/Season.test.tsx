@@ -2,6 +2,7 @@ import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { seasonRoutes, SeasonBoat } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import { answer, DONE, page, signedIn } from '../test/page.tsx';
@@ -148,7 +149,7 @@ describe('the boats of a season', () => {
 
 describe('the round of the batteries', () => {
   const { baseId, today, season, off } = reply;
-  const round: ReplyOf<(typeof seasonRoutes)['batteryRound']> = {
+  const round: ReplyOf<(typeof batteryRoutes)['batteryRound']> = {
     ...{ baseId, today, season, off, charger: false },
     batteries: [
       {
