@@ -14,7 +14,7 @@ import { benchGateway } from './gateway.ts';
 import { benchDemoForecast, benchFleetForecast, benchForecast } from './forecast.ts';
 import { loadLargeBook, SIZE } from './large-book.ts';
 import { benchOrdering } from './ordering.ts';
-import { benchSeason } from './season.ts';
+import { benchSeason, benchSeasonLists } from './season.ts';
 import { benchShelves, benchStores, fillStores } from './stores.ts';
 import { benchPlanner } from './planner.ts';
 import { percentile, processorTicks, row } from './report.ts';
@@ -295,6 +295,12 @@ if (only === undefined || only === 'forecast') {
 if (only === undefined || only === 'planner') await benchPlanner();
 if (only === undefined || only === 'ordering') await benchOrdering();
 if (only === undefined || only === 'season') benchSeason();
+if (only === undefined || only === 'season' || only === 'season-lists')
+  await onBook(
+    SIZE,
+    () => Promise.resolve(),
+    (_, users, today) => benchSeasonLists(users, today),
+  );
 if (only === undefined || only === 'stores') {
   benchShelves();
   await onBook(YARD, fillStores, (_, users) => benchStores(users));

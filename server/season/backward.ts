@@ -24,7 +24,7 @@ const OVERTIME_RATE = 1.5;
 /** So many days after the last one wanted are planned, at most a year. */
 const BEYOND = 21;
 const MOST_DAYS = 240;
-const ROUNDS = 800;
+const ROUNDS = 1600;
 const LENT_MINUTES = 420;
 
 /** The visits of each boat that are on no card and come before it is laid up, or before it goes out again. */
@@ -82,7 +82,7 @@ function whatIfsOf(problem: BackwardProblem, today: Day): SeasonPlan['whatIfs'] 
     ['no overtime', { ...problem, overtime: { ...problem.overtime, share: 0 } }],
   ];
   return others.map(([what, other]) => {
-    const { cost, places, undone } = planBackwards(other, ROUNDS / 4);
+    const { cost, places, undone } = planBackwards(other, ROUNDS / 8);
     return { what, cost, finish: finishOf(places, today), undone };
   });
 }

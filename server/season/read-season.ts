@@ -36,26 +36,33 @@ interface Standing {
   first: Day | null;
 }
 
-const minutesOf = (engines: readonly EngineFacts[], tasks: SeasonBoat['visits'][number]['tasks']) =>
-  Math.round(
-    visitMinutes(
-      tasks.map((t) => {
-        const { cylinders, traits } = engines.find((e) => e.id === t.engineId)!;
-        return {
-          engineId: t.engineId,
-          task: t.task,
-          cylinders,
-          engine: { facts: { traits, switches: {} }, sump: null, gearCase: null },
-        };
-      }),
-    ).elapsed,
-  );
+type Tasks = SeasonBoat['visits'][number]['tasks'];
+
+/** Minutes of work in one visit. Many boats are alike: what is built alike and lacks the same takes as long. */
+function minutesOfVisits(): (engines: readonly EngineFacts[], tasks: Tasks) => number {
+  const known = new Map<string, number>();
+  return (engines, tasks) => {
+    const built = engines.map(({ cylinders, traits }) => ({ cylinders, traits }));
+    const at = (id: number) => engines.findIndex((e) => e.id === id);
+    const key = `${JSON.stringify(built)} ${tasks.map((t) => `${at(t.engineId)} ${t.task}`).join()}`;
+    let minutes = known.get(key);
+    if (minutes === undefined) {
+      const wanted = tasks.map(({ engineId, task }) => {
+        const { cylinders, traits } = built[at(engineId)]!;
+        return { engineId, task, cylinders, engine: { facts: { traits, switches: {} }, sump: null, gearCase: null } };
+      });
+      known.set(key, (minutes = Math.round(visitMinutes(wanted).elapsed)));
+    }
+    return minutes;
+  };
+}
 
 function rowOf(
   { facts, name, of, last, first }: Standing,
   { kept, berths }: Kept,
   at: BaseAt,
   off: OffSeason,
+  minutesOf: ReturnType<typeof minutesOfVisits>,
 ): BoatRow {
   const own = kept.get(facts.id);
   return {
@@ -197,10 +204,13 @@ export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now:
   const boats = boatsAt(fleet, baseId);
   const [kept, { choices }] = [await readKept(db, boats, off), await readRuleBook(db)];
   const frost = off === null ? null : firstFrost(at.season, off);
+  const minutesOf = minutesOfVisits();
   const rows =
     off === null
       ? []
-      : boats.map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept, at, off)).sort(inOrder);
+      : boats
+          .map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept, at, off, minutesOf))
+          .sort(inOrder);
   return {
     ...aboutOf(at, off),
     phase: off && phaseOf(off, at.today),

@@ -140,7 +140,8 @@ export function boundOf(
       worse = 0;
       factor = Math.max(0.001, factor * 0.7);
     }
-    if (round % Math.ceil(rounds / 8) === 0) upper = Math.min(upper, see(centre, shares));
+    // A plan takes longer than a hundred looks, and is worth nothing along the first prices.
+    if (round > rounds / 4 && round % Math.ceil(rounds / 6) === 0) upper = Math.min(upper, see(centre, shares));
   }
   return best;
 }

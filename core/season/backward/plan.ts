@@ -124,8 +124,18 @@ function layOut(problem: BackwardProblem, costs: CostTable, prices: Prices | nul
   return board;
 }
 
-/** Moves one piece at a time to where it costs less, and changes two where that helps both, until nothing does. */
-function improve(problem: BackwardProblem, costs: CostTable, board: Board, rounds: number): void {
+/**
+ * Moves one piece at a time to where it costs less, until nothing does.
+ *
+ * @param changing where no move helps, two that change places may: takes far longer, and is for the end
+ */
+function improve(
+  problem: BackwardProblem,
+  costs: CostTable,
+  board: Board,
+  rounds: number,
+  changing: boolean,
+): void {
   const { work } = problem;
   for (let round = 0; round < rounds; round++) {
     let gained = 0;
@@ -138,7 +148,7 @@ function improve(problem: BackwardProblem, costs: CostTable, board: Board, round
         gained += before - cost;
       } else {
         board.put(i, was);
-        if (before > 1e-9) gained += changePlaces(problem, costs, board, i, before);
+        if (changing && before > 1e-9) gained += changePlaces(problem, costs, board, i, before);
       }
     }
     if (gained < 1e-6) return;
@@ -151,10 +161,15 @@ function changePlaces(problem: BackwardProblem, costs: CostTable, board: Board, 
   const was = board.places[i] ?? null;
   for (let d = w.from; d <= w.until; d++) {
     if (d === was || !(costs[i]![d - w.from]! < before - 1e-9)) continue;
-    for (const j of [...board.on[d]!]) {
+    const room = w.minutes - Math.max(0, board.left[d]!) - 1e-9;
+    const wantsTurn = w.lift && board.lifts[d]! <= 0;
+    // Gathered first: what is tried is taken off the day and put back.
+    const others: number[] = [];
+    for (const j of board.on[d]!) {
       const o = problem.work[j]!;
-      if (o.minutes + 1e-9 < w.minutes - Math.max(0, board.left[d]!) || (w.lift && !o.lift && board.lifts[d]! <= 0))
-        continue;
+      if (o.minutes >= room && (o.lift || !wantsTurn)) others.push(j);
+    }
+    for (const j of others) {
       const own = board.lift(i);
       const other = board.lift(j);
       const here = board.cost(i, d);
@@ -180,7 +195,7 @@ function changePlaces(problem: BackwardProblem, costs: CostTable, board: Board, 
  *
  * @param rounds steps of the bound; more take longer and come closer
  */
-export function planBackwards(problem: BackwardProblem, rounds = 1200): BackwardPlan {
+export function planBackwards(problem: BackwardProblem, rounds = 1600): BackwardPlan {
   const costs = costTable(problem);
   let best = layOut(problem, costs, null);
   let cost = judge(problem, best.places).cost;
@@ -194,12 +209,12 @@ export function planBackwards(problem: BackwardProblem, rounds = 1200): Backward
     boundOf(problem, costs, cost, rounds, (prices, shares) => {
       take(layOut(problem, costs, prices));
       const board = layShares(problem, costs, prices, shares);
-      improve(problem, costs, board, 2);
+      improve(problem, costs, board, 2, false);
       take(board);
       return cost;
     }),
   );
-  improve(problem, costs, best, 6);
+  improve(problem, costs, best, 6, true);
   const { overtime, undone, cost: end } = judge(problem, best.places);
   return { places: best.places, cost: end, bound, gap: end <= 1e-9 ? 0 : (end - bound) / end, overtime, undone };
 }
