@@ -20,6 +20,7 @@ const OUT_OF_SEASON = [
   'flush',
   'stabiliser',
   'second-dose',
+  'hull',
   'steering-rod',
   'fogging',
   'bowls',

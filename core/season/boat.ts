@@ -3,6 +3,8 @@ import { addDays, dayNumber, type Day } from '../calendar/index.ts';
 import type { SchoolChoices, TaskKind } from '../service/index.ts';
 import type { Position } from '../fleet/index.ts';
 import {
+  afterStanding,
+  ofTheBoat,
   SEASON_VISITS,
   seasonList,
   type Climate,
@@ -65,7 +67,13 @@ export function seasonBoat(
       note: 'It stays out: calendar work only.',
     };
   const from = countsFrom(off, last?.back ?? null);
-  const lists = engines.map((e) => ({ e, ...seasonList(e, choices, climate, changesOf(e.id)) }));
+  const lists = engines.map((e, i) => {
+    const changes = changesOf(e.id);
+    // What a person decided about it outranks it.
+    const stood = afterStanding(stoodFor(e, today)).filter((s) => !changes.some((c) => c.task === s.task));
+    const list = seasonList(e, choices, climate, [...changes, ...stood]);
+    return { e, ...list, items: i === 0 ? list.items : list.items.filter((item) => !ofTheBoat(item.task)) };
+  });
   const visits = SEASON_VISITS.map((visit) => {
     const tasks = lists.flatMap(({ e, items }) =>
       items
@@ -96,6 +104,18 @@ export function seasonBoat(
     next,
     note: noteOf(engines, next, before.open > 0, last),
   };
+}
+
+/** Readings that differ by less are the same one read twice. */
+const SAME_HOURS = 0.2;
+
+/** Days since its meter last moved; null where too little was read to tell. */
+function stoodFor({ readings: { days, hours } }: EngineFacts, today: Day): number | null {
+  const last = days.length - 1;
+  if (last < 1) return null;
+  let at = last;
+  while (at > 0 && hours[last]! - hours[at - 1]! < SAME_HOURS) at--;
+  return dayNumber(today) - days[at]!;
 }
 
 function nextOf(open: Record<SeasonVisit, number>, ahead: boolean, phase: string): SeasonVisit | null {

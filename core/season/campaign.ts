@@ -124,6 +124,7 @@ const WORK: [TaskKind, (engine: Engine) => Verdict][] = [
     'battery',
     ({ built }) => (built.traits.recoil ? [null, 'it is started by its rope'] : ['after', 'isolated, out and charged']),
   ],
+  ['hull', always('after', 'dry inside, bungs out, covered; once for the boat')],
   [
     'battery-check',
     ({ built }) =>
@@ -176,6 +177,24 @@ export function tasksAt(
 
 /** Whether a task can be put on an engine's list of a season by hand. */
 export const mayBeAdded = (task: TaskKind): boolean => TASKS[task].group !== 'repair';
+
+/** Work of the boat, not of each of its engines: it stands on the list of the first one. */
+export const ofTheBoat = (task: TaskKind): boolean => task === 'hull';
+
+/** An engine that has not run for longer than this stood through a season. Common practice, no source. */
+const STOOD_DAYS = 400;
+
+/**
+ * What an engine gets besides in spring that stood for longer than a season: its old fuel out and the fuel's way looked
+ * through before anything is started. Common practice, no source.
+ *
+ * @param days since it last ran; null = nobody knows
+ */
+export function afterStanding(days: number | null): SeasonChange[] {
+  if (days === null || days < STOOD_DAYS) return [];
+  const reason = `it stood for ${days < 700 ? 'more than a year' : `${Math.floor(days / 365)} years`}: old fuel out and the fuel’s way looked through before any start`;
+  return (['tank-check', 'fuel-filter'] as const).map((task) => ({ task, visit: 'spring', reason }));
+}
 
 /** When the work of a visit counts as this season's: done on that day or later. */
 export interface VisitFrom {

@@ -23,6 +23,7 @@ export interface CoverCard {
 
 /** What was done that whoever starts the engine has to know, in the order it is seen to. Common practice, no source. */
 const KNOW: readonly (readonly [TaskKind, string])[] = [
+  ['hull', 'The drain bungs are out: in with them before it floats.'],
   ['battery', 'The battery is out: charge and fit it, negative last.'],
   ['bowls', 'The carburettor bowls are dry: prime the fuel by hand.'],
   ['fogging', 'It is fogged: it smokes at first, and the plugs may foul.'],

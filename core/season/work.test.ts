@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { EngineFacts } from '../ahead/index.ts';
 import { traitsOf } from '../fleet/index.ts';
 import type { LastDone, TaskKind } from '../service/index.ts';
+import { visitSteps } from '../visit/index.ts';
 import { openingAfter, seasonWorkOf, type BaseSeason, type BoatSeasonKept } from './index.ts';
 
 const SEASON: BaseSeason = { closes: '10-31', opens: '04-01', lows: [-8, -7, -3, 1, 4, 8, 11, 10, 7, 3, -1, -5] };
@@ -11,9 +12,10 @@ const HIRES = [hire('2026-10-20', '2026-10-25'), hire('2027-04-03', '2027-04-05'
 const KEPT: BoatSeasonKept = { season: SEASON, staysOut: false, choices: {}, changesOf: () => [] };
 
 /** A boat with one engine on which these tasks were done on that day. */
-function boat(done: Record<string, string> = {}, hires = HIRES) {
+function boat(done: Record<string, string> = {}, hires = HIRES, readings: [number, number][] = []) {
   const engine = {
     ...{ id: 7, position: 'single', timeZone: 'UTC', stroke: 4, held: [], openJobs: new Map() },
+    readings: { days: Int32Array.from(readings.map((r) => r[0])), hours: Float64Array.from(readings.map((r) => r[1])) },
     traits: traitsOf({ powerHp: 60, stroke: 4, cylinders: 4, traits: { induction: 'injection', recoil: false } }),
     lastDone: new Map(
       Object.entries(done).map(([task, day]): [TaskKind, LastDone] => [
@@ -74,6 +76,58 @@ describe('what the season wants of an engine now', () => {
       ...{ task: 'impeller', by: '2027-04-03', why: 'Recommission: in spring.' },
     });
   });
+});
+
+describe('an engine that stood for longer than a season', () => {
+  const day = (text: string) => Date.parse(`${text}T00:00Z`) / 86_400_000;
+  // Read for years, and the meter did not move since June 2025.
+  const stood: [number, number][] = [
+    [day('2025-05-05'), 100],
+    [day('2025-06-01'), 140],
+    [day('2025-10-01'), 140],
+    [day('2026-08-03'), 140.1],
+  ];
+  test('gets the fuel’s way before its first run, with how long it stood', () => {
+    const work = workOn('2027-03-10', boat(BEFORE, HIRES, stood));
+    expect(work.filter((w) => /it stood for more than a year/.test(w.why)).map((w) => w.task)).toEqual([
+      'tank-check',
+      'fuel-filter',
+    ]);
+    expect(workOn('2029-03-10', boat({}, [], stood)).find((w) => w.task === 'tank-check')!.why).toContain('3 years');
+    // One that ran in summer gets none of it.
+    const ran: [number, number][] = [...stood, [day('2026-08-20'), 151]];
+    expect(workOn('2027-03-10', boat(BEFORE, HIRES, ran)).map((w) => w.task)).not.toContain('tank-check');
+  });
+  test('comes before the run in the order of the card', () => {
+    const tasks = ['spring-run', 'tank-check', 'fuel-filter'] as const;
+    const steps = visitSteps(tasks.map((task) => ({ engineId: 7, task, cylinders: 4 })));
+    // What each step waits for, and what that waits for.
+    const before = (key: string): Set<string> => {
+      const all = new Set<string>();
+      const follow = (id: string) => {
+        for (const a of steps.find((s) => s.id === id)?.after ?? [])
+          if (!all.has(a)) {
+            all.add(a);
+            follow(a);
+          }
+      };
+      follow(`7 ${key}`);
+      return all;
+    };
+    for (const first of ['tank-check/clean', 'fuel-filter/dry'])
+      expect(before('spring-run/fuel')).toContain(`7 ${first}`);
+    for (const first of ['spring-run/fuel', 'spring-run/shift', 'tank-check/clean'])
+      expect(before('run')).toContain(`7 ${first}`);
+  });
+});
+
+test('the hull is seen to once for the boat', () => {
+  const twin = boat(BEFORE);
+  const [port] = twin.engines;
+  const engines = [port!, { ...port!, id: 8, position: 'starboard' as const }];
+  const work = seasonWorkOf({ ...twin, engines }, KEPT, '2026-10-27');
+  expect(work.get(7)!.map((w) => w.task)).toContain('hull');
+  expect(work.get(8)!.map((w) => w.task)).not.toContain('hull');
 });
 
 test('the next opening is ahead, in the year after where this year’s is past', () => {

@@ -42,6 +42,7 @@ export const TASK_KINDS = [
   'battery',
   'second-dose',
   'spring-run',
+  'hull',
 ] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
@@ -253,6 +254,13 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   }),
   'second-dose': task('Filled, second dose', 10, 2, FUEL, { group: 'season' }),
   'spring-run': task('First run of the year', 12, 6, RUN, { group: 'season', access: ['cowl', 'run'] }),
+  hull: task(
+    'Hull and cover',
+    30,
+    1,
+    'Bungs come out only where the boat stands ashore; two people for a large cover.',
+    { group: 'season' },
+  ),
 };
 
 /** The line that stands under every caution. */

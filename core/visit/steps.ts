@@ -36,8 +36,24 @@ const LEAVING = VISIT_SETUP_MINUTES - ARRIVING - RAGS - WASTE;
 /** Of the run's minutes, the look for leaks afterwards. */
 const LEAK_LOOK = 1.5;
 
-/** Treated fuel is carried through by the run. */
-const TREATED = ['stabiliser/first', 'stabiliser/second'];
+/** Treated fuel is carried through by the run; old fuel is out, drips and shift are looked at before there is one. */
+const BEFORE_RUN = [
+  'stabiliser/first',
+  'second-dose/fill',
+  'tank-check/clean',
+  'spring-run/level',
+  'spring-run/fuel',
+  'spring-run/shift',
+];
+
+/** The cover goes on when hands have nothing more to do under it, at any engine. */
+function coverLast(own: readonly Step[]): void {
+  const others = own.filter((s) => s.task !== 'hull');
+  const followed = new Set(others.flatMap((s) => s.after.map(plain)));
+  for (const s of own)
+    if (s.id.endsWith(' hull/cover'))
+      s.after = [...s.after, ...others.filter((o) => !followed.has(o.id)).map((o) => o.id)];
+}
 
 /** Work that leaves something for the waste. */
 const LEAVES_WASTE = new Set<TaskKind>([
@@ -106,6 +122,7 @@ export function visitSteps(
     openOnArrival(tasks),
     clashes,
   );
+  coverLast(own);
   const looks = own.filter((s) => s.id.endsWith(` ${OIL_LOOK.key}`)).reduce((sum, s) => sum + s.minutes, 0);
   const steps: Step[] = [visit('arrive', ARRIVING - looks), ...own];
   const followed = new Set(own.flatMap((s) => s.after.map(plain)));
@@ -255,7 +272,7 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     // What the yard added to closing the lower unit is over before it runs, as its own steps are.
     const closing = access.has('lower unit') ? opening('lower unit').close.map((l) => l.key) : [];
     add(
-      { ...line, stance: 'level', after: [...(line.after ?? []), ...TREATED, ...closing] },
+      { ...line, stance: 'level', after: [...(line.after ?? []), ...BEFORE_RUN, ...closing] },
       'visit',
       ACCESS_MINUTES.run - (leaks ? LEAK_LOOK : 0),
       0.5,
@@ -275,7 +292,8 @@ function engineSteps(engineId: number, tasks: readonly VisitTask[], templates: T
     );
   }
 
-  if (oilUnknown(facts) && !kinds.has('engine-oil') && raw.some((r) => r.state.turns !== null))
+  const read = kinds.has('engine-oil') || kinds.has('spring-run');
+  if (oilUnknown(facts) && !read && raw.some((r) => r.state.turns !== null))
     add({ ...OIL_LOOK, after: [access.has('cowl') ? 'cowl off' : 'arrive'] }, 'visit', OIL_LOOK.share, 0);
 
   const steps = raw.map(({ line: l, id, task, state, minutes, wait, after }): Step => {

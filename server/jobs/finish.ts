@@ -287,11 +287,13 @@ async function bookWaste(
 /** Where nothing was opened that could leak or work loose, nobody has to look again. */
 const ONLY_LOOKED = new Set<TaskKind>(['look-over', 'first-outing', 'oil-level', 'battery-check', 'running-in']);
 
+/** Put away it goes nowhere; after the first run of the year it does. */
+const wantsLookAfter = ({ task }: DoneTask) =>
+  task === 'spring-run' || (TASKS[task].group !== 'season' && !ONLY_LOOKED.has(task));
+
 /** After service an engine is looked at again when the boat comes back from its first outing. */
 async function askForFirstOuting(tx: Tx, jobId: number, done: readonly DoneTask[], now: Date): Promise<void> {
-  const engineIds = [
-    ...new Set(done.filter((t) => TASKS[t.task].group !== 'season' && !ONLY_LOOKED.has(t.task)).map((t) => t.engineId)),
-  ];
+  const engineIds = [...new Set(done.filter(wantsLookAfter).map((t) => t.engineId))];
   const asked = new Set(
     (await followUpsOf(tx, engineIds)).filter((f) => f.task === 'first-outing').map((f) => f.engineId),
   );

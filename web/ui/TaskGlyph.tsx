@@ -116,6 +116,8 @@ const DRAWINGS: Record<TaskKind, ReactNode> = {
   'spring-run': (
     <path d="M3 16.500c1.500-1 3-1 4.500 0s3 1 4.500 0 3-1 4.500 0 3 1 4.500 0M7 13a5 5 0 0 1 10 0M12 3v3M4 9l2 1.500M20 9l-2 1.500M6 21h12" />
   ),
+  // A boat under its cover.
+  hull: <path d="M3 13h18l-3 7H6ZM4 13c2-5 5-8 8-8s6 3 8 8M12 5v8M8 20v1.500M16 20v1.500" />,
   // A battery with its poles.
   battery: <path d="M3 8h18v11H3ZM6 8V5h3v3M15 8V5h3v3M6 13h4M14 13h4M16 11v4" />,
 };

@@ -129,13 +129,7 @@ function layOut(problem: BackwardProblem, costs: CostTable, prices: Prices | nul
  *
  * @param changing where no move helps, two that change places may: takes far longer, and is for the end
  */
-function improve(
-  problem: BackwardProblem,
-  costs: CostTable,
-  board: Board,
-  rounds: number,
-  changing: boolean,
-): void {
+function improve(problem: BackwardProblem, costs: CostTable, board: Board, rounds: number, changing: boolean): void {
   const { work } = problem;
   for (let round = 0; round < rounds; round++) {
     let gained = 0;

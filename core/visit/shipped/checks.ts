@@ -57,8 +57,8 @@ export const OIL_LEVEL: Template = [
     text: 'Level and cold: dipstick out, wiped, in and out again. Where does it stand?',
     share: 2,
     stance: 'level',
-    // A change reads it before the drain.
-    unless: ['engine-oil'],
+    // A change reads it before the drain; in spring it is read before anything is started.
+    unless: ['engine-oil', 'spring-run'],
     after: ['arrive', 'run'],
     readings: ['oil level found'],
   },
@@ -68,7 +68,7 @@ export const OIL_LEVEL: Template = [
     detail: '{oil}.',
     share: 2,
     stance: 'level',
-    after: ['level', 'engine-oil/level', 'run'],
+    after: ['level', 'engine-oil/level', 'spring-run/level', 'run'],
     readings: ['oil added', 'oil level'],
   },
 ];
@@ -160,11 +160,24 @@ export const RUNNING_IN: Template = [
 /** The first run after months in store. */
 export const SPRING_RUN: Template = [
   {
+    key: 'level',
+    text: 'Before it is started at all: level and cold, dipstick out, wiped, in and out again. Where does it stand?',
+    detail: 'None, milky, or a smell of petrol: it is not started, hold it.',
+    share: 2,
+    stance: 'level',
+    when: { stroke: 4 },
+    unless: ['engine-oil'],
+    after: ['arrive'],
+    closes: ['sump oil'],
+    readings: ['oil level found'],
+  },
+  {
     key: 'fuel',
     text: 'Battery connected, fuel on, bulb primed: hoses, joints and filter looked at for drips',
-    detail: 'Fuel older than 24 months is pumped out, not run.',
+    detail:
+      'The card of its cover read, drain bungs in before it floats. Fuel older than 24 months is pumped out, not run.',
     share: 5,
-    after: ['cowl off', 'battery-check/terminals', 'oil-level/level'],
+    after: ['cowl off', 'level', 'battery-check/terminals', 'tank-check/clean', 'fuel-filter/dry'],
     caution: 'Fuel vapour: no flame, no spark, in the open.',
   },
   { key: 'shift', text: SHIFT_TEST.text, share: 3, after: ['fuel'], readings: ['shift'], caution: SHIFT_TEST.caution },

@@ -13,6 +13,7 @@ import {
   RUNNING_IN,
   SPRING_RUN,
 } from './checks.ts';
+import { HULL } from './hull.ts';
 import { BOWLS, FUEL_FILTER, FUEL_REPAIR, SECOND_DOSE, SEPARATOR, STABILISER, TANK_CHECK } from './fuel.ts';
 import { COMPRESSION, FOGGING, LEAK_DOWN, SPARK_PLUGS } from './ignition.ts';
 import { ANODES, BONDING, GEAR_INSPECTION, GEAR_LUBE, GEAR_SEALS, GREASE, PROP_SHAFT, STEERING_ROD } from './leg.ts';
@@ -56,6 +57,7 @@ export const SHIPPED: Record<TaskKind, Template> = {
   battery: BATTERY,
   'second-dose': SECOND_DOSE,
   'spring-run': SPRING_RUN,
+  hull: HULL,
 };
 
 export { SHIPPED_ACCESS } from './access.ts';
