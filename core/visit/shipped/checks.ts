@@ -162,7 +162,7 @@ export const SPRING_RUN: Template = [
   {
     key: 'level',
     text: 'Before it is started at all: level and cold, dipstick out, wiped, in and out again. Where does it stand?',
-    detail: 'None, milky, or a smell of petrol: it is not started, hold it.',
+    detail: OIL_LOOK.detail!,
     share: 2,
     stance: 'level',
     when: { stroke: 4 },
