@@ -62,7 +62,10 @@ export const COLUMNS: Record<FileKind, { required: readonly string[]; optional: 
   suppliers: { required: ['supplier', 'lead_days', 'weekdays'], optional: ['carriage', 'free_from', 'least'] },
   prices: { required: ['part', 'price'], optional: ['supplier', 'their_number', 'pack', 'from_packs'] },
   counts: { required: ['part', 'base', 'count'], optional: [] },
-  service: { required: ['serial', 'task', 'done_on'], optional: ['model', 'hours', 'done_by', 'remark', 'reason'] },
+  service: {
+    required: ['serial', 'task', 'done_on'],
+    optional: ['model', 'hours', 'done_by', 'remark', 'reason', 'old_part'],
+  },
   hires: { required: ['boat', 'out', 'back'], optional: ['booked_on', 'reference'] },
 };
 

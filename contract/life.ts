@@ -1,8 +1,7 @@
+import { LOOKED_AT } from '@diurna/core/service';
 import { z } from 'zod';
 import { EVERYONE, route } from './route.ts';
 
-/** Parts whose condition is read when they are renewed or looked at. */
-export const LIFE_TASKS = ['impeller', 'spark-plugs', 'thermostat', 'fuel-filter', 'anodes'] as const;
 const range = z.tuple([z.number(), z.number()]);
 
 export const lifeRoutes = {
@@ -11,8 +10,12 @@ export const lifeRoutes = {
     path: '/api/rules/life',
     roles: EVERYONE,
     query: z.object({
-      task: z.enum(LIFE_TASKS),
-      water: z.enum(['all', 'sand', 'no sand']).default('all'),
+      task: z.enum(LOOKED_AT),
+      water: z.enum(['all', 'sand', 'no sand', 'salt', 'no salt']).default('all'),
+      by: z
+        .enum(['hours', 'months'])
+        .default('hours')
+        .meta({ description: 'Lives are counted in hours run, or in months since they were fitted.' }),
       planned: z.coerce
         .number()
         .min(0.01)
@@ -29,13 +32,15 @@ export const lifeRoutes = {
       fit: z
         .object({ shape: z.number(), scale: z.number(), shapeRange: range, scaleRange: range })
         .nullable()
-        .meta({ description: 'A Weibull law with 95 % likelihood intervals, in hours; null: nothing says.' }),
+        .meta({ description: 'A Weibull law with 95 % likelihood intervals, in hours or months; null: nothing says.' }),
       points: z.array(z.object({ time: z.number(), share: z.number(), atRisk: z.int() })),
       cheapest: z
-        .object({ age: z.number(), costAnHour: z.number(), failsBefore: z.number(), between: range.nullable() })
+        .object({ age: z.number(), cost: z.number(), failsBefore: z.number(), between: range.nullable() })
         .nullable()
-        .meta({ description: 'The age at which renewing costs least; null: waiting for the failure does.' }),
-      inForce: z.array(z.object({ hours: z.number(), engines: z.int(), costAnHour: z.number().nullable() })),
+        .meta({
+          description: 'The age at which renewing costs least, an hour or a month; null: waiting for the failure does.',
+        }),
+      inForce: z.array(z.object({ age: z.number(), engines: z.int(), cost: z.number().nullable() })),
     }),
     summary: 'How long parts of this fleet last, and at what age renewing them costs least.',
   }),

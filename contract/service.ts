@@ -1,4 +1,4 @@
-import { DUE_STATES, TASK_KINDS } from '@diurna/core/service';
+import { DUE_STATES, OLD_PART, TASK_KINDS } from '@diurna/core/service';
 import { z } from 'zod';
 import { created, day, done, hours, id, idParam, pageOf, pageQuery, reason, remark } from './common.ts';
 import { nearest, position, taskKind } from './fleet.ts';
@@ -247,6 +247,11 @@ export const serviceRoutes = {
       hours: hours.nullable(),
       doneBy: z.string().trim().max(80).nullable(),
       remark: remark.nullable(),
+      oldPart: z
+        .enum(OLD_PART)
+        .nullable()
+        .default(null)
+        .meta({ description: 'How the old part was: sound, or worn out or broken; null: nobody looked.' }),
       confirm: reason
         .optional()
         .meta({ description: 'Why the hours are right although no meter seems to have shown them.' }),

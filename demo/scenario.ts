@@ -97,6 +97,26 @@ function shownBy<T extends { day: Day; hours: number | null }>(first: { day: Day
   return { ...done, day: addDays(first.day, -Math.max(1, Math.round((first.hours - done.hours) / EARLIER_HOURS))) };
 }
 
+/** Hours after which two of three are worn out, and how steeply: of parts somebody looks at when they are renewed. */
+const WEARS: Partial<Record<TaskKind, [scale: number, shape: number]>> = {
+  impeller: [330, 2.6],
+  'spark-plugs': [420, 3],
+  'fuel-filter': [520, 1.8],
+};
+
+/** How the old part was when it was renewed; by a chance of its own, so that the story stays as it is. */
+function oldPartOf(
+  serial: string,
+  { task, day, hours }: DemoEngine['done'][number],
+  before: DemoEngine['done'][number] | undefined,
+): 'sound' | 'spent' | null {
+  const wears = WEARS[task];
+  if (!wears || hours === null || before?.hours == null) return null;
+  const [scale, shape] = wears;
+  const seed = [...`${serial} ${task} ${day}`].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2_147_483_647, 7);
+  return seeded(seed).chance(1 - Math.exp(-(((hours - before.hours) / scale) ** shape))) ? 'spent' : 'sound';
+}
+
 /** Work that brings a technician to the boat; all else is done when one is there. */
 const BY_ITSELF = new Set<TaskKind>(['engine-oil', 'gear-lube', 'spark-plugs', 'impeller']);
 
@@ -313,7 +333,7 @@ export function scenario(today: Day, asOf: Day = today, hemisphere: 'north' | 's
   const service = engines.flatMap((e) =>
     e.done
       .sort((a, b) => (a.day < b.day ? -1 : 1))
-      .map((d) => ({
+      .map((d, i) => ({
         serial: e.serial,
         model: `${e.model.maker} ${e.model.name}`,
         task: d.task,
@@ -321,6 +341,11 @@ export function scenario(today: Day, asOf: Day = today, hemisphere: 'north' | 's
         hours: d.hours,
         done_by: d.by,
         remark: d.remark ?? null,
+        old_part: oldPartOf(
+          e.serial,
+          d,
+          e.done.slice(0, i).findLast((x) => x.task === d.task),
+        ),
       })),
   );
   const parts = PARTS.flatMap((p, at) =>

@@ -263,6 +263,18 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   ),
 };
 
+/** How the old part was when it was renewed, where somebody looked. */
+export const OLD_PART = ['sound', 'spent'] as const;
+export type OldPart = (typeof OLD_PART)[number];
+/** Parts whose condition is looked at when they are renewed. */
+export const LOOKED_AT = [
+  'impeller',
+  'spark-plugs',
+  'thermostat',
+  'fuel-filter',
+  'anodes',
+] as const satisfies TaskKind[];
+
 /** The line that stands under every caution. */
 export const MANUAL_FIRST = 'Follow the engine maker’s manual, your local codes and licensed practice.';
 

@@ -1,5 +1,5 @@
 import { dayInZone } from '@diurna/core/calendar';
-import { taskApplies, TASKS } from '@diurna/core/service';
+import { LOOKED_AT, OLD_PART, taskApplies, TASKS } from '@diurna/core/service';
 import { and, asc, eq, gt, inArray, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { csvText, type Line, inTurn } from './csv.ts';
@@ -20,6 +20,9 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
     if (line.text('task') === null) line.fault('task', 'is empty; write one like engine-oil');
     if (line.text('done_on') === null) line.fault('done_on', 'is empty; write the day it was done, like 2026-04-15');
     const hours = line.number('hours', { min: 0, max: 99_999.9, decimals: 1 });
+    const oldPart = line.choice('old_part', OLD_PART);
+    if (oldPart !== null && task !== null && !(LOOKED_AT as readonly string[]).includes(task))
+      line.fault('old_part', 'is of parts that are looked at when they are renewed; leave it empty here');
     if (!found || task === null || doneOn === null) continue;
     if (!taskApplies(task, found.stroke))
       line.fault('task', `a two-stroke has no ${TASKS[task].word.toLowerCase()} to change`);
@@ -33,6 +36,7 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
       hours,
       doneBy: line.text('done_by'),
       remark: line.text('remark'),
+      oldPart,
       personId,
     });
   }
@@ -76,7 +80,7 @@ async function inTheLog(tx: Tx, ids: number[]) {
 }
 
 export async function* serviceFile(db: Db): AsyncGenerator<string> {
-  yield csvText([['serial', 'model', 'task', 'done_on', 'hours', 'done_by', 'remark']]);
+  yield csvText([['serial', 'model', 'task', 'done_on', 'hours', 'done_by', 'remark', 'old_part']]);
   let after = 0;
   for (;;) {
     const rows = await db
@@ -110,6 +114,7 @@ export async function* serviceFile(db: Db): AsyncGenerator<string> {
         e.hours,
         e.doneBy ?? by,
         e.remark,
+        e.oldPart,
       ]),
     );
     after = rows.at(-1)!.e.id;

@@ -1,7 +1,7 @@
-import type { lifeRoutes, LIFE_TASKS } from '@diurna/contract/life';
+import type { lifeRoutes } from '@diurna/contract/life';
 import type { ReplyOf } from '@diurna/contract';
 import type { EngineFacts } from '@diurna/core/ahead';
-import { dayNumber, type Day } from '@diurna/core/calendar';
+import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import { READINGS, readingOf, type ReadingKind, type ReadingValue } from '@diurna/core/findings';
 import {
   cheapestAge,
@@ -12,7 +12,7 @@ import {
   type RenewalCosts,
   type WeibullFit,
 } from '@diurna/core/life';
-import { ACCESS_MINUTES, TASKS } from '@diurna/core/service';
+import { ACCESS_MINUTES, TASKS, type LOOKED_AT } from '@diurna/core/service';
 import { and, asc, eq, isNull, notExists, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import { among, tables, type Db } from '../db/index.ts';
@@ -22,7 +22,8 @@ import type { FleetCache } from '../service/index.ts';
 
 const { serviceEntry, setting } = tables;
 const cancelled = alias(serviceEntry, 'cancelled');
-type LifeTask = (typeof LIFE_TASKS)[number];
+type LifeTask = (typeof LOOKED_AT)[number];
+type Clock = 'hours' | 'months';
 type Reply = ReplyOf<(typeof lifeRoutes)['readLife']>;
 
 /** What is read of the old part when it is renewed. */
@@ -59,8 +60,14 @@ function hoursOn({ readings: { days, hours } }: EngineFacts, day: Day): number |
   return h0 + ((h1 - h0) * (at - d0)) / (d1 - d0);
 }
 
+const MONTH_DAYS = 365.25 / 12;
+
+/** Where an engine stood on a day, by that clock; null = nobody knows. */
+const clockOf = (e: EngineFacts, by: Clock) => (day: Day, written: number | null) =>
+  by === 'months' ? dayNumber(day) / MONTH_DAYS : (written ?? hoursOn(e, day));
+
 /** Lives of a part on these engines: from renewal to renewal, and from the last one to now. */
-async function livesOf(db: Db, task: LifeTask, engines: readonly EngineFacts[]): Promise<Life[]> {
+async function livesOf(db: Db, task: LifeTask, by: Clock, engines: readonly EngineFacts[], now: Date): Promise<Life[]> {
   const ids = engines.map((e) => e.id);
   const entries = await db
     .select({
@@ -68,6 +75,7 @@ async function livesOf(db: Db, task: LifeTask, engines: readonly EngineFacts[]):
       hours: serviceEntry.hours,
       jobId: serviceEntry.jobId,
       day: serviceEntry.doneOn,
+      oldPart: serviceEntry.oldPart,
     })
     .from(serviceEntry)
     .where(
@@ -96,16 +104,18 @@ async function livesOf(db: Db, task: LifeTask, engines: readonly EngineFacts[]):
   return engines.flatMap((e): Life[] => {
     const done = own.get(e.id) ?? [];
     const lives: Life[] = [];
-    let since = e.boughtNew ? 0 : null;
-    for (const { hours: written, jobId, day } of done) {
-      const hours = written ?? hoursOn(e, day);
-      if (hours !== null && since !== null && hours > since)
-        lives.push({ time: hours - since, failed: jobId !== null && (looks.get(`${e.id} ${jobId}`) ?? false) });
-      since = hours;
+    const at = clockOf(e, by);
+    const fitted = e.inServiceOn === null ? null : at(e.inServiceOn, 0);
+    let since = !e.boughtNew ? null : by === 'hours' ? 0 : fitted;
+    for (const { hours: written, jobId, day, oldPart } of done) {
+      const then = at(day, written);
+      const spent = oldPart === 'spent' || (jobId !== null && (looks.get(`${e.id} ${jobId}`) ?? false));
+      if (then !== null && since !== null && then > since) lives.push({ time: then - since, failed: spent });
+      since = then;
     }
     // What is fitted now still holds, as far as anybody knows.
-    if (since !== null && e.lifeHours !== null && e.lifeHours > since)
-      lives.push({ time: e.lifeHours - since, failed: false });
+    const today = by === 'hours' ? e.lifeHours : at(dayInZone(now, e.timeZone), null);
+    if (since !== null && today !== null && today > since) lives.push({ time: today - since, failed: false });
     return lives;
   });
 }
@@ -125,27 +135,38 @@ function betweenOf({ shapeRange, scale }: WeibullFit, costs: RenewalCosts): [num
   return [Math.min(a, b), Math.max(a, b)];
 }
 
-/** Intervals by hours the rules ask for, with how many engines go by each. */
-function inForceOf(task: LifeTask, engines: readonly EngineFacts[], fit: WeibullFit | null, costs: RenewalCosts) {
+/** Intervals the rules ask for, with how many engines go by each. */
+function inForceOf(
+  task: LifeTask,
+  by: Clock,
+  engines: readonly EngineFacts[],
+  fit: WeibullFit | null,
+  costs: RenewalCosts,
+) {
   const counted = new Map<number, number>();
   for (const e of engines) {
-    const hours = e.rules.find((r) => r.task === task)?.everyHours;
-    if (hours != null) counted.set(hours, (counted.get(hours) ?? 0) + 1);
+    const rule = e.rules.find((r) => r.task === task);
+    const age = by === 'hours' ? rule?.everyHours : rule?.everyMonths;
+    if (age != null) counted.set(age, (counted.get(age) ?? 0) + 1);
   }
   return [...counted]
     .sort((a, b) => a[0] - b[0])
-    .map(([hours, n]) => ({ hours, engines: n, costAnHour: fit && renewalAt(hours, fit, costs).costAnHour }));
+    .map(([age, n]) => ({ age, engines: n, cost: fit && renewalAt(age, fit, costs).costAnHour }));
 }
+
+/** Whether an engine runs in such water. */
+const isIn = ({ sand, salt }: EngineFacts, water: string): boolean =>
+  water === 'all' || (water === 'sand' ? sand : water === 'no sand' ? !sand : water === 'salt' ? salt : !salt);
 
 /** How long parts of this fleet last, as evidence beside the questions of school. */
 export const lifeHandlers = (fleet: FleetCache): Handlers<'readLife'> => ({
   async readLife({ db, query, now }): Promise<Reply> {
     await fleet.refresh(now);
-    const { task, water } = query;
-    const engines = fleet.inOrder().filter((e) => water === 'all' || e.sand === (water === 'sand'));
+    const { task, water, by } = query;
+    const engines = fleet.inOrder().filter((e) => isIn(e, water));
     const usual = await usualCosts(db, task);
     const costs = { planned: query.planned ?? usual.planned, failed: query.failed ?? usual.failed };
-    const lives = await livesOf(db, task, engines);
+    const lives = await livesOf(db, task, by, engines, now);
     const fit = fitWeibull(lives);
     const age = fit && cheapestAge(fit, costs);
     const failures = lives.filter((l) => l.failed).length;
@@ -161,8 +182,11 @@ export const lifeHandlers = (fleet: FleetCache): Handlers<'readLife'> => ({
         scaleRange: [...fit.scaleRange],
       },
       points: stillHolding(lives),
-      cheapest: age && { ...age, between: betweenOf(fit, costs) },
-      inForce: inForceOf(task, engines, fit, costs),
+      cheapest: age && {
+        ...{ age: age.age, cost: age.costAnHour, failsBefore: age.failsBefore },
+        between: betweenOf(fit, costs),
+      },
+      inForce: inForceOf(task, by, engines, fit, costs),
     };
   },
 });

@@ -56,4 +56,38 @@ describe('lives of a part', () => {
     expect((await own.ilse.refused('get', '/rules/life?task=impeller&failed=-3')).faults![0]!.path).toBe('failed');
     expect((await own.ilse.refused('get', '/rules/life?task=grease')).faults![0]!.path).toBe('task');
   });
+  test('by months: from day to day, to now; of salt water alone', async () => {
+    const months = await life('&by=months');
+    const hours = await life();
+    expect(months.lives).toBeGreaterThanOrEqual(hours.lives);
+    expect(months.failures).toBe(hours.failures);
+    // The wheel of the port engine, from June 2025 to the day of the card.
+    expect(months.points.at(-1)!.time).toBeGreaterThan(5);
+    expect(months.points.at(-1)!.time).toBeLessThan(40);
+    expect((await life('&water=salt')).lives + (await life('&water=no%20salt')).lives).toBe(hours.lives);
+  });
+  test('what was found is written down by hand too, and comes in by files; of other work it is refused', async () => {
+    const before = await life();
+    const entry = { engineId: own.port, doneBy: 'Ines', remark: null, hours: 40 };
+    const more = { ...entry, doneOn: '2023-06-01', tasks: ['impeller'], oldPart: 'spent' };
+    await own.ilse.post('/service/entries', { ...more, doneOn: '2023-02-01', hours: 10, oldPart: null });
+    await own.ilse.post('/service/entries', more);
+    expect((await life()).failures).toBe(before.failures + 1);
+    const other = { ...entry, doneOn: '2023-06-02', tasks: ['grease'], oldPart: 'sound' };
+    expect((await own.ilse.refused('post', '/service/entries', other)).faults![0]!.path).toBe('oldPart');
+    const out = (await own.ilse.raw('get', '/exchange/service')).text;
+    const line = out.split('\n').find((l) => l.includes('impeller,2023-06-01'))!;
+    expect(line.trim().endsWith(',spent')).toBe(true);
+    const file = out.split('\n')[0]!.trim() + '\n' + line.trim().replace('2023-06-01', '2023-09-01');
+    const seen = await own.ilse.post<{ rows: { does: string }[] }>(
+      '/exchange/service/preview',
+      file.replace(',40,', ',70,'),
+    );
+    expect(seen.rows[0]!.does).toBe('add');
+    const wrong = await own.ilse.post<{ rows: { faults: { column: string }[] }[] }>(
+      '/exchange/service/preview',
+      file.replace(/spent$/, 'mouldy'),
+    );
+    expect(wrong.rows[0]!.faults.map((f) => f.column)).toContain('old_part');
+  });
 });

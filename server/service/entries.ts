@@ -1,6 +1,6 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { engineName } from '@diurna/core/fleet';
-import { TASKS, taskApplies } from '@diurna/core/service';
+import { LOOKED_AT, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, isNull, or } from 'drizzle-orm';
 import { tables, type Db, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
@@ -8,6 +8,8 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { questionEntries } from './question-entries.ts';
 
 const { serviceEntry, engine, boat, person, engineModel, base } = tables;
+
+const isLookedAt = (task: TaskKind) => (LOOKED_AT as readonly TaskKind[]).includes(task);
 
 /** The correcting entries of these entries, by the entry they cancel. */
 async function correctionsOf(
@@ -97,7 +99,9 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntries' | 'cancel
         if (unfit) throw faulty('tasks', `A two-stroke has no ${TASKS[unfit].word.toLowerCase()} to change.`);
         if (body.doneOn > dayInZone(now, found.zone ?? 'UTC'))
           throw faulty('doneOn', 'That day is still to come; the log takes work that is done.');
-        const { confirm, tasks, ...entry } = body;
+        const { confirm, tasks, oldPart, ...entry } = body;
+        if (body.oldPart !== null && !body.tasks.some(isLookedAt))
+          throw faulty('oldPart', 'None of these tasks renews a part that is looked at; leave it out.');
         // All of them were done at the same hours: one question.
         const [question] = await questionEntries(tx, [entry]);
         if (question && !confirm)
@@ -110,7 +114,12 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntries' | 'cancel
         const remark = question ? [entry.remark, confirm].filter(Boolean).join(' ') : entry.remark;
         const rows = await tx
           .insert(serviceEntry)
-          .values(tasks.map((task) => ({ enteredAt: now, ...entry, task, remark, personId: who.id })))
+          .values(
+            tasks.map((task) => ({
+              ...{ enteredAt: now, ...entry, task, remark, personId: who.id },
+              oldPart: isLookedAt(task) ? oldPart : null,
+            })),
+          )
           .returning({ id: serviceEntry.id, task: serviceEntry.task });
         for (const row of rows)
           await audit({
@@ -118,7 +127,7 @@ export function entryHandlers(): Handlers<'listEntries' | 'addEntries' | 'cancel
             subject: 'service entry',
             subjectId: row.id,
             title: `${TASKS[row.task].word}, ${found.serial}`,
-            after: { ...entry, task: row.task, confirm },
+            after: { ...entry, task: row.task, oldPart, confirm },
           });
         return { ids: rows.map((r) => r.id) };
       }),

@@ -24,7 +24,11 @@ export const SEASON_PAGES: readonly Guide[] = [
     path: '/season/batteries',
     title: 'Batteries in store',
     about: 'Whose turn it is, and what the last look said.',
-    how: ['Volts count after hours at rest; cold makes them lower, and that is taken off.'],
+    how: [
+      'Volts count after hours at rest; cold makes them lower, and that is taken off.',
+      'It works without signal: what a look says is told at once, and it is sent when there is signal again.',
+      'Scan the boat’s label by camera or hand scanner, or type its name.',
+    ],
   },
   {
     path: '/season/shelf',

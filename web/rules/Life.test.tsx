@@ -14,8 +14,8 @@ const reply: Reply = {
   ...{ lives: 20, failures: 10, few: false, costs: { planned: 60, failed: 480 } },
   fit: { shape: 1.7208, scale: 606.528, shapeRange: [0.96, 2.74], scaleRange: [444, 999] },
   points: [{ time: 54, share: 0.95, atRisk: 20 }],
-  cheapest: { age: 233, costAnHour: 0.62, failsBefore: 0.17, between: [180, 410] },
-  inForce: [{ hours: 200, engines: 12, costAnHour: 0.63 }],
+  cheapest: { age: 233, cost: 0.62, failsBefore: 0.17, between: [180, 410] },
+  inForce: [{ age: 200, engines: 12, cost: 0.63 }],
 };
 const open = async (of: Partial<Reply> = {}) => {
   const asked = answer({ ...signedIn('coordinator'), readLife: { ...reply, ...of } });
@@ -38,10 +38,16 @@ describe('how long they last', () => {
   test('few failures are said to say little; none fit no law; no wear wants no renewing', async () => {
     await open({ failures: 1, few: true, fit: null, cheapest: null, points: [] });
     expect(screen.getByText(/That is few: it says little/)).toBeTruthy();
-    expect(screen.getByText(/^Two failures at different hours are the least/)).toBeTruthy();
+    expect(screen.getByText(/^Two failures at different ages are the least/)).toBeTruthy();
     cleanup();
     await open({ cheapest: null });
     expect(screen.getByText(/waiting is cheapest/)).toBeTruthy();
+  });
+  test('by months everything is told in months, costs for a year', async () => {
+    await open();
+    await user.selectOptions(await screen.findByLabelText('By'), 'months fitted');
+    expect(await screen.findByText(/for a year;/)).toBeTruthy();
+    expect(screen.getByRole('columnheader', { name: 'Costs for a year' })).toBeTruthy();
   });
   test('other costs and other waters are asked for as they are typed', async () => {
     const asked = await open();

@@ -1,6 +1,5 @@
-import { LIFE_TASKS } from '@diurna/contract/life';
 import { holds } from '@diurna/core/life';
-import { TASKS } from '@diurna/core/service';
+import { LOOKED_AT, TASKS } from '@diurna/core/service';
 import { useState } from 'react';
 import type { Query, Reply } from '../app/api.ts';
 import { useSession } from '../app/useBook.ts';
@@ -16,17 +15,31 @@ const WATERS: [NonNullable<Asks['water']>, string][] = [
   ['all', 'all boats'],
   ['sand', 'sand and shallows'],
   ['no sand', 'clear water'],
+  ['salt', 'salt water'],
+  ['no salt', 'fresh water'],
 ];
 const figure = (text: string): number | undefined =>
   /^\d+([.,]\d+)?$/.test(text.trim()) && Number(text.trim().replace(',', '.')) > 0
     ? Number(text.trim().replace(',', '.'))
     : undefined;
-const whole = (hours: number) => `${Math.round(hours)} h`;
+type Clock = NonNullable<Asks['by']>;
+const CLOCKS: [Clock, string][] = [
+  ['hours', 'hours run'],
+  ['months', 'months fitted'],
+];
+/** An age on that clock; months are few, and told to the half. */
+const ageText = (age: number, by: Clock) =>
+  by === 'hours' ? `${Math.round(age)} h` : `${Math.round(age * 2) / 2} months`;
+/** What costs are told for: a hundred hours, or a year. */
+const SPAN = { hours: [100, '100 h'], months: [12, 'a year'] } as const;
 
 /** How long a part lasts in this fleet, with how sure that is, and at what age renewing it costs least. */
 export function Life() {
   const [task, setTask] = useState<Asks['task']>('impeller');
   const [water, setWater] = useState<NonNullable<Asks['water']>>('all');
+  const [by, setBy] = useState<Clock>('hours');
+  const whole = (age: number) => ageText(age, by);
+  const [span, spanWord] = SPAN[by];
   const [planned, setPlanned] = useState('');
   const [failed, setFailed] = useState('');
   const currency = useSession()?.currency ?? 'EUR';
@@ -34,6 +47,7 @@ export function Life() {
   const { data, error } = rulesApi.useReadLifeQuery({
     task,
     water,
+    by,
     ...(p !== undefined && { planned: p }),
     ...(f !== undefined && { failed: f }),
   });
@@ -46,7 +60,7 @@ export function Life() {
         <Choice
           label="Part"
           value={task}
-          options={LIFE_TASKS.map((t): [typeof t, string] => [t, TASKS[t].word])}
+          options={LOOKED_AT.map((t): [typeof t, string] => [t, TASKS[t].word])}
           onChange={(next) => {
             if (next !== '') setTask(next);
           }}
@@ -57,6 +71,14 @@ export function Life() {
           options={WATERS}
           onChange={(next) => {
             if (next !== '') setWater(next);
+          }}
+        />
+        <Choice
+          label="By"
+          value={by}
+          options={CLOCKS}
+          onChange={(next) => {
+            if (next !== '') setBy(next);
           }}
         />
         <Entry
@@ -85,7 +107,7 @@ export function Life() {
           </p>
           {data.fit === null ? (
             <p className="faint">
-              Two failures at different hours are the least a law can be fitted to. What cards read of old parts fills
+              Two failures at different ages are the least a law can be fitted to. What cards read of old parts fills
               this page.
             </p>
           ) : (
@@ -103,25 +125,25 @@ export function Life() {
                 ) : (
                   <>
                     Renewing at <b className="figure">{whole(data.cheapest.age)}</b> costs least,{' '}
-                    {money(data.cheapest.costAnHour * 100)} for 100 h; {Math.round(data.cheapest.failsBefore * 100)} %
+                    {money(data.cheapest.cost * span)} for {spanWord}; {Math.round(data.cheapest.failsBefore * 100)} %
                     still fail before.{' '}
                     {data.cheapest.between &&
                       `As sure as the data are it lies between ${whole(data.cheapest.between[0])} and ${whole(data.cheapest.between[1])}.`}
                   </>
                 )}
               </p>
-              <Curve data={data} />
+              <Curve data={data} by={by} />
             </>
           )}
           {data.inForce.length > 0 && (
             <Lines aria-label="Rules in force">
-              <Heads of={[{ num: 'Renewed every' }, { num: 'Engines' }, { num: 'Costs for 100 h' }]} />
+              <Heads of={[{ num: 'Renewed every' }, { num: 'Engines' }, { num: `Costs for ${spanWord}` }]} />
               <tbody>
                 {data.inForce.map((r) => (
-                  <tr key={r.hours}>
-                    <td className="num figure">{hoursText(r.hours)} h</td>
+                  <tr key={r.age}>
+                    <td className="num figure">{by === 'hours' ? `${hoursText(r.age)} h` : plural(r.age, 'month')}</td>
                     <td className="num figure">{r.engines}</td>
-                    <td className="num figure">{r.costAnHour === null ? '' : money(r.costAnHour * 100)}</td>
+                    <td className="num figure">{r.cost === null ? '' : money(r.cost * span)}</td>
                   </tr>
                 ))}
               </tbody>
@@ -140,7 +162,8 @@ export function Life() {
 const [WIDE, HIGH] = [900, 220];
 
 /** The share that still holds: steps of what was seen, the law as a line, and the cheapest age. */
-function Curve({ data: { fit, points, cheapest } }: { data: Reply<'readLife'> }) {
+function Curve({ data: { fit, points, cheapest }, by }: { data: Reply<'readLife'>; by: Clock }) {
+  const whole = (age: number) => ageText(age, by);
   if (!fit) return null;
   const most = Math.max(fit.scale * 1.6, points.at(-1)?.time ?? 0);
   const x = (t: number) => (t / most) * WIDE;
@@ -174,7 +197,7 @@ function Curve({ data: { fit, points, cheapest } }: { data: Reply<'readLife'> })
       </svg>
       <div className="life-marks" aria-hidden="true">
         {marks.map((m) => (
-          <span key={m}>{m} h</span>
+          <span key={m}>{by === 'hours' ? `${m} h` : m}</span>
         ))}
       </div>
     </figure>

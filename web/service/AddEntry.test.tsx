@@ -26,6 +26,7 @@ describe('earlier work', () => {
     await user.click(screen.getByRole('checkbox', { name: 'Gear lube' }));
     await user.click(screen.getByText('Not in its programme'));
     await user.click(screen.getByRole('checkbox', { name: 'Impeller' }));
+    await user.selectOptions(screen.getByLabelText('The old part was'), 'worn out or broken');
     await user.type(screen.getByLabelText(/^Life hours then/), '302');
     await user.type(screen.getByLabelText(/^Done by/), 'Ines');
     await act('Write it down');
@@ -40,9 +41,24 @@ describe('earlier work', () => {
         hours: 302,
         doneBy: 'Ines',
         remark: null,
+        oldPart: 'spent',
       },
     ]);
     expect(screen.getByText('3 tasks are in the log.')).toBeTruthy();
+  });
+
+  test('how the old part was is asked only of what is looked at when it is renewed', async () => {
+    const { sent } = await open();
+    await user.click(screen.getByText('Not in its programme'));
+    expect(screen.queryByLabelText('The old part was')).toBeNull();
+    await user.click(screen.getByRole('checkbox', { name: 'Impeller' }));
+    await user.selectOptions(screen.getByLabelText('The old part was'), 'sound');
+    await user.click(screen.getByRole('checkbox', { name: 'Impeller' }));
+    await user.click(screen.getByRole('checkbox', { name: 'Engine oil' }));
+    await act('Write it down');
+    await waitFor(() => {
+      expect(sent()[0]).toMatchObject({ tasks: ['engine-oil'], oldPart: null });
+    });
   });
 
   test('nothing ticked is told, and nothing is sent', async () => {

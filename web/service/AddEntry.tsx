@@ -2,8 +2,8 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { Button, Checkbox } from '@mui/material';
 import type { Engine } from '@diurna/contract/fleet';
 import { serviceRoutes } from '@diurna/contract/service';
-import { TASKS, TASK_KINDS, taskApplies, type TaskKind } from '@diurna/core/service';
-import { useController, useForm, type Control } from 'react-hook-form';
+import { LOOKED_AT, TASKS, TASK_KINDS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { useController, useForm, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { serviceApi } from './api.ts';
 import { problemOf } from '../app/api.ts';
@@ -11,12 +11,13 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useToday } from '../app/useBook.ts';
 import { fleetApi } from '../fleet/api.ts';
 import { plural } from '../ui/format.ts';
-import { Field, FormSheet } from '../ui/form.tsx';
+import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import './log.css';
 
 const schema = serviceRoutes.addEntries.body;
 type Values = z.input<typeof schema>;
+const isLookedAt = (task: TaskKind) => (LOOKED_AT as readonly TaskKind[]).includes(task);
 
 /** Work done before the book, or outside of it: all that was done that day. */
 export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => void }) {
@@ -27,14 +28,25 @@ export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => v
   const questioned = problemOf(error)?.type === 'questioned';
   const { control, handleSubmit } = useForm<Values>({
     resolver: zodResolver(schema),
-    defaultValues: { engineId: engine.id, tasks: [], doneOn: today, hours: null, doneBy: null, remark: null },
+    defaultValues: {
+      engineId: engine.id,
+      tasks: [],
+      doneOn: today,
+      hours: null,
+      doneBy: null,
+      remark: null,
+      oldPart: null,
+    },
   });
+  const tasks = useWatch({ control, name: 'tasks' });
   const save = handleSubmit(async (values) => {
-    const { confirm, ...entry } = values;
+    const { confirm, oldPart, ...entry } = values;
     const answer = await add({
       ...entry,
       doneBy: values.doneBy || null,
       remark: values.remark || null,
+      // Of work that renews nothing that is looked at it is left out again.
+      oldPart: values.tasks.some(isLookedAt) ? (oldPart ?? null) : null,
       ...(questioned && confirm && { confirm }),
     });
     if (!answer.data) return;
@@ -62,6 +74,18 @@ export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => v
       <div className="full">
         <Field control={control} name="remark" label="Remark" />
       </div>
+      {tasks.some(isLookedAt) && (
+        <Pick
+          control={control}
+          name="oldPart"
+          label="The old part was"
+          options={[
+            [null, 'nobody looked'],
+            ['sound', 'sound'],
+            ['spent', 'worn out or broken'],
+          ]}
+        />
+      )}
       {questioned && (
         <div className="full">
           <Field control={control} name="confirm" label="Why the hours are right" help="or correct them" />

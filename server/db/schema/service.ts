@@ -14,7 +14,7 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import type { SchoolChoices } from '@diurna/core/service';
+import { OLD_PART, type SchoolChoices } from '@diurna/core/service';
 import type { AccessTemplate, WorkedBy } from '@diurna/core/visit';
 import { decimal, hoursColumn, identity, instant, versionColumn } from './columns.ts';
 import { boat, engine, taskKindEnum, volumeUnitEnum } from './fleet.ts';
@@ -89,6 +89,7 @@ export const jobTask = pgTable(
  * The service log. Rows are never changed or erased (a trigger refuses it); a wrong one is cancelled
  * by a further row that names it and says why.
  */
+export const oldPartEnum = pgEnum('old_part', OLD_PART);
 export const serviceEntry = pgTable(
   'service_entry',
   {
@@ -106,6 +107,8 @@ export const serviceEntry = pgTable(
     volumeValue: decimal(7, 3)(),
     volumeUnit: volumeUnitEnum(),
     remark: text(),
+    /** How the old part was, where somebody looked and no card says. */
+    oldPart: oldPartEnum(),
     /** Minutes hands were on it, measured by the ticks of its card; null where nobody ticked. */
     minutes: decimal(6, 1)(),
     /** What its drain took, where somebody stood by and saw it. */
