@@ -88,7 +88,13 @@ const pace = z.object({
 export type SeasonPace = z.infer<typeof pace>;
 
 const whatIf = z.object({
-  what: z.enum(['a technician lent', 'two lift turns more', 'no overtime']),
+  what: z.enum([
+    'a technician lent',
+    'two lift turns more',
+    'a week more until it has to be over',
+    'five boats left as they are',
+    'no overtime',
+  ]),
   cost: z.number(),
   finish: day.nullable(),
   undone: z.int(),

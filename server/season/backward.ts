@@ -65,7 +65,28 @@ function finishOf(places: readonly (number | null)[], today: Day): Day | null {
   );
 }
 
-function whatIfsOf(problem: BackwardProblem, today: Day): SeasonPlan['whatIfs'] {
+/** So many boats stay as they are: out on the water, or in store, another season. */
+const LEFT = 5;
+
+/** The work without that of the boats whose visits cost most where they stand. */
+function withoutDearest(problem: BackwardProblem, places: readonly (number | null)[]): BackwardProblem['work'] {
+  const costs = new Map<string, number>();
+  const boatOf = (id: string) => id.split(' ')[0]!;
+  for (const [i, w] of problem.work.entries()) {
+    const at = places[i] ?? null;
+    const cost = at === null ? w.undone : costOn(w, at, problem);
+    costs.set(boatOf(w.id), (costs.get(boatOf(w.id)) ?? 0) + cost);
+  }
+  const dearest = new Set(
+    [...costs]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, LEFT)
+      .map(([boat]) => boat),
+  );
+  return problem.work.filter((w) => !dearest.has(boatOf(w.id)));
+}
+
+function whatIfsOf(problem: BackwardProblem, places: readonly (number | null)[], today: Day): SeasonPlan['whatIfs'] {
   const works = (d: SeasonDay) => d.longest > 0;
   const others: [SeasonPlan['whatIfs'][number]['what'], BackwardProblem][] = [
     [
@@ -79,6 +100,14 @@ function whatIfsOf(problem: BackwardProblem, today: Day): SeasonPlan['whatIfs'] 
       'two lift turns more',
       { ...problem, days: problem.days.map((d) => (works(d) ? { ...d, lifts: d.lifts + 2 } : d)) },
     ],
+    [
+      'a week more until it has to be over',
+      {
+        ...problem,
+        work: problem.work.map((w) => (w.lateADay > 0 ? { ...w, by: Math.min(problem.days.length - 1, w.by + 7) } : w)),
+      },
+    ],
+    ['five boats left as they are', { ...problem, work: withoutDearest(problem, places) }],
     ['no overtime', { ...problem, overtime: { ...problem.overtime, share: 0 } }],
   ];
   return others.map(([what, other]) => {
@@ -138,7 +167,7 @@ export async function readSeasonPlan(
         };
       })
       .sort((a, b) => ((a.day ?? '9') < (b.day ?? '9') ? -1 : 1)),
-    whatIfs: plan.cost < 0.005 ? [] : whatIfsOf(problem, today),
+    whatIfs: plan.cost < 0.005 ? [] : whatIfsOf(problem, plan.places, today),
   };
 }
 

@@ -341,7 +341,14 @@ describe('planned backwards', () => {
     expect(all.bound).toBeLessThanOrEqual(all.cost + 1e-6);
     expect(few.cost).toBeGreaterThan(all.cost);
     // What would help is told where something is lost.
-    expect(few.whatIfs.map((w) => w.what)).toEqual(['a technician lent', 'two lift turns more', 'no overtime']);
+    const ifs = new Map(few.whatIfs.map((w) => [w.what, w]));
+    expect([...ifs.keys()]).toEqual([
+      ...['a technician lent', 'two lift turns more'],
+      ...['a week more until it has to be over', 'five boats left as they are', 'no overtime'],
+    ]);
+    expect(ifs.get('a week more until it has to be over')!.cost).toBeLessThanOrEqual(few.cost + 1e-6);
+    // There are no more than five: with all of them left nothing costs anything.
+    expect(ifs.get('five boats left as they are')).toMatchObject({ cost: 0, undone: 0 });
     expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
     for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
     expect((await own.ilse.refused('get', `/season/plan?baseId=${own.yard.baseId}&share=0`)).faults![0]!.path).toBe(
