@@ -141,3 +141,62 @@ describe('renewing by age', () => {
     expect(failedBy(0.1, LAW)).toBeCloseTo(300 * Math.sqrt(-Math.log(0.9)), 9);
   });
 });
+
+describe('parts that were found failed', () => {
+  /** Lives of a law, looked at once at some age. */
+  const looked = (n: number, age: (i: number) => number): Life[] => {
+    const random = seeded(5);
+    return Array.from({ length: n }, (_, i) => {
+      const ends = 250 * (-Math.log(1 - random.next())) ** (1 / 2.4);
+      const time = age(i);
+      return ends < time ? { time, failed: true, found: true } : { time, failed: false };
+    });
+  };
+  test('give the law they were made by, though nobody saw one fail; taken as seen they would not', () => {
+    const lives = looked(4000, (i) => 60 + (i % 45) * 10);
+    const fit = fitWeibull(lives)!;
+    expect(fit.shape).toBeGreaterThan(2.4 * 0.93);
+    expect(fit.shape).toBeLessThan(2.4 * 1.07);
+    expect(Math.abs(fit.scale - 250)).toBeLessThan(8);
+    const [low, high] = fit.shapeRange;
+    expect(low).toBeLessThan(2.4);
+    expect(high).toBeGreaterThan(2.4);
+    const asSeen = fitWeibull(lives.map(({ time, failed }) => ({ time, failed })))!;
+    expect(Math.abs(asSeen.scale - 250)).toBeGreaterThan(20);
+  });
+  test('the likelihood written a second time, tried on a grid, has its top there', () => {
+    const lives = looked(60, (i) => 100 + (i % 12) * 30);
+    const fit = fitWeibull(lives)!;
+    const value = (k: number, s: number) =>
+      lives.reduce((sum, { time, failed }) => {
+        const held = Math.exp(-((time / s) ** k));
+        return sum + Math.log(failed ? 1 - held : held);
+      }, 0);
+    let best = { value: -Infinity, k: 0, s: 0 };
+    for (let k = 0.5; k < 8; k += 0.02)
+      for (let s = 120; s < 600; s += 2) if (value(k, s) > best.value) best = { value: value(k, s), k, s };
+    expect(Math.abs(fit.shape - best.k)).toBeLessThan(0.03);
+    expect(Math.abs(fit.scale - best.s)).toBeLessThan(3);
+    expect(fit.logLikelihood).toBeGreaterThanOrEqual(best.value - 1e-6);
+  });
+  test('looked at always at one age they say little of the shape, and that shows', () => {
+    const narrow = fitWeibull(looked(120, (i) => 195 + (i % 6) * 2));
+    const wide = fitWeibull(looked(120, (i) => 60 + (i % 40) * 10))!;
+    const width = (fit: { shapeRange: readonly [number, number] }) => fit.shapeRange[1] - fit.shapeRange[0];
+    expect(narrow === null || width(narrow) > 2 * width(wide)).toBe(true);
+    expect(fitWeibull([1, 2, 3].map((time) => ({ time, failed: true, found: true })))).toBeNull();
+  });
+  test('the steps beside the law follow it; without any found they are those of Kaplan and Meier', () => {
+    const lives = looked(4000, (i) => 60 + (i % 45) * 10);
+    for (const { time, share } of stillHolding(lives))
+      expect(Math.abs(share - Math.exp(-((time / 250) ** 2.4)))).toBeLessThan(0.09);
+    // Worked by hand (Efron 1967, self-consistency): one found at 2, one that held at 1, one at 3.
+    const steps = stillHolding([
+      { time: 2, failed: true, found: true },
+      { time: 1, failed: false },
+      { time: 3, failed: false },
+    ]);
+    expect(steps.map((s) => s.time)).toEqual([2]);
+    expect(steps[0]!.share).toBeCloseTo(0.5, 3);
+  });
+});

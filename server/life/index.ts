@@ -110,7 +110,9 @@ async function livesOf(db: Db, task: LifeTask, by: Clock, engines: readonly Engi
     for (const { hours: written, jobId, day, oldPart } of done) {
       const then = at(day, written);
       const spent = oldPart === 'spent' || (jobId !== null && (looks.get(`${e.id} ${jobId}`) ?? false));
-      if (then !== null && since !== null && then > since) lives.push({ time: then - since, failed: spent });
+      if (then !== null && since !== null && then > since)
+        // Found so: it ended at some time before somebody looked.
+        lives.push({ time: then - since, failed: spent, found: spent });
       since = then;
     }
     // What is fitted now still holds, as far as anybody knows.

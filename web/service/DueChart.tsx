@@ -8,13 +8,12 @@ import { StateShape, STATE_WORD } from '../ui/DueMark.tsx';
 import { hoursText, plural, shortDay, weekStarts, weekText } from '../ui/format.ts';
 import { TaskGlyph } from '../ui/TaskGlyph.tsx';
 import type { Picked } from './picked.ts';
-import { bunches, covers, tails, type Mark } from './marks.ts';
+import { bunches, covers, glyphFor, GLYPH, tails, type Mark } from './marks.ts';
 import './chart.css';
 
 /** How high a line is (px); `chart.css` has the same. */
 const ROW = 34;
 const HIRE_TOP = 6;
-const GLYPH = 22;
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 const DAY_MONTH = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 const asDate = (day: Day) => new Date(`${day}T12:00:00Z`);
@@ -228,7 +227,8 @@ interface LineProps {
 }
 
 function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, picked, pick, enter }: LineProps) {
-  const scale = { days, pixelsPerDay: width / days, today, glyph: GLYPH };
+  const glyph = glyphFor(row.tasks.length, width);
+  const scale = { days, pixelsPerDay: width / days, today, glyph };
   const jobs = row.jobs.filter((j) => j.day >= 0 && j.day < days);
   const shown = bunches(
     row.tasks,
@@ -358,7 +358,7 @@ function Line({ row, index, y, from, days, today, width, sameBoat, hires, item, 
           <span
             key={b.x}
             className={jobs.some((j) => covers(b, j.day + 0.5, scale)) ? 'bunch raised' : 'bunch'}
-            style={{ left: `${x(b.x)}%` }}>
+            style={{ left: `${x(b.x)}%`, ...(glyph < GLYPH && { '--mark-wide': `${glyph}px` }) }}>
             {b.marks.map((m) => (
               <button
                 type="button"

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { bunches, covers, tails, type Mark } from './marks.ts';
+import { bunches, glyphFor, covers, tails, type Mark } from './marks.ts';
 
 const scale = { days: 42, pixelsPerDay: 18, today: 2.4, glyph: 22 };
 const mark = (likely: number | null, more: Partial<Mark> = {}): Mark => ({
@@ -73,6 +73,20 @@ describe('marks of the chart', () => {
         });
       }),
       { numRuns: 2000 },
+    );
+  });
+  test('so many marks on so narrow a chart grow narrower, and none is cut off at the right', () => {
+    expect(glyphFor(4, 300)).toBe(22);
+    expect(glyphFor(17, 300)).toBe(17);
+    // Before the chart is measured they are as wide as they are.
+    expect(glyphFor(17, 0)).toBe(22);
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 20 }), fc.integer({ min: 290, max: 700 }), (marks, width) => {
+        const own = { days: 42, today: 2.4, pixelsPerDay: width / 42, glyph: glyphFor(marks, width) };
+        const all = Array.from({ length: marks }, (_, i) => mark(2, i % 2 ? { state: 'over' } : {}));
+        for (const b of bunches(all, own))
+          expect(b.x * own.pixelsPerDay + (b.marks.length * own.glyph) / 2).toBeLessThanOrEqual(width + 0.01);
+      }),
     );
   });
 });

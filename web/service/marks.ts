@@ -94,6 +94,13 @@ const isOver = (bunch: Bunch) => bunch.marks.some((m) => m.state === 'over');
 export const covers = (bunch: Bunch, day: number, scale: Scale): boolean =>
   isOver(bunch) && Math.abs(bunch.x - day) < half(bunch, scale) + HANDED / 2 / scale.pixelsPerDay;
 
+/** Width of a mark. */
+export const GLYPH = 22;
+
+/** Width of each mark of a line, so that all of them in one bunch stay within it. */
+export const glyphFor = (marks: number, width: number): number =>
+  width <= 0 ? GLYPH : Math.max(14, Math.min(GLYPH, Math.floor((width - 4) / Math.max(1, marks))));
+
 /** Width of the box that stands for work handed out. */
 const HANDED = 20;
 
