@@ -3,9 +3,9 @@ import type { JobCard } from '@diurna/contract/jobs';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Key } from 'selenium-webdriver';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
+import { STEP_AT_HAND, TICKS, workStepOn } from './work-step.ts';
 
 /**
  * A full service of twins on the phone, with signal lost in the middle, and the coordinator's screen that follows it.
@@ -25,35 +25,14 @@ afterAll(async () => {
   await closeBook(book);
 });
 
-const now = '//*[@role="group"][@aria-label="The step at hand"]';
-const bar = '//*[@role="group"][@aria-label="Tick the step"]';
-const next = () => phone.click(`${bar}//button[not(@disabled)][.!="Something wrong"]`);
+const [now, bar] = [STEP_AT_HAND, TICKS];
 const stepText = () => phone.text(`${now}//h2`);
+const workStep = () => workStepOn(phone);
+const next = () => phone.click(`${bar}//button[not(@disabled)][.!="Something wrong"]`);
 const stepNo = async () => Number(/step (\d+) of/.exec(await phone.text(now))?.[1] ?? 0);
 const card = () => desk.call<JobCard>('GET', `/jobs/${id}`);
 
 const milky = (c: JobCard) => c.holds.find((h) => h.why === 'The gear lube is milky.')!;
-
-/** What is seen at a step, where nothing is wrong. */
-const WELL = [
-  'black, normal',
-  'dark and clear',
-  'none',
-  'upper half',
-  'free',
-  'soon and strong',
-  'all three as they should',
-  'dry',
-  'clean',
-  'out',
-  'holds',
-  'both hold',
-  'sound',
-];
-
-/** What stands at hand: its number and its words. What a card learns may bring steps, and the next has that number. */
-const atHand = async () =>
-  `${/step (\d+) of/.exec(await phone.glance(now))?.[1] ?? ''} ${await phone.glance(`${now}//h2`)}`;
 
 /** Whether the step is whole in view above the bar, whatever stands beside it. */
 async function isWhole(): Promise<void> {
@@ -69,36 +48,6 @@ async function isWhole(): Promise<void> {
 async function unfold(): Promise<void> {
   const folded = '//*[@role="group"][@aria-label="Beside the step"]/button[@aria-expanded="false"]';
   if ((await phone.count(folded)) > 0) await phone.click(folded);
-}
-
-/** Answers what the step at hand asks, as it mostly is, and ticks it; the last answer ticks by itself. */
-async function workStep(): Promise<void> {
-  const before = await atHand();
-  const isNext = async () => (await atHand()) !== before;
-  for (const word of WELL) {
-    const look = `${now}//button[@role="radio"][@aria-checked="false"][normalize-space(.)="${word}"]`;
-    if ((await phone.count(look)) > 0) {
-      await phone.click(look);
-      // The entry goes through the phone's store first; then it is seen.
-      await phone.until(async () => (await phone.count(look)) === 0 || (await isNext()));
-      // Nothing more is asked: the answer was the tick, unless something was found or still has to be waited for.
-      if ((await phone.count(`${bar}//button[@disabled]`)) === 0 && !/Still \d/.test(await phone.glance(now)))
-        await phone.until(isNext, 'not yet', 2_000).catch(() => undefined);
-      if (await isNext()) return;
-    }
-  }
-  for (const label of ['How many came out?']) {
-    if ((await phone.count(`${now}//input[@aria-label="${label}"]`)) > 0) {
-      const count = /\bthree were in/.test(await stepText()) ? '3' : '2';
-      await phone.fill(label, count);
-      await phone.see(`${now}//input[@aria-label="${label}"][@value="${count}"]`);
-      await phone.press(Key.ENTER);
-      await phone.until(isNext, `stuck at ${before}`);
-      return;
-    }
-  }
-  await next();
-  await phone.until(isNext, `stuck at ${before}`);
 }
 
 /** Goes on until this stands at hand. */

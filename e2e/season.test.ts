@@ -3,8 +3,9 @@ import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import { Key } from 'selenium-webdriver';
-import { closeBook, openBook } from './book.ts';
+import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
+import { STEP_AT_HAND, workStepOn } from './work-step.ts';
 
 type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
 type Round = ReplyOf<(typeof batteryRoutes)['batteryRound']>;
@@ -135,4 +136,66 @@ test('work put off to spring is found there; a base that never closes says so', 
   await desk.see(`//tr[contains(., "${row.boatName}")][contains(., "Impeller in spring")]`);
   await desk.go(`/season?base=${base.get('Outer Mole')}`);
   await desk.seeText('This base never closes.');
+});
+
+test('one boat through both visits on the phone: the first dose before its last hire, all of lay-up after it', async () => {
+  const place = base.get('Larkspur Slip')!;
+  const people = await desk.call<{ id: number; name: string }[]>('GET', '/people');
+  const of = async (name: string) => (await season('Larkspur Slip')).boats.find((b) => b.boatName === name)!;
+  /** Hands a visit out, and works its card step by step on the phone. */
+  const work = async (name: string, visit: 'before' | 'after') => {
+    const boat = await of(name);
+    const { today } = (await desk.call<{ id: number; today: string }[]>('GET', '/fleet/bases')).find(
+      (b) => b.id === place,
+    )!;
+    const { id } = await desk.call<{ id: number }>('POST', '/jobs', {
+      insist: 'the season closes',
+      boatId: boat.boatId,
+      technicianId: people.find((p) => p.name === 'Jory Pell')!.id,
+      day: today,
+      tasks: boat.visits
+        .find((v) => v.visit === visit)!
+        .tasks.filter((t) => t.doneOn === null && t.job === null)
+        .map(({ engineId, task }) => ({ engineId, task })),
+    });
+    await phone!.go(`/jobs/${id}`);
+    await phone!.see(STEP_AT_HAND);
+    for (let i = 0; i < 90 && (await phone!.count(STEP_AT_HAND)) > 0; i++) {
+      if (/Still \d/.test(await phone!.glance(STEP_AT_HAND))) {
+        await passTime(book, 25);
+        await phone!.driver.navigate().refresh();
+        await phone!.see(STEP_AT_HAND);
+      }
+      await workStepOn(phone!);
+    }
+    await phone!.seeText('Every step is done.');
+    await phone!.sent();
+    await phone!.button('Finish the job');
+    await phone!.until(
+      async () => (await desk.call<{ status: string }>('GET', `/jobs/${id}`)).status === 'done',
+      'the card is not finished',
+    );
+  };
+  await phone!.signIn('Jory Pell');
+  // A small engine, with its stabiliser alone before the last hire.
+  const first = (await season('Larkspur Slip')).boats.find(
+    (b) => b.next === 'before' && b.visits[0]!.tasks.length === 1 && b.visits[0]!.tasks[0]!.job === null,
+  )!;
+  await work(first.boatName, 'before');
+  expect(await of(first.boatName)).toMatchObject({ laidUpOn: null });
+  expect((await of(first.boatName)).visits[0]).toMatchObject({ open: 0, done: 1 });
+  // The last hire comes back.
+  const days = Math.round(
+    (Date.parse(first.lastBack!) - Date.parse((await season('Larkspur Slip')).today)) / 86_400_000,
+  );
+  await passTime(book, (days + 1) * 1440);
+  expect((await of(first.boatName)).next).toBe('after');
+  await work(first.boatName, 'after');
+  const done = await of(first.boatName);
+  expect(done.visits.find((v) => v.visit === 'after')!.open).toBe(0);
+  expect(done.laidUpOn).not.toBeNull();
+  // Its card for the cover says what has to be known before anybody starts it.
+  await desk.go(`/season/paper?base=${place}`);
+  await desk.button('Cards for the covers');
+  await desk.see(`//article[@aria-label="Card of ${first.boatName}"][contains(., "The drain bungs are out")]`);
 });

@@ -127,8 +127,9 @@ export function Life() {
                     Renewing at <b className="figure">{whole(data.cheapest.age)}</b> costs least,{' '}
                     {money(data.cheapest.cost * span)} for {spanWord}; {Math.round(data.cheapest.failsBefore * 100)} %
                     still fail before.{' '}
-                    {data.cheapest.between &&
-                      `As sure as the data are it lies between ${whole(data.cheapest.between[0])} and ${whole(data.cheapest.between[1])}.`}
+                    {data.cheapest.between === null
+                      ? 'How sure that is the data do not say yet.'
+                      : `As sure as the data are it lies between ${whole(data.cheapest.between[0])} and ${whole(data.cheapest.between[1])}.`}
                   </>
                 )}
               </p>
