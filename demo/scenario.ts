@@ -113,7 +113,7 @@ function oldPartOf(
   const wears = WEARS[task];
   if (!wears || hours === null || before?.hours == null) return null;
   const [scale, shape] = wears;
-  const seed = [...`${serial} ${task} ${day}`].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2_147_483_647, 7);
+  const seed = `${serial} ${task} ${day}`.split('').reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2_147_483_647, 7);
   return seeded(seed).chance(1 - Math.exp(-(((hours - before.hours) / scale) ** shape))) ? 'spent' : 'sound';
 }
 

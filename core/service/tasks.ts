@@ -265,7 +265,6 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
 
 /** How the old part was when it was renewed, where somebody looked. */
 export const OLD_PART = ['sound', 'spent'] as const;
-export type OldPart = (typeof OLD_PART)[number];
 /** Parts whose condition is looked at when they are renewed. */
 export const LOOKED_AT = [
   'impeller',

@@ -136,20 +136,7 @@ export function Life() {
               <Curve data={data} by={by} />
             </>
           )}
-          {data.inForce.length > 0 && (
-            <Lines aria-label="Rules in force">
-              <Heads of={[{ num: 'Renewed every' }, { num: 'Engines' }, { num: `Costs for ${spanWord}` }]} />
-              <tbody>
-                {data.inForce.map((r) => (
-                  <tr key={r.age}>
-                    <td className="num figure">{by === 'hours' ? `${hoursText(r.age)} h` : plural(r.age, 'month')}</td>
-                    <td className="num figure">{r.engines}</td>
-                    <td className="num figure">{r.cost === null ? '' : money(r.cost * span)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </Lines>
-          )}
+          <InForce rules={data.inForce} by={by} money={money} />
           <p className="faint small">
             Costs nobody types are the yard’s own rates: hands alone, and a day and a half of hire for a failure.
             Evidence, not a rule: the engine maker’s interval and the yard’s answer stand until somebody changes them.
@@ -157,6 +144,34 @@ export function Life() {
         </>
       )}
     </>
+  );
+}
+
+/** What the rules in force cost, beside the cheapest age. */
+function InForce({
+  rules,
+  by,
+  money,
+}: {
+  rules: Reply<'readLife'>['inForce'];
+  by: Clock;
+  money: (cost: number) => string;
+}) {
+  const [span, spanWord] = SPAN[by];
+  if (rules.length === 0) return null;
+  return (
+    <Lines aria-label="Rules in force">
+      <Heads of={[{ num: 'Renewed every' }, { num: 'Engines' }, { num: `Costs for ${spanWord}` }]} />
+      <tbody>
+        {rules.map((r) => (
+          <tr key={r.age}>
+            <td className="num figure">{by === 'hours' ? `${hoursText(r.age)} h` : plural(r.age, 'month')}</td>
+            <td className="num figure">{r.engines}</td>
+            <td className="num figure">{r.cost === null ? '' : money(r.cost * span)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Lines>
   );
 }
 
