@@ -21,7 +21,7 @@ function imported(workspaces) {
       .map((file) => readFileSync(join(root, workspace, file), 'utf8').replaceAll(TYPES, ''))
       .flatMap((text) => [...text.matchAll(IMPORT)].map(([, name]) => name)),
   );
-  return [...new Set(names)].filter((name) => /^[@\w][\w./@-]*$/.test(name) && !name.startsWith('node:')).toSorted();
+  return [...new Set(names)].filter((name) => /^[@\w][\w./@-]*$/.test(name) && !name.startsWith('node:')).sort();
 }
 
 /**
