@@ -30,7 +30,9 @@ test('a page only some may open is told of to them alone', () => {
 });
 
 test('guides are found by what they say, all words of it, their titles first', () => {
-  expect(findGuides('without signal', 'dock').map((g) => g.path)).toEqual(['/day/back', '/jobs/']);
+  expect(findGuides('without signal', 'dock').map((g) => g.path)).toEqual([
+    ...['/day/back', '/jobs/', '/season/batteries'],
+  ]);
   expect(findGuides('HOURS', 'dock')[0]!.path).toBe('/day/hours');
   expect(findGuides('signal nonsense', 'dock')).toEqual([]);
   expect(findGuides('  ', 'dock')).toEqual([]);
