@@ -274,6 +274,9 @@ export const LOOKED_AT = [
   'anodes',
 ] as const satisfies TaskKind[];
 
+/** Whether somebody looks at the old part when this is done. */
+export const isLookedAt = (task: TaskKind): boolean => (LOOKED_AT as readonly TaskKind[]).includes(task);
+
 /** The line that stands under every caution. */
 export const MANUAL_FIRST = 'Follow the engine maker’s manual, your local codes and licensed practice.';
 

@@ -1,5 +1,5 @@
 import { dayInZone } from '@diurna/core/calendar';
-import { LOOKED_AT, OLD_PART, taskApplies, TASKS } from '@diurna/core/service';
+import { isLookedAt, OLD_PART, taskApplies, TASKS } from '@diurna/core/service';
 import { and, asc, eq, gt, inArray, isNull, sql } from 'drizzle-orm';
 import { tables, type Db, type Tx } from '../db/index.ts';
 import { csvText, type Line, inTurn } from './csv.ts';
@@ -21,7 +21,7 @@ export async function analyseService(tx: Tx, lines: Line[], personId: number, no
     if (line.text('done_on') === null) line.fault('done_on', 'is empty; write the day it was done, like 2026-04-15');
     const hours = line.number('hours', { min: 0, max: 99_999.9, decimals: 1 });
     const oldPart = line.choice('old_part', OLD_PART);
-    if (oldPart !== null && task !== null && !(LOOKED_AT as readonly string[]).includes(task))
+    if (oldPart !== null && task !== null && !isLookedAt(task))
       line.fault('old_part', 'is of parts that are looked at when they are renewed; leave it empty here');
     if (!found || task === null || doneOn === null) continue;
     if (!taskApplies(task, found.stroke))

@@ -1,6 +1,6 @@
 import { dayInZone } from '@diurna/core/calendar';
 import { engineName } from '@diurna/core/fleet';
-import { LOOKED_AT, TASKS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { isLookedAt, TASKS, taskApplies } from '@diurna/core/service';
 import { and, count, desc, eq, inArray, isNull, or } from 'drizzle-orm';
 import { tables, type Db, holdsText } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
@@ -8,8 +8,6 @@ import { faulty, HttpProblem, notFound } from '../http/problem.ts';
 import { questionEntries } from './question-entries.ts';
 
 const { serviceEntry, engine, boat, person, engineModel, base } = tables;
-
-const isLookedAt = (task: TaskKind) => (LOOKED_AT as readonly TaskKind[]).includes(task);
 
 /** The correcting entries of these entries, by the entry they cancel. */
 async function correctionsOf(

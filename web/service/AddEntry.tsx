@@ -2,7 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { Button, Checkbox } from '@mui/material';
 import type { Engine } from '@diurna/contract/fleet';
 import { serviceRoutes } from '@diurna/contract/service';
-import { LOOKED_AT, TASKS, TASK_KINDS, taskApplies, type TaskKind } from '@diurna/core/service';
+import { isLookedAt, TASKS, TASK_KINDS, taskApplies, type TaskKind } from '@diurna/core/service';
 import { useController, useForm, useWatch, type Control } from 'react-hook-form';
 import type { z } from 'zod';
 import { serviceApi } from './api.ts';
@@ -17,7 +17,6 @@ import './log.css';
 
 const schema = serviceRoutes.addEntries.body;
 type Values = z.input<typeof schema>;
-const isLookedAt = (task: TaskKind) => (LOOKED_AT as readonly TaskKind[]).includes(task);
 
 /** Work done before the book, or outside of it: all that was done that day. */
 export function AddEntry({ engine, onClose }: { engine: Engine; onClose: () => void }) {
