@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { created, day, done, id, idParam, instant, name, version } from './common.ts';
+import { created, day, done, id, idParam, instant, name, reason, version } from './common.ts';
 import { EVERYONE, HOURS, route, STEER } from './route.ts';
 
 export const hire = z.object({
@@ -36,6 +36,12 @@ export const hire = z.object({
     .nullable()
     .meta({ description: 'When the boat was back at the dock, and who said so.' }),
   held: z.array(z.string()).meta({ description: 'Why it may not go, one line for each held engine.' }),
+  notReady: z
+    .string()
+    .nullable()
+    .meta({
+      description: 'Put away and not brought out yet: what is open. Whoever plans may let it go with a reason.',
+    }),
   underWay: z
     .array(z.string())
     .meta({
@@ -190,9 +196,15 @@ export const hiresRoutes = {
     path: '/api/hires/:id/let-go',
     roles: HOURS,
     params: idParam,
-    body: seen.extend({ out: z.boolean().default(true).meta({ description: 'False: it is here after all.' }) }),
+    body: seen.extend({
+      out: z.boolean().default(true).meta({ description: 'False: it is here after all.' }),
+      reason: reason
+        .optional()
+        .meta({ description: 'Why it goes though it is not brought out; of whoever plans alone.' }),
+    }),
     reply: atTheDock,
-    summary: 'Let the boat go on its hire, or take that back; refused while one of its engines is held.',
+    summary:
+      'Let the boat go on its hire, or take that back; refused while one of its engines is held, or it is not brought out of its lay-up.',
   }),
   comeBack: route({
     method: 'post',

@@ -30,6 +30,10 @@ const baseSeason = z.object({
     .meta({ description: 'Stabiliser in mL to 10 L of fuel, as its bottle says; null: the usual 30.' }),
 });
 const seasonVisit = z.enum(SEASON_VISITS);
+const seasonName = z
+  .string()
+  .regex(/^\d{4}$/, 'is no season; it is the year it opens in')
+  .meta({ description: 'The time of standing, by the year it opens in.' });
 export const STORAGE_KINDS = ['hall', 'yard', 'afloat'] as const;
 
 const seasonTask = z.object({
@@ -53,6 +57,7 @@ const seasonBoat = z.object({
   boatName: z.string(),
   berth: z.string().nullable(),
   version: z.int().meta({ description: 'Of what the season keeps of it; 0: nothing yet.' }),
+  season: seasonName,
   staysOut: z.boolean(),
   placeId: id.nullable(),
   tankLitres: z.number().nullable(),
@@ -264,7 +269,12 @@ export const seasonRoutes = {
     path: '/api/season/engines/:id',
     roles: ['administrator', 'coordinator'],
     params: idParam,
-    body: z.object({ task: taskKind, put: z.enum([...SEASON_VISITS, 'left out', 'as usual']), reason }),
+    body: z.object({
+      task: taskKind,
+      put: z.enum([...SEASON_VISITS, 'left out', 'as usual']),
+      reason,
+      season: seasonName.optional().meta({ description: 'Of the boat’s list; the base’s own where it is left out.' }),
+    }),
     reply: done,
     summary: 'Leave a piece of the season’s work out at one engine, put it to another visit, or take that back.',
   }),

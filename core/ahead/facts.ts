@@ -84,6 +84,8 @@ export interface BoatFacts {
   forecast: BoatForecast | null;
   /** What the time of standing wants of its engines now, by engine; worked out when the boat is read. */
   seasonWork: ReadonlyMap<number, readonly SeasonWork[]>;
+  /** Why it must not go out before its recommission is done, as a sentence; null = nothing of the season keeps it. */
+  notReady: string | null;
   /** The first day of its base's next season; null = nobody entered one, or it never closes. */
   opensOn: Day | null;
 }

@@ -71,7 +71,7 @@ export function boatsOf(
             ? { state: 'gone' as const, text: `out since ${hourOf(at(h.went), clock)}` }
             : held.length > 0
               ? { state: 'held' as const, text: `held. ${held.join(' ')}` }
-              : outState(own, visits.get(boat.id), leaves, minute, clock)),
+              : outState(own, visits.get(boat.id), boat.notReady, leaves, minute, clock)),
         });
     }
     if (touched) out++;
@@ -86,6 +86,7 @@ const hourOf = (minute: number, clock: ClockFace) =>
 function outState(
   dues: readonly EngineDue[],
   visit: { v: DayPerson['visits'][number]; name: string } | undefined,
+  notReady: string | null,
   leaves: number,
   now: number | null,
   clock: ClockFace,
@@ -105,6 +106,7 @@ function outState(
       };
     return { state: 'work first', text: `ready when ${name} is done, ${timeOfDay(end, clock)}` };
   }
+  if (notReady !== null) return { state: 'over', text: notReady };
   if (over.length > 0) {
     const [{ facts, due }] = over as [EngineDue];
     return {

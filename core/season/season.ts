@@ -56,6 +56,13 @@ export function offSeasonOf({ closes, opens }: BaseSeason, day: Day): OffSeason 
   return null;
 }
 
+/** The time of standing that was over last on that day; null for a base that never closes. */
+export function offSeasonBehind(season: BaseSeason, day: Day): OffSeason | null {
+  const ahead = offSeasonOf(season, day);
+  if (ahead === null || ahead.opens <= day) return ahead;
+  return offSeasonOf(season, addDays(ahead.opens, -366));
+}
+
 /** The next day after this one on which a season begins; null for a base that never closes. */
 export function openingAfter(season: BaseSeason, day: Day): Day | null {
   const off = offSeasonOf(season, day);

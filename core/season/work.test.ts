@@ -3,7 +3,7 @@ import type { EngineFacts } from '../ahead/index.ts';
 import { traitsOf } from '../fleet/index.ts';
 import type { LastDone, TaskKind } from '../service/index.ts';
 import { visitSteps } from '../visit/index.ts';
-import { openingAfter, seasonWorkOf, type BaseSeason, type BoatSeasonKept } from './index.ts';
+import { openingAfter, seasonWorkOf, standingOf, whyNotReady, type BaseSeason, type BoatSeasonKept } from './index.ts';
 
 const SEASON: BaseSeason = { closes: '10-31', opens: '04-01', lows: [-8, -7, -3, 1, 4, 8, 11, 10, 7, 3, -1, -5] };
 const at = (text: string) => Date.parse(text);
@@ -26,7 +26,8 @@ function boat(done: Record<string, string> = {}, hires = HIRES, readings: [numbe
   } as unknown as EngineFacts;
   return { engines: [engine], hires };
 }
-const workOn = (day: string, of = boat(), kept = KEPT) => seasonWorkOf(of, kept, day).get(7) ?? [];
+const workOn = (day: string, of = boat(), kept = KEPT) =>
+  seasonWorkOf(standingOf(of, kept, day), kept.season, day).get(7) ?? [];
 const BEFORE = { 'engine-oil': '2026-10-12', 'oil-filter': '2026-10-12', stabiliser: '2026-10-12' };
 
 describe('what the season wants of an engine now', () => {
@@ -121,11 +122,45 @@ describe('an engine that stood for longer than a season', () => {
   });
 });
 
+describe('a boat that was put away', () => {
+  const AWAY = { ...BEFORE, flush: '2026-10-27', battery: '2026-10-28' };
+  const SPRING = { 'battery-check': '2027-03-12', 'oil-level': '2027-03-12', 'look-over': '2027-03-12' };
+  const why = (day: string, of = boat(AWAY)) => whyNotReady(standingOf(of, KEPT, day));
+  test('does not go out before all of its recommission is done; one the book never saw put away is not kept', () => {
+    expect(why('2027-04-03')).toBe(
+      'It was put away and is not brought out yet: battery looked at, oil level, look-over, first run of the year.',
+    );
+    expect(why('2027-04-03', boat({ ...AWAY, ...SPRING }))).toBe(
+      'It was put away and is not brought out yet: first run of the year.',
+    );
+    expect(why('2027-04-03', boat({ ...AWAY, ...SPRING, 'spring-run': '2027-04-02' }))).toBeNull();
+    expect(why('2027-04-03', boat())).toBeNull();
+    // In autumn nothing of it keeps a boat here.
+    expect(why('2026-10-30')).toBeNull();
+  });
+  test('and not brought out is still asked for in June; once it went out, no more', () => {
+    const late = boat(AWAY, [hire('2026-10-20', '2026-10-25'), hire('2027-06-20', '2027-06-22')]);
+    expect(workOn('2027-06-15', late).map((w) => [w.task, w.by])).toContainEqual(['spring-run', '2027-06-20']);
+    expect(why('2027-06-20', late)).toContain('not brought out yet');
+    expect(workOn('2027-06-21', late)).toEqual([]);
+    expect(workOn('2027-06-15', boat({}, late.hires))).toEqual([]);
+    // The next time of standing is near: that is what counts now.
+    expect(workOn('2027-09-27', late).map((w) => w.task)).not.toContain('spring-run');
+  });
+  test('on the southern half just so', () => {
+    const season = { ...SEASON, closes: '04-30', opens: '10-01' };
+    const of = boat({ flush: '2026-05-02', battery: '2026-05-02' }, [hire('2026-12-20', '2026-12-22')]);
+    const standing = standingOf(of, { ...KEPT, season }, '2026-12-10');
+    expect(standing?.off.opens).toBe('2026-10-01');
+    expect(whyNotReady(standing)).toContain('not brought out yet');
+  });
+});
+
 test('the hull is seen to once for the boat', () => {
   const twin = boat(BEFORE);
   const [port] = twin.engines;
   const engines = [port!, { ...port!, id: 8, position: 'starboard' as const }];
-  const work = seasonWorkOf({ ...twin, engines }, KEPT, '2026-10-27');
+  const work = seasonWorkOf(standingOf({ ...twin, engines }, KEPT, '2026-10-27'), SEASON, '2026-10-27');
   expect(work.get(7)!.map((w) => w.task)).toContain('hull');
   expect(work.get(8)!.map((w) => w.task)).not.toContain('hull');
 });

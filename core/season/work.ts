@@ -1,10 +1,19 @@
 import type { BoatFacts, SeasonWork } from '../ahead/index.ts';
-import type { Day } from '../calendar/index.ts';
-import type { SchoolChoices } from '../service/index.ts';
-import { seasonBoat } from './boat.ts';
+import { dayInZone, type Day } from '../calendar/index.ts';
+import { TASKS, type SchoolChoices } from '../service/index.ts';
+import { seasonBoat, type SeasonBoat } from './boat.ts';
 import { VISIT_WORDS, type SeasonChange, type SeasonVisit } from './campaign.ts';
 import { hiresAround, type HiresAround } from './hires.ts';
-import { firstFrost, offSeasonOf, phaseOf, putAwayBy, seasonKey, type BaseSeason, type OffSeason } from './season.ts';
+import {
+  firstFrost,
+  offSeasonBehind,
+  offSeasonOf,
+  phaseOf,
+  putAwayBy,
+  seasonKey,
+  type BaseSeason,
+  type OffSeason,
+} from './season.ts';
 
 /** What is kept of a boat's season. */
 export interface BoatSeasonKept {
@@ -21,32 +30,73 @@ export function visitBy(visit: SeasonVisit, { last, first }: HiresAround, season
   return visit === 'after' ? putAwayBy(season, off) : (first ?? off.opens);
 }
 
+type Hired = Pick<BoatFacts, 'engines' | 'hires'>;
+
+/** A boat in the time of standing its work belongs to. */
+export interface BoatStanding {
+  off: OffSeason;
+  around: HiresAround;
+  of: SeasonBoat;
+}
+
+function standingIn(boat: Hired, kept: BoatSeasonKept, off: OffSeason, zone: string, today: Day): BoatStanding {
+  const around = hiresAround(boat, off, zone);
+  const of = seasonBoat(
+    { engines: boat.engines, staysOut: kept.staysOut, last: around.last },
+    off,
+    { frost: firstFrost(kept.season, off) !== null },
+    kept.choices,
+    (engineId) => kept.changesOf(engineId, seasonKey(off)),
+    today,
+  );
+  return { off, around, of };
+}
+
+/** It was put away, or begun to be brought out: the book knows of its season. */
+const isKnown = ({ visits }: SeasonBoat) => visits.some((v) => v.visit !== 'before' && v.done > 0);
+
+/**
+ * A boat in its time of standing. One that was put away and has not been out since the opening is still in the last
+ * one, however long the season runs already: it is brought out before its first hire.
+ *
+ * @returns null where the base never closes, or nothing stands there
+ */
+export function standingOf(boat: Hired, kept: BoatSeasonKept, today: Day): BoatStanding | null {
+  const off = offSeasonOf(kept.season, today);
+  const zone = boat.engines[0]?.timeZone;
+  if (off === null || zone === undefined) return null;
+  const behind = offSeasonBehind(kept.season, today);
+  if (behind !== null && behind.opens !== off.opens && phaseOf(off, today) === 'running') {
+    const last = standingIn(boat, kept, behind, zone, today);
+    const day = (instant: number) => dayInZone(new Date(instant), zone);
+    const was = boat.hires.some((h) => day(h.out) >= behind.opens && day(h.out) < today);
+    if (!was && last.of.next === 'spring' && isKnown(last.of)) return last;
+  }
+  return standingIn(boat, kept, off, zone, today);
+}
+
+/**
+ * Why a boat does not go out before it was brought out of its lay-up, as a sentence; null = it may, or the book knows
+ * nothing of its being put away.
+ */
+export function whyNotReady(standing: BoatStanding | null): string | null {
+  if (standing === null || standing.of.next !== 'spring' || !isKnown(standing.of)) return null;
+  const open = standing.of.visits.find((v) => v.visit === 'spring')!.tasks.filter((t) => t.doneOn === null);
+  const words = [...new Set(open.map((t) => TASKS[t.task].word.toLowerCase()))];
+  return `It was put away and is not brought out yet: ${words.join(', ')}.`;
+}
+
 /**
  * The work of the season that can be done at a boat now, with the day it is wanted by: before the last hire goes out,
  * before frost, before the first hire. What comes after a visit that is not done yet waits for it.
  *
- * @returns by engine; nothing while the season runs
+ * @returns by engine; nothing while the season runs, but for boats that were never brought out
  */
-export function seasonWorkOf(
-  boat: Pick<BoatFacts, 'engines' | 'hires'>,
-  { season, staysOut, choices, changesOf }: BoatSeasonKept,
-  today: Day,
-): Map<number, SeasonWork[]> {
+export function seasonWorkOf(standing: BoatStanding | null, season: BaseSeason, today: Day): Map<number, SeasonWork[]> {
   const found = new Map<number, SeasonWork[]>();
-  const off = offSeasonOf(season, today);
-  const zone = boat.engines[0]?.timeZone;
-  if (off === null || zone === undefined || phaseOf(off, today) === 'running') return found;
-  const around = hiresAround(boat, off, zone);
-  const changes = (engineId: number) => changesOf(engineId, seasonKey(off));
-  const of = seasonBoat(
-    { engines: boat.engines, staysOut, last: around.last },
-    off,
-    { frost: firstFrost(season, off) !== null },
-    choices,
-    changes,
-    today,
-  );
-  if (of.next === null) return found;
+  if (standing === null) return found;
+  const { off, around, of } = standing;
+  if (of.next === null || phaseOf(off, today) === 'running') return found;
   const by = visitBy(of.next, around, season, off);
   // What missed its last hire is done at lay-up.
   const visits = of.visits.filter((v) => v.visit === of.next || (v.visit === 'before' && of.next === 'after'));

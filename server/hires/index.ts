@@ -156,6 +156,7 @@ function ownHandlers(fleet: FleetCache): Handlers<'listHires' | 'addHire' | 'giv
                   .filter((u) => u.open)
                   .map((u) => u.text),
               ],
+          notReady: goes(h) ? (fleet.boats.get(h.boatId)?.notReady ?? null) : null,
           runIn: fresh.get(h.boatId) ?? [],
           id: h.id,
           boatId: h.boatId,

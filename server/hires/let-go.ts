@@ -111,14 +111,29 @@ async function stand({ tx, locked: { h } }: Seen, values: Values) {
 /** Somebody was quicker: it stays as it was written first. */
 const asItStands = ({ locked: { h } }: Seen, clash: string) => ({ id: h.id, version: h.version, clash });
 
-/** @throws 409 when it is held or in pieces; gone already, it is out, and the desk hears of it */
-async function goesOut(seen: Seen, fleet: FleetCache, told: string | undefined) {
+/** It was put away and is not brought out: whoever plans may let it go all the same, once, with a reason. */
+function notReady({ locked: { h, boatName }, who }: Seen, fleet: FleetCache, reason: string | undefined) {
+  const why = fleet.boats.get(h.boatId)?.notReady ?? null;
+  if (why === null || (reason !== undefined && mayWaive(who))) return null;
+  return {
+    why: [why],
+    text: `${boatName} does not go out yet. ${why} A coordinator lets it go with a reason, or takes from its list in Season what it does not need.`,
+  };
+}
+const mayWaive = (who: Who) => who.role === 'coordinator' || who.role === 'administrator';
+
+/** @throws 409 when it is held, in pieces or not brought out; gone already, it is out, and the desk hears of it */
+async function goesOut(
+  seen: Seen,
+  fleet: FleetCache,
+  { at: told, reason }: { at?: string | undefined; reason?: string | undefined },
+) {
   const { tx, audit, locked, who, now } = seen;
   const { h, boatName, nameOf, clock } = locked;
   const at = seenAt(told, now);
   if (h.letGoAt !== null)
     return asItStands(seen, `${boatName} is out already: ${await nameOf(h.letGoBy)}, ${clock(h.letGoAt)}.`);
-  const hindrance = await hindrances(tx, locked, now);
+  const hindrance = (await hindrances(tx, locked, now)) ?? notReady(seen, fleet, reason);
   const gone = now.getTime() - at.getTime() > LATE_MS;
   if (hindrance && !gone)
     throw new HttpProblem(
@@ -126,10 +141,16 @@ async function goesOut(seen: Seen, fleet: FleetCache, told: string | undefined) 
       hindrance.text,
       hindrance.why.map((text) => ({ path: 'held', text })),
     );
+  const waived = reason !== undefined && mayWaive(who) && fleet.boats.get(h.boatId)?.notReady != null;
   const saved = await stand(seen, { letGoAt: at, letGoBy: who.id });
   await audit({
     ...notedAs(locked),
-    after: { letGo: true, ...(gone && { at }), ...(hindrance && { against: hindrance.why }) },
+    after: {
+      letGo: true,
+      ...(gone && { at }),
+      ...(hindrance && { against: hindrance.why }),
+      ...(waived && { reason }),
+    },
   });
   const clash =
     hindrance === null
@@ -183,11 +204,14 @@ async function isNotBack(seen: Seen) {
 
 /** The dock lets boats go and sees them back; either can be taken back. */
 export const letGoHandlers = (fleet: FleetCache): Handlers<'letGo' | 'comeBack'> => ({
-  letGo: ({ params, body, write, who, now }) =>
-    write(async (tx, audit) => {
+  letGo: async ({ params, body, write, who, now }) => {
+    // What was written down a moment ago may be just what it waited for.
+    await fleet.refresh(now);
+    return write(async (tx, audit) => {
       const seen = { tx, audit, locked: await lockHire(tx, params.id, body.boatId), who, now };
-      return body.out ? goesOut(seen, fleet, body.at) : isStillHere(seen);
-    }),
+      return body.out ? goesOut(seen, fleet, body) : isStillHere(seen);
+    });
+  },
 
   comeBack: ({ params, body, write, who, now }) =>
     write(async (tx, audit) => {

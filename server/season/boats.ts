@@ -1,12 +1,12 @@
 import { engineName } from '@diurna/core/fleet';
-import { mayBeAdded, seasonKey } from '@diurna/core/season';
+import { mayBeAdded } from '@diurna/core/season';
 import { TASKS } from '@diurna/core/service';
 import { and, eq } from 'drizzle-orm';
 import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
 import { faulty, HttpProblem, notFound, stale } from '../http/problem.ts';
 import { boatInUse } from './boat-in-use.ts';
-import { offSeasonAt } from './kept.ts';
+import { openSeasons } from './kept.ts';
 
 const { boat, boatSeason, engine, seasonChange, storagePlace } = tables;
 
@@ -60,9 +60,11 @@ export const boatHandlers: Handlers<'editBoatSeason' | 'changeSeason'> = {
       if (!mayBeAdded(body.task))
         throw faulty('task', 'A repair is asked for by a finding, not by a list of the season.');
       const { task, put, reason } = body;
-      const off = await offSeasonAt(tx, row.b.baseId, now);
-      if (off === null) throw new HttpProblem(409, 'This base never closes: there is no list to change.');
-      const season = seasonKey(off);
+      const open = await openSeasons(tx, row.b.baseId, now);
+      if (open.length === 0) throw new HttpProblem(409, 'This base never closes: there is no list to change.');
+      const season = body.season ?? open[0]!;
+      if (!open.includes(season))
+        throw new HttpProblem(409, 'That time of standing is over, or not near yet. Look at the boat’s list again.');
       const own = and(
         eq(seasonChange.engineId, params.id),
         eq(seasonChange.season, season),

@@ -1,6 +1,7 @@
 import type { BoatFacts } from '@diurna/core/ahead';
 import { dayInZone, type Day } from '@diurna/core/calendar';
 import {
+  offSeasonBehind,
   offSeasonOf,
   seasonKey,
   usualSeasonOf,
@@ -8,7 +9,7 @@ import {
   type OffSeason,
   type SeasonChange,
 } from '@diurna/core/season';
-import { and, desc, eq } from 'drizzle-orm';
+import { and, desc, eq, gte } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 
@@ -55,14 +56,20 @@ export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeas
       : db
           .select()
           .from(seasonChange)
-          .where(and(eq(seasonChange.season, seasonKey(off)), among(seasonChange.engineId, engineIds))),
+          // Of the time of standing before, too: boats may still be in that.
+          .where(
+            and(gte(seasonChange.season, String(Number(seasonKey(off)) - 1)), among(seasonChange.engineId, engineIds)),
+          ),
   ]);
-  const ofEngine = new Map<number, SeasonChange[]>();
-  for (const c of changes) ofEngine.set(c.engineId, [...(ofEngine.get(c.engineId) ?? []), c]);
+  const ofEngine = new Map<string, SeasonChange[]>();
+  for (const c of changes) {
+    const key = `${c.engineId} ${c.season}`;
+    ofEngine.set(key, [...(ofEngine.get(key) ?? []), c]);
+  }
   return {
     kept: new Map(kept.map((k) => [k.boatId, k])),
     berths: new Map(berths.map((b) => [b.id, b.berth])),
-    changesOf: (engineId: number) => ofEngine.get(engineId) ?? [],
+    changesOf: (engineId: number, season: string) => ofEngine.get(`${engineId} ${season}`) ?? [],
   };
 }
 export type Kept = Awaited<ReturnType<typeof readKept>>;
@@ -81,4 +88,11 @@ export function looksAt(db: Db | Tx, boatId: number) {
 export async function offSeasonAt(db: Db | Tx, baseId: number, now: Date): Promise<OffSeason | null> {
   const at = await readBase(db, baseId, now);
   return offSeasonOf(at.season, at.today);
+}
+
+/** By what decisions are kept now at a base: its time of standing, and the one before, in which boats may still be. */
+export async function openSeasons(db: Db | Tx, baseId: number, now: Date): Promise<string[]> {
+  const at = await readBase(db, baseId, now);
+  const [off, behind] = [offSeasonOf(at.season, at.today), offSeasonBehind(at.season, at.today)];
+  return off === null || behind === null ? [] : [...new Set([seasonKey(off), seasonKey(behind)])];
 }

@@ -6,12 +6,12 @@ import {
   byWeek,
   countsFrom,
   firstFrost,
-  hiresAround,
   offSeasonOf,
   paceOf,
   phaseOf,
   putAwayBy,
-  seasonBoat,
+  seasonKey,
+  standingOf,
   visitBy,
   type OffSeason,
   type SeasonBoat,
@@ -27,14 +27,6 @@ const { storagePlace } = tables;
 type BoatRow = SeasonRoom['boats'][number];
 /** Put off longer than this it has lapsed: a season went by. */
 const LAPSED_DAYS = 270;
-
-interface Standing {
-  facts: BoatFacts;
-  name: string;
-  of: SeasonBoat;
-  last: { out: Day; back: Day } | null;
-  first: Day | null;
-}
 
 type Tasks = SeasonBoat['visits'][number]['tasks'];
 
@@ -58,19 +50,28 @@ function minutesOfVisits(): (engines: readonly EngineFacts[], tasks: Tasks) => n
 }
 
 function rowOf(
-  { facts, name, of, last, first }: Standing,
-  { kept, berths }: Kept,
+  facts: BoatFacts,
+  { kept, berths, changesOf }: Kept,
   at: BaseAt,
-  off: OffSeason,
+  choices: SchoolChoices,
   minutesOf: ReturnType<typeof minutesOfVisits>,
-): BoatRow {
+): BoatRow[] {
   const own = kept.get(facts.id);
-  return {
+  const asKept = { season: at.season, staysOut: own?.staysOut ?? false, choices, changesOf };
+  const standing = standingOf(facts, asKept, at.today);
+  if (standing === null) return [];
+  const {
+    off,
+    around: { last, first },
+    of,
+  } = standing;
+  const row: BoatRow = {
     boatId: facts.id,
-    boatName: name,
+    boatName: facts.engines[0]!.boatName,
     berth: berths.get(facts.id) ?? null,
     version: own?.version ?? 0,
-    staysOut: own?.staysOut ?? false,
+    season: seasonKey(off),
+    staysOut: asKept.staysOut,
     placeId: own?.placeId ?? null,
     tankLitres: own?.tankLitres ?? null,
     held: facts.engines.flatMap((e) => e.held),
@@ -91,6 +92,7 @@ function rowOf(
     by: of.next && visitBy(of.next, { last, first }, at.season, off),
     note: of.note,
   };
+  return [row];
 }
 
 /** Findings first: their repairs want the time of standing. Then by the day the next visit waits for. */
@@ -164,20 +166,6 @@ async function placesOf(db: Db, baseId: number, rows: readonly BoatRow[]): Promi
   }));
 }
 
-function standingOf(
-  facts: BoatFacts,
-  at: BaseAt,
-  off: OffSeason,
-  choices: SchoolChoices,
-  frost: boolean,
-  { kept, changesOf }: Kept,
-): Standing {
-  const { last, first } = hiresAround(facts, off, at.timeZone);
-  const staysOut = kept.get(facts.id)?.staysOut ?? false;
-  const of = seasonBoat({ engines: facts.engines, staysOut, last }, off, { frost }, choices, changesOf, at.today);
-  return { facts, name: facts.engines[0]!.boatName, of, last, first };
-}
-
 /** Boats with engines at a base. */
 export const boatsAt = (fleet: FleetCache, baseId: number): BoatFacts[] =>
   [...fleet.boats.values()].filter((b) => b.engines[0]?.baseId === baseId);
@@ -203,14 +191,8 @@ export async function readSeason(db: Db, fleet: FleetCache, baseId: number, now:
   const off = offSeasonOf(at.season, at.today);
   const boats = boatsAt(fleet, baseId);
   const [kept, { choices }] = [await readKept(db, boats, off), await readRuleBook(db)];
-  const frost = off === null ? null : firstFrost(at.season, off);
   const minutesOf = minutesOfVisits();
-  const rows =
-    off === null
-      ? []
-      : boats
-          .map((b) => rowOf(standingOf(b, at, off, choices, frost !== null, kept), kept, at, off, minutesOf))
-          .sort(inOrder);
+  const rows = off === null ? [] : boats.flatMap((b) => rowOf(b, kept, at, choices, minutesOf)).sort(inOrder);
   return {
     ...aboutOf(at, off),
     phase: off && phaseOf(off, at.today),

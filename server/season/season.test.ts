@@ -3,6 +3,7 @@ import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { dayRoutes } from '@diurna/contract/day';
+import type { hiresRoutes } from '@diurna/contract/hires';
 import type { JobCard } from '@diurna/contract/jobs';
 import ICAL from 'ical.js';
 import Papa from 'papaparse';
@@ -318,6 +319,25 @@ test('in spring it is brought out again, the boat of the first hire first', asyn
   expect(matters!.find((m) => m.title.startsWith('Turnstone goes out Sat 3 9:00'))!.text).toMatch(
     /first run of the year/i,
   );
+  // On the day the dock does not let it go; whoever plans does, once, with a reason that stays in the book.
+  now = new Date('2027-04-03T07:30:00Z');
+  const dock = await own.yard.as('dock');
+  type Hires = ReplyOf<(typeof hiresRoutes)['listHires']>;
+  const { rows } = await dock.get<Hires>('/hires?from=2027-04-03&days=1');
+  const first = rows.find((h) => h.boatName === 'Turnstone')!;
+  expect(first.notReady).toMatch(/^It was put away and is not brought out yet: .*first run of the year\.$/);
+  const go = { boatId: first.boatId, out: true };
+  const path = `/hires/${first.id}/let-go`;
+  const refused = await dock.refused('post', path, { ...go, reason: 'they wait' });
+  expect(refused).toMatchObject({ status: 409, detail: expect.stringContaining('Turnstone does not go out yet.') });
+  expect((await own.ilse.refused('post', path, go)).status).toBe(409);
+  await own.ilse.post(path, { ...go, reason: 'run in on the river yesterday, not written down' });
+  const audit = await own.yard.pool.query<{ after: { reason?: string } }>(
+    `select after from audit where subject = 'hire' and subject_id = $1 order by id desc limit 1`,
+    [first.id],
+  );
+  expect(audit.rows[0]!.after).toMatchObject({ letGo: true, reason: expect.stringContaining('on the river') });
+  await own.ilse.post(path, { ...go, out: false });
   now = at;
   expect(all.boats.map((b) => [b.boatName, b.next])).toEqual([
     ['Turnstone', 'spring'],
@@ -326,6 +346,29 @@ test('in spring it is brought out again, the boat of the first hire first', asyn
   ]);
   await doIt('spring', '2027-03-09');
   expect(await boat()).toMatchObject({ next: null, readyOn: '2027-03-09' });
+  // Brought out, it goes by a tap.
+  now = new Date('2027-04-03T07:30:00Z');
+  await dock.post(path, go);
+  await dock.post(path, { ...go, out: false });
+  // One that was put away and never brought out stays on the list after the season has begun, with its own decisions.
+  await doIt('after', '2026-11-05', 'Knot');
+  now = new Date('2027-06-10T10:00:00Z');
+  expect((await season()).off!.name).toBe('2027/28');
+  const knot = await boat('Knot');
+  expect(knot).toMatchObject({ next: 'spring', season: '2027' });
+  const spring = knot.visits.find((v) => v.visit === 'spring')!.tasks;
+  const change = { put: 'left out', reason: 'no battery aboard', season: knot.season };
+  for (const { engineId, task } of spring.filter((t) => t.task === 'battery-check'))
+    await own.ilse.put(`/season/engines/${engineId}`, { ...change, task });
+  expect((await visitOf('spring', 'Knot')).open).toBeLessThan(spring.length);
+  expect(
+    (
+      await own.ilse.refused('put', `/season/engines/${spring[0]!.engineId}`, {
+        ...{ ...change, task: 'look-over', season: '2025' },
+      })
+    ).status,
+  ).toBe(409);
+  now = at;
 });
 
 describe('planned backwards', () => {

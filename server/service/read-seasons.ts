@@ -5,6 +5,8 @@ import {
   openingAfter,
   SEASON_VISITS,
   seasonWorkOf,
+  standingOf,
+  whyNotReady,
   type BaseSeason,
   type BoatSeasonKept,
   type SeasonChange,
@@ -59,6 +61,8 @@ export function wantOfSeason(boat: BoatFacts, kept: BoatSeasonKept | null, now: 
   const zone = boat.engines[0]?.timeZone;
   if (kept === null || zone === undefined) return;
   const today = dayInZone(now, zone);
-  boat.seasonWork = seasonWorkOf(boat, kept, today);
+  const standing = standingOf(boat, kept, today);
+  boat.seasonWork = seasonWorkOf(standing, kept.season, today);
+  boat.notReady = whyNotReady(standing);
   boat.opensOn = openingAfter(kept.season, today);
 }

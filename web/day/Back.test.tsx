@@ -41,6 +41,7 @@ const hire = (id: number, boatId: number, boatName: string, more: Partial<Hire> 
   held: [],
   runIn: [],
   underWay: [],
+  notReady: null,
   snags: [],
   ...more,
 });
@@ -106,6 +107,26 @@ test('a tap opens a boat, a figure for each engine, a tap writes them', async ()
       { engineId: 11, count: 406.2 },
       { engineId: 12, count: 399, confirm: 'yesterday was misread' },
     ],
+  });
+});
+
+test('a boat that is not brought out of its lay-up stays; whoever plans lets it go with a reason', async () => {
+  const notReady = 'It was put away and is not brought out yet: first run of the year.';
+  const rows = [hire(1, 1, 'Plover', { notReady })];
+  const more = { listHires: { rows, total: 1, page: 1, size: 200 } };
+  await open(more);
+  const list = () => within(screen.getByRole('list', { name: 'Going out' }));
+  expect(list().getByText('not brought out')).toBeTruthy();
+  expect(list().getByText(/first run of the year\. It goes out once that is done/)).toBeTruthy();
+  expect(list().queryByRole('button')).toBeNull();
+  cleanup();
+  const asked = await open({ ...more, letGo: { id: 1, version: 2, clash: null } }, 'coordinator');
+  await user.click(list().getByRole('button', { name: 'Let Plover go all the same' }));
+  const sheet = within(await screen.findByRole('dialog'));
+  await user.type(sheet.getByLabelText(/^Why/), 'run on the river');
+  await user.click(sheet.getByRole('button', { name: 'Let it go' }));
+  await waitFor(() => {
+    expect(asked.find((a) => a.name === 'letGo')?.body).toEqual({ boatId: 1, out: true, reason: 'run on the river' });
   });
 });
 

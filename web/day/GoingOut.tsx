@@ -2,8 +2,12 @@ import { Button } from '@mui/material';
 import type { Hire } from '@diurna/contract/hires';
 import { clockInZone } from '@diurna/core/calendar';
 import { BREAK_IN_CAUTION } from '@diurna/core/service';
+import { useState } from 'react';
 import { useBases, useMay } from '../app/useBook.ts';
 import { DockNotTaken, useDock, useDockActs } from '../outbox/index.ts';
+import { hiresApi } from '../hires/api.ts';
+import { FormSheet } from '../ui/form.tsx';
+import { Entry, Wrong } from '../ui/parts.tsx';
 import { atDock } from './at-dock.ts';
 
 /** The clock of a base, for hours people read. */
@@ -51,6 +55,7 @@ function GoingAct({ hire: h }: { hire: Hire }) {
   const { out, back, keptOut } = atDock(h, waiting);
   const act = { boatId: h.boatId, boatName: h.boatName, kind: 'out' as const, hireId: h.id };
   if (out === null && h.held.length > 0) return <b className="minus">held</b>;
+  if (out === null && h.notReady) return <NotReady hire={h} />;
   const word = out === null ? 'It goes out' : 'It is still here';
   const press = () => {
     if (out === null) return write({ ...act, out: true });
@@ -71,6 +76,47 @@ function GoingAct({ hire: h }: { hire: Hire }) {
   );
 }
 
+/** It was put away and is not brought out: whoever plans may let it go once, with a reason that stays in the book. */
+function NotReady({ hire: h }: { hire: Hire }) {
+  const maySteer = useMay('administrator', 'coordinator');
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
+  const [letGo, { error, isLoading }] = hiresApi.useLetGoMutation();
+  const close = () => {
+    setAsking(false);
+  };
+  const send = async () => {
+    const answer = await letGo({ id: h.id, boatId: h.boatId, out: true, reason });
+    if (answer.data) close();
+  };
+  return (
+    <span className="dock-state">
+      <b className="minus">not brought out</b>
+      {maySteer && (
+        <Button
+          aria-label={`Let ${h.boatName} go all the same`}
+          onClick={() => {
+            setAsking(true);
+          }}>
+          Let it go all the same
+        </Button>
+      )}
+      {asking && (
+        <FormSheet
+          title={`${h.boatName} goes out as it is`}
+          act="Let it go"
+          onClose={close}
+          onSubmit={() => void send()}
+          busy={isLoading}>
+          <p>{h.notReady} This is for this hire alone; the work stays on its list.</p>
+          <Entry label="Why" full required value={reason} maxLength={500} onType={setReason} />
+          <Wrong error={error} />
+        </FormSheet>
+      )}
+    </span>
+  );
+}
+
 /** What whoever lets it go has to know. */
 function Why({ hire: h }: { hire: Hire }) {
   return (
@@ -80,6 +126,11 @@ function Why({ hire: h }: { hire: Hire }) {
           {why} It stays until a coordinator lets it go.
         </p>
       ))}
+      {h.held.length === 0 && h.notReady && (
+        <p className="held-why">
+          {h.notReady} It goes out once that is done, or a coordinator lets it go with a reason.
+        </p>
+      )}
       {h.runIn.map((text) => (
         <p key={text} className="held-why">
           <b>Running in.</b> {text} {BREAK_IN_CAUTION}

@@ -107,6 +107,7 @@ export function BoatSheet({
       {changing && (
         <ChangeTask
           of={changing}
+          season={boat.season}
           onClose={() => {
             setChanging(null);
           }}
@@ -199,13 +200,21 @@ const PUTS = [
 ] as const;
 
 /** Puts a piece of work of one engine elsewhere, or leaves it out, with a reason. */
-function ChangeTask({ of: { engineId, task, word }, onClose }: { of: Changing; onClose: () => void }) {
+function ChangeTask({
+  of: { engineId, task, word },
+  season,
+  onClose,
+}: {
+  of: Changing;
+  season: string;
+  onClose: () => void;
+}) {
   const [put, setPut] = useState<(typeof PUTS)[number][0]>('left out');
   const [reason, setReason] = useState('');
   const [change, { error, isLoading }] = seasonApi.useChangeSeasonMutation();
   const dispatch = useAppDispatch();
   const save = async () => {
-    const answer = await change({ id: engineId, task, put, reason });
+    const answer = await change({ id: engineId, task, put, reason, season });
     if (!answer.data) return;
     dispatch(say({ tone: 'done', text: `${word}: ${PUTS.find(([key]) => key === put)![1]}.` }));
     onClose();

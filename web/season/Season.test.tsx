@@ -22,7 +22,17 @@ const task = (name: SeasonBoat['visits'][number]['tasks'][number]['task'], more:
   ...more,
 });
 const tern: SeasonBoat = {
-  ...{ boatId: 1, boatName: 'Tern', berth: '4', version: 0, staysOut: false, placeId: null, tankLitres: 100, held: [] },
+  ...{
+    boatId: 1,
+    boatName: 'Tern',
+    berth: '4',
+    version: 0,
+    season: '2026',
+    staysOut: false,
+    placeId: null,
+    tankLitres: 100,
+    held: [],
+  },
   ...{ lastOut: '2026-04-20', lastBack: '2026-04-25', firstOut: null, laidUpOn: null, readyOn: null, note: null },
   visits: [
     {
@@ -120,7 +130,7 @@ describe('the boats of a season', () => {
     await user.click(change.getByRole('button', { name: 'Keep it so' }));
     await waitFor(() => {
       expect(asked.find((a) => a.name === 'changeSeason')?.body).toEqual({
-        ...{ task: 'gear-lube', put: 'spring', reason: 'done in March' },
+        ...{ task: 'gear-lube', put: 'spring', reason: 'done in March', season: '2026' },
       });
     });
   });
