@@ -137,6 +137,22 @@ const seasonPlan = z.object({
     }),
   ),
   whatIfs: z.array(whatIf),
+  parts: z
+    .array(
+      partLine
+        .pick({ partId: true, number: true, name: true, unit: true, onHand: true })
+        .extend({
+          weeks: z.array(
+            z.object({
+              from: day,
+              quantity: z.number(),
+              short: z.number().meta({ description: 'Each, or mL: what the shelf lacks of it then.' }),
+              packs: z.string().nullable().meta({ description: 'Of a fluid: which containers have to be there.' }),
+            }),
+          ),
+        }),
+    )
+    .meta({ description: 'What the visits take in each week, on the days of the plan or of their cards.' }),
 });
 export type SeasonPlan = z.infer<typeof seasonPlan>;
 

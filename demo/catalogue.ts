@@ -13,6 +13,14 @@ const CHANGES = (today: Day): Record<string, Change> => ({
       { value: 20, unit: 'L', kind: 'pail' },
     ],
   }),
+  'FOG-2': () => ({ containers: [{ value: 300, unit: 'mL', kind: 'bottle' }], shelfLifeMonths: 36 }),
+  'STAB-30': () => ({
+    containers: [
+      { value: 250, unit: 'mL', kind: 'bottle' },
+      { value: 1, unit: 'L', kind: 'bottle' },
+    ],
+    shelfLifeMonths: 24,
+  }),
   'LUBE-90': () => ({
     containers: [
       { value: 1, unit: 'L', kind: 'bottle' },

@@ -175,4 +175,26 @@ export const PARTS: DemoPart[] = [
   pump('PK-LU6', [2, 1, 1], 'lumen6', '24.00'),
   pump('PK-T50', [2, 1, 1], 'teal50', '41.00'),
   pump('PK-T8', [1, 1, 1], 'teal8', '26.00'),
+  {
+    number: 'FOG-2',
+    name: 'Fogging oil',
+    kind: 'other',
+    unit: 'mL',
+    price: '31.00',
+    counts: [340, 150, 100],
+    fits: [
+      { model: 'teal50', task: 'fogging', quantity: 90 },
+      { model: 'teal8', task: 'fogging', quantity: 40 },
+    ],
+  },
+  {
+    // How much goes into which tank the size of the tank tells.
+    number: 'STAB-30',
+    name: 'Fuel stabiliser, 30 mL to 10 L',
+    kind: 'other',
+    unit: 'mL',
+    price: '26.00',
+    counts: [900, 400, 250],
+    fits: all.map((model) => ({ model, task: 'stabiliser' })),
+  },
 ];

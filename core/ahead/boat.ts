@@ -48,6 +48,7 @@ export function boatOf(engines: EngineFacts[], hires: HireSpan[], now: Date): Bo
     recent: { from: since, hires: hires.filter((h) => h.back >= since) },
     forecast: null,
     seasonWork: new Map(),
+    seasonAhead: [],
     notReady: null,
     opensOn: null,
     use: hiresExplainUse(use) ? use : { ...use, hires: null },

@@ -84,10 +84,20 @@ export interface BoatFacts {
   forecast: BoatForecast | null;
   /** What the time of standing wants of its engines now, by engine; worked out when the boat is read. */
   seasonWork: ReadonlyMap<number, readonly SeasonWork[]>;
+  /** All that the time of standing still wants of it, now or later. */
+  seasonAhead: readonly SeasonAhead[];
   /** Why it must not go out before its recommission is done, as a sentence; null = nothing of the season keeps it. */
   notReady: string | null;
   /** The first day of its base's next season; null = nobody entered one, or it never closes. */
   opensOn: Day | null;
+}
+
+/** A piece of work of a season that is still to be done: some time between these days. */
+export interface SeasonAhead {
+  engineId: number;
+  task: TaskKind;
+  from: Day;
+  by: Day;
 }
 
 /** Work of lay-up or recommission that can be done now: by when, and why. */

@@ -5,3 +5,4 @@ export {
   type ContainerWish,
   type OpenContainer,
 } from './containers.ts';
+export { containersByWeek } from './by-week.ts';

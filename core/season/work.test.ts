@@ -3,7 +3,15 @@ import type { EngineFacts } from '../ahead/index.ts';
 import { traitsOf } from '../fleet/index.ts';
 import type { LastDone, TaskKind } from '../service/index.ts';
 import { visitSteps } from '../visit/index.ts';
-import { openingAfter, seasonWorkOf, standingOf, whyNotReady, type BaseSeason, type BoatSeasonKept } from './index.ts';
+import {
+  openingAfter,
+  seasonAhead,
+  seasonWorkOf,
+  standingOf,
+  whyNotReady,
+  type BaseSeason,
+  type BoatSeasonKept,
+} from './index.ts';
 
 const SEASON: BaseSeason = { closes: '10-31', opens: '04-01', lows: [-8, -7, -3, 1, 4, 8, 11, 10, 7, 3, -1, -5] };
 const at = (text: string) => Date.parse(text);
@@ -120,6 +128,20 @@ describe('an engine that stood for longer than a season', () => {
     for (const first of ['spring-run/fuel', 'spring-run/shift', 'tank-check/clean'])
       expect(before('run')).toContain(`7 ${first}`);
   });
+});
+
+test('what is still ahead has a window: till the last hire, from there to frost, before the first hire', () => {
+  const ahead = (day: string, of = boat()) => {
+    const found = seasonAhead(standingOf(of, KEPT, day)!, SEASON, day);
+    return (task: string) => found.filter((a) => a.task === task).map((a) => `${a.from} ${a.by}`);
+  };
+  expect(ahead('2026-08-01')('engine-oil')).toEqual(['2026-08-01 2026-10-20']);
+  expect(ahead('2026-08-01')('gear-lube')).toEqual(['2026-10-25 2026-11-01']);
+  expect(ahead('2026-08-01')('spring-run')).toEqual(['2027-02-18 2027-04-03']);
+  // Missed, the oil goes in at lay-up; in spring nothing of autumn is made up for.
+  expect(ahead('2026-10-27')('engine-oil')).toEqual(['2026-10-27 2026-11-01']);
+  expect(ahead('2027-03-10')('engine-oil')).toEqual([]);
+  expect(ahead('2026-10-13', boat(BEFORE))('engine-oil')).toEqual([]);
 });
 
 describe('a boat that was put away', () => {

@@ -1,10 +1,11 @@
-import type { BoatFacts, SeasonWork } from '../ahead/index.ts';
-import { dayInZone, type Day } from '../calendar/index.ts';
+import type { BoatFacts, SeasonAhead, SeasonWork } from '../ahead/index.ts';
+import { addDays, dayInZone, type Day } from '../calendar/index.ts';
 import { TASKS, type SchoolChoices } from '../service/index.ts';
 import { seasonBoat, type SeasonBoat } from './boat.ts';
 import { VISIT_WORDS, type SeasonChange, type SeasonVisit } from './campaign.ts';
 import { hiresAround, type HiresAround } from './hires.ts';
 import {
+  DAYS_BEFORE_OPENING,
   firstFrost,
   offSeasonBehind,
   offSeasonOf,
@@ -31,6 +32,29 @@ export function visitBy(visit: SeasonVisit, { last, first }: HiresAround, season
 }
 
 type Hired = Pick<BoatFacts, 'engines' | 'hires'>;
+
+/**
+ * All that a boat still gets in its time of standing, and when: before its last hire, between that and frost, between
+ * the weeks before the opening and its first hire.
+ */
+export function seasonAhead({ off, around, of }: BoatStanding, season: BaseSeason, today: Day): SeasonAhead[] {
+  const from = {
+    before: today,
+    after: around.last?.back ?? off.closes,
+    spring: addDays(off.opens, -DAYS_BEFORE_OPENING),
+  };
+  const later = (a: Day, b: Day) => (a > b ? a : b);
+  return of.visits.flatMap(({ visit, tasks }) => {
+    // What missed its last hire goes in at lay-up; in spring nothing of autumn is made up for.
+    if (visit !== 'spring' && phaseOf(off, today) === 'opening') return [];
+    const at = visit === 'before' && of.next === 'after' ? 'after' : visit;
+    const first = later(today, from[at]);
+    const by = later(first, visitBy(at, around, season, off));
+    return tasks.flatMap(({ engineId, task, doneOn }) =>
+      doneOn === null ? [{ engineId, task, from: first, by }] : [],
+    );
+  });
+}
 
 /** A boat in the time of standing its work belongs to. */
 export interface BoatStanding {

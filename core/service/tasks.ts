@@ -86,8 +86,8 @@ export interface TaskInfo {
   /** Unattended minutes, such as draining. */
   wait: number;
   access: readonly AccessKind[];
-  /** The volume of the model that this task fills, where it fills one. */
-  fills: 'sump' | 'gear case' | null;
+  /** The volume this task fills, where it fills one: of the model, or the dose for the boat's tank. */
+  fills: 'sump' | 'gear case' | 'tank' | null;
   /** Two-strokes have no sump: these tasks are for four-strokes only. */
   fourStrokeOnly: boolean;
   twoStrokeOnly: boolean;
@@ -237,7 +237,7 @@ export const TASKS: Record<TaskKind, TaskInfo> = {
   bonding: task('Bonding looked at', 20, 2, 'Battery isolated before cables are loosened.', { group: 'repair' }),
   'tank-check': task('Tank and fuel', 30, 6, FUEL, { group: 'repair' }),
   flush: task('Flush and rinse', 15, 2, RUN, { group: 'season', wait: 5 }),
-  stabiliser: task('Fuel stabiliser', 6, 2, FUEL, { group: 'season', access: ['run'] }),
+  stabiliser: task('Fuel stabiliser', 6, 2, FUEL, { group: 'season', access: ['run'], fills: 'tank' }),
   fogging: task('Fogging', 15, 2, `${RUN} Plugs and leads go straight back.`, { group: 'season', access: ['cowl'] }),
   bowls: task('Carburettor bowls', 15, 2, `${FUEL} Battery off before a bowl is opened.`, {
     group: 'season',

@@ -6,6 +6,8 @@ import { TASKS, type TaskKind } from '../service/index.ts';
 export interface ModelVolumes {
   sumpMl: number | null;
   gearCaseMl: number | null;
+  /** Stabiliser for the tank of its boat; null = nobody entered its size, 0 = it goes in at another engine. */
+  doseMl?: number | null;
 }
 
 export interface PartNeed {
@@ -20,6 +22,8 @@ export function fitmentQuantity(fitment: Fitment, volumes: ModelVolumes): number
   const fills = TASKS[fitment.task].fills;
   if (fills === 'sump') return volumes.sumpMl;
   if (fills === 'gear case') return volumes.gearCaseMl;
+  // The size of a tank is asked for in Season; until then the bottle says how much.
+  if (fills === 'tank') return volumes.doseMl ?? 0;
   return null;
 }
 
@@ -55,7 +59,7 @@ export function partsForEngine(
     if (asks || (all.length === 0 && TASKS[task].usesParts) || found.some((n) => n.quantity === null))
       unknown.push(task);
     for (const need of found) {
-      if (need.quantity !== null) needs.push({ ...need, quantity: need.quantity });
+      if (need.quantity !== null && need.quantity > 0) needs.push({ ...need, quantity: need.quantity });
     }
   }
   return { needs, unknown };

@@ -46,6 +46,23 @@ describe('parts really used', () => {
     const draft = { ...EMPTY_DRAFT, volumes: { '1 engine-oil': { value: '3.6', unit: 'US qt' as const } } };
     expect(quantities(card('done', 'open', 'open'), draft)).toEqual([3407, 0]);
   });
+  test('a fluid that fills nothing a label tells of goes by the list: fogging oil, stabiliser', () => {
+    const fogged = (port: 'open' | 'done'): CardUse => ({
+      ...card('open', 'open', 'open'),
+      tasks: [
+        { engineId: 1, task: 'fogging', state: port },
+        { engineId: 2, task: 'fogging', state: 'done' },
+      ],
+      parts: [
+        {
+          ...{ partId: 9, unit: 'mL', quantity: 180 },
+          tasks: [1, 2].map((engineId) => ({ engineId, task: 'fogging' as const })),
+        },
+      ],
+    });
+    expect(quantities(fogged('done'))).toEqual([180]);
+    expect(quantities(fogged('open'))).toEqual([90]);
+  });
   test('the technician’s own figure wins; what is no figure is held up', () => {
     expect(
       quantities(card('done', 'open', 'done'), { ...EMPTY_DRAFT, parts: { [OIL]: '4000', [FILTER]: '0' } }),

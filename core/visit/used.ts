@@ -118,6 +118,22 @@ export function volumePutIn(
   return readVolume(draft, taskKey(t), label).volume ?? readingVolume(readings, t) ?? label;
 }
 
+/** Millilitres of a fluid that a task takes by the list, where it fills nothing a label tells of: fogging oil, antifreeze. */
+function asListed(card: CardUse, part: PlannedPart, t: { engineId: number; task: TaskKind }): number {
+  const label = (of: { engineId: number; task: TaskKind }) =>
+    labelVolume(
+      card.engines.find((e) => e.id === of.engineId),
+      of.task,
+    );
+  const own = part.tasks.filter((of) => label(of) === null);
+  if (label(t) !== null || own.length === 0) return 0;
+  const filled = part.tasks.reduce((sum, of) => {
+    const volume = label(of);
+    return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
+  }, 0);
+  return Math.max(0, part.quantity - filled) / own.length;
+}
+
 /**
  * Parts used: what the ticked tasks take, fluids by the volume really put in where it was typed or read, and
  * the technician's own figure where one was written.
@@ -137,7 +153,7 @@ export function partsUsed<P extends PlannedPart>(
         ? Math.round(
             share.reduce((sum, t) => {
               const volume = volumePutIn(card, draft, t, readings);
-              return sum + (volume ? toMillilitres(volume.value, volume.unit) : 0);
+              return sum + (volume ? toMillilitres(volume.value, volume.unit) : asListed(card, part, t));
             }, 0),
           )
         : part.tasks.length === 0

@@ -15,7 +15,7 @@ import { tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 import { readYard } from '../planner/index.ts';
 import type { FleetCache } from '../service/index.ts';
-import { linksOf, onHandByPart, withOlder } from '../stores/index.ts';
+import { linksOf, onHandByPart, partsOfAll, withOlder } from '../stores/index.ts';
 
 const { base, boat, job, offer, part, partArrival, supplier } = tables;
 
@@ -103,7 +103,9 @@ export async function readOrderBook(
   const firstDay = dayInZone(now, at.timeZone);
   const first = dayNumber(firstDay);
   const yard = await readYard(db, fleet, now, firstDay, days, baseId);
-  const { tasks, sure } = await tasksOf(db, yard, first, days);
+  const season = seasonOf(fleet, baseId, first, days);
+  const { tasks, sure } = await tasksOf(db, yard, first, days, season);
+  await takenBySeason(db, baseId, season, yard, tasks);
   const { suppliers, offers, selling } = await readSelling(db);
   const sold = new Set(offers.map((o) => o.partId));
   const shelves = await readShelves(db, baseId, first, tasks, sold);
@@ -162,12 +164,55 @@ function stockAhead({ onHand, arriving }: ShelfPart, days: number): number[] {
   );
 }
 
+/**
+ * What lay-up and recommission still want at a base within these days, by "engine task": as likely on each day between
+ * the first one it can be done on and the last.
+ */
+function seasonOf(fleet: FleetCache, baseId: number, first: number, days: number) {
+  const boats = [...fleet.boats.values()].filter((b) => b.engines[0]?.baseId === baseId);
+  return new Map(
+    boats.flatMap((b) =>
+      b.seasonAhead.flatMap(({ engineId, task, from, by }, i) => {
+        // A tank is dosed once.
+        if (task === 'stabiliser' && b.seasonAhead.findIndex((s) => s.task === task) !== i) return [];
+        const [begins, ends] = [dayNumber(from) - first, dayNumber(by) - first];
+        if (begins >= days) return [];
+        const chanceBy = (d: number) => Math.max(0, Math.min(1, (d - begins + 1) / (ends - begins + 1)));
+        return [[`${engineId} ${task}`, { engineId, task, chanceBy }] as const];
+      }),
+    ),
+  );
+}
+
+/** Adds what the season takes besides the programme, and no card does yet. */
+async function takenBySeason(
+  db: Db | Tx,
+  baseId: number,
+  season: ReturnType<typeof seasonOf>,
+  { facts }: Awaited<ReturnType<typeof readYard>>,
+  tasks: Map<number, PartTask[]>,
+): Promise<void> {
+  const known = new Set(facts.tasks.flatMap((t) => (t.parts.length > 0 ? [`${t.engineId} ${t.task}`] : [])));
+  const rest = [...season].flatMap(([key, s]) => (known.has(key) ? [] : [s]));
+  const read = await partsOfAll(
+    db,
+    rest.map((s) => ({ baseId, tasks: [{ engineId: s.engineId, task: s.task }], chanceBy: s.chanceBy })),
+  );
+  for (const { picking, parts } of read)
+    for (const { partId, quantity } of parts)
+      tasks.set(partId, [
+        ...(tasks.get(partId) ?? []),
+        { quantity, sure: null, chanceBy: picking.chanceBy, earnsPerDay: 0 },
+      ]);
+}
+
 /** What takes each part: cards on their days, the rest by the forecast of when it falls due. */
 async function tasksOf(
   db: Db | Tx,
   { facts, dues }: Awaited<ReturnType<typeof readYard>>,
   first: number,
   days: number,
+  season: ReturnType<typeof seasonOf>,
 ): Promise<{ tasks: Map<number, PartTask[]>; sure: Map<number, OrderBook['parts'][number]['sure']> }> {
   const boats = new Map(facts.boats.map((b) => [b.id, b]));
   const names = new Map((await db.select({ id: boat.id, name: boat.name }).from(boat)).map((b) => [b.id, b.name]));
@@ -176,12 +221,14 @@ async function tasksOf(
   const sure = new Map<number, OrderBook['parts'][number]['sure']>();
   facts.tasks.forEach((t, i) => {
     const card = dues[i]!.facts.openJobs.get(t.task);
+    const window = season.get(`${t.engineId} ${t.task}`);
+    const chanceBy = (d: number) => Math.max(chancePast(t, d), window ? window.chanceBy(d) : 0);
     const day = card && open.has(card.id) ? Math.max(0, dayNumber(card.day) - first) : null;
     const { hireIncome, hireChance } = boats.get(t.boatId)!;
     const out = hireChance.length === 0 ? 0 : hireChance.reduce((a, b) => a + b, 0) / hireChance.length;
     for (const { partId, quantity } of t.parts) {
       const own = tasks.get(partId) ?? [];
-      own.push({ quantity, sure: day, chanceBy: (d) => chancePast(t, d), earnsPerDay: hireIncome * out });
+      own.push({ quantity, sure: day, chanceBy, earnsPerDay: hireIncome * out });
       tasks.set(partId, own);
       if (day === null || day >= days) continue;
       const lines = sure.get(partId) ?? [];

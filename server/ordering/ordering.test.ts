@@ -212,6 +212,38 @@ describe('what a base will need', () => {
   });
 });
 
+describe('what lay-up will need', () => {
+  test('is bought for before any list asks for it: more likely with each day of its window, a tank dosed once', async () => {
+    const offer = { number: null, breaks: [{ packs: 1, priceMinor: 1500 }] };
+    await add({ offers: ['OIL', 'LUBE'].map((part) => ({ ...offer, partId: ids.get(part)!, packQuantity: 1000 })) });
+    await mail.ilse.post(
+      '/exchange/parts',
+      'part,name,kind,unit,model,task,quantity\nSTAB,Stabiliser,other,mL,Corvane 60,stabiliser,\n',
+    );
+    const path = `/season/bases/${mail.yard.baseId}`;
+    const year = { lows: null, version: 0 };
+    const read = () => stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}&days=70`);
+    const meanOf = (book: OrderBook, part: string) => book.parts.find((p) => p.number === part)?.mean ?? [];
+    const before = await read();
+    expect(meanOf(before, 'STAB')).toEqual([]);
+    const { version } = await mail.ilse.put<{ version: number }>(path, { ...year, closes: '05-20', opens: '10-01' });
+    const boats = await mail.ilse.get<{ rows: { id: number; name: string }[] }>('/fleet/boats');
+    const turnstone = boats.rows.find((b) => b.name === 'Turnstone')!.id;
+    await mail.ilse.put(`/season/boats/${turnstone}`, {
+      ...{ staysOut: false, placeId: null, tankLitres: 100, version: 0 },
+    });
+    const after = await read();
+    // 100 L at 30 mL to 10 L, once for its two engines, surely in by its window's last day.
+    expect(meanOf(after, 'STAB').at(-1)).toBeCloseTo(300, 6);
+    expect(meanOf(after, 'STAB')[0]).toBeLessThan(30);
+    const [was, now] = [meanOf(before, 'LUBE').at(-1) ?? 0, meanOf(after, 'LUBE').at(-1)!];
+    expect(now).toBeGreaterThan(was);
+    expect(meanOf(after, 'OIL').at(-1)).toBeGreaterThan(meanOf(before, 'OIL').at(-1)!);
+    await mail.ilse.put(path, { ...year, closes: null, opens: null, version });
+    expect(meanOf(await read(), 'STAB')).toEqual([]);
+  });
+});
+
 describe('orders', () => {
   test('placed they are on the way; received short what came is on the shelf, and the days are learned', async () => {
     const made = await add();

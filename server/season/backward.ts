@@ -1,19 +1,22 @@
 import type { SeasonBoat, SeasonPlan } from '@diurna/contract/season';
-import { addDays, type Day } from '@diurna/core/calendar';
+import { addDays, dayNumber, type Day } from '@diurna/core/calendar';
 import {
   campaignProblem,
   costOn,
   planBackwards,
+  SEASON_VISITS,
   type BackwardProblem,
   type SeasonDay,
   type SeasonVisit,
   type WantedVisit,
 } from '@diurna/core/season';
+import type { TaskOfEngine } from '@diurna/core/stores';
 import { eq } from 'drizzle-orm';
 import { tables, type Db } from '../db/index.ts';
 import { readRibbon } from '../day/index.ts';
 import type { FleetCache } from '../service/index.ts';
 import { readSeason } from './read-season.ts';
+import { partsByWeek } from './wanted.ts';
 
 const { base, setting } = tables;
 
@@ -27,21 +30,52 @@ const MOST_DAYS = 240;
 const ROUNDS = 1600;
 const LENT_MINUTES = 420;
 
+/** The visits whose work a planned one does: what missed its last hire goes in at lay-up. */
+const doneAt = (next: SeasonVisit | null, visit: SeasonVisit): readonly SeasonVisit[] =>
+  next === 'after' && visit === 'after' ? ['before', 'after'] : [visit];
+const openOf = (b: SeasonBoat, visits: readonly SeasonVisit[]) =>
+  b.visits.filter((v) => visits.includes(v.visit)).flatMap((v) => v.tasks.filter((t) => t.doneOn === null));
+
 /** The visits of each boat that are on no card and come before it is laid up, or before it goes out again. */
 function wantedOf(b: SeasonBoat): WantedVisit[] {
   const { boatId, next, lastOut, lastBack, firstOut } = b;
   if (next === null) return [];
-  const wanted = (visit: SeasonVisit, together: readonly SeasonVisit[]): WantedVisit[] => {
+  const wanted = (visit: SeasonVisit): WantedVisit[] => {
+    const together = doneAt(next, visit);
+    const tasks = openOf(b, together).flatMap((t) => (t.job === null ? [t.task] : []));
     const own = b.visits.filter((v) => together.includes(v.visit));
-    const tasks = own.flatMap((v) => v.tasks.filter((t) => t.doneOn === null && t.job === null).map((t) => t.task));
     const minutes = own.reduce((sum, v) => sum + v.freeMinutes, 0);
     return tasks.length === 0
       ? []
       : [{ boatId, visit, minutes, tasks, held: b.held.length > 0, lastOut, lastBack, firstOut }];
   };
-  if (next === 'before') return [...wanted('before', ['before']), ...wanted('after', ['after'])];
-  // What missed its last hire goes in at lay-up.
-  return wanted(next, next === 'after' ? ['before', 'after'] : [next]);
+  return next === 'before' ? [...wanted('before'), ...wanted('after')] : wanted(next);
+}
+
+/** What is worked at in each week from today: by the plan's days, and those of cards. */
+function takenOn(
+  boats: readonly SeasonBoat[],
+  wanted: readonly WantedVisit[],
+  places: readonly (number | null)[],
+  today: Day,
+): Map<number, TaskOfEngine[]> {
+  const weeks = new Map<number, TaskOfEngine[]>();
+  const take = (day: number, tasks: readonly TaskOfEngine[]) => {
+    const week = Math.max(0, Math.floor(day / 7));
+    weeks.set(week, [...(weeks.get(week) ?? []), ...tasks.map(({ engineId, task }) => ({ engineId, task }))]);
+  };
+  const boatOf = new Map(boats.map((b) => [b.boatId, b]));
+  for (const [i, w] of wanted.entries()) {
+    const [at, b] = [places[i] ?? null, boatOf.get(w.boatId)!];
+    if (at !== null)
+      take(
+        at,
+        openOf(b, doneAt(b.next, w.visit)).filter((t) => t.job === null),
+      );
+  }
+  for (const b of boats)
+    for (const t of openOf(b, SEASON_VISITS)) if (t.job) take(dayNumber(t.job.day) - dayNumber(today), [t]);
+  return weeks;
 }
 
 async function daysOf(db: Db, fleet: FleetCache, now: Date, baseId: number, from: Day, days: number, share: number) {
@@ -125,9 +159,20 @@ export async function readSeasonPlan(
 ): Promise<SeasonPlan> {
   const { today, off, phase, boats } = await readSeason(db, fleet, baseId, now);
   const wanted = off === null ? [] : boats.flatMap(wantedOf);
-  const empty = { cost: 0, bound: 0, overtimeMinutes: 0, undone: 0, weeks: [], visits: [], whatIfs: [], finish: null };
+  const empty = {
+    ...{ cost: 0, bound: 0, overtimeMinutes: 0, undone: 0, finish: null },
+    ...{ weeks: [], visits: [], whatIfs: [], parts: [] },
+  };
   const by = off === null ? null : phase === 'opening' ? off.opens : off.putAwayBy;
-  if (off === null || by === null || wanted.length === 0) return { baseId, today, share, by, ...empty };
+  if (off === null || by === null || wanted.length === 0)
+    return {
+      baseId,
+      today,
+      share,
+      by,
+      ...empty,
+      parts: await partsByWeek(db, baseId, today, takenOn(boats, [], [], today)),
+    };
   const end = addDays(by > today ? by : today, BEYOND);
   const length = Math.min(MOST_DAYS, Math.round((Date.parse(end) - Date.parse(today)) / 86_400_000) + 1);
   const [settings] = await db.select({ hireDay: setting.hireDayMinor, rate: setting.rateMinor }).from(setting);
@@ -168,6 +213,7 @@ export async function readSeasonPlan(
       })
       .sort((a, b) => ((a.day ?? '9') < (b.day ?? '9') ? -1 : 1)),
     whatIfs: plan.cost < 0.005 ? [] : whatIfsOf(problem, plan.places, today),
+    parts: await partsByWeek(db, baseId, today, takenOn(boats, wanted, plan.places, today)),
   };
 }
 

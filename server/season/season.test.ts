@@ -394,6 +394,16 @@ describe('planned backwards', () => {
     expect(ifs.get('five boats left as they are')).toMatchObject({ cost: 0, undone: 0 });
     expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
     for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
+    // What the weeks take is what the campaign takes without spring, and comes to it in the same containers.
+    const lube = all.parts.find((p) => p.number === 'LUBE')!;
+    const { parts } = await season();
+    const whole = parts.find((p) => p.number === 'LUBE')!;
+    expect(lube.weeks.reduce((sum, w) => sum + w.quantity, 0)).toBeCloseTo(whole.quantity, 1);
+    expect(lube.weeks.reduce((sum, w) => sum + w.short, 0)).toBeCloseTo(whole.quantity - whole.onHand, 1);
+    const count = (text: string | null) =>
+      [...(text ?? '').matchAll(/(\d+) × /g)].reduce((n, m) => n + Number(m[1]), 0);
+    expect(lube.weeks.reduce((n, w) => n + count(w.packs), 0)).toBe(count(whole.packs));
+    expect(count(whole.packs)).toBeGreaterThan(0);
     expect((await own.ilse.refused('get', `/season/plan?baseId=${own.yard.baseId}&share=0`)).faults![0]!.path).toBe(
       'share',
     );

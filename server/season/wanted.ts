@@ -1,10 +1,11 @@
 import type { PartLine } from '@diurna/contract/jobs';
-import type { SeasonRoom } from '@diurna/contract/season';
-import { chooseContainers } from '@diurna/core/fluids';
+import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
+import { addDays, type Day } from '@diurna/core/calendar';
+import { chooseContainers, containersByWeek } from '@diurna/core/fluids';
 import { dosesFor, rateOf } from '@diurna/core/season';
-import { containersText } from '@diurna/core/stores';
+import { containersText, type TaskOfEngine } from '@diurna/core/stores';
 import type { Db } from '../db/index.ts';
-import { partsOfTasks } from '../stores/index.ts';
+import { partsOfAll, partsOfTasks } from '../stores/index.ts';
 
 type BoatRow = SeasonRoom['boats'][number];
 
@@ -43,6 +44,52 @@ export async function partsWanted(
     })),
     partsUnknown: partsUnknown.length,
   };
+}
+
+/**
+ * What the work of each week takes from the shelf, and what has to be there by then. All weeks together want just the
+ * containers that cover the whole at least cost.
+ *
+ * @param weeks tasks by week, counted from that day
+ */
+export async function partsByWeek(
+  db: Db,
+  baseId: number,
+  from: Day,
+  weeks: ReadonlyMap<number, readonly TaskOfEngine[]>,
+): Promise<SeasonPlan['parts']> {
+  const order = [...weeks.keys()].sort((a, b) => a - b);
+  const read = await partsOfAll(
+    db,
+    order.map((week) => ({ baseId, week, tasks: weeks.get(week)! })),
+  );
+  const lines = new Map(read.flatMap(({ parts }) => parts.map((p) => [p.partId, p])));
+  return [...lines.values()].map((p) => {
+    const needs = read.map(({ parts }) => parts.find((q) => q.partId === p.partId)?.quantity ?? 0);
+    const packs =
+      p.unit === 'mL' && p.sizes.length > 0
+        ? containersByWeek(
+            needs,
+            p.onHand,
+            p.sizes.map((s) => ({ ...s, most: null })),
+          )
+        : null;
+    let there = p.onHand;
+    return {
+      partId: p.partId,
+      number: p.number,
+      name: p.name,
+      unit: p.unit,
+      onHand: p.onHand,
+      weeks: needs.flatMap((quantity, i) => {
+        const short = Math.max(0, Math.min(quantity, quantity - there));
+        there -= quantity;
+        if (quantity === 0) return [];
+        const text = (packs?.[i] ?? []).map((c) => `${c.count} × ${c.id}`).join(' and ');
+        return [{ from: addDays(from, 7 * order[i]!), quantity, short, packs: text === '' ? null : text }];
+      }),
+    };
+  });
 }
 
 /** Stabiliser for both doses, the most it can be: a tank that is full. */

@@ -4,6 +4,7 @@ import { dayInZone } from '@diurna/core/calendar';
 import {
   openingAfter,
   SEASON_VISITS,
+  seasonAhead,
   seasonWorkOf,
   standingOf,
   whyNotReady,
@@ -63,6 +64,7 @@ export function wantOfSeason(boat: BoatFacts, kept: BoatSeasonKept | null, now: 
   const today = dayInZone(now, zone);
   const standing = standingOf(boat, kept, today);
   boat.seasonWork = seasonWorkOf(standing, kept.season, today);
+  boat.seasonAhead = standing === null ? [] : seasonAhead(standing, kept.season, today);
   boat.notReady = whyNotReady(standing);
   boat.opensOn = openingAfter(kept.season, today);
 }

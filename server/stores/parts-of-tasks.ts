@@ -8,6 +8,7 @@ import {
   type TaskOfEngine,
   type TaskPart,
 } from '@diurna/core/stores';
+import { dosesFor, rateOf } from '@diurna/core/season';
 import { toMillilitres } from '@diurna/core/units';
 import { workFacts } from '@diurna/core/visit';
 import { asc, eq } from 'drizzle-orm';
@@ -19,7 +20,11 @@ import { linksOf } from './links.ts';
 import { fitmentsOf, onHandByPart } from './store.ts';
 import { insteadText } from './which.ts';
 
-const { engine, engineModel, job, part } = tables;
+const { baseSeason, boat, boatSeason, engine, engineModel, job, part } = tables;
+
+/** Stabiliser for a tank that may be full: too little spoils all of it. */
+const fullDose = (litres: number, doseMlPerTen: number | null) =>
+  Math.round(dosesFor({ litres, least: litres, most: litres }, rateOf(doseMlPerTen)).firstMl);
 
 /** A card's tasks, or others that are picked for together at one base. */
 export interface Picking {
@@ -37,9 +42,12 @@ async function partsReader(
   const ids = [...new Set(pickings.flatMap((p) => p.tasks.map((t) => t.engineId)))];
   if (ids.length === 0) return () => ({ needs: [], unknown: [] });
   const engines = await db
-    .select({ e: engine, m: engineModel })
+    .select({ e: engine, m: engineModel, litres: boatSeason.tankLitres, rate: baseSeason.doseMlPerTen })
     .from(engine)
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
+    .leftJoin(boat, eq(boat.id, engine.boatId))
+    .leftJoin(boatSeason, eq(boatSeason.boatId, boat.id))
+    .leftJoin(baseSeason, eq(baseSeason.baseId, boat.baseId))
     .where(among(engine.id, ids));
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
   const times = await timesDone(db, ids);
@@ -56,10 +64,17 @@ async function partsReader(
     const card = cards.find((c) => c.id === jobId);
     const answers = card?.answers ?? choices;
     const own = new Set(tasks.map((t) => t.engineId));
+    // A tank is dosed once, however many engines draw from it.
+    const dosed = new Set<number>();
     const found = engines
       .filter(({ e }) => own.has(e.id))
-      .map(({ e, m }) => {
+      .map(({ e, m, litres, rate }) => {
         const was = card?.workedBy?.engines[e.id];
+        const doses =
+          e.boatId !== null &&
+          !dosed.has(e.boatId) &&
+          tasks.some((t) => t.engineId === e.id && t.task === 'stabiliser');
+        if (doses) dosed.add(e.boatId!);
         return {
           engineId: e.id,
           ...partsForEngine(
@@ -67,6 +82,7 @@ async function partsReader(
             {
               sumpMl: m.sumpValue !== null && m.sumpUnit !== null ? toMillilitres(m.sumpValue, m.sumpUnit) : null,
               gearCaseMl: m.gearValue !== null && m.gearUnit !== null ? toMillilitres(m.gearValue, m.gearUnit) : null,
+              doseMl: doses && litres !== null ? fullDose(litres, rate) : 0,
             },
             tasks.filter((t) => t.engineId === e.id).map((t) => t.task),
             fitments.filter((f) => f.modelId === m.id),

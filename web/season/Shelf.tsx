@@ -1,7 +1,9 @@
 import { Link } from 'react-router';
-import { millilitresText, plural, quantityText } from '../ui/format.ts';
+import type { Reply } from '../app/api.ts';
+import { millilitresText, plural, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
 import { Empty, Heads } from '../ui/parts.tsx';
+import { seasonApi } from './api.ts';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
 
@@ -9,6 +11,11 @@ import { useSeason } from './useSeason.ts';
 export function Shelf() {
   const season = useSeason();
   const { data } = season;
+  const { data: plan, isFetching } = seasonApi.usePlanSeasonQuery(
+    { baseId: season.baseId ?? 0, share: 50 },
+    { skip: season.baseId === null || !data?.off },
+  );
+  const weeksOf = new Map(plan?.parts.map((p) => [p.partId, p.weeks]));
   const short = data?.parts.filter((p) => p.onHand < p.quantity) ?? [];
   return (
     <>
@@ -24,7 +31,7 @@ export function Shelf() {
             Stabiliser: up to <b className="figure">{millilitresText(data.stabiliser.ml)}</b>
             {data.stabiliser.withoutTank > 0 &&
               `, without ${plural(data.stabiliser.withoutTank, 'boat')} whose tank nobody entered`}
-            .
+            . The weeks are those of the plan backwards, and of cards.
             {data.partsUnknown > 0 &&
               ` For ${plural(data.partsUnknown, 'piece')} of work no part is known to fit: say in Stores what does.`}
           </p>
@@ -35,7 +42,7 @@ export function Shelf() {
           ) : (
             <Lines className="as-cards" aria-label="What the campaign takes">
               <Heads
-                of={['Number', 'Part', { num: 'Takes' }, { num: 'On hand' }, { num: 'Short' }, 'Wanted besides']}
+                of={['Number', 'Part', { num: 'Takes' }, { num: 'On hand' }, { num: 'Short' }, 'To fetch', 'When']}
               />
               <tbody>
                 {[...data.parts]
@@ -52,6 +59,9 @@ export function Shelf() {
                         {p.onHand < p.quantity ? quantityText(p.quantity - p.onHand, p.unit) : ''}
                       </td>
                       <td className="faint">{p.packs}</td>
+                      <td className="faint">
+                        {isFetching ? '' : <When part={p} weeks={weeksOf.get(p.partId) ?? []} />}
+                      </td>
                     </tr>
                   ))}
               </tbody>
@@ -61,4 +71,27 @@ export function Shelf() {
       )}
     </>
   );
+}
+
+type Wanted = Reply<'readSeason'>['parts'][number];
+
+/** The weeks in which the shelf runs short of a part, with the containers that have to be there; else when it is taken. */
+function When({ part, weeks }: { part: Wanted; weeks: Reply<'planSeason'>['parts'][number]['weeks'] }) {
+  const lacking = weeks.filter((w) => w.short > 0);
+  const planned = weeks.reduce((sum, w) => sum + w.quantity, 0);
+  const later = part.quantity - planned > 0.5;
+  if (weeks.length === 0) return 'later';
+  if (lacking.length > 0)
+    return (
+      <ul className="plain-list">
+        {lacking.map((w) => (
+          <li key={w.from}>
+            week of {shortDay(w.from)}: <b className="figure">{w.packs ?? quantityText(w.short, part.unit)}</b>
+          </li>
+        ))}
+        {later && <li>more later</li>}
+      </ul>
+    );
+  const first = shortDay(weeks[0]!.from);
+  return `from the week of ${first}${later ? ', more later' : ''}`;
 }
