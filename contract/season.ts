@@ -179,7 +179,9 @@ const seasonRoom = aboutSeason.extend({
       .extend({ packs: z.string().nullable().meta({ description: 'Of a fluid: which containers it is short of.' }) }),
   ),
   partsUnknown: z.int().meta({ description: 'Pieces of work for which no part is known to fit.' }),
-  stabiliser: z.object({ ml: z.number(), withoutTank: z.int() }),
+  stabiliser: z
+    .object({ ml: z.number(), withoutTank: z.int(), secondDoses: z.int() })
+    .meta({ description: 'For first doses, where tanks may be full; boats that still want only the second.' }),
   deferred: z.array(
     z.object({
       id,

@@ -236,9 +236,9 @@ describe('what lay-up will need', () => {
     // 100 L at 30 mL to 10 L, once for its two engines, surely in by its window's last day.
     expect(meanOf(after, 'STAB').at(-1)).toBeCloseTo(300, 6);
     expect(meanOf(after, 'STAB')[0]).toBeLessThan(30);
-    const [was, now] = [meanOf(before, 'LUBE').at(-1) ?? 0, meanOf(after, 'LUBE').at(-1)!];
-    expect(now).toBeGreaterThan(was);
-    expect(meanOf(after, 'OIL').at(-1)).toBeGreaterThan(meanOf(before, 'OIL').at(-1)!);
+    // What falls due by hours as well is wanted once.
+    for (const part of ['LUBE', 'OIL'])
+      expect(meanOf(after, part).at(-1)).toBeGreaterThanOrEqual(meanOf(before, part).at(-1)! - 1e-6);
     await mail.ilse.put(path, { ...year, closes: null, opens: null, version });
     expect(meanOf(await read(), 'STAB')).toEqual([]);
   });

@@ -3,6 +3,7 @@ import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
 import { addDays, type Day } from '@diurna/core/calendar';
 import { chooseContainers, containersByWeek } from '@diurna/core/fluids';
 import { dosesFor, rateOf } from '@diurna/core/season';
+import type { TaskKind } from '@diurna/core/service';
 import { containersText, type TaskOfEngine } from '@diurna/core/stores';
 import type { Db } from '../db/index.ts';
 import { partsOfAll, partsOfTasks } from '../stores/index.ts';
@@ -20,13 +21,19 @@ function containersShort({ unit, quantity, onHand, sizes }: PartLine): string | 
   return choice && containersText(choice, []);
 }
 
+/** The open work of a boat that is still done: in spring nothing of autumn is made up for. */
+const stillDone = ({ visits, next }: BoatRow) =>
+  visits
+    .filter((v) => v.visit === 'spring' || (next !== 'spring' && next !== null))
+    .flatMap((v) => v.tasks.filter((t) => t.doneOn === null));
+
 /** What the open work of the whole campaign takes from the shelf of the base. */
 export async function partsWanted(
   db: Db,
   rows: readonly BoatRow[],
   baseId: number,
 ): Promise<Pick<SeasonRoom, 'parts' | 'partsUnknown'>> {
-  const tasks = rows.flatMap((r) => r.visits.flatMap((v) => v.tasks.filter((t) => t.doneOn === null)));
+  const tasks = rows.flatMap(stillDone);
   const { parts, partsUnknown } = await partsOfTasks(
     db,
     tasks.map(({ engineId, task }) => ({ engineId, task })),
@@ -92,16 +99,17 @@ export async function partsByWeek(
   });
 }
 
-/** Stabiliser for both doses, the most it can be: a tank that is full. */
+/** Stabiliser for first doses, the most it can be: a tank that is full. */
 export function stabiliserOf(rows: readonly BoatRow[], doseMlPerTen: number | null): SeasonRoom['stabiliser'] {
-  const open = rows.filter((r) =>
-    r.visits.some((v) =>
-      v.tasks.some((t) => (t.task === 'stabiliser' || t.task === 'second-dose') && t.doneOn === null),
-    ),
-  );
+  const wants = (r: BoatRow, task: TaskKind) => stillDone(r).some((t) => t.task === task);
+  const open = rows.filter((r) => wants(r, 'stabiliser'));
   const ml = open.reduce((sum, { tankLitres }) => {
     if (tankLitres === null) return sum;
     return sum + dosesFor({ litres: tankLitres, least: tankLitres, most: tankLitres }, rateOf(doseMlPerTen)).firstMl;
   }, 0);
-  return { ml: Math.round(ml), withoutTank: open.filter((r) => r.tankLitres === null).length };
+  return {
+    ml: Math.round(ml),
+    withoutTank: open.filter((r) => r.tankLitres === null).length,
+    secondDoses: rows.filter((r) => !wants(r, 'stabiliser') && wants(r, 'second-dose')).length,
+  };
 }

@@ -76,7 +76,7 @@ const reply: Reply = {
     { partId: 6, number: 'F2', name: 'Filter', unit: 'each', quantity: 2, onHand: 3, packs: null },
   ],
   partsUnknown: 2,
-  stabiliser: { ml: 285, withoutTank: 1 },
+  stabiliser: { ml: 285, withoutTank: 1, secondDoses: 2 },
   deferred: [
     {
       ...{ id: 9, boatId: 1, boatName: 'Tern', engineId: 11, position: 'port', task: 'impeller' },
@@ -212,10 +212,37 @@ describe('the round of the batteries', () => {
 });
 
 test('what it takes: short numbers first, with the containers they want; work without a known part is told', async () => {
-  await open(<Shelf />);
+  await open(<Shelf />, {
+    planSeason: {
+      ...{ baseId: 1, today: '2026-04-15', share: 50, by: '2026-05-28', finish: '2026-05-20', cost: 0, bound: 0 },
+      ...{ overtimeMinutes: 0, undone: 0, weeks: [], visits: [], whatIfs: [] },
+      parts: [
+        {
+          ...{ partId: reply.parts.find((p) => p.number === 'LUBE')!.partId, number: 'LUBE', name: 'Gear lube' },
+          ...{ unit: 'mL', onHand: 1000 },
+          weeks: [
+            { from: '2026-04-15', quantity: 900, short: 0, packs: null },
+            { from: '2026-04-22', quantity: 200, short: 100, packs: '1 × 1 L bottle' },
+            { from: '2026-04-29', quantity: 180, short: 180, packs: null },
+          ],
+        },
+      ],
+    },
+  });
+  expect(await screen.findByText(/The weeks are those of the plan backwards/)).toBeTruthy();
   const rows = (await screen.findAllByRole('row')).slice(1);
   expect(rows.map((r) => within(r).getByRole('rowheader').textContent)).toEqual(['LUBE', 'F2']);
   expect(rows[0]!.textContent).toContain('280 mL1 × 1 L bottle');
+  // What is left of the bottle serves the week after.
+  expect(
+    within(rows[0]!)
+      .getAllByRole('listitem')
+      .map((li) => li.textContent),
+  ).toEqual(['week of Wed 22 Apr: 1 × 1 L bottle']);
+  expect(rows[1]!.textContent).toContain('later');
+  // On a phone each figure says what it is.
+  expect(rows[0]!.querySelector('[data-head="Takes"]')).toBeTruthy();
+  expect(screen.getByText(/without 1 boat whose tank nobody entered, and second doses for 2 boats\./)).toBeTruthy();
   expect(screen.getByText(/For 2 pieces of work no part is known to fit/)).toBeTruthy();
 });
 

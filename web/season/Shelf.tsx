@@ -28,10 +28,11 @@ export function Shelf() {
               : short.length === 0
                 ? 'The shelf has all of it.'
                 : `${plural(short.length, 'number')} of ${data.parts.length} are short.`}{' '}
-            Stabiliser: up to <b className="figure">{millilitresText(data.stabiliser.ml)}</b>
-            {data.stabiliser.withoutTank > 0 &&
-              `, without ${plural(data.stabiliser.withoutTank, 'boat')} whose tank nobody entered`}
-            . The weeks are those of the plan backwards, and of cards.
+            <Stabiliser of={data.stabiliser} />
+            {data.parts.length > 0 &&
+              (isFetching
+                ? ' In which weeks is being worked out.'
+                : ' The weeks are those of the plan backwards, and of cards.')}
             {data.partsUnknown > 0 &&
               ` For ${plural(data.partsUnknown, 'piece')} of work no part is known to fit: say in Stores what does.`}
           </p>
@@ -73,11 +74,29 @@ export function Shelf() {
   );
 }
 
+/** What all tanks together take, and whose size is not known. */
+function Stabiliser({ of: { ml, withoutTank, secondDoses } }: { of: Reply<'readSeason'>['stabiliser'] }) {
+  const second = secondDoses > 0 ? `, and second doses for ${plural(secondDoses, 'boat')}` : '';
+  if (ml === 0 && withoutTank === 0)
+    return secondDoses > 0 ? `Stabiliser: second doses for ${plural(secondDoses, 'boat')}.` : null;
+  const unknown = `${plural(withoutTank, 'boat')} whose tank nobody entered`;
+  if (ml === 0) return `How much stabiliser is not known: ${unknown}${second}.`;
+  return (
+    <>
+      Stabiliser: up to <b className="figure">{millilitresText(ml)}</b>
+      {withoutTank > 0 && `, without ${unknown}`}
+      {second}.
+    </>
+  );
+}
+
 type Wanted = Reply<'readSeason'>['parts'][number];
 
 /** The weeks in which the shelf runs short of a part, with the containers that have to be there; else when it is taken. */
 function When({ part, weeks }: { part: Wanted; weeks: Reply<'planSeason'>['parts'][number]['weeks'] }) {
-  const lacking = weeks.filter((w) => w.short > 0);
+  // What is left of a container serves the next week too.
+  const packed = weeks.some((w) => w.packs !== null);
+  const lacking = weeks.filter((w) => (packed ? w.packs !== null : w.short > 0));
   const planned = weeks.reduce((sum, w) => sum + w.quantity, 0);
   const later = part.quantity - planned > 0.5;
   if (weeks.length === 0) return 'later';
