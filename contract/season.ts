@@ -13,6 +13,13 @@ const monthDay = z
     'is no day of a year; write it as MM-DD',
   );
 
+const cost = z
+  .int('is no whole sum')
+  .min(0, 'cannot be below 0')
+  .max(1_000_000, 'is more than any of these boats is worth')
+  .nullable()
+  .default(null);
+
 const baseSeason = z.object({
   closes: monthDay.nullable().meta({ description: 'Last day of the season, MM-DD; null: it never closes.' }),
   opens: monthDay.nullable().meta({ description: 'First day of the next season, MM-DD.' }),
@@ -28,6 +35,12 @@ const baseSeason = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Stabiliser in mL to 10 L of fuel, as its bottle says; null: the usual 30.' }),
+  frostDay: cost.meta({
+    description: 'A day a boat stands unprotected in frost, in whole units of the currency; null: the usual estimate.',
+  }),
+  waitDay: cost.meta({ description: 'A day a boat waits with a finding.' }),
+  oldOil: cost.meta({ description: 'A last hire on old oil and untreated fuel.' }),
+  notAtAll: cost.meta({ description: 'A boat that is not put away, or not brought out, at all.' }),
 });
 const seasonVisit = z.enum(SEASON_VISITS);
 const seasonName = z
@@ -116,6 +129,10 @@ const seasonPlan = z.object({
   bound: z.number().meta({ description: 'No plan is cheaper.' }),
   overtimeMinutes: z.number(),
   undone: z.int(),
+  room: z
+    .int()
+    .nullable()
+    .meta({ description: 'Boats its places take; null: none is written down, or boats are brought out.' }),
   weeks: z.array(
     z.object({
       from: day,
@@ -124,6 +141,7 @@ const seasonPlan = z.object({
       available: z.number(),
       lifts: z.int(),
       liftSlots: z.int(),
+      away: z.int().meta({ description: 'Boats put away by its end.' }),
     }),
   ),
   visits: z.array(

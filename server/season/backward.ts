@@ -5,7 +5,9 @@ import {
   costOn,
   planBackwards,
   SEASON_VISITS,
+  USUAL_COSTS,
   type BackwardProblem,
+  type CampaignCosts,
   type SeasonDay,
   type SeasonVisit,
   type WantedVisit,
@@ -77,6 +79,14 @@ function takenOn(
     for (const t of openOf(b, SEASON_VISITS)) if (t.job) take(dayNumber(t.job.day) - dayNumber(today), [t]);
   return weeks;
 }
+
+/** As the base says, else as usual. */
+const costsOf = (of: Record<keyof CampaignCosts, number | null>): CampaignCosts => ({
+  frostDay: of.frostDay ?? USUAL_COSTS.frostDay,
+  waitDay: of.waitDay ?? USUAL_COSTS.waitDay,
+  oldOil: of.oldOil ?? USUAL_COSTS.oldOil,
+  notAtAll: of.notAtAll ?? USUAL_COSTS.notAtAll,
+});
 
 async function daysOf(db: Db, fleet: FleetCache, now: Date, baseId: number, from: Day, days: number, share: number) {
   const ribbon = await readRibbon(db, fleet, now, { from, days, baseId });
@@ -157,10 +167,10 @@ export async function readSeasonPlan(
   now: Date,
   { baseId, share }: { baseId: number; share: number },
 ): Promise<SeasonPlan> {
-  const { today, off, phase, boats } = await readSeason(db, fleet, baseId, now);
+  const { today, off, phase, boats, season, places: stands } = await readSeason(db, fleet, baseId, now);
   const wanted = off === null ? [] : boats.flatMap(wantedOf);
   const empty = {
-    ...{ cost: 0, bound: 0, overtimeMinutes: 0, undone: 0, finish: null },
+    ...{ cost: 0, bound: 0, overtimeMinutes: 0, undone: 0, finish: null, room: null },
     ...{ weeks: [], visits: [], whatIfs: [], parts: [] },
   };
   const by = off === null ? null : phase === 'opening' ? off.opens : off.putAwayBy;
@@ -185,6 +195,7 @@ export async function readSeasonPlan(
     days,
     hireDay: settings!.hireDay / 100,
     overtimeMinute: (settings!.rate / 100 / 60) * OVERTIME_RATE,
+    costs: costsOf(season),
   });
   const plan = planBackwards(problem, ROUNDS);
   const names = new Map(boats.map((b) => [b.boatId, b.boatName]));
@@ -198,7 +209,8 @@ export async function readSeasonPlan(
     bound: plan.bound,
     overtimeMinutes: Math.round(plan.overtime),
     undone: plan.undone,
-    weeks: weeksOf(problem, plan.places, today),
+    room: phase === 'opening' || stands.length === 0 ? null : stands.reduce((sum, p) => sum + p.room, 0),
+    weeks: weeksOf(problem, plan.places, today, wanted, boats.filter((b) => b.laidUpOn !== null).length),
     visits: wanted
       .map((w, i) => {
         const at = plan.places[i] ?? null;
@@ -217,7 +229,15 @@ export async function readSeasonPlan(
   };
 }
 
-function weeksOf({ work, days }: BackwardProblem, places: readonly (number | null)[], today: Day): SeasonPlan['weeks'] {
+function weeksOf(
+  { work, days }: BackwardProblem,
+  places: readonly (number | null)[],
+  today: Day,
+  wanted: readonly WantedVisit[],
+  laidUp: number,
+): SeasonPlan['weeks'] {
+  const awayBy = (day: number) =>
+    laidUp + wanted.filter((w, i) => w.visit === 'after' && places[i] !== null && places[i]! <= day).length;
   const weeks = Array.from({ length: Math.ceil(days.length / 7) }, (_, n) => {
     const own = days.slice(n * 7, n * 7 + 7);
     const here = work.filter((_w, i) => places[i] !== null && Math.floor(places[i]! / 7) === n);
@@ -228,6 +248,7 @@ function weeksOf({ work, days }: BackwardProblem, places: readonly (number | nul
       available: Math.round(own.reduce((sum, d) => sum + d.minutes, 0)),
       lifts: here.filter((w) => w.lift).length,
       liftSlots: own.reduce((sum, d) => sum + d.lifts, 0),
+      away: awayBy(n * 7 + 6),
     };
   });
   const last = weeks.findLastIndex((w) => w.boats > 0);

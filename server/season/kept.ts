@@ -6,6 +6,7 @@ import {
   seasonKey,
   usualSeasonOf,
   type BaseSeason,
+  type CampaignCosts,
   type OffSeason,
   type SeasonChange,
 } from '@diurna/core/season';
@@ -21,6 +22,8 @@ export interface BaseAt {
   timeZone: string;
   today: Day;
   season: BaseSeason;
+  /** What the base says being late costs; null = the usual. */
+  costs: Record<keyof CampaignCosts, number | null>;
   version: number;
   entered: boolean;
 }
@@ -39,6 +42,10 @@ export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<
     timeZone: b.timeZone,
     today: dayInZone(now, b.timeZone),
     season: s ?? usualSeasonOf(b.hemisphere),
+    costs: {
+      ...{ frostDay: s?.frostDay ?? null, waitDay: s?.waitDay ?? null },
+      ...{ oldOil: s?.oldOil ?? null, notAtAll: s?.notAtAll ?? null },
+    },
     version: s?.version ?? 0,
     entered: s !== null,
   };

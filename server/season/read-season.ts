@@ -173,11 +173,13 @@ export const boatsAt = (fleet: FleetCache, baseId: number): BoatFacts[] =>
 /** A base in its time of standing: what everything of the room is about. */
 export const aboutOf = (at: BaseAt, off: OffSeason | null): AboutSeason => {
   const { closes, opens, lows, doseMlPerTen = null } = at.season;
+  const { frostDay, waitDay, oldOil, notAtAll } = at.costs;
   return {
     baseId: at.id,
     today: at.today,
     season: {
       ...{ closes, opens, lows: lows && [...lows], doseMlPerTen },
+      ...{ frostDay, waitDay, oldOil, notAtAll },
       ...{ version: at.version, entered: at.entered },
     },
     off: off && { ...off, frost: firstFrost(at.season, off), putAwayBy: putAwayBy(at.season, off) },

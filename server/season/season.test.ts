@@ -215,7 +215,7 @@ describe('where boats stand', () => {
       { id: place.id, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 1 },
     ]);
     // 3 mL a litre for a tank that is full; the other boat's tank nobody knows, but its work is done.
-    expect((await season()).stabiliser).toEqual({ ml: 300, withoutTank: 0 });
+    expect((await season()).stabiliser).toEqual({ ml: 300, withoutTank: 0, secondDoses: 0 });
     const edit = { name: 'Long hall', kind: 'hall', room: 2, version: 1 };
     await own.ilse.put(`/season/places/${place.id}`, edit);
     expect((await own.ilse.refused('put', `/season/places/${place.id}`, edit)).status).toBe(409);
@@ -394,6 +394,18 @@ describe('planned backwards', () => {
     expect(ifs.get('five boats left as they are')).toMatchObject({ cost: 0, undone: 0 });
     expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
     for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
+    // Boats are counted against the places; frost that costs the base more makes a plan with few hands dearer.
+    expect(all.room).toBe((await season()).places.reduce((sum, p) => sum + p.room, 0));
+    expect(all.weeks.map((w) => w.away)).toEqual(all.weeks.map((w) => w.away).toSorted((a, b) => a - b));
+    const laidUp = (await season()).boats.filter((b) => b.laidUpOn !== null).length;
+    expect(all.weeks.at(-1)!.away).toBe(laidUp + all.visits.filter((v) => v.visit === 'after').length);
+    const { season: year } = await season();
+    const { entered, version: kept, ...asIs } = year;
+    expect(entered).toBe(true);
+    const path = `/season/bases/${own.yard.baseId}`;
+    const { version: next } = await own.ilse.put<{ version: number }>(path, { ...asIs, frostDay: 400, version: kept });
+    expect((await at(5)).cost).toBeGreaterThan(few.cost);
+    await own.ilse.put(path, { ...asIs, version: next });
     // What the weeks take is what the campaign takes without spring, and comes to it in the same containers.
     const lube = all.parts.find((p) => p.number === 'LUBE')!;
     const { parts } = await season();

@@ -75,7 +75,16 @@ export function Backwards() {
             </ul>
           )}
           <Lines aria-label="The campaign by week">
-            <Heads of={['Week of', { num: 'Visits' }, { num: 'Work' }, { num: 'Hands' }, { num: 'Lift turns' }]} />
+            <Heads
+              of={[
+                'Week of',
+                { num: 'Visits' },
+                { num: 'Work' },
+                { num: 'Hands' },
+                { num: 'Lift turns' },
+                ...(data.room === null ? [] : [{ num: 'Put away' }]),
+              ]}
+            />
             <tbody>
               {data.weeks.map((w) => (
                 <tr key={w.from}>
@@ -88,6 +97,11 @@ export function Backwards() {
                   <td className="num figure">
                     {w.lifts} of {w.liftSlots}
                   </td>
+                  {data.room !== null && (
+                    <td className={w.away > data.room ? 'num figure minus' : 'num figure'}>
+                      {w.away} in {data.room} places
+                    </td>
+                  )}
                 </tr>
               ))}
             </tbody>

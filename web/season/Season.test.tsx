@@ -55,10 +55,11 @@ const skua: SeasonBoat = {
   visits: [],
   leftOut: [],
 };
+const NO_COSTS = { frostDay: null, waitDay: null, oldOil: null, notAtAll: null };
 const reply: Reply = {
   baseId: 1,
   today: '2026-04-15',
-  season: { closes: '04-30', opens: '10-01', lows: null, doseMlPerTen: null, version: 3, entered: true },
+  season: { closes: '04-30', opens: '10-01', lows: null, doseMlPerTen: null, ...NO_COSTS, version: 3, entered: true },
   off: { name: '2026', closes: '2026-04-30', opens: '2026-10-01', frost: '2026-05-20', putAwayBy: '2026-05-20' },
   phase: 'closing',
   boats: [tern, skua],
@@ -215,7 +216,7 @@ test('what it takes: short numbers first, with the containers they want; work wi
   await open(<Shelf />, {
     planSeason: {
       ...{ baseId: 1, today: '2026-04-15', share: 50, by: '2026-05-28', finish: '2026-05-20', cost: 0, bound: 0 },
-      ...{ overtimeMinutes: 0, undone: 0, weeks: [], visits: [], whatIfs: [] },
+      ...{ overtimeMinutes: 0, undone: 0, room: null, weeks: [], visits: [], whatIfs: [] },
       parts: [
         {
           ...{ partId: reply.parts.find((p) => p.number === 'LUBE')!.partId, number: 'LUBE', name: 'Gear lube' },
@@ -303,10 +304,11 @@ describe('the year', () => {
     const january = screen.getByLabelText('Jan °C');
     await user.clear(january);
     await user.type(january, '-7');
+    await user.type(screen.getByLabelText(/^A boat unprotected in frost, a day/), '40');
     await user.click(screen.getByRole('button', { name: 'Keep the year' }));
     expect(await screen.findByText('The year of the base is kept.')).toBeTruthy();
     const body = asked.find((a) => a.name === 'editBaseSeason')!.body as { closes: string; lows: number[] };
-    expect(body).toMatchObject({ closes: '10-20', opens: '10-01', version: 3 });
+    expect(body).toMatchObject({ closes: '10-20', opens: '10-01', version: 3, frostDay: 40, waitDay: null });
     expect(body.lows).toEqual([-7, ...Array.from({ length: 11 }, () => 5)]);
   });
   test('a place is added, and too little room is told', async () => {

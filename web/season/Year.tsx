@@ -1,5 +1,5 @@
 import { seasonRoutes } from '@diurna/contract/season';
-import { CLIMATES, lowsAt } from '@diurna/core/season';
+import { CLIMATES, lowsAt, USUAL_COSTS } from '@diurna/core/season';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -7,7 +7,7 @@ import { useForm, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import type { Reply } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMay } from '../app/useBook.ts';
+import { useBases, useMay, useSession } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { plural } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
@@ -32,10 +32,17 @@ export function Year() {
 }
 
 const schema = seasonRoutes.editBaseSeason.body;
+const COSTS = [
+  ['frostDay', 'A boat unprotected in frost, a day'],
+  ['waitDay', 'A finding that waits, a day'],
+  ['oldOil', 'A last hire on old oil'],
+  ['notAtAll', 'A boat not put away, or not brought out'],
+] as const;
 
 function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
   const [edit, { error, isLoading }] = seasonApi.useEditBaseSeasonMutation();
   const dispatch = useAppDispatch();
+  const currency = useSession()?.currency ?? 'EUR';
   const { control, handleSubmit, setValue } = useForm<z.input<typeof schema>>({
     resolver: zodResolver(schema),
     defaultValues: {
@@ -43,6 +50,10 @@ function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
       opens: data.season.opens,
       lows: data.season.lows,
       doseMlPerTen: data.season.doseMlPerTen,
+      frostDay: data.season.frostDay,
+      waitDay: data.season.waitDay,
+      oldOil: data.season.oldOil,
+      notAtAll: data.season.notAtAll,
       version: data.season.version,
     },
   });
@@ -119,6 +130,17 @@ function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
           kind="number"
           help="as its bottle says; empty: the usual 30"
         />
+        <h3 className="full">What being late costs, {currency}</h3>
+        {COSTS.map(([name, label]) => (
+          <Field
+            key={name}
+            control={control}
+            name={name}
+            label={label}
+            kind="number"
+            help={`empty: the usual estimate, ${USUAL_COSTS[name]}`}
+          />
+        ))}
       </div>
       <Wrong error={error} />
       {may && (

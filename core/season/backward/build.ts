@@ -28,15 +28,21 @@ export interface Campaign {
   /** Money: a day on hire, and a minute of overtime. */
   hireDay: number;
   overtimeMinute: number;
+  costs?: CampaignCosts;
 }
 
-/** Money a day an engine stands unprotected in frost, past its day without frost, or waits with a finding. Estimates. */
-const FROST_A_DAY = 25;
-const WAITING_A_DAY = 3;
-/** A last hire on old oil and untreated fuel: what it costs in wear, and the run that is made for it later. An estimate. */
-const WITHOUT_OIL = 60;
-/** A boat that is not put away at all, or not brought out. An estimate. */
-const NOT_AT_ALL = 1500;
+/** What being late costs a base, in money. */
+export interface CampaignCosts {
+  /** A day an engine stands unprotected in frost, and one on which it waits with a finding. */
+  frostDay: number;
+  waitDay: number;
+  /** A last hire on old oil and untreated fuel: wear, and the run that is made for it later. */
+  oldOil: number;
+  /** A boat that is not put away at all, or not brought out. */
+  notAtAll: number;
+}
+/** Where a base says nothing else: estimates, no source. */
+export const USUAL_COSTS: CampaignCosts = { frostDay: 25, waitDay: 3, oldOil: 60, notAtAll: 1500 };
 /** A person's day is longer by a quarter at most. Common practice, no source. */
 const OVERTIME_SHARE = 0.25;
 
@@ -47,23 +53,24 @@ const risk = (tasks: readonly TaskKind[]) => tasks.reduce((most, t) => Math.max(
 export function campaignProblem(visits: readonly WantedVisit[], of: Campaign): BackwardProblem {
   const last = of.days.length - 1;
   const at = (day: Day) => dayNumber(day) - dayNumber(of.today);
+  const { frostDay, waitDay, oldOil, notAtAll } = of.costs ?? USUAL_COSTS;
   const inside = (n: number) => Math.max(0, Math.min(last, n));
   const work = visits.map((v): SeasonWork => {
     const common = {
       id: `${v.boatId} ${v.visit}`,
       minutes: v.minutes,
       lift: v.tasks.some((t) => TASKS[t].needsLift),
-      waitADay: v.held ? WAITING_A_DAY : 0,
+      waitADay: v.held ? waitDay : 0,
     };
     if (v.visit === 'before') {
       const until = inside(at(addDays(v.lastOut!, -1)));
-      return { ...common, from: 0, until, by: until, lateADay: 0, frostADay: 0, undone: WITHOUT_OIL };
+      return { ...common, from: 0, until, by: until, lateADay: 0, frostADay: 0, undone: oldOil };
     }
     if (v.visit === 'spring') {
       // A hire that finds the boat not ready is lost, day by day.
       const by = inside(at(addDays(v.firstOut ?? of.opens, -1)));
       const lateADay = v.firstOut === null ? risk(v.tasks) : of.hireDay;
-      return { ...common, from: 0, until: last, by, lateADay, frostADay: 0, undone: NOT_AT_ALL };
+      return { ...common, from: 0, until: last, by, lateADay, frostADay: 0, undone: notAtAll };
     }
     const from = v.lastBack === null ? 0 : inside(at(v.lastBack));
     return {
@@ -72,8 +79,8 @@ export function campaignProblem(visits: readonly WantedVisit[], of: Campaign): B
       until: last,
       by: Math.max(from, inside(at(of.putAwayBy))),
       lateADay: risk(v.tasks),
-      frostADay: v.tasks.includes('gear-lube') || v.tasks.includes('antifreeze') ? FROST_A_DAY : 0,
-      undone: NOT_AT_ALL,
+      frostADay: v.tasks.includes('gear-lube') || v.tasks.includes('antifreeze') ? frostDay : 0,
+      undone: notAtAll,
     };
   });
   return {

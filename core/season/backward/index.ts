@@ -1,3 +1,3 @@
 export * from './problem.ts';
 export { planBackwards } from './plan.ts';
-export { campaignProblem, type WantedVisit } from './build.ts';
+export { campaignProblem, USUAL_COSTS, type CampaignCosts, type WantedVisit } from './build.ts';

@@ -35,6 +35,11 @@ export const baseSeason = pgTable(
     lows: smallint().array(),
     /** Stabiliser in mL to 10 L of fuel, as its bottle says; null = the usual 30. */
     doseMlPerTen: smallint(),
+    /** What being late costs, in whole units of the currency; null = the usual estimate. */
+    frostDay: integer(),
+    waitDay: integer(),
+    oldOil: integer(),
+    notAtAll: integer(),
     version: versionColumn(),
   },
   (t) => [
