@@ -19,8 +19,9 @@ import { among, tables, type Db } from '../db/index.ts';
 import { readingsOf } from '../findings/index.ts';
 import type { Handlers } from '../http/api.ts';
 import type { FleetCache } from '../service/index.ts';
+import { partsOfAll } from '../stores/index.ts';
 
-const { serviceEntry, setting } = tables;
+const { part, serviceEntry, setting } = tables;
 const cancelled = alias(serviceEntry, 'cancelled');
 type LifeTask = (typeof LOOKED_AT)[number];
 type Clock = 'hours' | 'months';
@@ -122,10 +123,43 @@ async function livesOf(db: Db, task: LifeTask, by: Clock, engines: readonly Engi
   });
 }
 
-async function usualCosts(db: Db, task: LifeTask): Promise<RenewalCosts> {
+/** What its parts cost on average over these engines, in money; of a model without a known part or price nothing. */
+async function partsCost(db: Db, task: LifeTask, engines: readonly EngineFacts[]): Promise<number> {
+  const models = new Map<number, { of: EngineFacts; count: number }>();
+  for (const e of engines) models.set(e.modelId, { of: e, count: (models.get(e.modelId)?.count ?? 0) + 1 });
+  const read = await partsOfAll(
+    db,
+    [...models.values()].map(({ of, count }) => ({
+      ...{ baseId: of.baseId, count },
+      tasks: [{ engineId: of.id, task }],
+    })),
+  );
+  const ids = [...new Set(read.flatMap(({ parts }) => parts.map((p) => p.partId)))];
+  if (ids.length === 0) return 0;
+  const prices = new Map(
+    (await db.select({ id: part.id, minor: part.priceMinor }).from(part).where(among(part.id, ids))).map((p) => [
+      p.id,
+      p.minor ?? 0,
+    ]),
+  );
+  const minor = read.reduce(
+    (sum, { picking, parts }) =>
+      sum +
+      picking.count *
+        // Fluids are priced by the litre.
+        parts.reduce((own, p) => own + prices.get(p.partId)! * (p.unit === 'mL' ? p.quantity / 1000 : p.quantity), 0),
+    0,
+  );
+  return minor / 100 / engines.length;
+}
+
+async function usualCosts(db: Db, task: LifeTask, engines: readonly EngineFacts[]): Promise<RenewalCosts> {
   const [row] = await db.select({ rate: setting.rateMinor, day: setting.hireDayMinor }).from(setting);
   const minutes = TASKS[task].handsOn + TASKS[task].access.reduce((sum, a) => sum + ACCESS_MINUTES[a], 0);
-  const planned = Math.max(1, Math.round(((row?.rate ?? 0) / 100 / 60) * minutes));
+  const planned = Math.max(
+    1,
+    Math.round(((row?.rate ?? 0) / 100 / 60) * minutes + (await partsCost(db, task, engines))),
+  );
   return { planned, failed: Math.round(planned + ((row?.day ?? 0) / 100) * FAILED_DAYS) };
 }
 
@@ -166,7 +200,7 @@ export const lifeHandlers = (fleet: FleetCache): Handlers<'readLife'> => ({
     await fleet.refresh(now);
     const { task, water, by } = query;
     const engines = fleet.inOrder().filter((e) => isIn(e, water));
-    const usual = await usualCosts(db, task);
+    const usual = await usualCosts(db, task, engines);
     const costs = { planned: query.planned ?? usual.planned, failed: query.failed ?? usual.failed };
     const lives = await livesOf(db, task, by, engines, now);
     const fit = fitWeibull(lives);

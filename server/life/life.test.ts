@@ -49,7 +49,17 @@ describe('lives of a part', () => {
     expect(found.fit!.shapeRange[0]).toBeLessThan(found.fit!.shape);
     expect(found.inForce.reduce((n, r) => n + r.engines, 0)).toBeGreaterThan(0);
     // By the yard's own rates, where nobody typed others.
-    expect((await life()).costs.failed).toBeGreaterThan((await life()).costs.planned);
+    const { costs } = await life();
+    expect(costs.failed).toBeGreaterThan(costs.planned);
+    // And the part's price, once one is known: on each of its engines.
+    await own.ilse.post(
+      '/exchange/parts',
+      'part,name,kind,unit,price,model,task,quantity\nWHEEL,Pump kit,pump kit,each,58.00,Corvane 60,impeller,1\n',
+    );
+    const priced = (await life()).costs;
+    expect(priced.planned - costs.planned).toBeGreaterThan(0);
+    expect(priced.planned - costs.planned).toBeLessThanOrEqual(58);
+    expect(priced.failed - priced.planned).toBe(costs.failed - costs.planned);
   });
   test('of boats in sand alone; a cost that is none is told at its field', async () => {
     expect((await life('&water=sand')).lives).toBe(0);

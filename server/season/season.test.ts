@@ -394,7 +394,7 @@ describe('planned backwards', () => {
     expect(ifs.get('five boats left as they are')).toMatchObject({ cost: 0, undone: 0 });
     expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
     for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
-    // Boats are counted against the places; frost that costs the base more makes a plan with few hands dearer.
+    // Boats are counted against the places; what the base says a boat left as it is costs counts.
     expect(all.room).toBe((await season()).places.reduce((sum, p) => sum + p.room, 0));
     expect(all.weeks.map((w) => w.away)).toEqual(all.weeks.map((w) => w.away).toSorted((a, b) => a - b));
     const laidUp = (await season()).boats.filter((b) => b.laidUpOn !== null).length;
@@ -403,7 +403,7 @@ describe('planned backwards', () => {
     const { entered, version: kept, ...asIs } = year;
     expect(entered).toBe(true);
     const path = `/season/bases/${own.yard.baseId}`;
-    const { version: next } = await own.ilse.put<{ version: number }>(path, { ...asIs, frostDay: 400, version: kept });
+    const { version: next } = await own.ilse.put<{ version: number }>(path, { ...asIs, notAtAll: 4000, version: kept });
     expect((await at(5)).cost).toBeGreaterThan(few.cost);
     await own.ilse.put(path, { ...asIs, version: next });
     // What the weeks take is what the campaign takes without spring, and comes to it in the same containers.

@@ -138,8 +138,9 @@ export function Life() {
           )}
           <InForce rules={data.inForce} by={by} money={money} />
           <p className="faint small">
-            Costs nobody types are the yard’s own rates: hands alone, and a day and a half of hire for a failure.
-            Evidence, not a rule: the engine maker’s interval and the yard’s answer stand until somebody changes them.
+            Costs nobody types are the yard’s own: its hands, its parts where a price is known, and a day and a half of
+            hire for a failure. Evidence, not a rule: the engine maker’s interval and the yard’s answer stand until
+            somebody changes them.
           </p>
         </>
       )}
