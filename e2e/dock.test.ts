@@ -15,6 +15,7 @@ interface Row {
   boatId: number;
   boatName: string;
   held: string[];
+  notReady: string | null;
   letGo: { by: string | null } | null;
   cameBack: object | null;
 }
@@ -56,7 +57,7 @@ beforeAll(async () => {
       reference: null,
     });
     const engines = (await desk.call<{ rows: unknown[] }>('GET', `/usage/hours?size=20&boatId=${id}`)).rows.length;
-    if ((await hires()).some((h) => h.id === hireId && h.held.length === 0) && engines > 0)
+    if ((await hires()).some((h) => h.id === hireId && h.held.length === 0 && h.notReady === null) && engines > 0)
       boats.push({ id, name, hireId, engines });
     if (boats.length === 3) break;
   }

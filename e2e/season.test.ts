@@ -49,6 +49,55 @@ test('by its key: the base that closes soon, its pace and its boats, and why eac
   await desk.gone('//*[@role="dialog"]');
 });
 
+test('by keyboard alone: from leaf to leaf, into a boat’s sheet and back to where one was', async () => {
+  await desk.go('/season');
+  await desk.see(`${BOATS}//tbody/tr`);
+  const at = () => desk.driver.executeScript<string>('return document.activeElement.textContent.trim()');
+  /** Goes on by Tab until it stands on what is called so. */
+  const tabTo = async (name: string) => {
+    for (let i = 0; i < 60 && (await at()) !== name; i++) await desk.press(Key.TAB);
+    expect(await at()).toBe(name);
+  };
+  await tabTo('Batteries');
+  await desk.press(Key.ENTER);
+  await desk.see('//table[@aria-label="Batteries in store"]');
+  await tabTo('Boats');
+  await desk.press(Key.ENTER);
+  const first = await desk.text(`(${BOATS}//tbody//button)[1]`);
+  await tabTo(first);
+  await desk.press(Key.ENTER);
+  await desk.see(`//*[@role="dialog"]//h2[starts-with(., "${first}, ")]`);
+  // What is asked in a sheet stays in it.
+  for (let i = 0; i < 40; i++) await desk.press(Key.TAB);
+  expect(
+    await desk.driver.executeScript<boolean>('return document.activeElement.closest(\'[role="dialog"]\') !== null'),
+  ).toBe(true);
+  await desk.press(Key.ESCAPE);
+  await desk.gone('//*[@role="dialog"]');
+  expect(await at()).toBe(first);
+});
+
+test('a boat that is not brought out stays at the dock; the coordinator lets it go once, with a reason', async () => {
+  const { boats, today } = await season('Brindle Quay');
+  const boat = boats.find((b) => b.next === 'spring' && b.held.length === 0)!;
+  await desk.call('POST', '/hires', {
+    ...{ boatId: boat.boatId, outDay: today, outTime: '18:40', backDay: today, backTime: '19:40', reference: null },
+  });
+  const row = `//ul[@aria-label="Going out"]/li[contains(., "${boat.boatName}")][contains(., "18:40")]`;
+  const dock = await Browser.open(book.address, PHONE);
+  await dock.signIn('Bram');
+  await dock.go('/day/back');
+  await dock.see(`${row}[contains(., "not brought out")][contains(., "It was put away and is not brought out yet")]`);
+  expect(await dock.count(`${row}//button`)).toBe(0);
+  await desk.go('/day/back');
+  await desk.click(`${row}//button[.="Let it go all the same"]`);
+  await desk.fill('Why', 'run in yesterday, not written down yet');
+  await desk.button('Let it go');
+  await desk.see(`${row}[contains(., "out ")]//button[.="It is still here"]`);
+  await desk.click(`${row}//button[.="It is still here"]`);
+  await dock.close();
+});
+
 test('planned backwards: every visit has its day, and what comes after the last hire comes after it', async () => {
   await desk.turnTo(`/season/plan?base=${base.get('Larkspur Slip')}`);
   await desk.see('//table[@aria-label="The campaign by week"]//tbody/tr');
