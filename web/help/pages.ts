@@ -34,7 +34,7 @@ export const GUIDES: readonly Guide[] = [
     title: 'Boats back',
     about: 'The dock: boats that go out and come back today. It works without signal.',
     how: [
-      '“It goes out” lets a boat go; “It is still here” takes that back. A held boat has no such button, and says why.',
+      '“It goes out” lets a boat go; “It is still here” takes that back. A held boat, and one that is not brought out of its lay-up, has no such button, and says why.',
       'Tap a boat that came back, type its meters, and say what is wrong with it, with a picture.',
       'Without signal all of it is kept on this phone and goes by itself later; what the book does not take stands beside its boat, with why.',
     ],

@@ -9,6 +9,7 @@ export const SEASON_PAGES: readonly Guide[] = [
     how: [
       'A boat’s name opens its lists: each piece of work with its reason, what is left out and why, its fuel and its place.',
       '“Hand out the next visits” makes cards of them; they are carried through like any other.',
+      'A boat that was put away stays at the dock until its recommission is done; whoever plans lets it go once, with a reason.',
     ],
   },
   {
@@ -18,6 +19,7 @@ export const SEASON_PAGES: readonly Guide[] = [
     how: [
       'The share says how many of the free hands the campaign gets; the rest is for the season that still runs.',
       'What would help is priced beside it. Work is handed out under Boats.',
+      'What being late costs this base is entered under Year and places.',
     ],
   },
   {
@@ -34,7 +36,10 @@ export const SEASON_PAGES: readonly Guide[] = [
     path: '/season/shelf',
     title: 'What the season takes',
     about: 'Parts and fluids of all visits that are still open, beside what is on the shelf.',
-    how: ['A tank’s size on the boat’s sheet tells how much stabiliser it takes.'],
+    how: [
+      'A tank’s size on the boat’s sheet tells how much stabiliser it takes.',
+      'Containers stand in the week in which they have to be there; the order book of Stores buys for them too.',
+    ],
   },
   {
     path: '/season/put-off',
