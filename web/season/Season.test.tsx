@@ -311,6 +311,22 @@ describe('the year', () => {
     expect(body).toMatchObject({ closes: '10-20', opens: '10-01', version: 3, frostDay: 40, waitDay: null });
     expect(body.lows).toEqual([-7, ...Array.from({ length: 11 }, () => 5)]);
   });
+  test('where boats stand is drawn: berths taken and free, who has none, who stays out; a boat opens its sheet', async () => {
+    await open(
+      <Year />,
+      {},
+      { boats: [tern, { ...skua, placeId: 7 }, { ...skua, boatId: 3, boatName: 'Ruff', staysOut: true }] },
+    );
+    const shed = (name: string) => within(screen.getByRole('region', { name }));
+    await screen.findByRole('region', { name: 'Long hall' });
+    expect(shed('Long hall').getByRole('button', { name: 'Skua, put away' })).toBeTruthy();
+    expect(shed('Long hall').getByText('hall, 1 of 1')).toBeTruthy();
+    expect(shed('Long hall').queryByText(/free/)).toBeNull();
+    expect(shed('No place yet').getByRole('button', { name: 'Tern, not put away yet' })).toBeTruthy();
+    expect(shed('Stay out').getByText('Ruff')).toBeTruthy();
+    await user.click(shed('No place yet').getByRole('button', { name: /^Tern/ }));
+    expect(await screen.findByRole('dialog', { name: /^Tern, 2026/ })).toBeTruthy();
+  });
   test('a place is added, and too little room is told', async () => {
     const asked = await open(<Year />, { addStoragePlace: { id: 8, version: 1 } });
     expect(await screen.findByText('Room for 1 boat; 2 want to stand somewhere.')).toBeTruthy();

@@ -10,12 +10,12 @@ import { say, useAppDispatch } from '../app/store.ts';
 import { useBases, useMay, useSession } from '../app/useBook.ts';
 import { Field, FormSheet, Pick } from '../ui/form.tsx';
 import { plural } from '../ui/format.ts';
-import { Lines } from '../ui/Lines.tsx';
-import { Choice, Heads, Wrong } from '../ui/parts.tsx';
+import { Choice, Wrong } from '../ui/parts.tsx';
 import { seasonApi } from './api.ts';
+import { StorageMap } from './StorageMap.tsx';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
-import { KIND_WORDS, MONTHS } from './words.ts';
+import { MONTHS } from './words.ts';
 
 /** When the base closes and opens, how cold it gets, and where its boats stand. */
 export function Year() {
@@ -36,7 +36,7 @@ const COSTS = [
   ['frostDay', 'A boat unprotected in frost, a day'],
   ['waitDay', 'A finding that waits, a day'],
   ['oldOil', 'A last hire on old oil'],
-  ['notAtAll', 'A boat not put away, or not brought out'],
+  ['notAtAll', 'A boat not put away at all'],
 ] as const;
 
 function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
@@ -166,40 +166,7 @@ function Places({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
           ? 'No place is written down yet.'
           : `Room for ${plural(room, 'boat')}; ${wanting} want to stand somewhere.`}
       </p>
-      {data.places.length > 0 && (
-        <Lines className="as-cards" aria-label="Places">
-          <Heads of={['Place', 'Kind', { num: 'Boats' }, { num: 'Room' }, 'Who', '']} />
-          <tbody>
-            {data.places.map((p) => (
-              <tr key={p.id}>
-                <th scope="row">{p.name}</th>
-                <td>{KIND_WORDS[p.kind]}</td>
-                <td className="num figure">{p.boats}</td>
-                <td className="num figure">{p.room}</td>
-                <td className="faint">
-                  {data.boats
-                    .filter((b) => b.placeId === p.id && !b.staysOut)
-                    .map((b) => b.boatName)
-                    .join(', ')}
-                </td>
-                <td className="keep">
-                  {may && (
-                    <button
-                      type="button"
-                      className="link-button"
-                      aria-label={`Edit ${p.name}`}
-                      onClick={() => {
-                        setOpen(p);
-                      }}>
-                      edit
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </Lines>
-      )}
+      {data.places.length > 0 && <StorageMap data={data} onEdit={may ? setOpen : null} />}
       {may && (
         <Button
           onClick={() => {
