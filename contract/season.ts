@@ -81,6 +81,9 @@ const seasonBoat = z.object({
   firstOut: day.nullable(),
   visits: z.array(boatVisit),
   leftOut: z.array(z.object({ engineId: id, position, task: taskKind, because: z.string() })),
+  changes: z
+    .array(z.object({ engineId: id, task: taskKind, put: seasonVisit.nullable(), by: z.string().nullable(), on: day }))
+    .meta({ description: 'What somebody decided about its lists; put null: left out. Earlier ones are in the audit.' }),
   laidUpOn: day.nullable(),
   readyOn: day.nullable(),
   next: seasonVisit.nullable().meta({ description: 'The visit that comes next; null: nothing is left.' }),

@@ -14,7 +14,7 @@ import { and, desc, eq, gte } from 'drizzle-orm';
 import { among, tables, type Db, type Tx } from '../db/index.ts';
 import { notFound } from '../http/problem.ts';
 
-const { base, baseSeason, batteryLook, boat, boatSeason, seasonChange } = tables;
+const { base, baseSeason, batteryLook, boat, boatSeason, person, seasonChange } = tables;
 
 /** A base on a day, with its season. */
 export interface BaseAt {
@@ -51,6 +51,13 @@ export async function readBase(db: Db | Tx, baseId: number, now: Date): Promise<
   };
 }
 
+/** A decision about a list, with who took it and when. */
+interface DecidedChange extends SeasonChange {
+  engineId: number;
+  by: string | null;
+  at: Date;
+}
+
 /** What the book keeps of boats and engines for their season. */
 export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeason | null) {
   const boatIds = boats.map((b) => b.id);
@@ -61,17 +68,18 @@ export async function readKept(db: Db, boats: readonly BoatFacts[], off: OffSeas
     off === null
       ? []
       : db
-          .select()
+          .select({ c: seasonChange, by: person.name })
           .from(seasonChange)
+          .leftJoin(person, eq(person.id, seasonChange.personId))
           // Of the time of standing before, too: boats may still be in that.
           .where(
             and(gte(seasonChange.season, String(Number(seasonKey(off)) - 1)), among(seasonChange.engineId, engineIds)),
           ),
   ]);
-  const ofEngine = new Map<string, SeasonChange[]>();
-  for (const c of changes) {
+  const ofEngine = new Map<string, DecidedChange[]>();
+  for (const { c, by } of changes) {
     const key = `${c.engineId} ${c.season}`;
-    ofEngine.set(key, [...(ofEngine.get(key) ?? []), c]);
+    ofEngine.set(key, [...(ofEngine.get(key) ?? []), { ...c, by }]);
   }
   return {
     kept: new Map(kept.map((k) => [k.boatId, k])),

@@ -1,6 +1,6 @@
 import type { AboutSeason, SeasonRoom } from '@diurna/contract/season';
 import { names, type BoatFacts, type EngineFacts } from '@diurna/core/ahead';
-import { dayNumber, type Day } from '@diurna/core/calendar';
+import { dayInZone, dayNumber, type Day } from '@diurna/core/calendar';
 import type { SchoolChoices } from '@diurna/core/service';
 import {
   byWeek,
@@ -86,6 +86,12 @@ function rowOf(
       return { ...v, minutes, freeMinutes: same ? minutes : minutesOf(facts.engines, free) };
     }),
     leftOut: of.leftOut,
+    changes: facts.engines.flatMap((e) =>
+      changesOf(e.id, seasonKey(off)).map(({ task, visit, by, at: on }) => ({
+        ...{ engineId: e.id, task, put: visit, by },
+        on: dayInZone(on, at.timeZone),
+      })),
+    ),
     laidUpOn: of.laidUpOn,
     readyOn: of.readyOn,
     next: of.next,

@@ -174,6 +174,15 @@ describe('the list of an engine', () => {
     await own.ilse.put(path, change('left out'));
     const anodes = async () => (await boat('Knot')).leftOut.find((l) => l.engineId === knot && l.task === 'anodes');
     expect(await anodes()).toMatchObject({ because: 'new in August' });
+    expect((await boat('Knot')).changes).toEqual([
+      {
+        engineId: knot,
+        task: 'anodes',
+        put: null,
+        by: expect.stringMatching(/\w/),
+        on: expect.stringMatching(/^2026-1/),
+      },
+    ]);
     // A closing day that moves over the new year takes the decision along.
     const year = { opens: '04-01', lows: LOWS };
     await own.ilse.put(`/season/bases/${own.yard.baseId}`, { ...year, closes: '01-05', version: 1 });
@@ -185,6 +194,7 @@ describe('the list of an engine', () => {
       expect.objectContaining({ engineId: knot, task: 'anodes', because: 'ordered, comes late' }),
     );
     await own.ilse.put(path, change('as usual'));
+    expect((await boat('Knot')).changes).toEqual([]);
     expect(await anodes()).toBeUndefined();
     expect((await own.ilse.refused('put', path, change('after', { task: 'fuel-repair' }))).faults![0]!.path).toBe(
       'task',

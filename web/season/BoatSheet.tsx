@@ -133,6 +133,7 @@ function Lists({ boat, onChange }: { boat: SeasonBoat; onChange: ((of: Changing)
             {v.tasks.map((t) => (
               <Line key={`${t.engineId} ${t.task}`} of={t} onChange={t.doneOn === null && !t.job ? onChange : null}>
                 {t.doneOn ? `✓ ${shortDay(t.doneOn)}` : t.because}
+                {!t.doneOn && <Decided boat={boat} of={t} />}
                 {t.job && (
                   <>
                     {' '}
@@ -153,6 +154,7 @@ function Lists({ boat, onChange }: { boat: SeasonBoat; onChange: ((of: Changing)
             {boat.leftOut.map((l) => (
               <Line key={`${l.engineId} ${l.task}`} of={l} onChange={onChange}>
                 {l.because}
+                <Decided boat={boat} of={l} />
               </Line>
             ))}
           </ul>
@@ -160,6 +162,12 @@ function Lists({ boat, onChange }: { boat: SeasonBoat; onChange: ((of: Changing)
       )}
     </>
   );
+}
+
+/** Who took a piece of work off the list, or put it elsewhere, and when. */
+function Decided({ boat, of }: { boat: SeasonBoat; of: { engineId: number; task: TaskKind } }) {
+  const change = boat.changes.find((c) => c.engineId === of.engineId && c.task === of.task);
+  return change ? `; ${change.by ?? 'somebody'}, ${shortDay(change.on)}` : null;
 }
 
 function Line({

@@ -42,7 +42,11 @@ const tern: SeasonBoat = {
     { ...{ visit: 'after', open: 1, done: 0, minutes: 40, freeMinutes: 40 }, tasks: [task('gear-lube')] },
     { ...{ visit: 'spring', open: 0, done: 0, minutes: 0, freeMinutes: 0 }, tasks: [] },
   ],
-  leftOut: [{ engineId: 11, position: 'port', task: 'fogging', because: 'a four-stroke keeps its film of oil' }],
+  leftOut: [
+    { engineId: 11, position: 'port', task: 'fogging', because: 'a four-stroke keeps its film of oil' },
+    { engineId: 11, position: 'port', task: 'anodes', because: 'new in March' },
+  ],
+  changes: [{ engineId: 11, task: 'anodes', put: null, by: 'Ilse Maren', on: '2026-04-02' }],
   next: 'before',
   by: '2026-04-20',
 };
@@ -120,6 +124,8 @@ describe('the boats of a season', () => {
     const sheet = within(await screen.findByRole('dialog'));
     expect(sheet.getByText('✓ Sun 12 Apr')).toBeTruthy();
     expect(sheet.getByText('a four-stroke keeps its film of oil')).toBeTruthy();
+    // What a person decided says who and when.
+    expect(sheet.getByText('new in March; Ilse Maren, Thu 2 Apr')).toBeTruthy();
     await user.type(sheet.getByLabelText('Fuel in it, at least (L)'), '5');
     await user.type(sheet.getByLabelText('at most (L)'), '10');
     await user.type(sheet.getByLabelText('First dose given (mL)'), '20');
