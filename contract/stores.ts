@@ -222,7 +222,8 @@ export const storesRoutes = {
     roles: SHELVES,
     reply: z.object({ onHand: z.number() }),
     body: moveBody,
-    summary: 'Receive, count, send to another base, write off; open a container, or pour one into another.',
+    summary:
+      'Receive, count, send to another base, hand to a person, bring back, write off; open a container, or pour one into another.',
   }),
   listArrivals: route({
     method: 'get',

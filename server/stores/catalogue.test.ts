@@ -109,6 +109,36 @@ describe('numbers that stand for others', () => {
   });
 });
 
+describe('handed to a person, for no card', () => {
+  test('it is used and known by whom; no more is brought back than was taken; two at once end exact', async () => {
+    const { id } = await add('RAG', { kind: 'other' });
+    await move('receive', id, { quantity: 10 });
+    const people = await ilse.get<{ id: number; role: string; name: string }[]>('/people');
+    const technician = people.find((p) => p.role === 'technician')!;
+    const line = { personId: technician.id, note: null };
+    await move('hand out', id, { ...line, quantity: 6 });
+    await move('bring back', id, { ...line, quantity: 2 });
+    const ledger = await hanne.get<{ rows: Movement[] }>(`/stores/parts/${id}/ledger?page=1&size=20`);
+    expect(ledger.rows.slice(0, 2)).toMatchObject([
+      { quantity: 2, reason: 'returned', takenBy: technician.name, jobId: null, balance: 6 },
+      { quantity: -6, reason: 'used', takenBy: technician.name, jobId: null, balance: 4 },
+    ]);
+    const body = { partId: id, baseId: yard.baseId, ...line };
+    const refused = (more: object) => hanne.refused('post', '/stores/movements', { ...body, ...more });
+    expect(await refused({ act: 'bring back', quantity: 5 })).toMatchObject({
+      ...{ status: 409, detail: expect.stringContaining(`${technician.name} has 4 of RAG from here.`) },
+    });
+    expect((await refused({ act: 'hand out', quantity: 7 })).detail).toContain('The shelf has too little');
+    expect((await refused({ act: 'hand out', quantity: 1, personId: 99_999 })).faults![0]!.path).toBe('personId');
+    // The last ones, asked for by five at once: two get them.
+    const tries = await Promise.allSettled(
+      Array.from({ length: 5 }, () => move('hand out', id, { ...line, quantity: 3 })),
+    );
+    expect(tries.filter((t) => t.status === 'fulfilled')).toHaveLength(2);
+    expect((await pageOf('RAG')).onHand.find((h) => h.baseId === yard.baseId)!.quantity).toBe(0);
+  });
+});
+
 describe('lots, and what they cost', () => {
   test('what expires first goes first; the average and first in first out; money tied up', async () => {
     const { id } = await add('PASTE', { kind: 'other', shelfLifeMonths: 12 });

@@ -1,6 +1,6 @@
 import type { moveBody } from '@diurna/contract/stores';
 import { addMonths, dayInZone, type Day } from '@diurna/core/calendar';
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { z } from 'zod';
 import { tables, type Tx } from '../db/index.ts';
 import type { Handlers } from '../http/api.ts';
@@ -10,7 +10,7 @@ import { keptByCards, keptText } from './kept-back.ts';
 import { costOf } from './ledger.ts';
 import { lockShelves, onHandByPart, refuseHalves, takeParts } from './store.ts';
 
-const { part, base, stockMovement, partArrival } = tables;
+const { part, base, person, stockMovement, partArrival } = tables;
 
 type Body = z.output<typeof moveBody>;
 type Act<A extends Body['act']> = Extract<Body, { act: A }>;
@@ -62,7 +62,7 @@ async function refuseKept(tx: Tx, { p, at, before }: At, quantity: number, altho
   if (before - quantity >= sum - 1e-6 || sum === 0) return;
   throw new HttpProblem(
     409,
-    `Of ${p.number} ${Math.round(Math.max(0, before - sum) * 100) / 100}${p.unit === 'mL' ? ' mL' : ''} are free here: the rest is kept back for ${keptText(kept)}. Send less, or say that these cards go short.`,
+    `Of ${p.number} ${Math.round(Math.max(0, before - sum) * 100) / 100}${p.unit === 'mL' ? ' mL' : ''} are free here: the rest is kept back for ${keptText(kept)}. Take less, or say that these cards go short.`,
     [{ path: 'quantity', text: 'kept back for cards' }],
     'kept',
   );
@@ -107,6 +107,50 @@ async function send(tx: Tx, body: Act<'move'>, here: At): Promise<void> {
     });
 }
 
+/** Somebody of the yard. @throws 422 at the field */
+async function personOf(tx: Tx, id: number): Promise<string> {
+  const [row] = await tx.select().from(person).where(eq(person.id, id));
+  if (!row?.active) throw faulty('personId', 'This person is not at work here. Choose another.');
+  return row.name;
+}
+
+/** What somebody takes for no card: counted as used, and known by whom. */
+async function handOut(tx: Tx, body: Act<'hand out'>, here: At): Promise<void> {
+  const { p, at, before, personId, now } = here;
+  await personOf(tx, body.personId);
+  // Less than there is at all is told by the shelf itself.
+  if (before >= body.quantity) await refuseKept(tx, here, body.quantity, body.although);
+  await takeParts(tx, [{ partId: p.id, quantity: body.quantity }], {
+    ...{ baseId: at.id, jobId: null, personId, takenBy: body.personId },
+    ...{ reason: 'used', note: body.note, belowZero: false, now },
+  });
+}
+
+/** What is brought back of it: no more than that person has of this base. */
+async function bringBack(tx: Tx, body: Act<'bring back'>, here: At): Promise<void> {
+  const { p, at } = here;
+  const name = await personOf(tx, body.personId);
+  const taken = await tx
+    .select({ quantity: stockMovement.quantity })
+    .from(stockMovement)
+    .where(
+      and(eq(stockMovement.partId, p.id), eq(stockMovement.baseId, at.id), eq(stockMovement.takenBy, body.personId)),
+    );
+  const has = Math.round(-taken.reduce((sum, t) => sum + t.quantity, 0) * 100) / 100;
+  if (body.quantity > has + 1e-6)
+    throw new HttpProblem(
+      409,
+      `${name} has ${has}${p.unit === 'mL' ? ' mL' : ''} of ${p.number} from here. What else comes is received.`,
+      [{ path: 'quantity', text: `only ${has} were taken` }],
+    );
+  await tx
+    .insert(stockMovement)
+    .values({
+      ...lineOf(here),
+      ...{ note: body.note, quantity: body.quantity, reason: 'returned', takenBy: body.personId },
+    });
+}
+
 async function act(tx: Tx, body: Body, here: At): Promise<void> {
   const { p, at, personId, now } = here;
   switch (body.act) {
@@ -120,6 +164,10 @@ async function act(tx: Tx, body: Body, here: At): Promise<void> {
       return openNew(tx, p, at.id, body.container, here.before, here);
     case 'decant':
       return decant(tx, body, here);
+    case 'hand out':
+      return handOut(tx, body, here);
+    case 'bring back':
+      return bringBack(tx, body, here);
     case 'write off':
       await takeParts(tx, [{ partId: p.id, quantity: body.quantity }], {
         baseId: at.id,

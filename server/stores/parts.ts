@@ -189,6 +189,7 @@ export const partHandlers: Handlers<'listParts' | 'readPart' | 'addPart' | 'edit
         balance: z.string(),
         reason: z.enum(stockMovement.reason.enumValues),
         job_id: z.number().nullable(),
+        taken_by: z.string().nullable(),
         by: z.string().nullable(),
         note: z.string().nullable(),
         below_zero: z.boolean(),
@@ -198,12 +199,12 @@ export const partHandlers: Handlers<'listParts' | 'readPart' | 'addPart' | 'edit
         total: z.number(),
       }),
       sql`
-        select l.*, b.name as base_name, p.name as by from (
-          select id, at, base_id, quantity, reason, job_id, person_id, note, below_zero, lot, expires::text as expires,
+        select l.*, b.name as base_name, p.name as by, t.name as taken_by from (
+          select id, at, base_id, quantity, reason, job_id, person_id, taken_by as taken_id, note, below_zero, lot, expires::text as expires,
                  cost_minor,
                  sum(quantity) over (partition by base_id order by id) as balance, count(*) over ()::int as total
           from stock_movement where part_id = ${params.id} and ${here}
-        ) l join base b on b.id = l.base_id left join person p on p.id = l.person_id
+        ) l join base b on b.id = l.base_id left join person p on p.id = l.person_id left join person t on t.id = l.taken_id
         order by l.id desc limit ${query.size} offset ${(query.page - 1) * query.size}`,
     );
     return {
@@ -216,6 +217,7 @@ export const partHandlers: Handlers<'listParts' | 'readPart' | 'addPart' | 'edit
         balance: Number(r.balance),
         reason: r.reason,
         jobId: r.job_id,
+        takenBy: r.taken_by,
         by: r.by,
         note: r.note,
         belowZero: r.below_zero,

@@ -108,6 +108,7 @@ export async function takeParts(
     reason: 'used' | 'written off' | 'moved';
     note: string | null;
     belowZero: boolean;
+    takenBy?: number;
     now: Date;
   },
 ): Promise<number[]> {
@@ -157,6 +158,7 @@ export async function takeParts(
         reason: how.reason,
         jobId: how.jobId,
         personId: how.personId,
+        takenBy: how.takenBy ?? null,
         note: how.note,
         belowZero: short.includes(t.partId),
         at: how.now,

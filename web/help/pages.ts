@@ -88,7 +88,7 @@ export const GUIDES: readonly Guide[] = [
     title: 'Stores',
     about: 'Parts and fluids of each base: on hand, kept back, and for how many services of each model they last.',
     how: [
-      'Open a part to receive, count, send or write it off; fluids by full containers, or in any unit.',
+      'Open a part to receive, count, send, hand to a person or write it off; fluids by full containers, or in any unit.',
       'What expires first is taken first; open containers are poured before new ones are opened.',
       'Below zero only when a person says so; every movement is in its ledger.',
     ],

@@ -40,6 +40,7 @@ const moved: Movement = {
   balance: -1,
   reason: 'used',
   jobId: 12,
+  takenBy: null,
   by: 'Ines Okoye',
   note: null,
   belowZero: true,
@@ -126,6 +127,43 @@ describe('a part', () => {
     expect((await screen.findByRole('alert')).textContent).toBe('Only 3 are there. Count the shelf first.');
     expect(acts().getByLabelText<HTMLInputElement>('How many').value).toBe('9');
     expect(asked.find((a) => a.name === 'moveStock')!.body).toMatchObject({ act: 'write off', note: 'perished' });
+  });
+
+  test('handed to a person, and the ledger says to whom', async () => {
+    const asked = await open({
+      moveStock: { onHand: 8 },
+      listPeople: [
+        { id: 3, version: 1, name: 'Ines Okoye', username: 'ines', role: 'technician', baseId: 1, active: true },
+        { id: 4, version: 1, name: 'Sven Achterberg', username: 'sven', role: 'technician', baseId: 1, active: false },
+      ],
+      ledger: {
+        rows: [
+          { ...moved, id: 3, quantity: 1, balance: 2, reason: 'returned', jobId: null, takenBy: 'Ines Okoye' },
+          { ...moved, id: 2, jobId: null, takenBy: 'Ines Okoye', belowZero: false },
+        ],
+        total: 2,
+        page: 1,
+        size: 20,
+      },
+    });
+    expect(await screen.findByText('brought back by Ines Okoye')).toBeTruthy();
+    expect(screen.getByText('handed to Ines Okoye')).toBeTruthy();
+    await press('Hand to a person');
+    const person = acts().getByLabelText<HTMLSelectElement>('Person');
+    await waitFor(() => {
+      expect([...person.options].map((o) => o.text)).toEqual(['choose', 'Ines Okoye']);
+    });
+    await user.type(acts().getByLabelText('How many'), '2');
+    const act = () => acts().getAllByRole<HTMLButtonElement>('button', { name: 'Hand to a person' }).at(-1)!;
+    expect(act().disabled).toBe(true);
+    await user.selectOptions(person, 'Ines Okoye');
+    await user.click(act());
+    expect(await screen.findByText('GS-60: 8 on hand now.')).toBeTruthy();
+    expect(asked.find((a) => a.name === 'moveStock')!.body).toMatchObject({
+      act: 'hand out',
+      personId: 3,
+      quantity: 2,
+    });
   });
 
   test('its place is said in place; Esc leaves it', async () => {

@@ -225,7 +225,13 @@ function Ledger({ part }: { part: PartPage }) {
                 <td className="faint">{clockText(m.at)}</td>
                 <td>{m.baseName}</td>
                 <td>
-                  {m.jobId ? <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link> : m.reason}
+                  {m.jobId ? (
+                    <Link to={`/jobs/${m.jobId}`}>{m.reason} on a job</Link>
+                  ) : m.takenBy ? (
+                    `${m.quantity < 0 ? 'handed to' : 'brought back by'} ${m.takenBy}`
+                  ) : (
+                    m.reason
+                  )}
                   {m.belowZero && <b className="minus"> below zero, marked</b>}
                 </td>
                 <td className={m.quantity < 0 ? 'num figure' : 'num figure fine'}>

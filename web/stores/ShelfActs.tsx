@@ -9,10 +9,19 @@ import { useBases, useMe, useSession } from '../app/useBook.ts';
 import { minorOf, quantityText, millilitresText } from '../ui/format.ts';
 import { Choice, Entry, Wrong } from '../ui/parts.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { peopleApi } from '../people/api.ts';
 import { storesApi } from './api.ts';
 import './stores.css';
 
-const ACTS = { receive: 'Receive', count: 'Count', move: 'Send to another base', 'write off': 'Write off' } as const;
+const ACTS = {
+  receive: 'Receive',
+  count: 'Count',
+  'hand out': 'Hand to a person',
+  'bring back': 'Brought back',
+  move: 'Send to another base',
+  'write off': 'Write off',
+} as const;
+const WITH_PERSON: readonly Act[] = ['hand out', 'bring back'];
 type Act = keyof typeof ACTS;
 
 /** What a container of the part holds, by what is printed on it. */
@@ -77,6 +86,7 @@ function useAmount(part: PartPage) {
 interface Filled {
   baseId: number | '';
   toBaseId: number | '';
+  personId: number | '';
   note: string;
   lot: string;
   expires: string;
@@ -95,7 +105,15 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
   const dispatch = useAppDispatch();
   const amount = useAmount(part);
   const [filled, setFilled] = useState<Filled>({
-    ...{ baseId: me.baseId ?? bases[0]?.id ?? '', toBaseId: '', note: '', lot: '', expires: '', cost: '' },
+    ...{
+      baseId: me.baseId ?? bases[0]?.id ?? '',
+      toBaseId: '',
+      personId: '',
+      note: '',
+      lot: '',
+      expires: '',
+      cost: '',
+    },
     inOpen: {},
     although: false,
     sure: false,
@@ -104,7 +122,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
     setFilled({ ...filled, ...more });
   };
   const [moveStock, { isLoading, error }] = storesApi.useMoveStockMutation();
-  const { baseId, toBaseId, note } = filled;
+  const { baseId, toBaseId, personId, note } = filled;
   const open = act === 'count' ? part.open.filter((o) => o.baseId === baseId) : [];
   const found = open.map((o) => ({ id: o.id, leftMl: parseAmount(filled.inOpen[o.id] ?? String(o.leftMl)) }));
   // Full ones are counted; what stands open beside them is looked at by itself.
@@ -118,6 +136,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
     found.every((f) => f.leftMl !== null) &&
     baseId !== '' &&
     (act !== 'move' || (toBaseId !== '' && toBaseId !== baseId)) &&
+    (!WITH_PERSON.includes(act) || personId !== '') &&
     (act !== 'write off' || note.trim().length >= 3) &&
     typeof costMinor !== 'string' &&
     (!far || filled.sure);
@@ -129,9 +148,20 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
         ? { act, ...line, counted: quantity, open: found.map((f) => ({ id: f.id, leftMl: f.leftMl! })) }
         : act === 'move'
           ? { act, ...line, quantity, toBaseId: toBaseId as number, although: filled.although }
-          : act === 'write off'
-            ? { act, ...line, quantity, note: note.trim() }
-            : { act, ...line, quantity, lot: filled.lot.trim() || null, expires: filled.expires || null, costMinor },
+          : act === 'hand out'
+            ? { act, ...line, quantity, personId: personId as number, although: filled.although }
+            : act === 'bring back'
+              ? { act, ...line, quantity, personId: personId as number }
+              : act === 'write off'
+                ? { act, ...line, quantity, note: note.trim() }
+                : {
+                    act,
+                    ...line,
+                    quantity,
+                    lot: filled.lot.trim() || null,
+                    expires: filled.expires || null,
+                    costMinor,
+                  },
     );
     if (!answer.data) return;
     const there = quantityText(answer.data.onHand, part.unit);
@@ -189,13 +219,13 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
           {quantityText(amount.quantity!, part.unit)} is far from what is usual of it. It is so.
         </Said>
       )}
-      {act === 'move' && problemOf(error)?.type === 'kept' && (
+      {problemOf(error)?.type === 'kept' && (
         <Said
           on={filled.although}
           onTick={(although) => {
             fill({ although });
           }}>
-          Send it all the same: these cards go short.
+          All the same: these cards go short.
         </Said>
       )}
       {amount.bad && (
@@ -220,6 +250,8 @@ function Said({ on, onTick, children }: { on: boolean; onTick: (on: boolean) => 
 const HOW_MUCH: Record<Act, string> = {
   receive: 'How many',
   count: 'On the shelf',
+  'hand out': 'How many',
+  'bring back': 'How many',
   move: 'How many',
   'write off': 'How many',
 };
@@ -229,8 +261,9 @@ interface Fills {
   fill: (more: Partial<Filled>) => void;
 }
 
-/** The base, or both of them. */
-function Where({ act, filled: { baseId, toBaseId }, fill }: Fills & { act: Act }) {
+/** The base, or both of them; the person. */
+function Where({ act, filled: { baseId, toBaseId, personId }, fill }: Fills & { act: Act }) {
+  const { data: people = [] } = peopleApi.useListPeopleQuery(undefined, { skip: !WITH_PERSON.includes(act) });
   const options = useBases().map((b): [number, string] => [b.id, b.name]);
   return (
     <>
@@ -242,6 +275,16 @@ function Where({ act, filled: { baseId, toBaseId }, fill }: Fills & { act: Act }
         }}
         options={options}
       />
+      {WITH_PERSON.includes(act) && (
+        <Choice
+          label="Person"
+          value={personId}
+          onChange={(id) => {
+            fill({ personId: id });
+          }}
+          options={[['', 'choose'], ...people.filter((p) => p.active).map((p): [number, string] => [p.id, p.name])]}
+        />
+      )}
       {act === 'move' && (
         <Choice
           label="To"

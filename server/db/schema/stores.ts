@@ -155,6 +155,8 @@ export const stockMovement = pgTable(
     reason: movementReasonEnum().notNull(),
     jobId: integer().references(() => job.id),
     personId: integer().references(() => person.id),
+    /** Whom it was handed to, or who brought it back, for no card. */
+    takenBy: integer().references(() => person.id),
     at: instant().notNull(),
     note: text(),
     /** A person took it although the shelf count said it was not there. */
@@ -171,6 +173,7 @@ export const stockMovement = pgTable(
     index('stock_movement_shelf').on(t.partId, t.baseId, t.quantity),
     index('stock_movement_base').on(t.baseId, t.partId, t.quantity),
     index('stock_movement_job').on(t.jobId),
+    index('stock_movement_taken').on(t.takenBy, t.partId),
     uniqueIndex('stock_movement_cancelled_once').on(t.cancels),
     check('stock_movement_some', sql`${t.quantity} <> 0 or ${t.reason} = 'counted'`),
     check('stock_movement_cost', sql`${t.costMinor} >= 0`),
