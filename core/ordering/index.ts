@@ -10,6 +10,7 @@ export {
 } from './problem.ts';
 export { carriageOf, goodsOf, orderFaults, packPrice, priceOrders } from './price.ts';
 export { orderByHand } from './by-hand.ts';
+export { orderDays, otherOffers, putLine, putOrder } from './change.ts';
 export { computeOrders, type OrderProgress, type OrderWish } from './compute.ts';
 export { OrderSearch, searchRounds } from './search.ts';
 export { OrderBound } from './bound.ts';

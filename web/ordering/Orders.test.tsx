@@ -92,6 +92,35 @@ test('packs changed by hand show what that costs; what is none is said and canno
   expect(button.disabled).toBe(true);
 });
 
+test('the day and the house of an order are changed by hand, with the price of it', async () => {
+  const two = book();
+  two.problem.suppliers.push({ ...two.problem.suppliers[0]!, id: 'supplier 2', leadDays: 1, carriage: 4 });
+  two.problem.offers.push({
+    ...two.problem.offers[0]!,
+    id: 'offer 3',
+    supplier: 'supplier 2',
+    pack: 1,
+    breaks: [{ packs: 1, price: 30 }],
+  });
+  two.names.suppliers['supplier 2'] = { name: 'Skerry Stores', contactId: null, service: false };
+  two.names.offers['offer 3'] = two.names.offers['offer 1']!;
+  await open('stores', { readOrderBook: two });
+  const button = (await proposed()) as HTMLButtonElement;
+  await waitFor(() => {
+    expect(button.disabled).toBe(false);
+  });
+  const first = () => within(screen.getAllByRole('region', { name: /^Tern Parts,/ })[0]!);
+  const day = first().getByLabelText<HTMLSelectElement>('Order on');
+  expect([...day.options].slice(0, 3).map((o) => o.text)).toEqual(['today', 'Wed 22 Apr', 'Wed 29 Apr']);
+  await user.selectOptions(day, 'Wed 22 Apr');
+  // Here on the 25th, what is wanted on the 20th is short for days.
+  expect(screen.getAllByRole('status').some((s) => /As changed it costs €[\d.]+ more/.test(s.textContent))).toBe(true);
+  await user.selectOptions(first().getAllByLabelText('Whom F1 is bought from')[0]!, 'from Skerry Stores');
+  const other = within(screen.getByRole('region', { name: /^Skerry Stores,/ }));
+  // Two packs of two are four of one.
+  expect(other.getByLabelText<HTMLInputElement>('Packs of F1').value).toBe('4');
+});
+
 test('news while packs are changed by hand takes nothing away: it is said, and planned anew by a press', async () => {
   await open();
   const button = (await proposed()) as HTMLButtonElement;

@@ -1,10 +1,18 @@
 import type { OrderBook } from '@diurna/contract/ordering';
+import { itemId } from '@diurna/core/ordering';
 import { shortOn } from '@diurna/core/stores';
 import { Link } from 'react-router';
 import { plural, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
-import { dayAt } from './words.ts';
+import { dayAt, sumText } from './words.ts';
 import './ordering.css';
+
+/** What one piece, or one litre, that is owed costs on a day: the hires its boats miss, or at least its price. */
+function dayShort(book: OrderBook, p: OrderBook['parts'][number]): string {
+  const item = book.problem.items.find((i) => i.id === itemId(p.partId));
+  if (!item) return '';
+  return p.unit === 'mL' ? `${sumText(book, item.shortPerDay * 1000)} a litre` : sumText(book, item.shortPerDay);
+}
 
 /** Parts the shelf with all that is under way does not last for: surely, or in one case of twenty. */
 export function ShortParts({ book }: { book: OrderBook }) {
@@ -29,6 +37,9 @@ export function ShortParts({ book }: { book: OrderBook }) {
               Wanted
             </th>
             <th scope="col">Likely short</th>
+            <th scope="col" className="num">
+              A day short costs
+            </th>
             <th scope="col">Who wants it</th>
           </tr>
         </thead>
@@ -46,6 +57,7 @@ export function ShortParts({ book }: { book: OrderBook }) {
               <td className={likely === null ? 'faint' : 'minus'}>
                 {likely === null ? `perhaps ${shortDay(dayAt(book, may))}` : shortDay(dayAt(book, likely))}
               </td>
+              <td className="num figure">{dayShort(book, p)}</td>
               <td className="line-words">
                 {p.sure.slice(0, 3).map((s, i) => (
                   <span key={s.jobId}>
