@@ -65,16 +65,6 @@ export function OneOrder({
         {order.day === 0 ? 'Today' : shortDay(dayAt(book, order.day))} from {name}
         <span className="faint"> here {shortDay(arrives)}</span>
       </h3>
-      {may && settled && (
-        <Choice
-          label="Order on"
-          value={order.day}
-          options={dayOptions(book, order)}
-          onChange={(day) => {
-            if (day !== '') onDay(day);
-          }}
-        />
-      )}
       <Lines className="order-lines as-cards">
         <thead>
           <tr>
@@ -105,6 +95,18 @@ export function OneOrder({
         </tbody>
       </Lines>
       <div className="order-foot">
+        {may && settled && (
+          <div className="order-day">
+            <Choice
+              label="Order on"
+              value={order.day}
+              options={dayOptions(book, order)}
+              onChange={(day) => {
+                if (day !== '') onDay(day);
+              }}
+            />
+          </div>
+        )}
         {fault !== null && <p className="minus">{fault}</p>}
         {sums && (
           <p className="figure">
@@ -186,18 +188,20 @@ function OrderLine({
       <td className="line-words">
         {why}
         {others.length > 0 && (
-          <Choice
-            label={`Whom ${part} is bought from`}
-            hideLabel
-            value={line.offer}
-            options={[
-              [line.offer, 'from here'],
-              ...others.map((o): [string, string] => [o.id, `from ${book.names.suppliers[o.supplier]!.name}`]),
-            ]}
-            onChange={(id) => {
-              if (id !== line.offer) onOffer(id);
-            }}
-          />
+          <div>
+            <Choice
+              label={`Whom ${part} is bought from`}
+              hideLabel
+              value={line.offer}
+              options={[
+                [line.offer, `from ${book.names.suppliers[offer.supplier]!.name}`],
+                ...others.map((o): [string, string] => [o.id, `from ${book.names.suppliers[o.supplier]!.name}`]),
+              ]}
+              onChange={(id) => {
+                if (id !== line.offer) onOffer(id);
+              }}
+            />
+          </div>
         )}
       </td>
     </tr>
