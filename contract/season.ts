@@ -4,6 +4,7 @@ import { day, done, id, idParam, name, reason, version } from './common.ts';
 import { position, taskKind } from './fleet.ts';
 import { partLine } from './jobs.ts';
 import { EVERYONE, route } from './route.ts';
+import { seasonPlan, seasonVisit } from './season-plan.ts';
 
 const monthDay = z
   .string()
@@ -42,7 +43,6 @@ const baseSeason = z.object({
   oldOil: cost.meta({ description: 'A last hire on old oil and untreated fuel.' }),
   notAtAll: cost.meta({ description: 'A boat that is not put away, or not brought out, at all.' }),
 });
-const seasonVisit = z.enum(SEASON_VISITS);
 const seasonName = z
   .string()
   .regex(/^\d{4}$/, 'is no season; it is the year it opens in')
@@ -107,75 +107,6 @@ const pace = z.object({
     .meta({ description: 'Boats done in each week, the oldest first.' }),
 });
 export type SeasonPace = z.infer<typeof pace>;
-
-const whatIf = z.object({
-  what: z.enum([
-    'a technician lent',
-    'two lift turns more',
-    'a week more until it has to be over',
-    'five boats left as they are',
-    'no overtime',
-  ]),
-  cost: z.number(),
-  finish: day.nullable(),
-  undone: z.int(),
-});
-const seasonPlan = z.object({
-  baseId: id,
-  today: day,
-  share: z.int(),
-  by: day.nullable(),
-  finish: day
-    .nullable()
-    .meta({ description: 'The day of the last visit; null: nothing is to be done, or some find no day.' }),
-  cost: z.number(),
-  bound: z.number().meta({ description: 'No plan is cheaper.' }),
-  overtimeMinutes: z.number(),
-  undone: z.int(),
-  room: z
-    .int()
-    .nullable()
-    .meta({ description: 'Boats its places take; null: none is written down, or boats are brought out.' }),
-  weeks: z.array(
-    z.object({
-      from: day,
-      boats: z.int(),
-      minutes: z.number(),
-      available: z.number(),
-      lifts: z.int(),
-      liftSlots: z.int(),
-      away: z.int().meta({ description: 'Boats put away by its end.' }),
-    }),
-  ),
-  visits: z.array(
-    z.object({
-      boatId: id,
-      boatName: z.string(),
-      visit: seasonVisit,
-      minutes: z.number(),
-      day: day.nullable(),
-      cost: z.number(),
-    }),
-  ),
-  whatIfs: z.array(whatIf),
-  parts: z
-    .array(
-      partLine
-        .pick({ partId: true, number: true, name: true, unit: true, onHand: true })
-        .extend({
-          weeks: z.array(
-            z.object({
-              from: day,
-              quantity: z.number(),
-              short: z.number().meta({ description: 'Each, or mL: what the shelf lacks of it then.' }),
-              packs: z.string().nullable().meta({ description: 'Of a fluid: which containers have to be there.' }),
-            }),
-          ),
-        }),
-    )
-    .meta({ description: 'What the visits take in each week, on the days of the plan or of their cards.' }),
-});
-export type SeasonPlan = z.infer<typeof seasonPlan>;
 
 /** The time of standing everything of the room is about. */
 export const aboutSeason = z.object({

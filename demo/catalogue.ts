@@ -4,8 +4,8 @@ import type { Visitor } from './visitor.ts';
 
 type Change = (id: (number: string) => number) => Partial<Part> & Record<string, unknown>;
 
-/** Invented: sizes as printed, a filter with a newer number, a plug of another make, a kit that is short. */
-const CHANGES = (today: Day): Record<string, Change> => ({
+/** Invented: what fluids are sold in, and how long they keep. */
+const FLUIDS: Record<string, Change> = {
   'OIL-1030': () => ({
     containers: [
       { value: 1, unit: 'US qt', kind: 'bottle' },
@@ -35,6 +35,11 @@ const CHANGES = (today: Day): Record<string, Change> => ({
     ],
     shelfLifeMonths: 48,
   }),
+};
+
+/** Invented: a filter with a newer number, a plug of another make, a kit that is short. */
+const CHANGES = (today: Day): Record<string, Change> => ({
+  ...FLUIDS,
   'LU-F1': (id) => ({
     links: [
       {

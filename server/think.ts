@@ -4,7 +4,8 @@ import type { OrderBook, ShelfCover } from '@diurna/contract/ordering';
 import type { BoardReply } from '@diurna/contract/planner';
 import type { RuleChange, RulePreview } from '@diurna/contract/rules';
 import type { BatteryRound } from '@diurna/contract/batteries';
-import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
+import type { SeasonPlan } from '@diurna/contract/season-plan';
+import type { SeasonRoom } from '@diurna/contract/season';
 import type { StoreWorth } from '@diurna/contract/stores';
 import type { Day, DayOrder } from '@diurna/core/calendar';
 

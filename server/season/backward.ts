@@ -1,4 +1,5 @@
-import type { SeasonBoat, SeasonPlan } from '@diurna/contract/season';
+import type { SeasonPlan } from '@diurna/contract/season-plan';
+import type { SeasonBoat } from '@diurna/contract/season';
 import { addDays, dayNumber, type Day } from '@diurna/core/calendar';
 import {
   campaignProblem,
@@ -198,7 +199,6 @@ export async function readSeasonPlan(
     costs: costsOf(season),
   });
   const plan = planBackwards(problem, ROUNDS);
-  const names = new Map(boats.map((b) => [b.boatId, b.boatName]));
   return {
     baseId,
     today,
@@ -211,22 +211,32 @@ export async function readSeasonPlan(
     undone: plan.undone,
     room: phase === 'opening' || stands.length === 0 ? null : stands.reduce((sum, p) => sum + p.room, 0),
     weeks: weeksOf(problem, plan.places, today, wanted, boats.filter((b) => b.laidUpOn !== null).length),
-    visits: wanted
-      .map((w, i) => {
-        const at = plan.places[i] ?? null;
-        return {
-          boatId: w.boatId,
-          boatName: names.get(w.boatId)!,
-          visit: w.visit,
-          minutes: w.minutes,
-          day: at === null ? null : addDays(today, at),
-          cost: at === null ? problem.work[i]!.undone : costOn(problem.work[i]!, at, problem),
-        };
-      })
-      .sort((a, b) => ((a.day ?? '9') < (b.day ?? '9') ? -1 : 1)),
+    visits: visitsOf(problem, plan.places, today, wanted, boats),
     whatIfs: plan.cost < 0.005 ? [] : whatIfsOf(problem, plan.places, today),
     parts: await partsByWeek(db, baseId, today, takenOn(boats, wanted, plan.places, today)),
   };
+}
+
+/** Each visit with its day and what that costs, the nearest first. */
+function visitsOf(
+  problem: BackwardProblem,
+  places: readonly (number | null)[],
+  today: Day,
+  wanted: readonly WantedVisit[],
+  boats: readonly SeasonBoat[],
+): SeasonPlan['visits'] {
+  const names = new Map(boats.map((b) => [b.boatId, b.boatName]));
+  return wanted
+    .map(({ boatId, visit, minutes }, i) => {
+      const at = places[i] ?? null;
+      const work = problem.work[i]!;
+      return {
+        ...{ boatId, boatName: names.get(boatId)!, visit, minutes },
+        day: at === null ? null : addDays(today, at),
+        cost: at === null ? work.undone : costOn(work, at, problem),
+      };
+    })
+    .sort((a, b) => ((a.day ?? '9') < (b.day ?? '9') ? -1 : 1));
 }
 
 function weeksOf(

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { batteryRoutes } from '@diurna/contract/batteries';
-import type { SeasonPlan, seasonRoutes } from '@diurna/contract/season';
+import type { SeasonPlan } from '@diurna/contract/season-plan';
+import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
 import type { dayRoutes } from '@diurna/contract/day';
 import type { hiresRoutes } from '@diurna/contract/hires';

@@ -1,5 +1,6 @@
 import type { PartLine } from '@diurna/contract/jobs';
-import type { SeasonPlan, SeasonRoom } from '@diurna/contract/season';
+import type { SeasonPlan } from '@diurna/contract/season-plan';
+import type { SeasonRoom } from '@diurna/contract/season';
 import { addDays, type Day } from '@diurna/core/calendar';
 import { chooseContainers, containersByWeek } from '@diurna/core/fluids';
 import { dosesFor, rateOf } from '@diurna/core/season';

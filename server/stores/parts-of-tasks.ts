@@ -34,14 +34,9 @@ export interface Picking {
   jobId?: number;
 }
 
-/** Reads once what decides which parts these sets take; the answer tells it for each of them. */
-async function partsReader(
-  db: Db | Tx,
-  pickings: readonly Picking[],
-): Promise<(picking: Picking) => { needs: TaskPart[]; unknown: TaskOfEngine[] }> {
-  const ids = [...new Set(pickings.flatMap((p) => p.tasks.map((t) => t.engineId)))];
-  if (ids.length === 0) return () => ({ needs: [], unknown: [] });
-  const engines = await db
+/** Engines as they take parts, with the tank of their boat and what its stabiliser's bottle says. */
+const readBuilt = (db: Db | Tx, ids: readonly number[]) =>
+  db
     .select({ e: engine, m: engineModel, litres: boatSeason.tankLitres, rate: baseSeason.doseMlPerTen })
     .from(engine)
     .innerJoin(engineModel, eq(engineModel.id, engine.modelId))
@@ -49,6 +44,15 @@ async function partsReader(
     .leftJoin(boatSeason, eq(boatSeason.boatId, boat.id))
     .leftJoin(baseSeason, eq(baseSeason.baseId, boat.baseId))
     .where(among(engine.id, ids));
+
+/** Reads once what decides which parts these sets take; the answer tells it for each of them. */
+async function partsReader(
+  db: Db | Tx,
+  pickings: readonly Picking[],
+): Promise<(picking: Picking) => { needs: TaskPart[]; unknown: TaskOfEngine[] }> {
+  const ids = [...new Set(pickings.flatMap((p) => p.tasks.map((t) => t.engineId)))];
+  if (ids.length === 0) return () => ({ needs: [], unknown: [] });
+  const engines = await readBuilt(db, ids);
   const fitments = await fitmentsOf(db, [...new Set(engines.map(({ m }) => m.id))]);
   const times = await timesDone(db, ids);
   const { choices } = await readRuleBook(db);

@@ -95,18 +95,7 @@ export function OneOrder({
         </tbody>
       </Lines>
       <div className="order-foot">
-        {may && settled && (
-          <div className="order-day">
-            <Choice
-              label="Order on"
-              value={order.day}
-              options={dayOptions(book, order)}
-              onChange={(day) => {
-                if (day !== '') onDay(day);
-              }}
-            />
-          </div>
-        )}
+        {may && settled && <OnDay book={book} order={order} onDay={onDay} />}
         {fault !== null && <p className="minus">{fault}</p>}
         {sums && (
           <p className="figure">
@@ -134,6 +123,22 @@ export function OneOrder({
       </div>
       <Wrong error={error} />
     </section>
+  );
+}
+
+/** The day it is ordered on, put to another. */
+function OnDay({ book, order, onDay }: { book: OrderBook; order: PlannedOrder; onDay: (day: number) => void }) {
+  return (
+    <div className="order-day">
+      <Choice
+        label="Order on"
+        value={order.day}
+        options={dayOptions(book, order)}
+        onChange={(day) => {
+          if (day !== '') onDay(day);
+        }}
+      />
+    </div>
   );
 }
 

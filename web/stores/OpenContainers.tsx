@@ -7,7 +7,7 @@ import { clockText, millilitresText } from '../ui/format.ts';
 import { Choice, Entry, Heads, Wrong } from '../ui/parts.tsx';
 import { Lines } from '../ui/Lines.tsx';
 import { storesApi } from './api.ts';
-import { sizesOf } from './ShelfActs.tsx';
+import { sizesOf } from './ShelfFields.tsx';
 import './stores.css';
 
 /** Containers of a fluid that stand open: they are poured first, the oldest of them before the others. */

@@ -1,36 +1,17 @@
 import { Button } from '@mui/material';
 import type { PartPage } from '@diurna/contract/stores';
-import { amountUnits, farFromUsual } from '@diurna/core/stores';
-import { parseAmount, toMillilitres } from '@diurna/core/units';
-import { useState, type ReactNode } from 'react';
+import { farFromUsual } from '@diurna/core/stores';
+import { parseAmount } from '@diurna/core/units';
+import { useState } from 'react';
 import { problemOf } from '../app/api.ts';
 import { say, useAppDispatch } from '../app/store.ts';
-import { useBases, useMe, useSession } from '../app/useBook.ts';
+import { useBases, useMe } from '../app/useBook.ts';
 import { minorOf, quantityText, millilitresText } from '../ui/format.ts';
-import { Choice, Entry, Wrong } from '../ui/parts.tsx';
-import { Tick } from '../ui/Tick.tsx';
-import { peopleApi } from '../people/api.ts';
+import { Entry, Wrong } from '../ui/parts.tsx';
 import { storesApi } from './api.ts';
+import { ACTS, bodyOf, NOTHING, WITH_PERSON, type Act, type Filled } from './shelf-act.ts';
+import { HOW_MUCH, HowMuch, Receipt, Said, sizesOf, useAmount, Where } from './ShelfFields.tsx';
 import './stores.css';
-
-const ACTS = {
-  receive: 'Receive',
-  count: 'Count',
-  'hand out': 'Hand to a person',
-  'bring back': 'Brought back',
-  move: 'Send to another base',
-  'write off': 'Write off',
-} as const;
-const WITH_PERSON: readonly Act[] = ['hand out', 'bring back'];
-type Act = keyof typeof ACTS;
-
-/** What a container of the part holds, by what is printed on it. */
-export const sizesOf = (part: Pick<PartPage, 'containers'>) =>
-  part.containers.map((c) => ({
-    id: `${c.value} ${c.unit} ${c.kind}`,
-    ml: toMillilitres(c.value, c.unit),
-    printed: c,
-  }));
 
 /** What is done with a part at its shelves: received, counted, sent, written off; by the piece or by full containers. */
 export function ShelfActs({ part }: { part: PartPage }) {
@@ -71,53 +52,12 @@ const usualOf = (part: PartPage): number[] => [
   ...sizesOf(part).map((s) => s.ml),
 ];
 
-/** A typed amount, in its unit. */
-function useAmount(part: PartPage) {
-  const units = amountUnits(part.unit, sizesOf(part));
-  const [text, setText] = useState('');
-  const [unitId, setUnit] = useState(units[0]!.id);
-  const unit = units.find((u) => u.id === unitId) ?? units[0]!;
-  const typed = parseAmount(text);
-  const quantity = typed === null ? null : Math.round(typed * unit.each * 100) / 100;
-  return { units, text, setText, unit, setUnit, quantity, bad: text !== '' && typed === null };
-}
-
-/** What is typed in the form of an act, besides how much. */
-interface Filled {
-  baseId: number | '';
-  toBaseId: number | '';
-  personId: number | '';
-  note: string;
-  lot: string;
-  expires: string;
-  cost: string;
-  /** What was found in each open container, mL. */
-  inOpen: Record<number, string>;
-  /** Cards that want what is sent away go short. */
-  although: boolean;
-  /** A figure far from what is usual was looked at again. */
-  sure: boolean;
-}
-
 function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () => void }) {
   const me = useMe();
   const bases = useBases();
   const dispatch = useAppDispatch();
   const amount = useAmount(part);
-  const [filled, setFilled] = useState<Filled>({
-    ...{
-      baseId: me.baseId ?? bases[0]?.id ?? '',
-      toBaseId: '',
-      personId: '',
-      note: '',
-      lot: '',
-      expires: '',
-      cost: '',
-    },
-    inOpen: {},
-    although: false,
-    sure: false,
-  });
+  const [filled, setFilled] = useState<Filled>({ ...NOTHING, baseId: me.baseId ?? bases[0]?.id ?? '' });
   const fill = (more: Partial<Filled>) => {
     setFilled({ ...filled, ...more });
   };
@@ -142,27 +82,7 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
     (!far || filled.sure);
   const send = async () => {
     if (!ready) return;
-    const line = { partId: part.id, baseId, note: note.trim() || null };
-    const answer = await moveStock(
-      act === 'count'
-        ? { act, ...line, counted: quantity, open: found.map((f) => ({ id: f.id, leftMl: f.leftMl! })) }
-        : act === 'move'
-          ? { act, ...line, quantity, toBaseId: toBaseId as number, although: filled.although }
-          : act === 'hand out'
-            ? { act, ...line, quantity, personId: personId as number, although: filled.although }
-            : act === 'bring back'
-              ? { act, ...line, quantity, personId: personId as number }
-              : act === 'write off'
-                ? { act, ...line, quantity, note: note.trim() }
-                : {
-                    act,
-                    ...line,
-                    quantity,
-                    lot: filled.lot.trim() || null,
-                    expires: filled.expires || null,
-                    costMinor,
-                  },
-    );
+    const answer = await moveStock(bodyOf(act, { ...filled, partId: part.id, quantity, costMinor, open: found }));
     if (!answer.data) return;
     const there = quantityText(answer.data.onHand, part.unit);
     const text =
@@ -235,120 +155,5 @@ function ActForm({ act, part, onDone }: { act: Act; part: PartPage; onDone: () =
       )}
       <Wrong error={error} />
     </form>
-  );
-}
-
-/** Something a person says by a tick, before it goes on. */
-function Said({ on, onTick, children }: { on: boolean; onTick: (on: boolean) => void; children: ReactNode }) {
-  return (
-    <label className="full">
-      <Tick on={on} onTick={onTick} /> {children}
-    </label>
-  );
-}
-
-const HOW_MUCH: Record<Act, string> = {
-  receive: 'How many',
-  count: 'On the shelf',
-  'hand out': 'How many',
-  'bring back': 'How many',
-  move: 'How many',
-  'write off': 'How many',
-};
-
-interface Fills {
-  filled: Filled;
-  fill: (more: Partial<Filled>) => void;
-}
-
-/** The base, or both of them; the person. */
-function Where({ act, filled: { baseId, toBaseId, personId }, fill }: Fills & { act: Act }) {
-  const { data: people = [] } = peopleApi.useListPeopleQuery(undefined, { skip: !WITH_PERSON.includes(act) });
-  const options = useBases().map((b): [number, string] => [b.id, b.name]);
-  return (
-    <>
-      <Choice
-        label={act === 'move' ? 'From' : 'Base'}
-        value={baseId}
-        onChange={(id) => {
-          fill({ baseId: id });
-        }}
-        options={options}
-      />
-      {WITH_PERSON.includes(act) && (
-        <Choice
-          label="Person"
-          value={personId}
-          onChange={(id) => {
-            fill({ personId: id });
-          }}
-          options={[['', 'choose'], ...people.filter((p) => p.active).map((p): [number, string] => [p.id, p.name])]}
-        />
-      )}
-      {act === 'move' && (
-        <Choice
-          label="To"
-          value={toBaseId}
-          onChange={(id) => {
-            fill({ toBaseId: id });
-          }}
-          options={[['', 'choose'], ...options.filter(([b]) => b !== baseId)]}
-        />
-      )}
-    </>
-  );
-}
-
-/** A figure in the unit it is printed in. */
-function HowMuch({ part, amount, label }: { part: PartPage; amount: ReturnType<typeof useAmount>; label: string }) {
-  return (
-    <>
-      <Entry kind="figure" short label={label} autoFocus value={amount.text} onType={amount.setText} />
-      {part.unit === 'mL' && (
-        <Choice
-          label="In"
-          value={amount.unit.id}
-          onChange={(u) => {
-            amount.setUnit(u);
-          }}
-          options={amount.units.map((u): [string, string] => [u.id, u.id])}
-        />
-      )}
-    </>
-  );
-}
-
-/** What is printed on what came, and what it cost. */
-function Receipt({ filled, fill }: Fills) {
-  const currency = useSession()?.currency ?? 'EUR';
-  return (
-    <>
-      <Entry
-        label="Lot"
-        short
-        value={filled.lot}
-        maxLength={40}
-        onType={(lot) => {
-          fill({ lot });
-        }}
-      />
-      <Entry
-        kind="date"
-        label="Use by"
-        value={filled.expires}
-        onType={(expires) => {
-          fill({ expires });
-        }}
-      />
-      <Entry
-        kind="figure"
-        short
-        label={`Cost of all (${currency})`}
-        value={filled.cost}
-        onType={(cost) => {
-          fill({ cost });
-        }}
-      />
-    </>
   );
 }
