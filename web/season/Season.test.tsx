@@ -310,7 +310,7 @@ describe('the year', () => {
     const january = screen.getByLabelText('Jan °C');
     await user.clear(january);
     await user.type(january, '-7');
-    await user.type(screen.getByLabelText(/^A boat unprotected in frost, a day/), '40');
+    await user.type(screen.getByLabelText(/^A day in frost/), '40');
     await user.click(screen.getByRole('button', { name: 'Keep the year' }));
     expect(await screen.findByText('The year of the base is kept.')).toBeTruthy();
     const body = asked.find((a) => a.name === 'editBaseSeason')!.body as { closes: string; lows: number[] };

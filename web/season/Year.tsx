@@ -33,10 +33,10 @@ export function Year() {
 
 const schema = seasonRoutes.editBaseSeason.body;
 const COSTS = [
-  ['frostDay', 'A boat unprotected in frost, a day'],
-  ['waitDay', 'A finding that waits, a day'],
-  ['oldOil', 'A last hire on old oil'],
-  ['notAtAll', 'A boat not put away at all'],
+  ['frostDay', 'A day in frost'],
+  ['waitDay', 'A day with a finding'],
+  ['oldOil', 'Last hire on old oil'],
+  ['notAtAll', 'Not put away at all'],
 ] as const;
 
 function YearForm({ data, may }: { data: Reply<'readSeason'>; may: boolean }) {
