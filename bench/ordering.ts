@@ -29,7 +29,9 @@ function judged(problem: OrderProblem, plan: OrderPlan): number {
   return total;
 }
 
-/** Orders: first plan, cost in time beside the exact solver's, the largest problem, and never above by hand; containers. */
+/**
+ * Orders: first plan, cost in time beside the exact solver's, the largest problem, and never above by hand; containers.
+ */
 export async function benchOrdering(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'diurna-orders-'));
   try {

@@ -42,7 +42,9 @@ function wrongOf(engines: Engines, seed: number): string[] {
   return [...clashes, ...violationsOf(inAnyOrder(steps, seed), openOnArrival(tasks)).map((v) => `${v.step} ${v.fact}`)];
 }
 
-/** Every set of the programme's tasks, for both strokes, each with a build and answers by chance; then several engines. */
+/**
+ * Every set of the programme's tasks, for both strokes, each with a build and answers by chance; then several engines.
+ */
 function benchSets(): void {
   const pool = builds(2_000, 4).flat();
   let cards = 0;

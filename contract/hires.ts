@@ -112,7 +112,9 @@ export const calendarResult = z.object({
 });
 export type CalendarResult = z.infer<typeof calendarResult>;
 
-/** What was seen at the dock: a phone tells later what it kept without signal, and the hire may have another boat then. */
+/**
+ * What was seen at the dock: a phone tells later what it kept without signal, and the hire may have another boat then.
+ */
 const seen = z.object({
   boatId: id.meta({ description: 'The boat that was seen.' }),
   at: instant.optional().meta({ description: 'When it was so; now, where it is left out.' }),

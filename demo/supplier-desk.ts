@@ -32,7 +32,8 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
 }
 
 /**
- * A stand-in for a supplier's service: takes orders, says at the first look that they are taken, and answers each line at
+ * A stand-in for a supplier's service: takes orders, says at the first look that they are taken, and answers each line
+ * at
  * the second: as ordered, later, short, by another number, or not at all. An order that comes again is the same order.
  *
  * @param port 0 = any free one

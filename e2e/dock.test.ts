@@ -5,7 +5,9 @@ import { join } from 'node:path';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK, PHONE } from './browser.ts';
 
-/** The dock hand's phone with its line cut: lists are there, what is tapped and typed is kept, and settled afterwards. */
+/**
+ * The dock hand's phone with its line cut: lists are there, what is tapped and typed is kept, and settled afterwards.
+ */
 const book = await openBook();
 let desk: Browser;
 let phone: Browser;

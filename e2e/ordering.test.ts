@@ -3,7 +3,9 @@ import type { OrderBook, Purchase } from '@diurna/contract/ordering';
 import { closeBook, openBook, passTime } from './book.ts';
 import { Browser, DESK } from './browser.ts';
 
-/** The keeper at the smallest base, where the shelves are short: what is ordered, comes short, and counts from then on. */
+/**
+ * The keeper at the smallest base, where the shelves are short: what is ordered, comes short, and counts from then on.
+ */
 const book = await openBook();
 let browser: Browser;
 let baseId = 0;

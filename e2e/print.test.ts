@@ -2,7 +2,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { closeBook, openBook } from './book.ts';
 import { Browser, DESK } from './browser.ts';
 
-/** What comes out of the printer: one sheet where one is enough, on either paper, and nothing that can only be pressed. */
+/**
+ * What comes out of the printer: one sheet where one is enough, on either paper, and nothing that can only be pressed.
+ */
 const book = await openBook();
 let desk: Browser;
 beforeAll(async () => {

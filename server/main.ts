@@ -28,7 +28,9 @@ export interface StartOptions {
   trustedProxies: string[];
   privateFeeds: string[];
   hosts: string[];
-  /** How mail goes, with the address people open the book at where that is another than this one; null = it does not. */
+  /**
+   * How mail goes, with the address people open the book at where that is another than this one; null = it does not.
+   */
   mail: (Omit<MailOptions, 'address'> & { address: string | null }) | null;
   logLevel: string;
   /** Answers people; a process that only works behind the scenes does not. */

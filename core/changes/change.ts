@@ -44,7 +44,10 @@ const workOf = (c: CardStand) =>
     .sort()
     .join();
 
-/** What a change is to the people it touches: given to another person weighs more than another day, that more than other work. */
+/**
+ * What a change is to the people it touches: given to another person weighs more than another day, that more than other
+ * work.
+ */
 export function changeKind({ before, after }: Pick<CardChange, 'before' | 'after'>): ChangeKind {
   if (before === null || (!before.open && after.open)) return 'new';
   if (!after.open) return before.open ? 'called off' : 'none';

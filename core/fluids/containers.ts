@@ -115,7 +115,9 @@ const byRate = (sizes: readonly ContainerSize[]): Kind[] =>
     .map((s) => ({ ...s, most: s.most ?? Infinity, rate: s.priceMinor / s.ml }))
     .sort((a, b) => a.rate - b.rate || b.ml - a.ml);
 
-/** The least a rest can cost from this kind on, if parts of a container could be taken; Infinity when it is too much. */
+/**
+ * The least a rest can cost from this kind on, if parts of a container could be taken; Infinity when it is too much.
+ */
 function leastCost(kinds: readonly Kind[], from: number, rest: number): number {
   let cost = 0;
   for (let i = from; i < kinds.length && rest > EPS; i++) {

@@ -40,7 +40,9 @@ export function whyNoStandIn(asked: HireAsked, boat: StandIn): string | null {
   return null;
 }
 
-/** The boats that can go out instead: free, fit, of the same class; those with nothing over its limit, if there are any. */
+/**
+ * The boats that can go out instead: free, fit, of the same class; those with nothing over its limit, if there are any.
+ */
 export function standInsFor<B extends StandIn>(asked: HireAsked, boats: readonly B[]): B[] {
   const free = boats.filter((b) => b.classKey === asked.classKey && whyNoStandIn(asked, b) === null);
   const fit = free.filter((b) => !b.over);

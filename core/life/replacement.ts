@@ -40,7 +40,8 @@ export function renewalAt(age: number, law: Law, { planned, failed }: RenewalCos
  * The age at which renewing costs least an hour: where the failure rate times the hours served, less the chance to have
  * failed, is planned / (failed - planned). Source: Barlow & Proschan, Mathematical Theory of Reliability (1965), 4.2.
  *
- * @returns null where waiting for the failure is cheapest: no wear (shape of 1 or less), or a failure that costs no more
+ * @returns null where waiting for the failure is cheapest: no wear (shape of 1 or less), or a failure that costs no
+ * more
  */
 export function cheapestAge(law: Law, costs: RenewalCosts): RenewalAge | null {
   const { shape, scale } = law;

@@ -283,7 +283,8 @@ function explained(lives: readonly Life[]): Step[] {
 }
 
 /**
- * What was seen, without any law: the share that still holds after each failure (Kaplan & Meier 1958). The shortest first.
+ * What was seen, without any law: the share that still holds after each failure (Kaplan & Meier 1958). The shortest
+ * first.
  */
 export function stillHolding(lives: readonly Life[]): Step[] {
   if (lives.some((l) => l.failed && l.found)) return explained(lives);

@@ -17,7 +17,8 @@ export interface MailFault {
 /**
  * When a mail that did not go is tried again.
  *
- * A reply of 5xx stays what it is (RFC 5321, 4.2.1: permanent negative completion) and the mail is given up at once; one
+ * A reply of 5xx stays what it is (RFC 5321, 4.2.1: permanent negative completion) and the mail is given up at once;
+ * one
  * of 4xx, and a server that is not there or does not let the book in, may do otherwise later.
  *
  * @param tries made so far, this one among them

@@ -2,7 +2,9 @@
 export const MESSAGE_KINDS = ['work', 'card', 'desk', 'hires', 'door'] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
-/** How a message reaches somebody: it always stands in the book, and may come by mail too, at once or in the morning. */
+/**
+ * How a message reaches somebody: it always stands in the book, and may come by mail too, at once or in the morning.
+ */
 export const MESSAGE_WAYS = ['book', 'mail', 'morning'] as const;
 export type MessageWay = (typeof MESSAGE_WAYS)[number];
 

@@ -20,7 +20,8 @@ interface Slot {
  * A lower bound of what any plan costs: each order's carriage is shared out among the parts that could be on it, then
  * every part buys by itself (Lagrangian relaxation of "no part without its order"; Fisher 1981, from memory). The
  * shares follow who was on it and who was not. Where a carriage K is waived from a goods value F on, some r of it is
- * counted, and goods are taken as cheaper by r / F: r - r x goods / F is never above what is paid, for any r up to K. How
+ * counted, and goods are taken as cheaper by r / F: r - r x goods / F is never above what is paid, for any r up to K.
+ * How
  * much is counted follows whether the orders would be free.
  */
 export class OrderBound {

@@ -46,7 +46,10 @@ export interface OrderYard {
   parts: readonly ShelfPart[];
 }
 
-/** What money on a shelf costs in a year, with its room and what spoils: a share of its price. Common practice, no source. */
+/**
+ * What money on a shelf costs in a year, with its room and what spoils: a share of its price. Common practice, no
+ * source.
+ */
 const HOLDING_A_YEAR = 0.25;
 /**
  * What a unit left after the last day is still worth of the least it costs: it will be wanted later, or not. Low enough

@@ -16,7 +16,8 @@ const YEAR_DAYS = 365;
 
 /**
  * The lot at which carriage and holding cost the same, the least together: the square root of twice the yearly need
- * times the cost of an order over the cost of holding one for a year (F. W. Harris 1913; also named after R. H. Wilson).
+ * times the cost of an order over the cost of holding one for a year (F. W. Harris 1913; also named after R. H.
+ * Wilson).
  *
  * @returns 0 where nothing is needed; Infinity where holding costs nothing
  */
@@ -35,7 +36,8 @@ function longestWait(orderOn: readonly boolean[]): number {
 }
 
 /**
- * A reorder point from the same figures as the plan of orders: what is planned to be taken until an order could be there
+ * A reorder point from the same figures as the plan of orders: what is planned to be taken until an order could be
+ * there
  * at the latest, from the supplier who is cheapest by the unit, in lots by the square-root formula.
  *
  * @param mean taken up to the end of each day, on average

@@ -23,7 +23,8 @@ interface Undo {
 }
 
 /**
- * The orders at hand while they are searched: on which occasions one is placed, what each part buys then, and what it all
+ * The orders at hand while they are searched: on which occasions one is placed, what each part buys then, and what it
+ * all
  * costs, kept as it changes; and back again.
  */
 export class Standing {

@@ -140,7 +140,8 @@ const WORK: [TaskKind, (engine: Engine) => Verdict][] = [
 ];
 
 /**
- * What an engine gets in one time of standing: at which visit, why, and what is left out for which reason. What somebody
+ * What an engine gets in one time of standing: at which visit, why, and what is left out for which reason. What
+ * somebody
  * decided for this engine outranks the list.
  */
 export function seasonList(

@@ -23,7 +23,8 @@ test('in the cold a full battery shows less: 12.59 V at freezing is full', () =>
   expect(stateOfCharge(12.592, 'flooded', null)).toBe(93);
 });
 
-// Common practice, no source: looked at every two to four weeks, charged below a limit, replaced where it does not hold.
+// Common practice, no source: looked at every two to four weeks, charged below a limit, replaced where it does not
+// hold.
 describe('a battery in store', () => {
   const look = (day: string, volts: number | null, more: Partial<BatteryLook> = {}): BatteryLook => ({
     day,

@@ -58,7 +58,10 @@ export function stateOfCharge(volts: number, kind: BatteryKind, celsius: number 
 
 /** Hours without charge or load before volts mean anything. Common practice, no source. */
 export const REST_HOURS = 4;
-/** Below so many per cent a battery is charged: from there on it sulphates, and a weak one freezes. Common practice, no source. */
+/**
+ * Below so many per cent a battery is charged: from there on it sulphates, and a weak one freezes. Common practice, no
+ * source.
+ */
 export const CHARGE_BELOW = 75;
 /** A battery on the shelf is looked at every so many days, at the latest. Common practice, no source. */
 export const ROUND_DAYS = { shelf: 28, charger: 28 } as const;

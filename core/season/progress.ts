@@ -3,7 +3,11 @@ import type { LastDone, TaskKind } from '../service/index.ts';
 import type { SeasonItem, VisitFrom } from './campaign.ts';
 import { DAYS_BEFORE_CLOSING, DAYS_BEFORE_OPENING, type OffSeason } from './season.ts';
 
-/** From when on work counts as this season's. @param lastBack when its last hire ends; null = none before the closing */
+/**
+ * From when on work counts as this season's.
+ *
+ * @param lastBack when its last hire ends; null = none before the closing
+ */
 export function countsFrom({ closes, opens }: OffSeason, lastBack: Day | null): VisitFrom {
   const before = addDays(closes, -DAYS_BEFORE_CLOSING);
   return {

@@ -33,7 +33,8 @@ export const deferralHolds = ({ on }: Deferral, last: LastDone | null): boolean 
   last === null || last.from === 'new' || last.day < on;
 
 /**
- * How a task stands that was put off: by the day it comes back, where its own limits come sooner. On that day it is due,
+ * How a task stands that was put off: by the day it comes back, where its own limits come sooner. On that day it is
+ * due,
  * after it over.
  */
 export function deferredDue(due: Due, { until }: Deferral, todayNo: number): Due {

@@ -11,7 +11,8 @@ const LARGE_SHARE = 0.2;
 const SMALL: Record<'each' | 'mL', number> = { each: 2, mL: 500 };
 
 /**
- * Whether a count is so far from the ledger that one counts again: a slip of the pen is likelier than a fifth of a shelf
+ * Whether a count is so far from the ledger that one counts again: a slip of the pen is likelier than a fifth of a
+ * shelf
  * that walked off.
  */
 export function countDoubt(found: number, said: number, unit: 'each' | 'mL'): CountDoubt {

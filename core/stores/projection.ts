@@ -137,7 +137,9 @@ export function projectNeed(tasks: readonly WantedTask[], days: number, share: n
 export const perDay = (upTo: readonly number[]): number[] =>
   upTo.map((n, d) => Math.max(0, Math.round((n - (upTo[d - 1] ?? 0)) * 100) / 100));
 
-/** The day a shelf likely runs short: the first whose end the sum is above what is there; null = not within these days. */
+/**
+ * The day a shelf likely runs short: the first whose end the sum is above what is there; null = not within these days.
+ */
 export function shortOn(upTo: readonly number[], stock: readonly number[]): number | null {
   const d = upTo.findIndex((n, i) => n > stock[i]! + 1e-9);
   return d < 0 ? null : d;

@@ -135,7 +135,8 @@ export function visitSteps(
 }
 
 /**
- * What is open when the technician comes: where nothing is known of a four-stroke, nobody knows that there is oil in it.
+ * What is open when the technician comes: where nothing is known of a four-stroke, nobody knows that there is oil in
+ * it.
  */
 export function openOnArrival(tasks: readonly VisitTask[]): Map<number, Fact[]> {
   return new Map(tasks.flatMap((t) => (oilUnknown(t.engine?.facts) ? [[t.engineId, ['sump oil' as const]]] : [])));

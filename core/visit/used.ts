@@ -118,7 +118,10 @@ export function volumePutIn(
   return readVolume(draft, taskKey(t), label).volume ?? readingVolume(readings, t) ?? label;
 }
 
-/** Millilitres of a fluid that a task takes by the list, where it fills nothing a label tells of: fogging oil, antifreeze. */
+/**
+ * Millilitres of a fluid that a task takes by the list, where it fills nothing a label tells of: fogging oil,
+ * antifreeze.
+ */
 function asListed(card: CardUse, part: PlannedPart, t: { engineId: number; task: TaskKind }): number {
   const label = (of: { engineId: number; task: TaskKind }) =>
     labelVolume(

@@ -13,7 +13,8 @@ export const MAIL_IS_DUE: Work = { kind: 'mail', title: null, subjectId: null, p
 const AGAIN_S = 15;
 
 /**
- * Looks every twenty seconds what the book has to do by itself, and puts it into the queue, until stopped. Any number of
+ * Looks every twenty seconds what the book has to do by itself, and puts it into the queue, until stopped. Any number
+ * of
  * processes may: each piece is sent once. What is due goes by the book's clock.
  *
  * @param mail whether the book sends any

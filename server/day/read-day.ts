@@ -24,7 +24,9 @@ const MOST_BOATS = 60;
 const NOON = 720;
 const DAY_MS = 86_400_000;
 
-/** A day by the hour, as this person sees it: only who decides gets what is to be decided, today and on days to come. */
+/**
+ * A day by the hour, as this person sees it: only who decides gets what is to be decided, today and on days to come.
+ */
 export async function readDay(
   db: Db,
   think: Think,

@@ -197,7 +197,10 @@ export async function holdByHand(
   return row;
 }
 
-/** What a hold wants is work like any other, due now, each after the one before it; what is asked for already is not asked twice. */
+/**
+ * What a hold wants is work like any other, due now, each after the one before it; what is asked for already is not
+ * asked twice.
+ */
 async function askForChecks(
   tx: Tx,
   of: {

@@ -94,7 +94,9 @@ type Line = { id: number; name: string; baseName: string };
 /** What stands first is smallest; a boat without it comes last. */
 type Key = (line: Line) => string | number | undefined;
 
-/** By what boats are put in order: hours of the engine with the most, the reading longest ago, the work furthest over. */
+/**
+ * By what boats are put in order: hours of the engine with the most, the reading longest ago, the work furthest over.
+ */
 function keysOf(fleet: FleetCache, now: Date, order: Exclude<BoatOrder, 'boat'>): Key {
   if (order === 'base') return (line) => line.baseName;
   const keys = new Map<number, string | number>();

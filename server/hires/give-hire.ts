@@ -12,7 +12,10 @@ import { tell, tellOutside } from '../messages/index.ts';
 const { boat, base, hire, person } = tables;
 export const CALLED_OFF = 'This hire was called off. Nothing goes out on it.';
 
-/** Why a boat does not go out, asked of the book itself and not of this process's cache: a hold put on a moment ago counts. */
+/**
+ * Why a boat does not go out, asked of the book itself and not of this process's cache: a hold put on a moment ago
+ * counts.
+ */
 export async function heldInBook(tx: Tx, boatId: number): Promise<string[]> {
   const rows = await rowsOf(
     tx,
@@ -85,7 +88,10 @@ export async function giveHire(
   return { id: asked.id, version: row!.version };
 }
 
-/** Refuses a boat that cannot go out on a hire; whether it is of the class is for people to say: they may give a better one. */
+/**
+ * Refuses a boat that cannot go out on a hire; whether it is of the class is for people to say: they may give a better
+ * one.
+ */
 async function refuseUnfit(
   tx: Tx,
   asked: typeof hire.$inferSelect,

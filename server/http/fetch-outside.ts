@@ -85,7 +85,8 @@ async function textOf(reply: IncomingMessage, { mostBytes, tooLarge }: Outside):
 }
 
 /**
- * The text at a web address (OWASP, server side request forgery prevention): only http and https, only the open internet
+ * The text at a web address (OWASP, server side request forgery prevention): only http and https, only the open
+ * internet
  * but for hosts the setting names, each redirect judged alike.
  * @param ends calls it off
  * @throws Unreachable

@@ -1,6 +1,8 @@
 import type { Response } from 'express';
 
-/** Answers with a picture somebody took: shown as what it is, never run as something else, kept on the device for a day. */
+/**
+ * Answers with a picture somebody took: shown as what it is, never run as something else, kept on the device for a day.
+ */
 export function sendPicture(res: Response, { type, bytes }: { type: string; bytes: Buffer }): null {
   res
     .set({

@@ -99,7 +99,8 @@ export function joined(before: Insisted, fresh: Insisted): Insisted {
 }
 
 /**
- * What is against a card as it is moved or added to, and why all the same: what stands may stand, only what is asked for
+ * What is against a card as it is moved or added to, and why all the same: what stands may stand, only what is asked
+ * for
  * anew is looked at.
  */
 async function insistedAnew(

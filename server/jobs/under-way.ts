@@ -88,7 +88,9 @@ export async function workUnderWay(
   return found;
 }
 
-/** What stands open on a boat in the middle of work. Work that opened nothing, or has closed it again, does not keep it. */
+/**
+ * What stands open on a boat in the middle of work. Work that opened nothing, or has closed it again, does not keep it.
+ */
 export async function engineInPieces(db: Db | Tx, boatId: number, now: Date): Promise<string[]> {
   const under = (await workUnderWay(db, [boatId], now)).get(boatId) ?? [];
   return under.filter((u) => u.open).map((u) => u.text);

@@ -41,7 +41,11 @@ async function writeTo(
   return known.length;
 }
 
-/** People outside the book, and what is written to them. @param needMail refuses while the book sends none; `soon` has it sent */
+/**
+ * People outside the book, and what is written to them.
+ *
+ * @param needMail refuses while the book sends none; `soon` has it sent
+ */
 export const contactHandlers = (
   sends: boolean,
   needMail: () => void,

@@ -97,7 +97,10 @@ export class Mailer {
   }
 }
 
-/** What a server says against one mail: against whom it is for, or what is in it. All else is against the book or the line. */
+/**
+ * What a server says against one mail: against whom it is for, or what is in it. All else is against the book or the
+ * line.
+ */
 const OF_THE_MAIL = new Set(['RCPT TO', 'DATA']);
 
 /** The words of nodemailer's codes. */

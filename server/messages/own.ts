@@ -47,7 +47,11 @@ async function choose(
   });
 }
 
-/** Where somebody has mail, and what they want to come there. @param needMail refuses while the book sends none; `soon` has it sent */
+/**
+ * Where somebody has mail, and what they want to come there.
+ *
+ * @param needMail refuses while the book sends none; `soon` has it sent
+ */
 export const ownHandlers = (
   sends: boolean,
   needMail: () => void,

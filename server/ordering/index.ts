@@ -27,7 +27,12 @@ async function needBase(db: Db, id: number): Promise<void> {
 const keyOf = (what: string, { baseId, days }: { baseId: number; days: number }, now: Date) =>
   `${what} ${baseId} ${days} ${Math.floor(now.getTime() / HOUR_MS)}`;
 
-/** Suppliers, what a base will need, and orders. @param needMail refuses while the book sends no mail; `soon` has it sent; `toService` has an order sent to its supplier */
+/**
+ * Suppliers, what a base will need, and orders.
+ *
+ * @param needMail refuses while the book sends no mail; `soon` has it sent; `toService` has an order sent to its
+ * supplier
+ */
 export const orderingHandlers = (
   think: Think,
   needMail: () => void,

@@ -37,7 +37,10 @@ export interface Would {
 }
 
 const YEAR = 365;
-/** Years that are averaged: no usual interval is longer. With their leap day, so that what comes each year comes in each. */
+/**
+ * Years that are averaged: no usual interval is longer. With their leap day, so that what comes each year comes in
+ * each.
+ */
 const YEARS = 4;
 const STRETCH = YEARS * YEAR + 1;
 const EXAMPLES = 40;
@@ -53,7 +56,8 @@ const sameLimits = (a: RuleInForce, b: RuleInForce) =>
   ((a.counting ?? 'rolling') === (b.counting ?? 'rolling') || (a.everyHours === null && b.everyHours === null));
 
 /**
- * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in a year like the one
+ * Works a change out on the whole fleet: which due dates move, and what the tasks it touches cost in a year like the
+ * one
  * behind (as if all had been done when it began) and in the years ahead, under the rules as they are and as they would
  * be. Both are a year on average of several: what comes round every other year costs half, not nothing.
  */

@@ -115,7 +115,9 @@ function inOrder(a: BoatRow, b: BoatRow): number {
 }
 
 function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<SeasonRoom, 'layUp' | 'recommission'> {
+  // One that was never brought out is still in the last time of standing: its lay-up is not this one's.
   const taking = rows.filter((r) => !r.staysOut);
+  const here = taking.filter((r) => r.season === seasonKey(off));
   const from = countsFrom(off, null);
   const one = (done: Day[], begins: Day, by: Day) => ({
     total: taking.length,
@@ -126,12 +128,12 @@ function pacesOf(rows: readonly BoatRow[], at: BaseAt, off: OffSeason): Pick<Sea
   });
   return {
     layUp: one(
-      taking.flatMap((r) => r.laidUpOn ?? []),
+      here.flatMap((r) => r.laidUpOn ?? []),
       from.before,
       putAwayBy(at.season, off),
     ),
     recommission: one(
-      taking.flatMap((r) => r.readyOn ?? []),
+      here.flatMap((r) => r.readyOn ?? []),
       from.spring,
       off.opens,
     ),

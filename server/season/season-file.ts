@@ -36,7 +36,9 @@ export const seasonFile = (base: string, { off, boats }: SeasonRoom): string =>
     ),
   ]);
 
-/** The days of a campaign for a calendar program: those of the base, of each boat's next visit, of the battery round. */
+/**
+ * The days of a campaign for a calendar program: those of the base, of each boat's next visit, of the battery round.
+ */
 export function seasonCalendar(base: string, { off, boats }: SeasonRoom, round: BatteryRound, now: Date): string {
   const calendar = ical({
     name: `Season of ${base}`,

@@ -83,7 +83,9 @@ export async function openPlanYard() {
       if (all.length > 0) await w.post('/session/notices/read', { upTo: all.at(-1)!.id });
     }
   };
-  /** Calls all cards off and puts all told away: plans and what people were told are never erased. Turnstone's tasks. */
+  /**
+   * Calls all cards off and puts all told away: plans and what people were told are never erased. Turnstone's tasks.
+   */
   const begin = async () => {
     await yard.pool.query(
       `update notice set read_at = at; update job_task set on_open_job = false; update job set status = 'cancelled',

@@ -11,7 +11,11 @@ import './door.css';
 
 const FirstRun = lazy(() => import('../people/FirstRun.tsx').then((m) => ({ default: m.FirstRun })));
 
-/** Puts the answer of signing in where the rest of the app looks for it. @param was whose page is open: they stay on it */
+/**
+ * Puts the answer of signing in where the rest of the app looks for it.
+ *
+ * @param was whose page is open: they stay on it
+ */
 export function useEnter(was: string | null = null) {
   const navigate = useNavigate();
   return (session: NonNullable<ReturnType<typeof useSession>>) => {

@@ -9,7 +9,8 @@ import { useStored } from '../ui/useDraft.ts';
 import './told.css';
 
 /**
- * What the person was told and has not put away: cards handed out, moved, called off. One line; the rest opens. Put off,
+ * What the person was told and has not put away: cards handed out, moved, called off. One line; the rest opens. Put
+ * off,
  * it folds into the corner with its count until something newer is told.
  */
 export function Told() {

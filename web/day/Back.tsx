@@ -25,7 +25,9 @@ interface Boat {
   hire: Hire | null;
 }
 
-/** Boats whose meters are asked for at once, and their meters: three engines each at most. Others are asked when opened. */
+/**
+ * Boats whose meters are asked for at once, and their meters: three engines each at most. Others are asked when opened.
+ */
 const MOST_ASKED = 66;
 const MOST_METERS = 200;
 
@@ -38,7 +40,9 @@ function comingBack(hires: readonly Hire[], today: Day): Boat[] {
     .filter((b, i, all) => all.findIndex((x) => x.id === b.id) === i);
 }
 
-/** The dock: boats that go out and come back today; what is tapped and typed is kept here and sent when there is signal. */
+/**
+ * The dock: boats that go out and come back today; what is tapped and typed is kept here and sent when there is signal.
+ */
 export function Back() {
   const me = useMe();
   const today = useToday();

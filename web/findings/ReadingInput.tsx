@@ -19,7 +19,8 @@ interface Props {
 }
 
 /**
- * What is seen or measured at a step: large buttons for looks, a figure with its unit for the rest. On a phone one thing
+ * What is seen or measured at a step: large buttons for looks, a figure with its unit for the rest. On a phone one
+ * thing
  * is asked at a time: what was answered is a line, what may be measured opens on demand.
  */
 export function Readings(props: Props) {

@@ -21,7 +21,11 @@ const WHY: Record<string, string> = {
   NotReadableError: 'Another program has the camera. Close that, and try again.',
 };
 
-/** Reads one picture of the camera. @returns the page of the label in it; null = none seen; text = a code of something else */
+/**
+ * Reads one picture of the camera.
+ *
+ * @returns the page of the label in it; null = none seen; text = a code of something else
+ */
 async function look(
   video: HTMLVideoElement,
   canvas: HTMLCanvasElement,

@@ -64,7 +64,10 @@ export function Orders() {
   );
 }
 
-/** The orders of least cost, worked out while one looks; packs, supplier and day are changed by hand, with the price of it. */
+/**
+ * The orders of least cost, worked out while one looks; packs, supplier and day are changed by hand, with the price of
+ * it.
+ */
 function Proposal({ book: latest, baseId }: { book: OrderBook; baseId: number }) {
   // What is being changed by hand is not taken away by news: it stays until it is ordered or planned anew.
   const [held, setHeld] = useState<OrderBook | null>(null);

@@ -82,7 +82,10 @@ export const post: Post = {
   },
 };
 
-/** Each act goes by the route a page with signal would take, under its own key: however often it is sent, it is done once. */
+/**
+ * Each act goes by the route a page with signal would take, under its own key: however often it is sent, it is done
+ * once.
+ */
 async function dockSent(act: DockAct): Promise<{ data?: { clash: string | null } | undefined; error?: unknown }> {
   const { dispatch } = store;
   const track = { track: false } as const;

@@ -92,7 +92,9 @@ function Stabiliser({ of: { ml, withoutTank, secondDoses } }: { of: Reply<'readS
 
 type Wanted = Reply<'readSeason'>['parts'][number];
 
-/** The weeks in which the shelf runs short of a part, with the containers that have to be there; else when it is taken. */
+/**
+ * The weeks in which the shelf runs short of a part, with the containers that have to be there; else when it is taken.
+ */
 function When({ part, weeks }: { part: Wanted; weeks: Reply<'planSeason'>['parts'][number]['weeks'] }) {
   // What is left of a container serves the next week too.
   const packed = weeks.some((w) => w.packs !== null);

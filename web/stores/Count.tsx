@@ -23,7 +23,9 @@ interface Typed {
   again: boolean;
 }
 
-/** A counting round, shelf by shelf: what is there is typed, what is off is explained, a large difference counted twice. */
+/**
+ * A counting round, shelf by shelf: what is there is typed, what is off is explained, a large difference counted twice.
+ */
 export function Count() {
   const me = useMe();
   const bases = useBases();

@@ -13,7 +13,9 @@ import { ACTS, bodyOf, NOTHING, WITH_PERSON, type Act, type Filled } from './she
 import { HOW_MUCH, HowMuch, Receipt, Said, sizesOf, useAmount, Where } from './ShelfFields.tsx';
 import './stores.css';
 
-/** What is done with a part at its shelves: received, counted, sent, written off; by the piece or by full containers. */
+/**
+ * What is done with a part at its shelves: received, counted, sent, written off; by the piece or by full containers.
+ */
 export function ShelfActs({ part }: { part: PartPage }) {
   const [act, setAct] = useState<Act | null>(null);
   return (

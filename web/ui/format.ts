@@ -40,7 +40,9 @@ export const shortDay = (day: Day) => dayShort.format(noon(day)).replace(',', ''
 /** "15 Apr 2026": where the year matters. */
 export const fullDay = (day: Day) => dayYear.format(noon(day));
 export const dayLetter = (day: Day) => 'MTWTFSS'[weekday(day) - 1]!;
-/** "week 17": of the week the day lies in, however the yard begins its weeks; ISO 8601 counts them by their Thursdays. */
+/**
+ * "week 17": of the week the day lies in, however the yard begins its weeks; ISO 8601 counts them by their Thursdays.
+ */
 export function weekText(day: Day): string {
   const first = addDays(day, -((weekday(day) - writing.weekStarts + 7) % 7));
   return `week ${isoWeek(addDays(first, (4 - writing.weekStarts + 7) % 7)).week}`;
@@ -73,7 +75,9 @@ export function moneyText(minor: number | null, currency: string): string {
   return minor === null ? '' : new Intl.NumberFormat(LOCALE, { style: 'currency', currency }).format(minor / 100);
 }
 
-/** A price as people compare it: of a piece, or of the yard's unit of volume; prices of fluids are kept by the litre. */
+/**
+ * A price as people compare it: of a piece, or of the yard's unit of volume; prices of fluids are kept by the litre.
+ */
 export function priceText(minor: number, unit: 'each' | 'mL', currency: string): string {
   if (unit === 'each') return moneyText(minor, currency);
   return writing.volumes === 'litres'

@@ -74,7 +74,9 @@ export function lossOf({ board }: Desk, hire: HireAhead): number {
   return income * Math.max(1, Math.ceil((hire.back - hire.out) / DAY_MINUTES));
 }
 
-/** The repair as work of the next days: where it stands on a card, or the places it would find, before the hire first. */
+/**
+ * The repair as work of the next days: where it stands on a card, or the places it would find, before the hire first.
+ */
 function repairOf(
   desk: Desk,
   holds: readonly HeldEngine[],

@@ -8,7 +8,9 @@ import { type Look } from './look.ts';
 const LITTLE_OUT = 0.8;
 /** More in than the label by this share is too much. Common practice, no source. */
 const MUCH_IN = 0.08;
-/** Less in than this share of the label, and yet it stands right: old oil is still inside. Common practice, no source. */
+/**
+ * Less in than this share of the label, and yet it stands right: old oil is still inside. Common practice, no source.
+ */
 const LITTLE_IN = 0.85;
 /** Out, in and dipstick have to agree within this share of the label: the new filter takes some. Common practice. */
 const AGREES = 0.12;

@@ -2,7 +2,9 @@ import type { TaskKind } from '../../service/index.ts';
 import { READINGS, readingOf, type ReadingKind } from '../readings.ts';
 import { SOON_DAYS, type Look } from './look.ts';
 
-/** Unseen, nobody knows that the engine is fit to run: it stays until somebody has seen it. Common practice, no source. */
+/**
+ * Unseen, nobody knows that the engine is fit to run: it stays until somebody has seen it. Common practice, no source.
+ */
 const FIT_TO_RUN: readonly ReadingKind[] = ['stream', 'oil light', 'oil level', 'leak', 'sheen', 'shift'];
 
 /** What tells whether a repair held: unseen, the repair is not over. */

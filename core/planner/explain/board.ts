@@ -192,7 +192,10 @@ export class Board {
     };
   }
 
-  /** When a visit with what was picked up would begin and end there, in minutes after midnight; null = it cannot stand there. */
+  /**
+   * When a visit with what was picked up would begin and end there, in minutes after midnight; null = it cannot stand
+   * there.
+   */
   timesAt(picked: PickedUp, day: number, technician: string): { start: number; end: number } | null {
     const put = this.put(picked, day, technician);
     if (!put) return null;

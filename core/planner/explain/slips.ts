@@ -12,7 +12,8 @@ export type Slip =
 
 /**
  * The problem as the first day turned out, with the work of the standing plan only and every visit that is begun or of
- * later days pinned where it can stand, so that a new plan rearranges the rest of this day and finds other days for what
+ * later days pinned where it can stand, so that a new plan rearranges the rest of this day and finds other days for
+ * what
  * it cannot hold. What cannot stand any more is arranged with it.
  *
  * @param standing the plan as it was; what was begun stays with whoever began it

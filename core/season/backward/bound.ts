@@ -78,7 +78,8 @@ class Relaxed {
 const MINUTES_IN_ONE = 200;
 
 /**
- * A bound no plan can be cheaper than: minutes and turns of the lift are sold at prices instead of being limited (Lagrangian relaxation; the volume algorithm of Barahona & Anbil 2000,
+ * A bound no plan can be cheaper than: minutes and turns of the lift are sold at prices instead of being limited
+ * (Lagrangian relaxation; the volume algorithm of Barahona & Anbil 2000,
  * from memory).
  *
  * @param upper the cost of a plan that is known

@@ -21,7 +21,8 @@ export interface SeasonWork {
 }
 
 /**
- * A day of a base: the minutes of all who work, the longest day one of them has, and turns of the lift. Who does what is
+ * A day of a base: the minutes of all who work, the longest day one of them has, and turns of the lift. Who does what
+ * is
  * settled when work is handed out: a campaign asks for days.
  */
 export interface SeasonDay {

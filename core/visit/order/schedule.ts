@@ -69,7 +69,11 @@ function standAtFirst({ n, before, engines }: Net): Stand {
 const moves = ({ stance, engine }: Net, { stands }: Stand, i: number) =>
   stance[i]! >= 0 && stands[engine[i]!] !== stance[i];
 
-/** Takes the step that is worth most of those that can begin soonest out of the list. @returns it, and when it begins */
+/**
+ * Takes the step that is worth most of those that can begin soonest out of the list.
+ *
+ * @returns it, and when it begins
+ */
 function pick(
   net: Net,
   { priority, moveWeight, stay, hurry, close }: Taste,

@@ -13,7 +13,8 @@ export interface Violation {
 const EPS = 1e-6;
 
 /**
- * Plays an order by the hour and tells what it would do wrong: a step met with a fact open that it needs whole, or whole
+ * Plays an order by the hour and tells what it would do wrong: a step met with a fact open that it needs whole, or
+ * whole
  * that it needs open, from its start until its waiting is over; hands anywhere on the boat while an engine runs. Knows
  * nothing of how the order was made.
  *

@@ -11,7 +11,9 @@ export interface FoundOpen {
   closer: Step | null;
 }
 
-/** What a look opens, with the finding it leads to: decided otherwise at the desk, it opens nothing. Common practice. */
+/**
+ * What a look opens, with the finding it leads to: decided otherwise at the desk, it opens nothing. Common practice.
+ */
 const OPENED: { kind: ReadingKind; choices: readonly string[]; fact: Fact; finding: string }[] = [
   { kind: 'lube look', choices: ['milky', 'water'], fact: 'water in case', finding: 'water in lube' },
   { kind: 'lube look', choices: ['grit'], fact: 'wear in case', finding: 'grit in lube' },

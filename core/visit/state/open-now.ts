@@ -65,7 +65,8 @@ export class EngineState {
   }
 
   /**
-   * The first of the steps whose work a run, or what is confirmed by it, did not see: closed only after it was ticked. A
+   * The first of the steps whose work a run, or what is confirmed by it, did not see: closed only after it was ticked.
+   * A
    * run before the oil was in says nothing of the engine as it is now.
    *
    * @param placeOf where in the record a step was ticked; undefined = it is not

@@ -68,7 +68,8 @@ export class Precedence {
 
 /**
  * Adds what has to come before what so that no step meets an engine it must not meet: for each step that needs a fact
- * whole, and each time that fact is open, the step comes before it or after it. Runs that are early come before whatever
+ * whole, and each time that fact is open, the step comes before it or after it. Runs that are early come before
+ * whatever
  * is opened, late ones after; cranking comes before where it can, while the engine is warm.
  *
  * @param steps of all engines of the visit

@@ -47,7 +47,9 @@ export const hire = pgTable(
     uid: text(),
     recurrence: text().notNull().default(''),
     cancelledAt: instant(),
-    /** The boat it was booked for, where another was given instead; a feed that still names that one changes nothing. */
+    /**
+     * The boat it was booked for, where another was given instead; a feed that still names that one changes nothing.
+     */
     givenFrom: integer().references(() => boat.id),
     /** When the boat was let go, and by whom; null = not yet. */
     letGoAt: instant(),

@@ -21,7 +21,9 @@ export const seasonVisitEnum = pgEnum('season_visit', SEASON_VISITS);
 export const batteryKindEnum = pgEnum('battery_kind', BATTERY_KINDS);
 export const storageKindEnum = pgEnum('storage_kind', ['hall', 'yard', 'afloat']);
 
-/** When boats of a base come out and go in again; a base without a row goes by the usual year of its half of the earth. */
+/**
+ * When boats of a base come out and go in again; a base without a row goes by the usual year of its half of the earth.
+ */
 export const baseSeason = pgTable(
   'base_season',
   {
