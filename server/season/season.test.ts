@@ -1,73 +1,39 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { batteryRoutes } from '@diurna/contract/batteries';
-import type { SeasonPlan } from '@diurna/contract/season-plan';
-import type { seasonRoutes } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
-import type { dayRoutes } from '@diurna/contract/day';
-import type { hiresRoutes } from '@diurna/contract/hires';
 import type { JobCard } from '@diurna/contract/jobs';
 import ICAL from 'ical.js';
 import Papa from 'papaparse';
-import type { SeasonVisit } from '@diurna/core/season';
 import { ALL_THE_SAME } from '../test/cards.ts';
-import { FLEET_CSV, openTwinYard, PARTS_CSV, southSlip } from '../test/yard.ts';
+import { LOWS, NORTH, openSeasonYard, type Season } from '../test/season-yard.ts';
+import { southSlip } from '../test/yard.ts';
 
-type Season = ReplyOf<(typeof seasonRoutes)['readSeason']>;
-let own: Awaited<ReturnType<typeof openTwinYard>>;
+let autumn: Awaited<ReturnType<typeof openSeasonYard>>;
+let own: (typeof autumn)['own'];
 let now = new Date('2026-10-10T10:00:00Z');
 let version = 0;
-const LOWS = [-8, -7, -3, 1, 4, 8, 11, 10, 7, 3, -1, -5];
 beforeAll(async () => {
-  own = await openTwinYard(() => now);
-  await own.ilse.post('/exchange/fleet', FLEET_CSV);
-  await own.ilse.post('/exchange/parts', PARTS_CSV);
-  await own.ilse.post(
-    '/exchange/parts',
-    'part,name,kind,unit,containers\nLUBE,Gear lube,gear lube,mL,tube 8 US fl oz; bottle 1 L\n',
-  );
-  for (const [out, back, outTime] of [
-    ['2026-10-20', '2026-10-25', '09:00'],
-    ['2027-04-03', '2027-04-05', '09:00'],
-  ] as const)
-    await own.ilse.post('/hires', {
-      ...{ boatId: own.boatId, outDay: out, outTime, backDay: back, backTime: '17:00', reference: null },
-    });
+  autumn = await openSeasonYard(() => now);
+  ({ own } = autumn);
 });
 afterAll(() => own.yard.close());
 
-const season = () => own.ilse.get<Season>(`/season?baseId=${own.yard.baseId}`);
-const boat = async (name = 'Turnstone') => (await season()).boats.find((b) => b.boatName === name)!;
-const visitOf = async (visit: SeasonVisit, name?: string) => (await boat(name)).visits.find((v) => v.visit === visit)!;
-/** Writes the open work of a visit down as done on a day. */
-async function doIt(visit: SeasonVisit, doneOn: string, name?: string) {
-  const { tasks } = await visitOf(visit, name);
-  for (const engineId of new Set(tasks.map((t) => t.engineId)))
-    await own.ilse.post('/service/entries', {
-      engineId,
-      tasks: tasks.filter((t) => t.engineId === engineId && t.doneOn === null).map((t) => t.task),
-      doneOn,
-      hours: null,
-      doneBy: 'Ines',
-      remark: null,
-    });
-}
-
 describe('the season of a base', () => {
   test('goes by the usual year until somebody enters its own; a fault is told at its field, an older version refused', async () => {
-    expect(await season()).toMatchObject({
+    expect(await autumn.season()).toMatchObject({
       season: { closes: '10-31', opens: '04-01', lows: null, version: 0, entered: false },
       off: { name: '2026/27', closes: '2026-10-31', opens: '2027-04-01', frost: '2026-10-31' },
       phase: 'closing',
     });
     const path = `/season/bases/${own.yard.baseId}`;
-    const body = { closes: '10-31', opens: '04-01', lows: LOWS, version: 0 };
+    const body = NORTH;
     expect((await own.ilse.refused('put', path, { ...body, closes: '02-30' })).faults![0]!.path).toBe('closes');
     expect((await own.ilse.refused('put', path, { ...body, opens: null })).faults![0]!.path).toBe('opens');
     expect((await own.ilse.refused('put', path, { ...body, lows: LOWS.slice(1) })).faults![0]!.path).toBe('lows');
     await own.ilse.put(path, body);
     expect((await own.ilse.refused('put', path, body)).status).toBe(409);
     expect((await own.ines.refused('put', path, { ...body, version: 1 })).status).toBe(403);
-    expect((await season()).off).toMatchObject({ frost: '2026-11-01', putAwayBy: '2026-11-01' });
+    expect((await autumn.season()).off).toMatchObject({ frost: '2026-11-01', putAwayBy: '2026-11-01' });
   });
   test('one that never closes asks for nothing; one of the southern half stands when the north sails', async () => {
     const slip = await southSlip(own.ilse);
@@ -91,7 +57,7 @@ describe('the season of a base', () => {
 
 describe('a boat goes through its season', () => {
   test('oil and first dose come before its last hire; what is left out says why', async () => {
-    const b = await boat();
+    const b = await autumn.boat();
     expect(b).toMatchObject({ next: 'before', lastOut: '2026-10-20', lastBack: '2026-10-25', firstOut: '2027-04-03' });
     const before = b.visits.find((v) => v.visit === 'before')!;
     expect(before).toMatchObject({ open: 6, done: 0 });
@@ -105,10 +71,10 @@ describe('a boat goes through its season', () => {
       expect.objectContaining({ task: 'fogging', because: 'a four-stroke keeps its film of oil' }),
     );
     // Without a hire left they go in at lay-up, and that is said.
-    expect(await boat('Knot')).toMatchObject({ next: 'after', note: expect.stringMatching(/^No hire is left/) });
+    expect(await autumn.boat('Knot')).toMatchObject({ next: 'after', note: expect.stringMatching(/^No hire is left/) });
   });
   test('its work is a card like any other: handed out, and shown as such', async () => {
-    const { tasks } = await visitOf('before');
+    const { tasks } = await autumn.visitOf('before');
     const { id } = await own.ilse.post<{ id: number }>('/jobs', {
       insist: ALL_THE_SAME,
       boatId: own.boatId,
@@ -119,17 +85,17 @@ describe('a boat goes through its season', () => {
     const card = await own.ilse.get<JobCard>(`/jobs/${id}`);
     const at = (part: string) => card.steps.findIndex((s) => s.step.id.endsWith(part));
     expect(at('stabiliser/first')).toBeGreaterThanOrEqual(0);
-    expect((await visitOf('before')).tasks.every((t) => t.job?.id === id)).toBe(true);
+    expect((await autumn.visitOf('before')).tasks.every((t) => t.job?.id === id)).toBe(true);
     await own.ilse.post(`/jobs/${id}/cancel`, { version: card.version, reason: 'by hand instead' });
   });
   test('done counts from the weeks before the closing on; after the hire the second visit is next', async () => {
     now = new Date('2026-10-12T15:00:00Z');
-    await doIt('before', '2026-10-12');
-    expect(await boat()).toMatchObject({ next: 'after', laidUpOn: null });
+    await autumn.doIt('before', '2026-10-12');
+    expect(await autumn.boat()).toMatchObject({ next: 'after', laidUpOn: null });
     now = new Date('2026-10-27T10:00:00Z');
-    await doIt('after', '2026-10-26');
-    expect(await boat()).toMatchObject({ next: null, laidUpOn: '2026-10-26', readyOn: null });
-    const { layUp } = await season();
+    await autumn.doIt('after', '2026-10-26');
+    expect(await autumn.boat()).toMatchObject({ next: null, laidUpOn: '2026-10-26', readyOn: null });
+    const { layUp } = await autumn.season();
     expect(layUp).toMatchObject({ total: 2, done: 1, left: 1, by: '2026-11-01' });
     expect(layUp!.reached).toBeGreaterThan(0);
     expect(layUp!.weeks.reduce((n, w) => n + w.done, 0)).toBe(1);
@@ -150,14 +116,14 @@ describe('what the season wants stands where all work stands', () => {
     // Of what its programme asks for besides, the nearer limit counts.
     expect(knot.every((r) => r.due.state === 'over' || r.due.state === 'due')).toBe(true);
     expect(knot.find((r) => r.due.task === 'flush')!.due).toMatchObject({ limitDay: '2026-11-01', state: 'due' });
-    const engineId = (await boat('Knot')).visits[1]!.tasks[0]!.engineId;
+    const engineId = (await autumn.boat('Knot')).visits[1]!.tasks[0]!.engineId;
     const flush = { task: 'flush', put: 'left out', reason: 'flushed by the jet' };
     await own.ilse.put(`/season/engines/${engineId}`, flush);
     expect((await asked('Knot')).filter((r) => r.due.task === 'flush')).toHaveLength(
       knot.filter((r) => r.due.task === 'flush').length - 1,
     );
     await own.ilse.put(`/season/engines/${engineId}`, { ...flush, put: 'as usual' });
-    const { boatId } = await boat('Knot');
+    const { boatId } = await autumn.boat('Knot');
     const stays = { staysOut: true, placeId: null, tankLitres: null };
     await own.ilse.put(`/season/boats/${boatId}`, { ...stays, version: 0 });
     expect(await asked('Knot')).toEqual([]);
@@ -170,12 +136,13 @@ describe('what the season wants stands where all work stands', () => {
 describe('the list of an engine', () => {
   const change = (put: string, more: object = {}) => ({ ...{ task: 'anodes', put, reason: 'new in August' }, ...more });
   test('is changed with a reason, and back; a repair is not put on it', async () => {
-    const knot = (await boat('Knot')).visits[1]!.tasks[0]!.engineId;
+    const knot = (await autumn.boat('Knot')).visits[1]!.tasks[0]!.engineId;
     const path = `/season/engines/${knot}`;
     await own.ilse.put(path, change('left out'));
-    const anodes = async () => (await boat('Knot')).leftOut.find((l) => l.engineId === knot && l.task === 'anodes');
+    const anodes = async () =>
+      (await autumn.boat('Knot')).leftOut.find((l) => l.engineId === knot && l.task === 'anodes');
     expect(await anodes()).toMatchObject({ because: 'new in August' });
-    expect((await boat('Knot')).changes).toEqual([
+    expect((await autumn.boat('Knot')).changes).toEqual([
       {
         engineId: knot,
         task: 'anodes',
@@ -187,15 +154,15 @@ describe('the list of an engine', () => {
     // A closing day that moves over the new year takes the decision along.
     const year = { opens: '04-01', lows: LOWS };
     await own.ilse.put(`/season/bases/${own.yard.baseId}`, { ...year, closes: '01-05', version: 1 });
-    expect((await season()).off!.name).toBe('2027');
+    expect((await autumn.season()).off!.name).toBe('2027');
     expect(await anodes()).toMatchObject({ because: 'new in August' });
     await own.ilse.put(`/season/bases/${own.yard.baseId}`, { ...year, closes: '10-31', version: 2 });
     await own.ilse.put(path, change('spring', { reason: 'ordered, comes late' }));
-    expect((await visitOf('spring', 'Knot')).tasks).toContainEqual(
+    expect((await autumn.visitOf('spring', 'Knot')).tasks).toContainEqual(
       expect.objectContaining({ engineId: knot, task: 'anodes', because: 'ordered, comes late' }),
     );
     await own.ilse.put(path, change('as usual'));
-    expect((await boat('Knot')).changes).toEqual([]);
+    expect((await autumn.boat('Knot')).changes).toEqual([]);
     expect(await anodes()).toBeUndefined();
     expect((await own.ilse.refused('put', path, change('after', { task: 'fuel-repair' }))).faults![0]!.path).toBe(
       'task',
@@ -211,7 +178,7 @@ describe('where boats stand', () => {
     const place = await own.ilse.post<{ id: number; version: number }>('/season/places', {
       ...{ baseId: own.yard.baseId, name: 'Long hall', kind: 'hall', room: 1 },
     });
-    const knot = await boat('Knot');
+    const knot = await autumn.boat('Knot');
     const put = (b: { boatId: number }, more: object) =>
       [
         `/season/boats/${b.boatId}`,
@@ -221,36 +188,29 @@ describe('where boats stand', () => {
       `/season/boats/${knot.boatId}`,
       put(knot, { tankLitres: 100, version })[1],
     ));
-    expect((await own.ilse.refused('put', ...put(await boat(), {}))).detail).toMatch(/^Long hall is full: it takes 1/);
-    expect((await season()).places).toEqual([
+    expect((await own.ilse.refused('put', ...put(await autumn.boat(), {}))).detail).toMatch(
+      /^Long hall is full: it takes 1/,
+    );
+    expect((await autumn.season()).places).toEqual([
       { id: place.id, version: 1, name: 'Long hall', kind: 'hall', room: 1, boats: 1 },
     ]);
     // 3 mL a litre for a tank that is full; the other boat's tank nobody knows, but its work is done.
-    expect((await season()).stabiliser).toEqual({ ml: 300, withoutTank: 0, secondDoses: 0 });
+    expect((await autumn.season()).stabiliser).toEqual({ ml: 300, withoutTank: 0, secondDoses: 0 });
     const edit = { name: 'Long hall', kind: 'hall', room: 2, version: 1 };
     await own.ilse.put(`/season/places/${place.id}`, edit);
     expect((await own.ilse.refused('put', `/season/places/${place.id}`, edit)).status).toBe(409);
     expect((await own.ilse.refused('put', ...put(knot, { version: 0 }))).status).toBe(409);
     await own.ilse.put(...put(knot, { staysOut: true, placeId: null, version }));
-    expect(await boat('Knot')).toMatchObject({ staysOut: true, visits: [], next: null });
-    expect((await season()).layUp!.total).toBe(1);
+    expect(await autumn.boat('Knot')).toMatchObject({ staysOut: true, visits: [], next: null });
+    expect((await autumn.season()).layUp!.total).toBe(1);
     await own.ilse.put(...put(knot, { placeId: place.id, tankLitres: 100, version: version + 1 }));
   });
 });
 
 test('what the campaign takes from the shelf: gear lube of what is open, exact, against what lies there', async () => {
   // Turnstone is done; a third twin comes in, two cases of 0.64 L.
-  await own.ilse.post(
-    '/exchange/fleet',
-    [
-      FLEET_CSV.split('\n')[0],
-      ...[1, 2].map(
-        (n) =>
-          `North Quay,Dunlin,3,${n === 1 ? 'port' : 'starboard'},Corvane,60,60,4,4,2.7,L,0.64,L,C60-5000${n},2025-03-01,yes,computer`,
-      ),
-    ].join('\n'),
-  );
-  const { parts, partsUnknown } = await season();
+  await autumn.addDunlin();
+  const { parts, partsUnknown } = await autumn.season();
   expect(parts.find((p) => p.number === 'LUBE')).toMatchObject({
     quantity: 1280,
     onHand: 1000,
@@ -294,13 +254,13 @@ test('what was put off to spring is on the list of the season until it is done',
   const dues = await own.ilse.get<{ rows: { engineId: number; due: { task: string } }[] }>('/service/due?size=200');
   const { task } = dues.rows.find((r) => r.engineId === engineId && r.due.task === 'impeller')!.due;
   await own.ilse.post(`/service/engines/${engineId}/deferrals`, { task, until: null, reason: 'Impeller in spring' });
-  expect((await season()).deferred).toContainEqual(
+  expect((await autumn.season()).deferred).toContainEqual(
     expect.objectContaining({ engineId, task, until: '2027-04-01', reason: 'Impeller in spring', lapsed: false }),
   );
 });
 
 test('the campaign as a file and as a calendar, read again by other programs', async () => {
-  const { visits, by } = await boat('Knot');
+  const { visits, by } = await autumn.boat('Knot');
   const text = (await own.ilse.raw('get', `/season/file?baseId=${own.yard.baseId}`)).text;
   const rows = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
   const knot = rows.filter((r) => r.boat === 'Knot');
@@ -315,137 +275,4 @@ test('the campaign as a file and as a calendar, read again by other programs', a
   expect(days.get('North Quay opens')).toBe('2027-04-01');
   expect(days.get('Battery of Turnstone: look at it')).toBe('2027-01-16');
   expect(new Set(events.map((e) => String(e.getFirstPropertyValue('uid')))).size).toBe(events.length);
-});
-
-test('in spring it is brought out again, the boat of the first hire first', async () => {
-  now = new Date('2027-03-10T10:00:00Z');
-  const all = await season();
-  expect(all.phase).toBe('opening');
-  // Its first hire is at risk while it is not ready: a matter of the day before.
-  const turnstone = await boat();
-  expect(turnstone).toMatchObject({ next: 'spring', firstOut: '2027-04-03' });
-  const at = now;
-  now = new Date('2027-04-02T10:00:00Z');
-  const { matters } = await own.ilse.get<ReplyOf<(typeof dayRoutes)['readDay']>>('/day?day=2027-04-02');
-  expect(matters!.find((m) => m.title.startsWith('Turnstone goes out Sat 3 9:00'))!.text).toMatch(
-    /first run of the year/i,
-  );
-  // On the day the dock does not let it go; whoever plans does, once, with a reason that stays in the book.
-  now = new Date('2027-04-03T07:30:00Z');
-  const dock = await own.yard.as('dock');
-  type Hires = ReplyOf<(typeof hiresRoutes)['listHires']>;
-  const { rows } = await dock.get<Hires>('/hires?from=2027-04-03&days=1');
-  const first = rows.find((h) => h.boatName === 'Turnstone')!;
-  expect(first.notReady).toMatch(/^It was put away and is not brought out yet: .*first run of the year\.$/);
-  const go = { boatId: first.boatId, out: true };
-  const path = `/hires/${first.id}/let-go`;
-  const refused = await dock.refused('post', path, { ...go, reason: 'they wait' });
-  expect(refused).toMatchObject({ status: 409, detail: expect.stringContaining('Turnstone does not go out yet.') });
-  expect((await own.ilse.refused('post', path, go)).status).toBe(409);
-  await own.ilse.post(path, { ...go, reason: 'run in on the river yesterday, not written down' });
-  const audit = await own.yard.pool.query<{ after: { reason?: string } }>(
-    `select after from audit where subject = 'hire' and subject_id = $1 order by id desc limit 1`,
-    [first.id],
-  );
-  expect(audit.rows[0]!.after).toMatchObject({ letGo: true, reason: expect.stringContaining('on the river') });
-  await own.ilse.post(path, { ...go, out: false });
-  now = at;
-  expect(all.boats.map((b) => [b.boatName, b.next])).toEqual([
-    ['Turnstone', 'spring'],
-    ['Dunlin', 'spring'],
-    ['Knot', 'spring'],
-  ]);
-  await doIt('spring', '2027-03-09');
-  expect(await boat()).toMatchObject({ next: null, readyOn: '2027-03-09' });
-  // Brought out, it goes by a tap.
-  now = new Date('2027-04-03T07:30:00Z');
-  await dock.post(path, go);
-  await dock.post(path, { ...go, out: false });
-  // One that was put away and never brought out stays on the list after the season has begun, with its own decisions.
-  await doIt('after', '2026-11-05', 'Knot');
-  now = new Date('2027-06-10T10:00:00Z');
-  expect((await season()).off!.name).toBe('2027/28');
-  const knot = await boat('Knot');
-  expect(knot).toMatchObject({ next: 'spring', season: '2027' });
-  const spring = knot.visits.find((v) => v.visit === 'spring')!.tasks;
-  const change = { put: 'left out', reason: 'no battery aboard', season: knot.season };
-  for (const { engineId, task } of spring.filter((t) => t.task === 'battery-check'))
-    await own.ilse.put(`/season/engines/${engineId}`, { ...change, task });
-  expect((await visitOf('spring', 'Knot')).open).toBeLessThan(spring.length);
-  expect(
-    (
-      await own.ilse.refused('put', `/season/engines/${spring[0]!.engineId}`, {
-        ...{ ...change, task: 'look-over', season: '2025' },
-      })
-    ).status,
-  ).toBe(409);
-  now = at;
-});
-
-describe('planned backwards', () => {
-  test('a day for each next visit; what comes after the last hire after it; more hands cost no more', async () => {
-    now = new Date('2026-10-10T10:00:00Z');
-    const at = (share: number) => own.ilse.get<SeasonPlan>(`/season/plan?baseId=${own.yard.baseId}&share=${share}`);
-    const [all, few] = [await at(100), await at(5)];
-    expect(all.undone).toBe(0);
-    expect(all.visits.length).toBeGreaterThan(0);
-    expect(all.visits.every((v) => v.day !== null && v.day >= '2026-10-10')).toBe(true);
-    for (const v of all.visits.filter((x) => x.boatName === 'Turnstone' && x.visit === 'after'))
-      expect(v.day! >= '2026-10-25').toBe(true);
-    expect(all.bound).toBeLessThanOrEqual(all.cost + 1e-6);
-    expect(few.cost).toBeGreaterThan(all.cost);
-    // What would help is told where something is lost.
-    const ifs = new Map(few.whatIfs.map((w) => [w.what, w]));
-    expect([...ifs.keys()]).toEqual([
-      ...['a technician lent', 'two lift turns more'],
-      ...['a week more until it has to be over', 'five boats left as they are', 'no overtime'],
-    ]);
-    expect(ifs.get('a week more until it has to be over')!.cost).toBeLessThanOrEqual(few.cost + 1e-6);
-    // There are no more than five: with all of them left nothing costs anything.
-    expect(ifs.get('five boats left as they are')).toMatchObject({ cost: 0, undone: 0 });
-    expect(few.whatIfs[0]!.cost).toBeLessThan(few.cost);
-    for (const w of all.weeks) expect(w.lifts).toBeLessThanOrEqual(w.liftSlots);
-    // Boats are counted against the places; what the base says a boat left as it is costs counts.
-    expect(all.room).toBe((await season()).places.reduce((sum, p) => sum + p.room, 0));
-    expect(all.weeks.map((w) => w.away)).toEqual(all.weeks.map((w) => w.away).toSorted((a, b) => a - b));
-    const laidUp = (await season()).boats.filter((b) => b.laidUpOn !== null).length;
-    expect(all.weeks.at(-1)!.away).toBe(laidUp + all.visits.filter((v) => v.visit === 'after').length);
-    const { season: year } = await season();
-    const { entered, version: kept, ...asIs } = year;
-    expect(entered).toBe(true);
-    const path = `/season/bases/${own.yard.baseId}`;
-    const { version: next } = await own.ilse.put<{ version: number }>(path, { ...asIs, notAtAll: 4000, version: kept });
-    expect((await at(5)).cost).toBeGreaterThan(few.cost);
-    await own.ilse.put(path, { ...asIs, version: next });
-    // What the weeks take is what the campaign takes without spring, and comes to it in the same containers.
-    const lube = all.parts.find((p) => p.number === 'LUBE')!;
-    const { parts } = await season();
-    const whole = parts.find((p) => p.number === 'LUBE')!;
-    expect(lube.weeks.reduce((sum, w) => sum + w.quantity, 0)).toBeCloseTo(whole.quantity, 1);
-    expect(lube.weeks.reduce((sum, w) => sum + w.short, 0)).toBeCloseTo(whole.quantity - whole.onHand, 1);
-    const count = (text: string | null) =>
-      [...(text ?? '').matchAll(/(\d+) × /g)].reduce((n, m) => n + Number(m[1]), 0);
-    expect(lube.weeks.reduce((n, w) => n + count(w.packs), 0)).toBe(count(whole.packs));
-    expect(count(whole.packs)).toBeGreaterThan(0);
-    expect((await own.ilse.refused('get', `/season/plan?baseId=${own.yard.baseId}&share=0`)).faults![0]!.path).toBe(
-      'share',
-    );
-  });
-  test('what is on a card already keeps its day there; what comes after it is planned all the same', async () => {
-    const dunlin = (await boat('Dunlin')).boatId;
-    await own.ilse.post('/hires', {
-      ...{ boatId: dunlin, outDay: '2026-10-18', outTime: '09:00', backDay: '2026-10-20', backTime: '17:00' },
-      reference: null,
-    });
-    const { tasks } = await visitOf('before', 'Dunlin');
-    await own.ilse.post('/jobs', {
-      ...{ insist: ALL_THE_SAME, boatId: dunlin, technicianId: own.yard.people.technician, day: '2026-10-12' },
-      tasks: tasks.map(({ engineId, task }) => ({ engineId, task })),
-    });
-    expect(await visitOf('before', 'Dunlin')).toMatchObject({ freeMinutes: 0, open: tasks.length });
-    const plan = await own.ilse.get<SeasonPlan>(`/season/plan?baseId=${own.yard.baseId}&share=100`);
-    const ofIt = plan.visits.filter((v) => v.boatName === 'Dunlin');
-    expect(ofIt.map((v) => v.visit)).toEqual(['after']);
-    expect(ofIt[0]!.day! >= '2026-10-20').toBe(true);
-  });
 });
