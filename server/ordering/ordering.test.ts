@@ -1,52 +1,20 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { OrderBook, Purchase, Supplier, SupplierEdit } from '@diurna/contract/ordering';
 import { orderFaults } from '@diurna/core/ordering';
-import { openMailYard } from '../test/mail-yard.ts';
-import { FLEET_CSV, PARTS_CSV, type Client } from '../test/yard.ts';
+import { openOrderYard } from '../test/order-yard.ts';
+import type { Client } from '../test/yard.ts';
 
-/** Wednesday 15 April 2026, seven in the morning at the base. */
-let mail: Awaited<ReturnType<typeof openMailYard>>;
+let yard: Awaited<ReturnType<typeof openOrderYard>>;
+let mail: (typeof yard)['mail'];
 let stores: Client;
-const ids = new Map<string, number>();
+let ids: Map<string, number>;
 beforeAll(async () => {
-  mail = await openMailYard();
-  await mail.ilse.post('/exchange/fleet', FLEET_CSV);
-  await mail.ilse.post('/exchange/parts', PARTS_CSV);
-  stores = await mail.yard.as('stores');
-  for (const p of (await stores.get<{ rows: { id: number; number: string }[] }>('/stores/parts')).rows)
-    ids.set(p.number, p.id);
+  yard = await openOrderYard();
+  ({ mail, stores, ids } = yard);
 });
 afterAll(() => mail.close());
-beforeEach(async () => {
-  await mail.yard.pool.query('delete from part_arrival; delete from purchase; delete from offer; delete from supplier');
-});
+beforeEach(() => yard.clear());
 
-const supplierOf = (more: Partial<SupplierEdit> = {}): SupplierEdit => ({
-  name: 'Tern Parts',
-  contactId: null,
-  leadDays: 3,
-  weekdays: [1, 3, 5],
-  carriageMinor: 900,
-  freeFromMinor: 6000,
-  leastMinor: 1000,
-  offers: [
-    {
-      partId: ids.get('F1')!,
-      number: 'T-77',
-      packQuantity: 1,
-      breaks: [
-        { packs: 1, priceMinor: 980 },
-        { packs: 5, priceMinor: 900 },
-      ],
-    },
-    { partId: ids.get('OIL')!, number: null, packQuantity: 4000, breaks: [{ packs: 1, priceMinor: 3100 }] },
-  ],
-  ...more,
-});
-const add = async (more: Partial<SupplierEdit> = {}) => {
-  const { id } = await stores.post<{ id: number }>('/ordering/suppliers', supplierOf(more));
-  return (await stores.get<Supplier[]>('/ordering/suppliers')).find((s) => s.id === id)!;
-};
 const offerOf = (s: Supplier, part: string) => s.offers.find((o) => o.part === part)!.id;
 const place = (s: Supplier, lines: [part: string, packs: number][], more: object = {}) => ({
   baseId: mail.yard.baseId,
@@ -59,15 +27,15 @@ const open = () => stores.get<Purchase[]>(`/ordering/purchases?baseId=${mail.yar
 
 describe('suppliers', () => {
   test('are kept with what they sell; an offer that stays keeps its name, one left out is gone', async () => {
-    const made = await add();
+    const made = await yard.add();
     expect(made).toMatchObject({ name: 'Tern Parts', leadDays: 3, learned: null, version: 1 });
     expect(made.offers.map((o) => [o.part, o.packQuantity, o.breaks.length])).toEqual([
       ['OIL', 4000, 1],
       ['F1', 1, 2],
     ]);
-    const { offers } = supplierOf();
+    const { offers } = yard.supplierOf();
     await stores.put(`/ordering/suppliers/${made.id}`, {
-      ...supplierOf({ leadDays: 5, offers: [{ ...offers[0]!, breaks: [{ packs: 2, priceMinor: 950 }] }] }),
+      ...yard.supplierOf({ leadDays: 5, offers: [{ ...offers[0]!, breaks: [{ packs: 2, priceMinor: 950 }] }] }),
       version: 1,
     });
     const [now] = await stores.get<Supplier[]>('/ordering/suppliers');
@@ -76,7 +44,7 @@ describe('suppliers', () => {
       expect.objectContaining({ id: offerOf(made, 'F1'), breaks: [{ packs: 2, priceMinor: 950 }] }),
     ]);
     expect(
-      (await stores.refused('put', `/ordering/suppliers/${made.id}`, { ...supplierOf(), version: 1 })).status,
+      (await stores.refused('put', `/ordering/suppliers/${made.id}`, { ...yard.supplierOf(), version: 1 })).status,
     ).toBe(409);
     await stores.post(`/ordering/suppliers/${made.id}/retire`, { version: 2 });
     expect(await stores.get('/ordering/suppliers')).toEqual([]);
@@ -85,18 +53,26 @@ describe('suppliers', () => {
   test.each<[string, () => Partial<SupplierEdit>, string]>([
     [
       'half a filter in a pack',
-      () => ({ offers: [{ ...supplierOf().offers[0]!, packQuantity: 0.5 }] }),
+      () => ({ offers: [{ ...yard.supplierOf().offers[0]!, packQuantity: 0.5 }] }),
       'offers.0.packQuantity',
     ],
-    ['a part that is none', () => ({ offers: [{ ...supplierOf().offers[0]!, partId: 999_999 }] }), 'offers.0.partId'],
-    ['one pack twice', () => ({ offers: [supplierOf().offers[0]!, supplierOf().offers[0]!] }), 'offers.1.packQuantity'],
+    [
+      'a part that is none',
+      () => ({ offers: [{ ...yard.supplierOf().offers[0]!, partId: 999_999 }] }),
+      'offers.0.partId',
+    ],
+    [
+      'one pack twice',
+      () => ({ offers: [yard.supplierOf().offers[0]!, yard.supplierOf().offers[0]!] }),
+      'offers.1.packQuantity',
+    ],
     ['no day', () => ({ weekdays: [] }), 'weekdays'],
     [
       'breaks that go down',
       () => ({
         offers: [
           {
-            ...supplierOf().offers[0]!,
+            ...yard.supplierOf().offers[0]!,
             breaks: [
               { packs: 3, priceMinor: 1 },
               { packs: 2, priceMinor: 1 },
@@ -108,145 +84,29 @@ describe('suppliers', () => {
     ],
     ['nobody to write to', () => ({ contactId: 999_999 }), 'contactId'],
   ])('%s is refused at its place', async (_, more, path) => {
-    const { status, faults } = await stores.refused('post', '/ordering/suppliers', supplierOf(more()));
+    const { status, faults } = await stores.refused('post', '/ordering/suppliers', yard.supplierOf(more()));
     expect([status, faults?.map((e) => e.path)]).toEqual([422, [path]]);
   });
 
   test('two of one name are refused at the name', async () => {
-    await add();
-    const twice = await stores.refused('post', '/ordering/suppliers', supplierOf({ name: 'tern parts' }));
+    await yard.add();
+    const twice = await stores.refused('post', '/ordering/suppliers', yard.supplierOf({ name: 'tern parts' }));
     expect([twice.status, twice.faults]).toEqual([409, [{ path: 'name', text: expect.stringContaining('already') }]]);
   });
 
   test('are seen by who plans and keeps, changed by who keeps', async () => {
-    await add();
+    await yard.add();
     for (const role of ['technician', 'dock'] as const)
       expect((await (await mail.yard.as(role)).refused('get', '/ordering/suppliers')).status).toBe(403);
     const manager = await mail.yard.as('manager');
     expect(await manager.get<Supplier[]>('/ordering/suppliers')).toHaveLength(1);
-    expect((await manager.refused('post', '/ordering/suppliers', supplierOf({ name: 'x' }))).status).toBe(403);
-  });
-});
-
-describe('what a base will need', () => {
-  test('is a problem of its parts and offers; cards and what falls due take on their days', async () => {
-    const made = await add();
-    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}&days=28`);
-    expect(book).toMatchObject({ firstDay: '2026-04-15', currency: 'EUR', share: 0.95 });
-    expect(book.problem.days).toBe(28);
-    expect(book.problem.items.map((i) => i.id).sort()).toEqual(
-      [`part ${ids.get('F1')}`, `part ${ids.get('OIL')}`].sort(),
-    );
-    // The first day is a Wednesday.
-    expect(book.problem.suppliers[0]!.orderOn.slice(0, 7)).toEqual([true, false, true, false, false, true, false]);
-    expect(book.names.suppliers[`supplier ${made.id}`]).toEqual({
-      name: 'Tern Parts',
-      contactId: null,
-      service: false,
-    });
-    const filter = book.parts.find((p) => p.number === 'F1')!;
-    expect(filter).toMatchObject({ sold: true, onHand: 1 });
-    expect(
-      filter.planned.every((n, d) => n >= filter.mean[d]! - 1e-9 && (d === 0 || n >= filter.planned[d - 1]!)),
-    ).toBe(true);
-    expect(book.parts.find((p) => p.number === 'F2')?.sold ?? false).toBe(false);
-    expect((await stores.refused('get', '/ordering/book?baseId=999999')).status).toBe(404);
-  });
-
-  test('and what the shelf does of it together, with what is short', async () => {
-    type Cover = {
-      comesUp: number;
-      possible: number;
-      exact: boolean;
-      lacking: { wanted: number; possible: number }[];
-      short: { number: string }[];
-    };
-    const technician = await mail.yard.as('technician');
-    const cover = await technician.get<Cover>(`/ordering/cover?baseId=${mail.yard.baseId}&days=90`);
-    expect(cover.exact).toBe(true);
-    expect(cover.comesUp - cover.possible).toBe(cover.lacking.reduce((sum, l) => sum + l.wanted - l.possible, 0));
-    // More on the shelf does no less.
-    await stores.post('/stores/movements', {
-      act: 'receive',
-      partId: ids.get('F1'),
-      baseId: mail.yard.baseId,
-      quantity: 50,
-      note: null,
-    });
-    const more = await technician.get<Cover>(`/ordering/cover?baseId=${mail.yard.baseId}&days=90`);
-    expect(more.possible).toBeGreaterThanOrEqual(cover.possible);
-    expect(more.short.map((p) => p.number)).not.toContain('F1');
-    await stores.post('/stores/movements', {
-      act: 'count',
-      partId: ids.get('F1'),
-      baseId: mail.yard.baseId,
-      counted: 1,
-      note: null,
-    });
-    expect((await technician.refused('get', '/ordering/cover?baseId=999999')).status).toBe(404);
-  });
-
-  test('a card makes it sure: on its day, for its boat', async () => {
-    await add();
-    const boats = await mail.ilse.get<{
-      rows: { id: number; name: string; engines: { id: number; serial: string }[] }[];
-    }>('/fleet/boats');
-    const boat = boats.rows.find((b) => b.name === 'Turnstone')!;
-    const people = await mail.ilse.get<{ id: number; role: string }[]>('/people');
-    const port = boat.engines.find((e) => e.serial === 'C60-40116')!;
-    const { id } = await mail.ilse.post<{ id: number }>('/jobs', {
-      boatId: boat.id,
-      technicianId: people.find((p) => p.role === 'technician')!.id,
-      day: '2026-04-20',
-      tasks: [
-        { engineId: port.id, task: 'oil-filter' },
-        { engineId: port.id, task: 'engine-oil' },
-      ],
-      allTheSame: 'the filter is wanted',
-    });
-    const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}`);
-    const filter = book.parts.find((p) => p.number === 'F1')!;
-    expect(filter.sure).toEqual([{ jobId: id, day: 5, boat: 'Turnstone', quantity: 1 }]);
-    expect(filter.mean[4]).toBeLessThan(1);
-    expect(filter.mean[5]).toBeGreaterThanOrEqual(1);
-  });
-});
-
-describe('what lay-up will need', () => {
-  test('is bought for before any list asks for it: more likely with each day of its window, a tank dosed once', async () => {
-    const offer = { number: null, breaks: [{ packs: 1, priceMinor: 1500 }] };
-    await add({ offers: ['OIL', 'LUBE'].map((part) => ({ ...offer, partId: ids.get(part)!, packQuantity: 1000 })) });
-    await mail.ilse.post(
-      '/exchange/parts',
-      'part,name,kind,unit,model,task,quantity\nSTAB,Stabiliser,other,mL,Corvane 60,stabiliser,\n',
-    );
-    const path = `/season/bases/${mail.yard.baseId}`;
-    const year = { lows: null, version: 0 };
-    const read = () => stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}&days=70`);
-    const meanOf = (book: OrderBook, part: string) => book.parts.find((p) => p.number === part)?.mean ?? [];
-    const before = await read();
-    expect(meanOf(before, 'STAB')).toEqual([]);
-    const { version } = await mail.ilse.put<{ version: number }>(path, { ...year, closes: '05-20', opens: '10-01' });
-    const boats = await mail.ilse.get<{ rows: { id: number; name: string }[] }>('/fleet/boats');
-    const turnstone = boats.rows.find((b) => b.name === 'Turnstone')!.id;
-    await mail.ilse.put(`/season/boats/${turnstone}`, {
-      ...{ staysOut: false, placeId: null, tankLitres: 100, version: 0 },
-    });
-    const after = await read();
-    // 100 L at 30 mL to 10 L, once for its two engines, surely in by its window's last day.
-    expect(meanOf(after, 'STAB').at(-1)).toBeCloseTo(300, 6);
-    expect(meanOf(after, 'STAB')[0]).toBeLessThan(30);
-    // What falls due by hours as well is wanted once.
-    for (const part of ['LUBE', 'OIL'])
-      expect(meanOf(after, part).at(-1)).toBeGreaterThanOrEqual(meanOf(before, part).at(-1)! - 1e-6);
-    await mail.ilse.put(path, { ...year, closes: null, opens: null, version });
-    expect(meanOf(await read(), 'STAB')).toEqual([]);
+    expect((await manager.refused('post', '/ordering/suppliers', yard.supplierOf({ name: 'x' }))).status).toBe(403);
   });
 });
 
 describe('orders', () => {
   test('placed they are on the way; received short what came is on the shelf, and the days are learned', async () => {
-    const made = await add();
+    const made = await yard.add();
     const before = await stores.get<{ onHand: { quantity: number }[] }>(`/stores/parts/${ids.get('F1')}`);
     const { id, expected } = await stores.post<{ id: number; expected: string }>(
       '/ordering/purchases',
@@ -282,7 +142,7 @@ describe('orders', () => {
   });
 
   test('as a file for a spreadsheet it carries their own numbers', async () => {
-    const made = await add();
+    const made = await yard.add();
     const { id } = await stores.post<{ id: number }>('/ordering/purchases', place(made, [['F1', 6]]));
     const reply = await stores.raw('get', `/ordering/purchases/${id}/file`);
     expect(reply.headers['content-type']).toContain('text/csv');
@@ -301,7 +161,7 @@ describe('orders', () => {
   });
 
   test('carriage by the goods, as the judge counts it', async () => {
-    const made = await add();
+    const made = await yard.add();
     await stores.post('/ordering/purchases', place(made, [['F1', 2]]));
     expect((await open())[0]).toMatchObject({ carriageMinor: 900 });
     const book = await stores.get<OrderBook>(`/ordering/book?baseId=${mail.yard.baseId}`);
@@ -332,7 +192,7 @@ describe('orders', () => {
     ],
     ['mail to nobody', (s) => place(s, [['F1', 2]], { mail: true }), 409, /Nobody is written to at Tern Parts/],
   ])('%s is refused, and nothing is on its way', async (_, body, status, words) => {
-    const made = await add();
+    const made = await yard.add();
     const refused = await stores.refused('post', '/ordering/purchases', body(made));
     expect(refused.status).toBe(status);
     expect(`${refused.detail} ${refused.faults?.map((e) => e.text).join(' ') ?? ''}`).toMatch(words);
@@ -340,13 +200,13 @@ describe('orders', () => {
   });
 
   test('on a day they take none it is refused; packs below the first break too', async () => {
-    const tuesday = await add({ weekdays: [2] });
+    const tuesday = await yard.add({ weekdays: [2] });
     expect((await stores.refused('post', '/ordering/purchases', place(tuesday, [['F1', 2]]))).detail).toContain(
       'takes no orders today',
     );
-    const dozens = await add({
+    const dozens = await yard.add({
       name: 'Dozens',
-      offers: [{ ...supplierOf().offers[0]!, breaks: [{ packs: 12, priceMinor: 800 }] }],
+      offers: [{ ...yard.supplierOf().offers[0]!, breaks: [{ packs: 12, priceMinor: 800 }] }],
     });
     expect(
       (await stores.refused('post', '/ordering/purchases', place(dozens, [['F1', 2]]))).faults?.[0]?.text,
@@ -361,7 +221,7 @@ describe('orders', () => {
       baseId: null,
       hears: [],
     });
-    const made = await add({ contactId: contact.id });
+    const made = await yard.add({ contactId: contact.id });
     const { id } = await stores.post<{ id: number }>('/ordering/purchases', place(made, [['F1', 2]], { mail: true }));
     await mail.send();
     const [letter] = await mail.came();
@@ -371,7 +231,7 @@ describe('orders', () => {
   });
 
   test('two who take what is left of an order at once: one closes it, the other is told', async () => {
-    const made = await add();
+    const made = await yard.add();
     await stores.post('/ordering/purchases', place(made, [['F1', 2]]));
     const [order] = await open();
     const close = () => stores.raw('post', `/stores/arrivals/${order!.lines[0]!.arrivalId}/close`, { received: 2 });
