@@ -5,7 +5,7 @@ import userEvent from '@testing-library/user-event';
 import type { batteryRoutes } from '@diurna/contract/batteries';
 import type { seasonRoutes, SeasonBoat } from '@diurna/contract/season';
 import type { ReplyOf } from '@diurna/contract';
-import { answer, DONE, page, signedIn } from '../test/page.tsx';
+import { answer, DONE, page, refusal, signedIn } from '../test/page.tsx';
 import { Batteries } from './Batteries.tsx';
 import { Paper } from './Paper.tsx';
 import { PutOff } from './PutOff.tsx';
@@ -251,6 +251,13 @@ test('what it takes: short numbers first, with the containers they want; work wi
   expect(rows[0]!.querySelector('[data-head="Takes"]')).toBeTruthy();
   expect(screen.getByText(/without 1 boat whose tank nobody entered, and second doses for 2 boats\./)).toBeTruthy();
   expect(screen.getByText(/For 2 pieces of work no part is known to fit/)).toBeTruthy();
+});
+
+test('where the plan is refused, no week is made up: it is told', async () => {
+  await open(<Shelf />, { planSeason: () => refusal(429, 'That was 120 plans within an hour.') });
+  expect(await screen.findByText(/In which weeks cannot be said now\./)).toBeTruthy();
+  expect(screen.getByRole('alert').textContent).toContain('120 plans');
+  expect(screen.queryByText('later')).toBeNull();
 });
 
 test('work put off stands with its reason until it is done', async () => {

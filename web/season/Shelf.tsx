@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { Reply } from '../app/api.ts';
 import { millilitresText, plural, quantityText, shortDay } from '../ui/format.ts';
 import { Lines } from '../ui/Lines.tsx';
-import { Empty, Heads } from '../ui/parts.tsx';
+import { Empty, Heads, Wrong } from '../ui/parts.tsx';
 import { seasonApi } from './api.ts';
 import { SeasonHead } from './SeasonHead.tsx';
 import { useSeason } from './useSeason.ts';
@@ -11,10 +11,15 @@ import { useSeason } from './useSeason.ts';
 export function Shelf() {
   const season = useSeason();
   const { data } = season;
-  const { data: plan, isFetching } = seasonApi.usePlanSeasonQuery(
+  const {
+    currentData: plan,
+    isFetching,
+    error,
+  } = seasonApi.usePlanSeasonQuery(
     { baseId: season.baseId ?? 0, share: 50 },
     { skip: season.baseId === null || !data?.off },
   );
+  const known = plan !== undefined && !isFetching && !error;
   const weeksOf = new Map(plan?.parts.map((p) => [p.partId, p.weeks]));
   const short = data?.parts.filter((p) => p.onHand < p.quantity) ?? [];
   return (
@@ -30,12 +35,15 @@ export function Shelf() {
                 : `${plural(short.length, 'number')} of ${data.parts.length} are short.`}{' '}
             <Stabiliser of={data.stabiliser} />
             {data.parts.length > 0 &&
-              (isFetching
-                ? ' In which weeks is being worked out.'
-                : ' The weeks are those of the plan backwards, and of cards.')}
+              (known
+                ? ' The weeks are those of the plan backwards, and of cards.'
+                : error
+                  ? ' In which weeks cannot be said now.'
+                  : ' In which weeks is being worked out.')}
             {data.partsUnknown > 0 &&
               ` For ${plural(data.partsUnknown, 'piece')} of work no part is known to fit: say in Stores what does.`}
           </p>
+          <Wrong error={error} />
           {data.parts.length === 0 ? (
             <Empty title="Nothing to fetch.">
               What the open visits take stands here, by number, beside what is there.
@@ -60,9 +68,7 @@ export function Shelf() {
                         {p.onHand < p.quantity ? quantityText(p.quantity - p.onHand, p.unit) : ''}
                       </td>
                       <td className="faint">{p.packs}</td>
-                      <td className="faint">
-                        {isFetching ? '' : <When part={p} weeks={weeksOf.get(p.partId) ?? []} />}
-                      </td>
+                      <td className="faint">{known && <When part={p} weeks={weeksOf.get(p.partId) ?? []} />}</td>
                     </tr>
                   ))}
               </tbody>
